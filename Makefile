@@ -1,0 +1,52 @@
+# Two commands do everything: "make demo" and "make test".
+PYTHON := .venv/bin/python
+PORT ?= 8000
+WEB_SOURCES := $(shell find web/src web/index.html web/vite.config.ts -type f 2>/dev/null)
+
+.PHONY: demo install test check bench pictures types clean
+
+demo: install
+	$(PYTHON) -m demo --port $(PORT)
+
+install: .venv/installed web/dist/index.html
+
+.venv/installed: requirements.lock pyproject.toml
+	test -x $(PYTHON) || python3 -m venv .venv
+	$(PYTHON) -m pip install --quiet --disable-pip-version-check -r requirements.lock
+	$(PYTHON) -m pip install --quiet --disable-pip-version-check --no-deps -e .
+	touch $@
+
+.venv/developing: requirements-dev.lock .venv/installed
+	$(PYTHON) -m pip install --quiet --disable-pip-version-check -r requirements-dev.lock
+	touch $@
+
+web/node_modules/installed: web/package.json web/package-lock.json
+	cd web && npm ci --no-fund --no-audit
+	touch $@
+
+web/dist/index.html: web/node_modules/installed $(WEB_SOURCES)
+	cd web && npm run --silent build
+
+test: install .venv/developing check
+	sh tests/chromium.sh
+	$(PYTHON) manage.py test --noinput tests
+
+check: install .venv/developing
+	.venv/bin/ruff check .
+	.venv/bin/ruff format --check .
+	.venv/bin/mypy
+	.venv/bin/lint-imports
+	cd web && npm run --silent check
+
+bench: install .venv/developing
+	$(PYTHON) -m bench
+
+pictures: install .venv/developing
+	$(PYTHON) -m tests.journeys.pictures
+
+types: .venv/installed
+	$(PYTHON) manage.py shell -c "import json; from mellowspine.server.config.api import api; print(json.dumps(api.get_openapi_schema(), indent=1, default=str))" > web/openapi.json
+	cd web && npm run --silent types
+
+clean:
+	rm -rf .venv var web/node_modules web/dist

@@ -1,0 +1,1 @@
+"""Mellow Spine: tables of contents, figures and authorities that stay right while several people write."""

@@ -1,0 +1,93 @@
+"""``mellow``: the core from the command line, for scripts."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+from mellowspine.core.formats import pdf, read
+from mellowspine.core.formats.imported import FileRefused, Imported
+from mellowspine.core.pages.pages import paginate
+from mellowspine.core.pages.typefaces import Typefaces
+from mellowspine.core.structure.outline import outline
+from mellowspine.core.tables.contents import with_contents
+
+
+class Unusable(Exception):
+    """A file cannot be read or written; the message is one line."""
+
+
+def _opened(path: Path) -> Imported:
+    try:
+        return read(path.name, path.read_bytes())
+    except FileRefused as refusal:
+        raise Unusable(f"{path}: {refusal}") from None
+    except OSError as error:
+        raise Unusable(f"{path}: {error.strerror or error}; check the name and try again.") from None
+
+
+def show_outline(file: Path, as_json: bool) -> str:
+    """The headings of a file, one a line, or as JSON."""
+    report = _opened(file).report
+    pages = paginate(report, Typefaces())
+    rows: list[dict[str, Any]] = [
+        {
+            "id": heading.id,
+            "level": heading.level,
+            "number": heading.number,
+            "text": heading.text,
+            "page": (page := pages.page_of(heading.block, heading.row)),
+            "label": pages.label(page),
+        }
+        for heading in outline(report)
+    ]
+    if as_json:
+        return json.dumps({"pages": len(pages), "headings": rows}, ensure_ascii=False, indent=1)
+    lines = ["  " * (row["level"] - 1) + f"{row['number']} {row['text']}".strip() for row in rows]
+    width = max((len(line) for line in lines), default=0)
+    return "\n".join(f"{line:<{width}}  {row['label']:>5}" for line, row in zip(lines, rows, strict=True))
+
+
+def convert(file: Path, out: Path, contents: bool) -> None:
+    """Writes a file as PDF, with a contents table in front unless it has one or ``contents`` is false."""
+    if out.suffix.lower() != ".pdf":
+        raise Unusable(f"{out}: only PDF can be written; give a name that ends in .pdf.")
+    imported = _opened(file)
+    typefaces = Typefaces()
+    report = imported.report
+    report, pages = with_contents(report, typefaces) if contents else (report, paginate(report, typefaces))
+    data = pdf.write(report, pages, typefaces, imported.pictures)
+    try:
+        out.write_bytes(data)
+    except OSError as error:
+        raise Unusable(f"{out}: {error.strerror or error}; choose another place.") from None
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Runs the command; returns 0, or 2 with one line on standard error for a file that cannot be used."""
+    parser = argparse.ArgumentParser(prog="mellow", description="Headings, pages and contents of long reports.")
+    commands = parser.add_subparsers(dest="command", required=True)
+    first = commands.add_parser("outline", help="print the headings of a file with level, text and page")
+    first.add_argument("file", type=Path)
+    first.add_argument("--json", action="store_true", help="as JSON")
+    second = commands.add_parser("convert", help="write a file as PDF")
+    second.add_argument("file", type=Path)
+    second.add_argument("out", type=Path)
+    second.add_argument("--no-contents", action="store_true", help="place no contents table in front")
+    given = parser.parse_args(arguments)
+    try:
+        if given.command == "outline":
+            print(show_outline(given.file, given.json))
+        else:
+            convert(given.file, given.out, not given.no_contents)
+    except Unusable as error:
+        print(" ".join(str(error).split()), file=sys.stderr)
+        return 2
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

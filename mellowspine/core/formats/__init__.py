@@ -1,0 +1,38 @@
+"""Open formats. Each module reads bytes into a report, writes a report into bytes, or both.
+
+``read`` chooses the module by the file's name; ``docs/formats.md`` says what each format carries.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from pathlib import PurePath
+
+from . import docx, markdown, text
+from .imported import FileRefused, Imported, Progress, Reader, unhurried
+
+READERS: Mapping[str, Reader] = {
+    ".docx": docx.read,
+    ".md": markdown.read,
+    ".markdown": markdown.read,
+    ".txt": text.read,
+}
+
+LARGEST_FILE = 100 * 1024 * 1024
+"""Largest file that is read, in bytes."""
+
+
+def read(name: str, data: bytes, progress: Progress = unhurried) -> Imported:
+    """Reads a file by the ending of its name. Raises FileRefused with one sentence that says what to do."""
+    reader = READERS.get(PurePath(name).suffix.lower())
+    if reader is None:
+        raise FileRefused(
+            "Files of this kind cannot be read; save it as Office Open XML (.docx), Markdown (.md) or plain text (.txt)."
+        )
+    if not data:
+        raise FileRefused("The file is empty; choose the file again, or save it once more in the program it is from.")
+    if len(data) > LARGEST_FILE:
+        raise FileRefused(
+            "The file is larger than 100 MB; make its pictures smaller, or bring it in section by section."
+        )
+    return reader(data, PurePath(name).stem, progress)

@@ -1,0 +1,337 @@
+"""Office Open XML text documents (ISO/IEC 29500-1, .docx), through python-docx.
+
+Reads paragraphs with their styles and direct formatting, headings by outline level or style, lists, pictures, data
+tables, page and section breaks. Text that stands in anything else is kept as plain text and noted.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+from io import BytesIO
+
+import docx
+from docx.document import Document
+from docx.opc.exceptions import PackageNotFoundError
+from docx.oxml.ns import qn
+from lxml.etree import LxmlError, _Element
+
+from ..report.blocks import Block, Cell, DataTable, Image, Marks, PageBreak, Paragraph, Run
+from ..report.report import PageSetup, Report
+from ..report.styles import Style
+from .docx_styles import Styles, colour, line_spacing, number, paragraph_look, switched
+from .imported import FileRefused, Imported, Notes, Progress, new_ids
+from .links import safe_link
+from .markdown import join_runs
+from .package import check_package
+from .pictures import NotAPicture, check
+
+_KIND = "Office Open XML document (.docx)"
+_EMU = 12700
+"""English Metric Units in a point (20.1.2.1)."""
+
+_SKIPPED = {qn(f"w:{tag}") for tag in ("del", "moveFrom", "instrText", "delText", "pPr", "rPr", "sectPr", "sdtPr",
+                                        "bookmarkStart", "bookmarkEnd", "proofErr", "lastRenderedPageBreak")}  # fmt: skip
+_VML = "{urn:schemas-microsoft-com:vml}"
+_MATH = "{http://schemas.openxmlformats.org/officeDocument/2006/math}"
+_FALLBACK = "{http://schemas.openxmlformats.org/markup-compatibility/2006}Fallback"
+
+
+def read(data: bytes, name: str, progress: Progress) -> Imported:
+    check_package(data, _KIND)
+    try:
+        document = docx.Document(BytesIO(data))
+    except (PackageNotFoundError, KeyError, ValueError, LxmlError, AttributeError):
+        raise FileRefused(f"The file is not an {_KIND}: its content list is missing or names other things.") from None
+    return _Reader(document).read(name, progress)
+
+
+class _Reader:
+    def __init__(self, document: Document) -> None:
+        self.document = document
+        self.styles = Styles(document)
+        self.ids = new_ids()
+        self.notes = Notes()
+        self.pictures: dict[str, bytes] = {}
+        self.numbered_headings = 0
+        self.footnotes = self._footnotes()
+
+    def read(self, name: str, progress: Progress) -> Imported:
+        body = self.document.element.body
+        blocks: list[Block] = []
+        elements = list(_flattened(body))
+        for done, element in enumerate(elements):
+            if done % 100 == 0:
+                progress(done, len(elements))
+            if element.tag == qn("w:p"):
+                blocks.extend(self.paragraph(element))
+            elif element.tag == qn("w:tbl"):
+                blocks.extend(self.table(element))
+        while blocks and isinstance(blocks[-1], PageBreak):
+            blocks.pop()
+        self._note_the_rest()
+        title = (self.document.core_properties.title or "").strip()[:200] or next(
+            (b.text for b in blocks if isinstance(b, Paragraph) and b.style == "title" and b.text.strip()), name
+        )
+        report = Report(
+            title=title,
+            blocks=tuple(blocks) or (Paragraph(next(self.ids)),),
+            styles=self.styles.sheet().numbered() if self.numbered_headings else self.styles.sheet(),
+            page=self._page(),
+        )
+        return Imported(report, self.pictures, self.notes.all())
+
+    def paragraph(self, element: _Element) -> list[Block]:
+        properties = element.find(qn("w:pPr"))
+        key = None if properties is None else _value(properties.find(qn("w:pStyle")))
+        style = self._style(properties, key)
+        look = {} if properties is None else paragraph_look(properties)
+        blocks: list[Block] = []
+        if look.get("new_page") and not style.new_page:
+            blocks.append(PageBreak(next(self.ids)))
+        settings = self._settings(properties, style, look)
+        runs: list[Run] = []
+        made = False
+
+        def close() -> None:
+            nonlocal made
+            if runs or not made:
+                blocks.append(Paragraph(next(self.ids), style.id, join_runs(runs), **settings))  # type: ignore[arg-type]
+                runs.clear()
+                made = True
+
+        for piece in self.inline(element, style, None):
+            if isinstance(piece, Run):
+                runs.append(piece)
+                continue
+            if runs:
+                close()
+            blocks.append(piece)
+            made = True
+        if runs or not made:
+            close()
+        section = None if properties is None else properties.find(qn("w:sectPr"))
+        if section is not None and _value(section.find(qn("w:type"))) != "continuous":
+            blocks.append(PageBreak(next(self.ids)))
+        return blocks
+
+    def _style(self, properties: _Element | None, key: str | None) -> Style:
+        level = None if properties is None else number(properties.find(qn("w:outlineLvl")))
+        style = self.styles.use(key)
+        listed = self.styles.listed(properties, key)
+        if level is not None and 0 <= level <= 8 and style.outline_level != level + 1:
+            style = self.styles.sheet()[f"heading-{level + 1}"]
+        if style.outline_level:
+            self.numbered_headings += bool(listed and listed.decimal)
+            return style
+        if listed and not style.marker:
+            kind = "item" if listed.decimal else "bullet"
+            return self.styles.sheet()[f"{kind}-{min(listed.level, 3)}"]
+        if key and style.name.lower().startswith("toc "):
+            self.notes.add("Line of a contents table made elsewhere: kept as plain text")
+        return style
+
+    def _settings(self, properties: _Element | None, style: Style, look: dict[str, object]) -> dict[str, object]:
+        """Direct formatting of a paragraph, as far as it differs from its style."""
+        if properties is None:
+            return {}
+        settings: dict[str, object] = {}
+        if "align" in look and look["align"] != style.align:
+            settings["align"] = look["align"]
+        spacing = properties.find(qn("w:spacing"))
+        for name, side in (("space_before", "before"), ("space_after", "after")):
+            value = number(spacing, side)
+            if value is not None and value / 20 != getattr(style, name):
+                settings[name] = min(max(value / 20, 0.0), 500.0)
+        lines = line_spacing(spacing, style.size, 1.15)
+        if lines and abs(lines - style.line_spacing) > 0.08:
+            settings["line_spacing"] = round(lines, 3)
+        return settings
+
+    def inline(self, element: _Element, style: Style, link: str | None) -> Iterator[Run | Block]:
+        for child in element:
+            tag = child.tag
+            if tag in _SKIPPED or not isinstance(tag, str):
+                continue
+            if tag == qn("w:r"):
+                yield from self.run(child, style, link)
+            elif tag == qn("w:hyperlink"):
+                relation = self.document.part.rels.get(child.get(qn("r:id")) or "")
+                address = relation.target_ref if relation is not None and relation.is_external else None
+                target = safe_link(address) if address else None
+                if address and target is None:
+                    self.notes.add("Link to no web address: kept as plain text")
+                elif not address:
+                    self.notes.add("Link inside the text: kept as plain text")
+                yield from self.inline(child, style, target)
+            elif tag.startswith(_MATH):
+                self.notes.add("Formula: kept as plain text")
+                words = "".join(t.text or "" for t in child.iter(f"{_MATH}t"))
+                yield Run(words)
+            else:
+                if tag == qn("w:fldSimple"):
+                    self.notes.add("Field: its last result kept as plain text")
+                yield from self.inline(child, style, link)
+
+    def run(self, element: _Element, style: Style, link: str | None) -> Iterator[Run | Block]:
+        properties = element.find(qn("w:rPr"))
+        if switched(properties, "vanish"):
+            self.notes.add("Hidden text: left out")
+            return
+        marks = self.marks(properties, style, link)
+        for child in element:
+            tag = child.tag
+            if tag == qn("w:t"):
+                yield Run((child.text or "").replace("\n", " "), marks)
+            elif tag == qn("w:tab"):
+                yield Run("\t", marks)
+            elif tag == qn("w:noBreakHyphen"):
+                yield Run("\u2011", marks)
+            elif tag == qn("w:br"):
+                if child.get(qn("w:type")) == "page":
+                    yield PageBreak(next(self.ids))
+                elif child.get(qn("w:type")) != "column":
+                    yield Run("\n", marks)
+            elif tag == qn("w:cr"):
+                yield Run("\n", marks)
+            elif tag == qn("w:fldChar"):
+                if child.get(qn("w:fldCharType")) == "begin":
+                    self.notes.add("Field: its last result kept as plain text")
+            elif tag == qn("w:footnoteReference"):
+                words = self.footnotes.get(child.get(qn("w:id")) or "", "")
+                self.notes.add("Footnote: kept as plain text in brackets")
+                yield Run(f" [{words}]", marks)
+            elif tag == qn("w:sym"):
+                self.notes.add("Symbol of a special font: left out")
+            elif tag in (qn("w:drawing"), qn("w:pict"), qn("w:object")) or tag.endswith("}AlternateContent"):
+                yield from self.drawing(child, style)
+
+    def marks(self, properties: _Element | None, style: Style, link: str | None) -> Marks:
+        if properties is None:
+            return Marks(link=link)
+        size = number(properties.find(qn("w:sz")))
+        font, shade = self.styles.font(properties), colour(properties)
+        underline = properties.find(qn("w:u"))
+        position = _value(properties.find(qn("w:vertAlign")))
+        if position in ("superscript", "subscript"):
+            self.notes.add("Raised or lowered letters: kept as plain text")
+        return Marks(
+            bold=self.styles.run_toggle(properties, "b") and not style.bold,
+            italic=self.styles.run_toggle(properties, "i") and not style.italic,
+            underline=underline is not None and _value(underline) not in (None, "none"),
+            font=font if font != style.font else None,
+            size=min(max(size / 2, 1.0), 400.0) if size and size / 2 != style.size else None,
+            colour=shade if shade != style.colour else None,
+            link=link,
+        )
+
+    def drawing(self, element: _Element, style: Style) -> Iterator[Run | Block]:
+        for box in element.iter(qn("w:txbxContent")):
+            if any(parent.tag == _FALLBACK for parent in box.iterancestors()):
+                continue
+            self.notes.add("Text box: kept as paragraphs")
+            for inner in _flattened(box):
+                if inner.tag == qn("w:p"):
+                    yield from self.paragraph(inner)
+        references = [blip.get(qn("r:embed")) for blip in element.iter(qn("a:blip"))]
+        references += [data.get(qn("r:id")) for data in element.iter(f"{_VML}imagedata")] if not references else []
+        size = next(element.iter(qn("wp:extent")), None)
+        words = next((p.get("descr") or "" for p in element.iter(qn("wp:docPr"))), "")
+        for reference in references:
+            part = self.document.part.related_parts.get(reference or "")
+            if part is None:
+                self.notes.add("Picture outside the file: left out")
+                continue
+            try:
+                source, kept, width, height = check(part.blob)
+            except NotAPicture:
+                self.notes.add("Picture in an unknown format: left out")
+                continue
+            self.pictures[source] = kept
+            points = [width * 0.75, height * 0.75]
+            if size is not None:
+                points = [_points(size.get(side)) or given for side, given in zip(("cx", "cy"), points, strict=True)]
+            yield Image(next(self.ids), source, points[0], points[1], words[:500])
+
+    def table(self, element: _Element) -> list[Block]:
+        rows: list[tuple[Cell, ...]] = []
+        header_rows = 0
+        for row in element.iter(qn("w:tr")):
+            if next(row.iterancestors(qn("w:tbl"))) is not element:
+                continue
+            cells: list[Cell] = []
+            for cell in row.iter(qn("w:tc")):
+                if next(cell.iterancestors(qn("w:tbl"))) is not element:
+                    continue
+                properties = cell.find(qn("w:tcPr"))
+                span = number(None if properties is None else properties.find(qn("w:gridSpan"))) or 1
+                cells.append(Cell(tuple(self.cell(cell)), min(max(span, 1), 63)))
+            if cells:
+                if len(rows) == header_rows and switched(row.find(qn("w:trPr")), "tblHeader"):
+                    header_rows += 1
+                rows.append(tuple(cells))
+        return [DataTable(next(self.ids), tuple(rows), header_rows)] if rows else []
+
+    def cell(self, element: _Element) -> Iterator[Paragraph]:
+        found = False
+        for inner in element.iter(qn("w:p")):
+            for block in self.paragraph(inner):
+                if isinstance(block, Paragraph):
+                    found = True
+                    yield replace(block, style="cell") if block.style == "body" else block
+                elif isinstance(block, Image):
+                    self.notes.add("Picture in a data table: left out")
+        if next(element.iter(qn("w:tbl")), None) is not None:
+            self.notes.add("Data table inside a data table: kept as plain text")
+        if not found:
+            yield Paragraph(next(self.ids), "cell")
+
+    def _page(self) -> PageSetup:
+        section = self.document.sections[-1] if len(self.document.sections) else None
+        if section is None or not section.page_width or not section.page_height:
+            return PageSetup()
+        sides = (section.top_margin, section.bottom_margin, section.left_margin, section.right_margin)
+        setup = PageSetup(section.page_width.pt, section.page_height.pt,
+                          *(abs(side.pt) if side is not None else 72.0 for side in sides))  # fmt: skip
+        return setup if setup.text_width >= 100 and setup.text_height >= 100 else PageSetup()
+
+    def _footnotes(self) -> dict[str, str]:
+        from lxml import etree
+
+        for relation in self.document.part.rels.values():
+            if relation.reltype.endswith("/footnotes") and not relation.is_external:
+                root = etree.fromstring(relation.target_part.blob, etree.XMLParser(resolve_entities=False))
+                return {
+                    note.get(qn("w:id")) or "": " ".join("".join(t.text or "" for t in note.iter(qn("w:t"))).split())
+                    for note in root.iter(qn("w:footnote"))
+                }
+        return {}
+
+    def _note_the_rest(self) -> None:
+        for relation in self.document.part.rels.values():
+            kind = relation.reltype.rsplit("/", 1)[-1]
+            if kind in ("header", "footer"):
+                self.notes.add("Header or footer: left out; page numbers are printed at the foot")
+            elif kind in ("comments", "endnotes"):
+                self.notes.add({"comments": "Comments: left out", "endnotes": "Endnotes: left out"}[kind])
+
+
+def _flattened(element: _Element) -> Iterator[_Element]:
+    """Paragraphs and tables in order, out of content controls, insertions and the like."""
+    for child in element:
+        if child.tag in (qn("w:p"), qn("w:tbl")):
+            yield child
+        elif isinstance(child.tag, str) and child.tag not in _SKIPPED and child.tag != _FALLBACK:
+            yield from _flattened(child)
+
+
+def _value(element: _Element | None) -> str | None:
+    return None if element is None else element.get(qn("w:val"))
+
+
+def _points(length: str | None) -> float | None:
+    try:
+        points = int(length or "") / _EMU
+    except ValueError:
+        return None
+    return points if 1 <= points <= 5000 else None

@@ -1,0 +1,279 @@
+"""Styles and numbering of an Office Open XML document (ISO/IEC 29500-1, 17.7 and 17.9), as styles of a report."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, replace
+from typing import Any
+
+from docx.document import Document
+from docx.oxml.ns import qn
+from lxml.etree import _Element
+
+from ..pages.typefaces import family
+from ..report.styles import Style, StyleSheet, default_styles
+
+_NATURAL_SPACING = {"Carlito": 1.22, "Caladea": 1.17}
+"""Height of a "single" line in em: ascent, descent and line gap of the face; 1.15 for the Liberation faces."""
+
+_KNOWN = {
+    "normal": "body",
+    "title": "title",
+    "subtitle": "subtitle",
+    "caption": "caption",
+    "quote": "quotation",
+    "toc heading": "table-title",
+    **{f"list bullet{suffix}": f"bullet-{n}" for n, suffix in enumerate(("", " 2", " 3"), 1)},
+    **{f"list number{suffix}": f"item-{n}" for n, suffix in enumerate(("", " 2", " 3"), 1)},
+}
+_ALIGN = {"left": "left", "start": "left", "center": "center", "right": "right", "end": "right", "both": "justify",
+          "distribute": "justify"}  # fmt: skip
+_HEX = re.compile(r"[0-9A-Fa-f]{6}")
+
+
+@dataclass(frozen=True, slots=True)
+class Numbered:
+    """A paragraph's place in a list: whether it is counted (else bulleted) and its level from 1."""
+
+    decimal: bool
+    level: int
+
+
+def number(element: _Element | None, name: str = "val") -> int | None:
+    """An integer attribute of an element, None if either is missing or the value is none."""
+    if element is None:
+        return None
+    try:
+        return int(float(element.get(qn(f"w:{name}")) or ""))
+    except ValueError:
+        return None
+
+
+def switched(properties: _Element | None, tag: str) -> bool | None:
+    """A toggle property: on, off, or None if not given (17.3.2 and 17.17.4)."""
+    element = None if properties is None else properties.find(qn(f"w:{tag}"))
+    if element is None:
+        return None
+    return element.get(qn("w:val"), "true") not in ("0", "false", "off", "none")
+
+
+def colour(properties: _Element | None) -> str | None:
+    element = None if properties is None else properties.find(qn("w:color"))
+    value = "" if element is None else element.get(qn("w:val")) or ""
+    return f"#{value.lower()}" if _HEX.fullmatch(value) else None
+
+
+class Styles:
+    """The document's styles, each read once, and the report's style that each becomes."""
+
+    def __init__(self, document: Document) -> None:
+        self._elements: dict[str, _Element] = {}
+        self._default = ""
+        root = document.styles.element
+        for element in root.findall(qn("w:style")):
+            key = element.get(qn("w:styleId"))
+            if key:
+                self._elements[key] = element
+                if element.get(qn("w:type")) == "paragraph" and element.get(qn("w:default")) in ("1", "true"):
+                    self._default = key
+        self._defaults = root.find(qn("w:docDefaults"))
+        self._fonts = _theme_fonts(document)
+        self._lists = _list_levels(document)
+        self._made: dict[str, Style] = {}
+        self._used: dict[str, str] = {}
+        self.numbered_headings = False
+
+    def sheet(self) -> StyleSheet:
+        """The default style sheet with the document's own looks in it, and its further styles behind."""
+        sheet = {**default_styles(), **self._made}
+        body = sheet["body"]
+        sheet["cell"] = replace(body, id="cell", name="Data table text", space_before=0, space_after=2, next="cell")
+        return StyleSheet(sheet.values())
+
+    def use(self, key: str | None) -> Style:
+        """The report's style for a paragraph style of the document; makes it when first asked for."""
+        key = key if key in self._elements else self._default
+        if key not in self._used:
+            style = self._make(key)
+            self._used[key] = style.id
+            self._made[style.id] = style
+        return self._made[self._used[key]]
+
+    def level(self, key: str | None) -> int | None:
+        """Outline level 1–9 that a paragraph style gives, None for body text (17.3.1.20: values 0–8)."""
+        for element in self._chain(key):
+            found = number(element.find(f"{qn('w:pPr')}/{qn('w:outlineLvl')}"))
+            if found is not None:
+                return found + 1 if 0 <= found <= 8 else None
+            name = re.fullmatch(r"heading ([1-9])", _name(element).lower())
+            if name:
+                return int(name[1])
+        return None
+
+    def listed(self, properties: _Element | None, key: str | None) -> Numbered | None:
+        """The list that a paragraph is in, by its own properties or its style's."""
+        places = [properties, *(element.find(qn("w:pPr")) for element in self._chain(key or self._default))]
+        level: int | None = None
+        for place in places:
+            found = None if place is None else place.find(qn("w:numPr"))
+            if found is None:
+                continue
+            if level is None:
+                level = number(found.find(qn("w:ilvl")))
+            instance = number(found.find(qn("w:numId")))
+            if instance is not None:
+                if instance == 0:
+                    return None
+                return Numbered(self._lists.get((instance, level or 0), "bullet") != "bullet", (level or 0) + 1)
+        return None
+
+    def run_toggle(self, properties: _Element | None, tag: str) -> bool:
+        """Whether bold or italic is on for a run, by its own properties or its character style's."""
+        own = switched(properties, tag)
+        if own is not None or properties is None:
+            return bool(own)
+        style = properties.find(qn("w:rStyle"))
+        for element in self._chain(style.get(qn("w:val"))) if style is not None else ():
+            found = switched(element.find(qn("w:rPr")), tag)
+            if found is not None:
+                return found
+        return False
+
+    def font(self, properties: _Element | None) -> str | None:
+        """The shipped family that run properties ask for, theme fonts resolved."""
+        element = None if properties is None else properties.find(qn("w:rFonts"))
+        if element is None:
+            return None
+        theme = element.get(qn("w:asciiTheme"))
+        name = self._fonts.get(theme[:5]) if theme else element.get(qn("w:ascii")) or element.get(qn("w:hAnsi"))
+        return family(name) if name else None
+
+    def _chain(self, key: str | None) -> list[_Element]:
+        """The style and those that it is based on, nearest first."""
+        found: list[_Element] = []
+        while key and key in self._elements and len(found) < 30:
+            found.append(self._elements[key])
+            based = found[-1].find(qn("w:basedOn"))
+            key = None if based is None else based.get(qn("w:val"))
+        return found
+
+    def _make(self, key: str) -> Style:
+        chain = self._chain(key)
+        name = _name(chain[0]) if chain else "Normal"
+        level = self.level(key)
+        id = f"heading-{level}" if level else _KNOWN.get(name.lower(), "")
+        if not id or id in self._made:
+            id = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:50] or "style"
+            while id in self._made or id in default_styles():
+                id += "-x"
+        base = default_styles()[id] if id in default_styles() else default_styles()["body"]
+        shown = base.name if id in default_styles() else name[:80]
+        style = replace(base, id=id, name=shown, outline_level=level, next=base.next if id != "body" else "body")
+        return self._looked(style, [*chain[::-1]])
+
+    def _looked(self, style: Style, furthest_first: list[_Element]) -> Style:
+        runs = [element.find(qn("w:rPr")) for element in furthest_first]
+        paragraphs = [element.find(qn("w:pPr")) for element in furthest_first]
+        if self._defaults is not None:
+            runs.insert(0, self._defaults.find(f"{qn('w:rPrDefault')}/{qn('w:rPr')}"))
+            paragraphs.insert(0, self._defaults.find(f"{qn('w:pPrDefault')}/{qn('w:pPr')}"))
+        look: dict[str, Any] = {"font": "Liberation Serif", "size": 10.0, "bold": False, "italic": False,
+                                "colour": "#000000"}  # fmt: skip
+        for properties in runs:
+            if properties is None:
+                continue
+            size = number(properties.find(qn("w:sz")))
+            look |= {"font": self.font(properties) or look["font"], "colour": colour(properties) or look["colour"]}
+            look["size"] = min(max(size / 2, 1.0), 400.0) if size else look["size"]
+            for name, tag in (("bold", "b"), ("italic", "i")):
+                on = switched(properties, tag)
+                look[name] = look[name] if on is None else on
+        spacing = {"before": 0.0, "after": 0.0}
+        lines = 1.0
+        natural = _NATURAL_SPACING.get(look["font"], 1.15)
+        for properties in paragraphs:
+            if properties is None:
+                continue
+            place = properties.find(qn("w:spacing"))
+            for side in spacing:
+                value = number(place, side)
+                spacing[side] = value / 20 if value is not None else spacing[side]
+            lines = line_spacing(place, look["size"], natural) or lines
+            look |= paragraph_look(properties)
+        look |= {"space_before": spacing["before"], "space_after": spacing["after"]}
+        look["line_spacing"] = lines * natural if lines == 1.0 else lines
+        if style.marker:
+            look |= {"indent": style.indent, "first_line": style.first_line}
+        return replace(style, **look)
+
+
+def line_spacing(place: _Element | None, size: float, natural: float) -> float | None:
+    """Line spacing of a ``w:spacing`` element as a multiple of the size (17.3.1.33), None if it gives none."""
+    value = number(place, "line")
+    if place is None or not value:
+        return None
+    rule = place.get(qn("w:lineRule"), "auto")
+    multiple = value / 240 * natural if rule == "auto" else value / 20 / size
+    return min(max(multiple, 0.5), 10.0)
+
+
+def paragraph_look(properties: _Element) -> dict[str, Any]:
+    """Alignment, indents and keeping of ``w:pPr``, as far as given, under the names of Style."""
+    look: dict[str, Any] = {}
+    align = properties.find(qn("w:jc"))
+    if align is not None and align.get(qn("w:val")) in _ALIGN:
+        look["align"] = _ALIGN[align.get(qn("w:val")) or ""]
+    indent = properties.find(qn("w:ind"))
+    left = number(indent, "left") if number(indent, "left") is not None else number(indent, "start")
+    if left is not None:
+        look["indent"] = min(max(left / 20, 0.0), 300.0)
+    hanging, first = number(indent, "hanging"), number(indent, "firstLine")
+    if hanging is not None or first is not None:
+        look["first_line"] = min(max(-hanging / 20 if hanging is not None else (first or 0) / 20, -100.0), 200.0)
+    for name, tag in (("keep_with_next", "keepNext"), ("new_page", "pageBreakBefore")):
+        on = switched(properties, tag)
+        if on is not None:
+            look[name] = on
+    return look
+
+
+def _name(element: _Element) -> str:
+    name = element.find(qn("w:name"))
+    return "" if name is None else name.get(qn("w:val")) or ""
+
+
+def _theme_fonts(document: Document) -> dict[str, str]:
+    from lxml import etree
+
+    drawing = "{http://schemas.openxmlformats.org/drawingml/2006/main}"
+    for relation in document.part.rels.values():
+        if relation.reltype.endswith("/theme") and not relation.is_external:
+            root = etree.fromstring(relation.target_part.blob, etree.XMLParser(resolve_entities=False))
+            return {
+                kind: latin.get("typeface") or ""
+                for kind in ("major", "minor")
+                for latin in root.iterfind(f".//{drawing}{kind}Font/{drawing}latin")
+            }
+    return {}
+
+
+def _list_levels(document: Document) -> dict[tuple[int, int], str]:
+    """Number format of every level of every numbering instance."""
+    try:
+        root = document.part.numbering_part.element
+    except (KeyError, NotImplementedError):
+        return {}
+    abstract: dict[str | None, dict[int, str]] = {}
+    for element in root.findall(qn("w:abstractNum")):
+        formats: dict[int, str] = {}
+        for level in element.findall(qn("w:lvl")):
+            kind = level.find(qn("w:numFmt"))
+            formats[number(level, "ilvl") or 0] = "decimal" if kind is None else kind.get(qn("w:val")) or "decimal"
+        abstract[element.get(qn("w:abstractNumId"))] = formats
+    result: dict[tuple[int, int], str] = {}
+    for instance in root.findall(qn("w:num")):
+        link = instance.find(qn("w:abstractNumId"))
+        formats = abstract.get(link.get(qn("w:val")), {}) if link is not None else {}
+        for depth, kind_name in formats.items():
+            result[number(instance, "numId") or 0, depth] = kind_name
+    return result

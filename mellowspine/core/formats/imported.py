@@ -1,0 +1,59 @@
+"""What reading a file gives, and how it is refused."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
+from itertools import count
+
+from ..report.report import Report
+
+Progress = Callable[[int, int], None]
+"""Called with the steps done and the steps in all; may raise to stop the work."""
+
+
+def unhurried(done: int, total: int) -> None:
+    """The progress nobody watches."""
+
+
+class FileRefused(ValueError):
+    """A file cannot be read. The message is one sentence for the person: what is wrong and what to do."""
+
+
+@dataclass(frozen=True, slots=True)
+class Note:
+    """Something that was not understood: what it is, what became of it, and how often it occurred."""
+
+    what: str
+    count: int
+
+
+@dataclass(frozen=True, slots=True)
+class Imported:
+    report: Report
+    pictures: Mapping[str, bytes]
+    """The pictures' files by the ``source`` of the image blocks."""
+    notes: tuple[Note, ...] = ()
+
+
+Reader = Callable[[bytes, str, Progress], Imported]
+"""Takes the file's bytes, its name without ending, and a progress."""
+
+
+class Notes:
+    """Counts what was not understood."""
+
+    def __init__(self) -> None:
+        self._counts: Counter[str] = Counter()
+
+    def add(self, what: str, times: int = 1) -> None:
+        self._counts[what] += times
+
+    def all(self) -> tuple[Note, ...]:
+        return tuple(Note(what, times) for what, times in self._counts.most_common())
+
+
+def new_ids(prefix: str = "b") -> Iterator[str]:
+    """Block ids for a report that is being made."""
+    return (f"{prefix}{number:05}" for number in count(1))

@@ -1,0 +1,169 @@
+"""Markdown after CommonMark, with tables. Raw HTML stays text.
+
+A picture's title becomes its caption. Pictures are taken from ``data:`` addresses or from ``pictures``.
+"""
+
+from __future__ import annotations
+
+import base64
+import binascii
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from urllib.parse import unquote
+
+from markdown_it import MarkdownIt
+from markdown_it.token import Token
+
+from ..report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, Run
+from ..report.report import Report
+from .imported import FileRefused, Imported, Notes, Progress, new_ids
+from .links import safe_link
+from .pictures import NotAPicture, check
+from .text import decode
+
+_PARSER = MarkdownIt("commonmark", {"html": False}).enable("table")
+WIDEST_PICTURE = 420.0
+"""Width in points at which pictures without a size of their own are placed, at the most."""
+
+
+def read(data: bytes, name: str, progress: Progress, pictures: Mapping[str, bytes] | None = None) -> Imported:
+    tokens = _PARSER.parse(decode(data))
+    walk = _Walk(pictures or {})
+    for done, token in enumerate(tokens):
+        if done % 200 == 0:
+            progress(done, len(tokens))
+        walk.token(token)
+    blocks = tuple(walk.blocks) or (Paragraph(next(walk.ids)),)
+    title = next((b.text for b in blocks if isinstance(b, Paragraph) and b.style == "heading-1"), name)
+    return Imported(Report(title=title, blocks=blocks), walk.pictures, walk.notes.all())
+
+
+class _Walk:
+    def __init__(self, given: Mapping[str, bytes]) -> None:
+        self.given = given
+        self.ids = new_ids()
+        self.blocks: list[Block] = []
+        self.pictures: dict[str, bytes] = {}
+        self.notes = Notes()
+        self.lists: list[str] = []
+        self.quotes = 0
+        self.heading = ""
+        self.rows: list[list[Cell]] = []
+        self.header_rows = 0
+        self.in_table = False
+
+    def token(self, token: Token) -> None:
+        match token.type:
+            case "heading_open":
+                self.heading = f"heading-{token.tag[1]}"
+            case "heading_close":
+                self.heading = ""
+            case "bullet_list_open" | "ordered_list_open":
+                self.lists.append("bullet" if token.type.startswith("bullet") else "item")
+            case "bullet_list_close" | "ordered_list_close":
+                self.lists.pop()
+            case "blockquote_open":
+                self.quotes += 1
+            case "blockquote_close":
+                self.quotes -= 1
+            case "table_open":
+                self.in_table, self.rows, self.header_rows = True, [], 0
+            case "thead_close":
+                self.header_rows = len(self.rows)
+            case "tr_open":
+                self.rows.append([])
+            case "table_close":
+                self.in_table = False
+                rows = tuple(tuple(row) for row in self.rows)
+                self.blocks.append(DataTable(next(self.ids), rows, self.header_rows))
+            case "inline":
+                self.inline(token)
+            case "fence" | "code_block":
+                for line in token.content.rstrip("\n").split("\n"):
+                    self.blocks.append(Paragraph(next(self.ids), "code", (Run(line),) if line else (), space_after=0))
+            case "hr":
+                self.notes.add("Rule across the page: left out")
+
+    def style(self) -> str:
+        if self.heading:
+            return self.heading
+        if self.lists:
+            return f"{self.lists[-1]}-{min(len(self.lists), 3)}"
+        return "quotation" if self.quotes else "body"
+
+    def inline(self, token: Token) -> None:
+        runs: list[Run] = []
+        figures: list[tuple[Block, ...]] = []
+        marks = [Marks()]
+        for child in token.children or ():
+            now = marks[-1]
+            match child.type:
+                case "text":
+                    runs.append(Run(child.content, now))
+                case "softbreak":
+                    runs.append(Run(" ", now))
+                case "hardbreak":
+                    runs.append(Run("\n", now))
+                case "code_inline":
+                    runs.append(Run(child.content, replace(now, font="Liberation Mono")))
+                case "strong_open":
+                    marks.append(replace(now, bold=True))
+                case "em_open":
+                    marks.append(replace(now, italic=True))
+                case "link_open":
+                    link = safe_link(str(child.attrGet("href") or ""))
+                    if link is None:
+                        self.notes.add("Link to no web address: kept as plain text")
+                    marks.append(replace(now, link=link))
+                case "strong_close" | "em_close" | "link_close":
+                    marks.pop()
+                case "image":
+                    figures.append(self.figure(child))
+        joined = join_runs(runs)
+        if self.in_table:
+            self.rows[-1].append(Cell((Paragraph(next(self.ids), "cell", joined),)))
+            return
+        if any(run.text.strip() for run in joined) or not figures:
+            self.blocks.append(Paragraph(next(self.ids), self.style(), joined))
+        for figure in figures:
+            self.blocks.extend(figure)
+
+    def figure(self, token: Token) -> tuple[Block, ...]:
+        address = str(token.attrGet("src") or "")
+        data = self.given.get(unquote(address)) or _data_address(address)
+        caption = str(token.attrGet("title") or "")
+        captions = (Paragraph(next(self.ids), "caption", (Run(caption),)),) if caption else ()
+        if data is None:
+            self.notes.add("Picture in a file of its own: its description kept as plain text")
+            return (Paragraph(next(self.ids), "body", (Run(f"[{token.content or address}]"),)), *captions)
+        try:
+            source, kept, width, height = check(data)
+        except NotAPicture:
+            self.notes.add("Picture in an unknown format: its description kept as plain text")
+            return (Paragraph(next(self.ids), "body", (Run(f"[{token.content}]"),)), *captions)
+        self.pictures[source] = kept
+        scale = min(0.75, WIDEST_PICTURE / width)
+        return (Image(next(self.ids), source, width * scale, height * scale, token.content), *captions)
+
+
+def _data_address(address: str) -> bytes | None:
+    head, comma, body = address.partition(",")
+    if not comma or not head.startswith("data:image/") or not head.endswith(";base64"):
+        return None
+    try:
+        return base64.b64decode(unquote(body), validate=True)
+    except binascii.Error:
+        raise FileRefused("A picture in the text is cut off; save the file again and bring it in once more.") from None
+
+
+def join_runs(runs: Sequence[Run]) -> tuple[Run, ...]:
+    """The same text with neighbours of equal marks joined and empty runs left out."""
+    result: list[Run] = []
+    for run in runs:
+        if not run.text:
+            continue
+        if result and result[-1].marks == run.marks:
+            result[-1] = Run(result[-1].text + run.text, run.marks)
+        else:
+            result.append(run)
+    return tuple(result)

@@ -1,0 +1,71 @@
+"""Zip packages (ISO/IEC 21320-1), checked before anything in them is read."""
+
+from __future__ import annotations
+
+import zipfile
+from io import BytesIO
+
+from lxml import etree
+
+from .imported import FileRefused
+
+MOST_PARTS = 10_000
+MOST_BYTES = 200 * 1024 * 1024
+_COMPOUND_FILE = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
+
+
+def check_package(data: bytes, kind: str) -> None:
+    """Raises FileRefused unless ``data`` is a sound zip package with harmless names and plain XML.
+
+    ``kind`` names the format in the message. A package is refused for more than 10,000 parts, more than 200 MB
+    unpacked, names that leave the package, encryption, damage, document type declarations, or XML that is malformed
+    or nested deeper than 256 elements (the limit of libxml2).
+    """
+    if data.startswith(_COMPOUND_FILE):
+        raise FileRefused("The file is protected with a password or of an older format; save it unprotected as .docx.")
+    try:
+        package = zipfile.ZipFile(BytesIO(data))
+        parts = package.infolist()
+    except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError):
+        raise FileRefused(
+            f"The file is not an {kind}, or it is cut off; save it again in the program it is from."
+        ) from None
+    if len(parts) > MOST_PARTS:
+        raise FileRefused("The file has more than 10,000 parts; save it again in the program it is from.")
+    if sum(part.file_size for part in parts) > MOST_BYTES:
+        raise FileRefused(
+            "The file unpacks to more than 200 MB; make its pictures smaller, or bring it in by sections."
+        )
+    left = MOST_BYTES
+    for part in parts:
+        if part.flag_bits & 1:
+            raise FileRefused("The file is encrypted; take its password off and bring it in again.")
+        name = part.filename.replace("\\", "/")
+        if name.startswith("/") or ".." in name.split("/") or ":" in name or "\0" in name:
+            raise FileRefused(
+                "The file holds parts with names that lead out of it; save it again in the program it is from."
+            )
+        try:
+            with package.open(part) as stream:
+                content = stream.read(left + 1)
+        except (zipfile.BadZipFile, OSError, EOFError, ValueError, NotImplementedError, zipfile.zlib.error):  # type: ignore[attr-defined]
+            raise FileRefused("The file is damaged; save it again in the program it is from.") from None
+        left -= len(content)
+        if left < 0:
+            raise FileRefused(
+                "The file unpacks to more than 200 MB; make its pictures smaller, or bring it in by sections."
+            )
+        if name.endswith((".xml", ".rels")):
+            _check_xml(content)
+
+
+def _check_xml(content: bytes) -> None:
+    parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False)
+    try:
+        root = etree.fromstring(content, parser)
+    except (etree.XMLSyntaxError, ValueError):
+        raise FileRefused(
+            "The XML inside the file is malformed or nested too deeply; save it again in the program it is from."
+        ) from None
+    if root.getroottree().docinfo.doctype:  # type: ignore[union-attr]
+        raise FileRefused("The XML inside the file declares entities; save it again in the program it is from.")

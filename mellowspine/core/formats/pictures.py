@@ -1,0 +1,65 @@
+"""Pictures inside files: checked before they are kept, and named by their content."""
+
+from __future__ import annotations
+
+import re
+import warnings
+from hashlib import sha256
+from io import BytesIO
+
+from PIL import Image as Pillow
+from PIL import UnidentifiedImageError
+
+from .imported import FileRefused
+
+MOST_PIXELS = 60_000_000
+_KEPT = {"PNG": "png", "JPEG": "jpg", "GIF": "gif", "WEBP": "webp"}
+_SOURCE = re.compile(r"[0-9a-f]{32}\.(png|jpg|gif|webp)")
+
+
+class NotAPicture(ValueError):
+    """The data is in no picture format that can be shown."""
+
+
+def is_source(name: str) -> bool:
+    """Whether a name can be that of a stored picture. Anything else must not reach a path."""
+    return _SOURCE.fullmatch(name) is not None
+
+
+def check(data: bytes) -> tuple[str, bytes, int, int]:
+    """The picture's source name, the bytes to keep, and its width and height in pixels.
+
+    Formats that browsers and PDF do not share are converted to PNG. Raises NotAPicture for unknown formats, and
+    FileRefused if the picture claims a size that its data does not have, or more than 60 million pixels.
+    """
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            picture = Pillow.open(BytesIO(data))
+    except (UnidentifiedImageError, Pillow.DecompressionBombError, OSError, ValueError) as error:
+        if isinstance(error, Pillow.DecompressionBombError):
+            raise _too_large() from None
+        raise NotAPicture(str(error)) from None
+    if picture.width * picture.height > MOST_PIXELS:
+        raise _too_large()
+    if picture.format in ("WMF", "EMF"):
+        raise NotAPicture("drawing commands, not pixels")
+    try:
+        picture.load()
+    except Exception:
+        raise FileRefused(
+            "A picture in the file is damaged: its data does not have the size it claims; replace the picture and try again."
+        ) from None
+    if picture.format in _KEPT:
+        ending = _KEPT[picture.format]
+    else:
+        converted = BytesIO()
+        picture.convert("RGBA").save(converted, "PNG")
+        data, ending = converted.getvalue(), "png"
+    return f"{sha256(data).hexdigest()[:32]}.{ending}", data, picture.width, picture.height
+
+
+def _too_large() -> FileRefused:
+    return FileRefused(
+        "A picture in the file claims more than 60 million pixels; make it smaller in the program it is from and try again."
+    )

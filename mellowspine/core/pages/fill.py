@@ -1,0 +1,128 @@
+"""Page filling: boxes in, the first box and part of every page out.
+
+The rules of a careful typesetter: a heading stays with the text after it, no paragraph leaves one line alone at the
+foot (orphan) or head (widow) of a page, data table rows are not split, page breaks are kept. Space between two blocks
+is the larger of the space after the first and before the second (CSS 2.1, 8.3.1); space before a block is dropped at
+the top of a page unless a page break stands before it (CSS Fragmentation 3, 5.2).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import NamedTuple
+
+from .boxes import Box
+
+_SLACK = 1e-6
+
+
+class Start(NamedTuple):
+    """Where a page starts: index of the box, index of the part in it, and whether a page break led here."""
+
+    box: int
+    part: int
+    forced: bool = False
+
+
+FIRST = Start(0, 0, True)
+
+
+class Placed(NamedTuple):
+    """Parts ``first`` to ``end`` (exclusive) of a box on a page; ``y`` is the top, in points below the page's top."""
+
+    box: int
+    first: int
+    end: int
+    y: float
+
+
+def _head(box: Box) -> float:
+    """Height of the least of a box that may stand at the foot of a page."""
+    if len(box.heights) < 2 * box.together:
+        return box.total
+    return sum(box.heights[: max(box.together, box.repeated + 1)])
+
+
+def _chain(boxes: Sequence[Box], index: int) -> float:
+    """Height of a box and of all that must stay on its page: the boxes it is kept with, and the head of the last."""
+    height = 0.0
+    while boxes[index].keep_with_next and index + 1 < len(boxes) and not boxes[index + 1].new_page:
+        following = boxes[index + 1]
+        height += boxes[index].total + max(boxes[index].after, following.before)
+        index += 1
+    return height + _head(boxes[index])
+
+
+def fill_page(boxes: Sequence[Box], height: float, start: Start) -> tuple[Start | None, list[Placed]]:
+    """Fills the one page that begins at ``start``: where the next page starts, if any, and what stands on this one."""
+    index, part, forced = start
+    placed: list[Placed] = []
+    y = after = 0.0
+    empty = True
+    kept = -1  # boxes up to this one were found to fit together
+    while index < len(boxes):
+        box = boxes[index]
+        if part == 0:
+            if box.new_page and not empty:
+                return Start(index, 0, True), placed
+            gap = (box.before if forced else 0.0) if empty else max(after, box.before)
+            if box.keep_with_next and index > kept:
+                chain = _chain(boxes, index)
+                kept = index
+                while boxes[kept].keep_with_next and kept + 1 < len(boxes):
+                    kept += 1
+                if not empty and y + gap + chain > height + _SLACK and chain <= height:
+                    return Start(index, 0), placed
+            top = y + gap
+            if top + box.total <= height + _SLACK or not box.heights:
+                placed.append(Placed(index, 0, len(box.heights), top))
+                y = top + box.total
+                if box.ends_page and index + 1 < len(boxes):
+                    return Start(index + 1, 0, True), placed
+                after = box.after
+                empty = empty and not box.heights
+                index += 1
+                continue
+        else:
+            top = y + sum(box.heights[: box.repeated])
+        count = _fitting(box, part, height - top, empty)
+        if count:
+            placed.append(Placed(index, part, part + count, top))
+        if part + count < len(box.heights):
+            return Start(index, part + count), placed
+        y = top + sum(box.heights[part:])
+        if box.ends_page and index + 1 < len(boxes):
+            return Start(index + 1, 0, True), placed
+        after = box.after
+        empty = False
+        index += 1
+        part = 0
+    return None, placed
+
+
+def _fitting(box: Box, part: int, room: float, empty: bool) -> int:
+    """How many parts from ``part`` on go on a page with ``room`` points left; at least one on an empty page."""
+    left = len(box.heights) - part
+    count = 0
+    for height in box.heights[part:]:
+        if height > room + _SLACK:
+            break
+        room -= height
+        count += 1
+    if count == left:
+        return count
+    fits = count
+    if left - count < box.together:
+        count = left - box.together
+    if part == 0 and count < max(box.together, box.repeated + 1):
+        count = 0
+    count = max(count, 0)
+    return count or (max(fits, 1) if empty else 0)
+
+
+def fill(boxes: Sequence[Box], height: float, start: Start = FIRST) -> Iterator[Start]:
+    """The starts of the pages from ``start`` on."""
+    following: Start | None = start
+    while following is not None:
+        yield following
+        following, _ = fill_page(boxes, height, following)

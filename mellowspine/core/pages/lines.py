@@ -1,0 +1,221 @@
+"""Line breaking: a paragraph and a width in, lines out. Greedy: each line takes what fits.
+
+Offsets count characters (code points) of the paragraph's text; lengths are in points.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+from ..report.blocks import Marks, Paragraph
+from ..report.styles import Style
+from .breaks import units
+from .typefaces import Face, Typefaces
+
+TAB_STOPS = 36.0
+"""Distance of the default tab stops, in points."""
+
+
+@dataclass(frozen=True, slots=True)
+class Lines:
+    """The lines of one paragraph: where each begins, and how high each is."""
+
+    starts: tuple[int, ...]
+    heights: tuple[float, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """Words of one line that stand next to each other and look the same. ``x`` is counted from the column's left."""
+
+    x: float
+    width: float
+    text: str
+    face: Face
+    size: float
+    marks: Marks
+
+
+@dataclass(frozen=True, slots=True)
+class _Span:
+    start: int
+    end: int
+    face: Face
+    size: float
+    marks: Marks
+
+
+def _spans(paragraph: Paragraph, style: Style, typefaces: Typefaces) -> list[_Span]:
+    result = []
+    start = 0
+    for run in paragraph.runs:
+        marks = run.marks
+        face = typefaces.face(marks.font or style.font, style.bold or marks.bold, style.italic or marks.italic)
+        result.append(_Span(start, start + len(run.text), face, marks.size or style.size, marks))
+        start += len(run.text)
+    return result
+
+
+def _first(style: Style) -> float:
+    """Where the text of the first line begins; a marker hangs in front of it."""
+    return 0.0 if style.marker else style.first_line
+
+
+@lru_cache(maxsize=256)
+def _same(height: float, count: int) -> tuple[float, ...]:
+    return (height,) * count
+
+
+def break_lines(paragraph: Paragraph, style: Style, width: float, typefaces: Typefaces) -> Lines:
+    """Breaks a paragraph into lines of ``width`` points. A paragraph without text has one line.
+
+    A word wider than the line is broken between two of its characters (CSS Text 3, 5.5 "overflow-wrap: anywhere").
+    """
+    spacing = paragraph.line_spacing or style.line_spacing
+    spans = _spans(paragraph, style, typefaces)
+    if len(spans) == 1 and "\n" not in (text := paragraph.runs[0].text) and "\t" not in text and text:
+        span = spans[0]
+        starts = _starts_in_one_face(text, span.face, span.size, width - style.indent, _first(style))
+        return Lines(starts, _same(span.size * spacing, len(starts)))
+    if not paragraph.text:
+        return Lines((0,), (style.size * spacing,))
+    starts = tuple(_starts(paragraph.text, spans, width - style.indent, _first(style)))
+    ends = (*starts[1:], len(paragraph.text))
+    heights = tuple(
+        spacing * max((s.size for s in spans if s.start < end and s.end > start), default=style.size)
+        for start, end in zip(starts, ends, strict=True)
+    )
+    return Lines(starts, heights)
+
+
+def _starts_in_one_face(text: str, face: Face, size: float, width: float, first: float) -> tuple[int, ...]:
+    """The common case, apart for speed: all of the text in one face and size, no tabs or line breaks."""
+    available = width / size + 1e-9
+    known, unit = face._units, face.unit
+    starts = [0]
+    x = first / size
+    position = 0
+    for piece in units(text):
+        bare, full = known.get(piece) or unit(piece)
+        if x + bare > available:
+            if position > starts[-1]:
+                starts.append(position)
+                x = 0.0
+            if bare > available:
+                x = _break_word(piece, face, available, position, starts, x)
+                position += len(piece)
+                continue
+        x += full
+        position += len(piece)
+    return tuple(starts)
+
+
+def _break_word(word: str, face: Face, available: float, position: int, starts: list[int], x: float) -> float:
+    for offset, character in enumerate(word):
+        advance = face.width(character)
+        if x + advance > available and position + offset > starts[-1] and character != " ":
+            starts.append(position + offset)
+            x = 0.0
+        x += advance
+    return x
+
+
+def _starts(text: str, spans: Sequence[_Span], width: float, first: float) -> Iterator[int]:
+    """Line starts of a text in several faces, with tabs and line breaks."""
+    yield 0
+    start = position = 0
+    x = first
+    for index, part in enumerate(text.split("\n")):
+        if index:
+            position += 1
+            yield (start := position)
+            x = 0.0
+        for piece in units(part) if part else ():
+            bare, full = _advance(piece, position, x, spans)
+            if bare > width + 1e-6 and position > start:
+                yield (start := position)
+                bare, full = _advance(piece, position, x := 0.0, spans)
+            if bare > width + 1e-6:
+                for offset, character in enumerate(piece):
+                    _, end = _advance(character, position + offset, x, spans)
+                    if end > width + 1e-6 and position + offset > start and character != " ":
+                        yield (start := position + offset)
+                        _, end = _advance(character, start, 0.0, spans)
+                    x = end
+            else:
+                x = full
+            position += len(piece)
+
+
+def _advance(piece: str, position: int, x: float, spans: Sequence[_Span]) -> tuple[float, float]:
+    """Where the line's end comes to stand, in points, without and with the spaces behind the piece."""
+    bare = x
+    for span in spans:
+        if span.end <= position or span.start >= position + len(piece):
+            continue
+        part = piece[max(0, span.start - position) : span.end - position]
+        for index, cell in enumerate(part.split("\t")):
+            if index:
+                x = (x // TAB_STOPS + 1) * TAB_STOPS
+            end, full = span.face.unit(cell)
+            if cell.strip(" "):
+                bare = x + end * span.size
+            x += full * span.size
+    return bare, x
+
+
+def pieces(
+    paragraph: Paragraph, style: Style, width: float, typefaces: Typefaces, lines: Lines, number: int
+) -> list[Piece]:
+    """The pieces of line ``number`` (from 0), placed as the paragraph's alignment says. Text and widths in points."""
+    text = paragraph.text
+    start = lines.starts[number]
+    last = number + 1 == len(lines.starts)
+    end = len(text) if last else lines.starts[number + 1]
+    ends_hard = last or text[end - 1 : end] == "\n"
+    end = start + len(text[start:end].rstrip(" \n"))
+    placed: list[Piece] = []
+    x = _first(style) if number == 0 else 0.0
+    for span in _spans(paragraph, style, typefaces):
+        if span.end <= start or span.start >= end:
+            continue
+        part = text[max(start, span.start) : min(end, span.end)]
+        for index, cell in enumerate(part.split("\t")):
+            if index:
+                x = (x // TAB_STOPS + 1) * TAB_STOPS
+            for word in units(cell) if cell else ():
+                bare, full = span.face.unit(word)
+                if bare:
+                    placed.append(Piece(x, bare * span.size, word.rstrip(" "), span.face, span.size, span.marks))
+                x += full * span.size
+    if not placed:
+        return []
+    align = paragraph.align or style.align
+    free = width - style.indent - (placed[-1].x + placed[-1].width)
+    shift = {"center": free / 2, "right": free}.get(align, 0.0)
+    gaps = text[start:end].count(" ")
+    stretch = free / gaps if align == "justify" and gaps and not ends_hard and "\t" not in text[start:end] else 0.0
+    return _joined(placed, style.indent + shift, stretch, text[start:end])
+
+
+def _joined(placed: list[Piece], shift: float, stretch: float, text: str) -> list[Piece]:
+    """Shifts the words of a line, spreads them by ``stretch`` a space, and joins neighbours where nothing is spread."""
+    result: list[Piece] = []
+    at = 0
+    for piece in placed:
+        at = text.index(piece.text, at)
+        x = piece.x + shift + stretch * text.count(" ", 0, at)
+        before = result[-1] if result else None
+        if before and before.marks == piece.marks and before.face is piece.face and not stretch:
+            space = piece.x + shift - (before.x + before.width)
+            blanks = round(space / (piece.face.space * piece.size))
+            if abs(blanks * piece.face.space * piece.size - space) < 1e-6:
+                joined = before.text + " " * blanks + piece.text
+                result[-1] = Piece(before.x, x + piece.width - before.x, joined, piece.face, piece.size, piece.marks)
+                at += len(piece.text)
+                continue
+        result.append(Piece(x, piece.width, piece.text, piece.face, piece.size, piece.marks))
+        at += len(piece.text)
+    return result

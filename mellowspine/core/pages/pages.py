@@ -1,0 +1,113 @@
+"""Pagination: a report in, its pages out; after an edit, from the first page that it touches.
+
+Filling a page depends on nothing but where it starts and on the boxes from there on. So pages before an edit stay as
+they are, and as soon as a page behind the edit starts where it started before, all pages from there on are the old ones.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import islice
+
+from ..report.blocks import Block, PlacedTable
+from ..report.report import Report
+from .boxes import Box, measure
+from .fill import Placed, Start, fill, fill_page
+from .typefaces import Typefaces
+
+
+@dataclass(frozen=True)
+class Edge:
+    """The start of a page: block id and offset in characters into its text (0 for blocks that are no paragraphs)."""
+
+    block: str
+    offset: int
+
+
+@dataclass(frozen=True)
+class Pages:
+    report: Report
+    boxes: Sequence[Box]
+    starts: Sequence[Start]
+
+    def __len__(self) -> int:
+        return len(self.starts)
+
+    def page_of(self, block: int, part: int = 0) -> int:
+        """The sheet, counted from 1, on which a part of the block with this index stands."""
+        return max(1, bisect_right(self.starts, (block, part, True)))
+
+    def label(self, page: int) -> str:
+        """What is printed on the sheet as its page number."""
+        return str(page)
+
+    def content(self, page: int) -> list[Placed]:
+        """What stands on a sheet (counted from 1)."""
+        return fill_page(self.boxes, self.report.page.text_height, self.starts[page - 1])[1]
+
+    def offset(self, block: int, part: int) -> int:
+        """Character offset of a part in its block's text; 0 for blocks that are no paragraphs."""
+        starts = self.boxes[block].starts
+        return starts[part] if starts else 0
+
+    def edges(self) -> list[Edge]:
+        """Where every page after the first begins."""
+        blocks = self.report.blocks
+        return [Edge(blocks[s.box].id, self.offset(s.box, s.part)) for s in self.starts[1:]]
+
+    @cached_property
+    def index(self) -> dict[str, int]:
+        """Index of every block by id; of blocks with the same id, the first."""
+        blocks = self.report.blocks
+        return {blocks[i].id: i for i in range(len(blocks) - 1, -1, -1)}
+
+
+def paginate(report: Report, typefaces: Typefaces, before: Pages | None = None) -> Pages:
+    """The pages of a report. ``before``, the pages of an earlier state of it, changes nothing but the time it takes."""
+    if before is None or before.report.styles is not report.styles or before.report.page != report.page:
+        boxes = [measure(block, report, typefaces) for block in report.blocks]
+        return Pages(report, boxes, list(fill(boxes, report.page.text_height)))
+    old, new = before.report.blocks, report.blocks
+    same_tables = before.report.tables == report.tables
+    head = _common(old, new, same_tables)
+    room = min(len(old), len(new)) - head
+    tail = _common(islice(reversed(old), room), islice(reversed(new), room), same_tables)
+    changed = [measure(block, report, typefaces) for block in new[head : len(new) - tail]]
+    boxes = [*before.boxes[:head], *changed, *before.boxes[len(old) - tail :]]
+    if not tail and not changed and len(old) == len(new):
+        return Pages(report, before.boxes, before.starts)
+    return Pages(report, boxes, _refill(boxes, before.starts, head, len(new) - tail, len(new) - len(old), report))
+
+
+def _common(old: Iterable[Block], new: Iterable[Block], same_tables: bool) -> int:
+    """How many blocks from the first on are the very same and need no measuring."""
+    count = 0
+    for one, other in zip(old, new, strict=False):
+        if one is not other or (not same_tables and type(other) is PlacedTable):
+            break
+        count += 1
+    return count
+
+
+def _refill(
+    boxes: Sequence[Box], old: Sequence[Start], first: int, end: int, shift: int, report: Report
+) -> Sequence[Start]:
+    """Page starts when boxes ``first`` to ``end`` are new and all behind them have moved on by ``shift`` indices."""
+    anchor = first
+    while anchor > 0 and (anchor >= len(boxes) or boxes[anchor - 1].keep_with_next):
+        anchor -= 1
+    kept = max(1, bisect_left(old, (anchor, 0)))
+    starts = list(old[:kept])
+    for start in fill(boxes, report.page.text_height, starts.pop()):
+        if start.box >= end:
+            moved = Start(start.box - shift, start.part, start.forced)
+            same = bisect_left(old, moved)
+            if same < len(old) and old[same] == moved:
+                rest = old[same:]
+                starts.extend(Start(s.box + shift, s.part, s.forced) for s in rest) if shift else starts.extend(rest)
+                return starts
+        starts.append(start)
+    return starts

@@ -1,0 +1,108 @@
+"""The shipped typefaces: which file a font name means, and how wide words are in it.
+
+The same files are used here, in the browser and in the PDF, so that all three agree on every line. Carlito, Caladea
+and the Liberation faces have the widths of the faces that imported files most often name.
+"""
+
+from __future__ import annotations
+
+from functools import cached_property
+from pathlib import Path
+
+import uharfbuzz as hb
+
+FONT_FOLDER = Path(__file__).parent / "fonts"
+
+FAMILIES = ("Caladea", "Carlito", "Liberation Serif", "Liberation Sans", "Liberation Mono")
+
+_METRIC_EQUIVALENTS = {
+    "cambria": "Caladea",
+    "calibri": "Carlito",
+    "times new roman": "Liberation Serif",
+    "times": "Liberation Serif",
+    "arial": "Liberation Sans",
+    "helvetica": "Liberation Sans",
+    "courier new": "Liberation Mono",
+    "courier": "Liberation Mono",
+}
+_SERIF = ("serif", "roman", "georgia", "garamond", "book", "palatino", "minion", "century")
+_MONO = ("mono", "consol", "typewriter", "code")
+
+FEATURES = {"kern": True, "liga": False, "clig": False, "dlig": False}
+"""OpenType features in force everywhere. Ligatures are off: a letter stays a letter for search in the PDF."""
+
+
+def family(name: str) -> str:
+    """The shipped family for a font name from a file: itself, one of the same widths, or the nearest in kind."""
+    wanted = name.strip().lower()
+    for shipped in FAMILIES:
+        if wanted == shipped.lower():
+            return shipped
+    if wanted in _METRIC_EQUIVALENTS:
+        return _METRIC_EQUIVALENTS[wanted]
+    if any(hint in wanted for hint in _MONO):
+        return "Liberation Mono"
+    if "sans" not in wanted and any(hint in wanted for hint in _SERIF):
+        return "Liberation Serif"
+    return "Liberation Sans"
+
+
+class Face:
+    """One font file. Widths are in em: multiply by the size in points."""
+
+    def __init__(self, name: str) -> None:
+        self.name = name
+        self.path = FONT_FOLDER / f"{name}.ttf"
+        self._face = hb.Face(hb.Blob.from_file_path(str(self.path)))
+        self._font = hb.Font(self._face)
+        extents = self._font.get_font_extents("ltr")
+        self.ascent: float = extents.ascender / self._face.upem
+        self.descent: float = -extents.descender / self._face.upem
+        self._widths: dict[str, float] = {}
+        self._units: dict[str, tuple[float, float]] = {}
+
+    def width(self, text: str) -> float:
+        """Width in em of text set in one piece, kerned; remembered, so call it with words rather than sentences."""
+        width = self._widths.get(text)
+        if width is None:
+            buffer = hb.Buffer()
+            buffer.add_str(text)
+            buffer.guess_segment_properties()
+            hb.shape(self._font, buffer, FEATURES)
+            width = sum(position.x_advance for position in buffer.glyph_positions) / self._face.upem
+            self._widths[text] = width
+        return width
+
+    @cached_property
+    def space(self) -> float:
+        return self.width(" ")
+
+    def unit(self, text: str) -> tuple[float, float]:
+        """Width in em of a word without and with the spaces behind it."""
+        found = self._units.get(text)
+        if found is None:
+            word = text.rstrip(" ")
+            bare = self.width(word) if word else 0.0
+            found = self._units[text] = (bare, bare + (len(text) - len(word)) * self.space)
+        return found
+
+    def covers(self, character: str) -> bool:
+        return self._font.get_nominal_glyph(ord(character)) is not None
+
+
+class Typefaces:
+    """All shipped faces, opened when first asked for, with the widths of the words measured so far."""
+
+    def __init__(self) -> None:
+        self._faces: dict[tuple[str, bool, bool], Face] = {}
+
+    def face(self, font: str, bold: bool = False, italic: bool = False) -> Face:
+        key = (font, bold, italic)
+        found = self._faces.get(key)
+        if found is None:
+            base = family(font).replace(" ", "")
+            weight = ("Bold" if bold else "") + ("Italic" if italic else "") or "Regular"
+            name = f"{base}-{weight}"
+            found = next((face for face in self._faces.values() if face.name == name), None) or Face(name)
+            self._faces[key] = found
+        return found

@@ -1,0 +1,97 @@
+"""The blocks that a report's text is made of.
+
+A report's text is a flat sequence of blocks, in reading order. A heading is a paragraph whose style has an outline
+level; there is no heading block. All lengths are in points (1/72 inch). Every block has an ``id`` that it keeps for
+life: tables and links hang on ids, never on text or position.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+Align = Literal["left", "center", "right", "justify"]
+
+
+@dataclass(frozen=True, slots=True)
+class Marks:
+    """Formatting of a run, on top of what the paragraph's style says. ``None`` and ``False`` mean: as the style."""
+
+    bold: bool = False
+    italic: bool = False
+    underline: bool = False
+    font: str | None = None
+    size: float | None = None
+    colour: str | None = None  # "#rrggbb"
+    link: str | None = None  # http, https or mailto address
+
+
+PLAIN = Marks()
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """A stretch of text with the same marks. A line break inside a paragraph is ``"\\n"``."""
+
+    text: str
+    marks: Marks = PLAIN
+
+
+@dataclass(frozen=True, slots=True)
+class Paragraph:
+    id: str
+    style: str = "body"
+    runs: tuple[Run, ...] = ()
+    align: Align | None = None
+    space_before: float | None = None
+    space_after: float | None = None
+    line_spacing: float | None = None
+
+    @property
+    def text(self) -> str:
+        runs = self.runs
+        return runs[0].text if len(runs) == 1 else "".join(run.text for run in runs)
+
+
+@dataclass(frozen=True, slots=True)
+class Image:
+    """A picture on a line of its own. ``source`` names the stored picture; ``width`` and ``height`` are in points."""
+
+    id: str
+    source: str
+    width: float
+    height: float
+    alt: str = ""
+    align: Align = "center"
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    paragraphs: tuple[Paragraph, ...]
+    columns: int = 1
+
+
+@dataclass(frozen=True, slots=True)
+class DataTable:
+    """A grid of data. The first ``header_rows`` rows are repeated on every page that the grid reaches."""
+
+    id: str
+    rows: tuple[tuple[Cell, ...], ...]
+    header_rows: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class PageBreak:
+    id: str
+
+
+@dataclass(frozen=True, slots=True)
+class PlacedTable:
+    """The place in the text where the table ``table`` is printed, on pages of its own if ``own_page``."""
+
+    id: str
+    table: str
+    own_page: bool = False
+
+
+Block = Paragraph | Image | DataTable | PageBreak | PlacedTable

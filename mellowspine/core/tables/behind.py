@@ -1,0 +1,82 @@
+"""What is behind: the issued lines of a table held against the lines that the text gives now."""
+
+from __future__ import annotations
+
+from bisect import bisect_left
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Literal
+
+from .recipe import Line
+
+Kind = Literal["new", "gone", "moved", "level", "renamed", "renumbered", "page"]
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """One line that differs. ``issued`` is None for a new line, ``fresh`` is None for one that is gone."""
+
+    kinds: tuple[Kind, ...]
+    issued: Line | None
+    fresh: Line | None
+
+
+def behind(issued: Sequence[Line], fresh: Sequence[Line]) -> tuple[Difference, ...]:
+    """All lines that differ: those of the text in its order, each one that is gone before the line that followed it.
+
+    As few lines as possible count as moved: all but a longest run of lines that kept their order.
+    """
+    now = {line.heading: line for line in fresh}
+    then = {line.heading: index for index, line in enumerate(issued)}
+    moved = _moved([then[line.heading] for line in fresh if line.heading in then])
+    gone: dict[str | None, list[Difference]] = {}
+    follower: str | None = None
+    for line in reversed(issued):
+        if line.heading in now:
+            follower = line.heading
+        else:
+            gone.setdefault(follower, []).insert(0, Difference(("gone",), line, None))
+    result: list[Difference] = []
+    for line in fresh:
+        result.extend(gone.pop(line.heading, ()))
+        index = then.get(line.heading)
+        if index is None:
+            result.append(Difference(("new",), None, line))
+        elif line != issued[index] or index in moved:
+            result.append(Difference(_kinds(issued[index], line, index in moved), issued[index], line))
+    for rest in gone.values():
+        result.extend(rest)
+    return tuple(result)
+
+
+def _kinds(old: Line, new: Line, moved: bool) -> tuple[Kind, ...]:
+    differs: list[tuple[Kind, bool]] = [
+        ("moved", moved),
+        ("level", old.level != new.level),
+        ("renamed", old.text != new.text),
+        ("renumbered", old.number != new.number),
+        ("page", old.page != new.page),
+    ]
+    return tuple(kind for kind, found in differs if found)
+
+
+def _moved(order: list[int]) -> set[int]:
+    """The fewest members to take out of ``order`` (distinct numbers) so that the rest ascends.
+
+    The complement of a longest increasing subsequence, found by patience sorting in O(n log n).
+    """
+    if all(a < b for a, b in pairwise(order)):
+        return set()
+    tops: list[int] = []
+    before: dict[int, int | None] = {}
+    for value in order:
+        pile = bisect_left(tops, value)
+        before[value] = tops[pile - 1] if pile else None
+        tops[pile : pile + 1] = [value]
+    kept: set[int] = set()
+    last: int | None = tops[-1]
+    while last is not None:
+        kept.add(last)
+        last = before[last]
+    return set(order) - kept

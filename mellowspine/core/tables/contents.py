@@ -1,0 +1,63 @@
+"""The contents table: which lines the text would give now, and bringing the issued ones up to date."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Literal
+
+from ..pages.pages import Pages, paginate
+from ..pages.typefaces import Typefaces
+from ..report.blocks import Block, PlacedTable
+from ..report.report import Report
+from ..structure.outline import Outline, outline
+from .recipe import Issued, Line, Recipe
+
+Scope = Literal["everything", "pages"]
+
+
+def build(recipe: Recipe, headings: Outline, pages: Pages) -> tuple[Line, ...]:
+    """The lines that the text gives now: every heading of the recipe's levels, with the page it stands on."""
+    return tuple(
+        Line(h.id, h.level, h.number, h.text, pages.label(pages.page_of(h.block, h.row)))
+        for h in headings
+        if h.level in recipe.levels
+    )
+
+
+def catch_up(issued: Issued, fresh: tuple[Line, ...], scope: Scope) -> Issued:
+    """The issued table with all lines as in ``fresh``, or with the page numbers alone brought up to date."""
+    if scope == "everything":
+        return Issued(issued.recipe, fresh)
+    now = {line.heading: line.page for line in fresh}
+    return Issued(issued.recipe, tuple(replace(line, page=now.get(line.heading, line.page)) for line in issued.lines))
+
+
+def settle(
+    report: Report, table: str, scope: Scope, typefaces: Typefaces, before: Pages | None = None
+) -> tuple[Report, Pages]:
+    """Brings one table of a report up to date, the pages that the table itself takes up included.
+
+    Two rounds are enough. The first gives the table its words; with them its height is final, since page numbers
+    stand in a column of fixed width, and so are all pages. The second fills in the numbers and moves nothing.
+    """
+    headings = outline(report)
+    pages = paginate(report, typefaces, before)
+    for _ in range(2):
+        issued = report.tables[table]
+        issued = catch_up(issued, build(issued.recipe, headings, pages), scope)
+        report = replace(report, tables={**report.tables, table: issued})
+        pages = paginate(report, typefaces, pages)
+    return report, pages
+
+
+def with_contents(report: Report, typefaces: Typefaces) -> tuple[Report, Pages]:
+    """The report with a contents table of its own pages, placed behind its title, if it holds no table yet."""
+    if any(type(block) is PlacedTable for block in report.blocks):
+        return report, paginate(report, typefaces)
+    front = 0
+    while front < len(report.blocks) and getattr(report.blocks[front], "style", "") in ("title", "subtitle"):
+        front += 1
+    placed: Block = PlacedTable("contents", "contents", own_page=True)
+    blocks = (*report.blocks[:front], placed, *report.blocks[front:])
+    report = replace(report, blocks=blocks, tables={**report.tables, "contents": Issued()})
+    return settle(report, "contents", "everything", typefaces)

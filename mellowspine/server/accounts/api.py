@@ -1,0 +1,94 @@
+"""Signing in and out, and making further accounts."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth.models import User
+from django.contrib.auth.password_validation import validate_password
+from django.core.exceptions import ValidationError
+from django.http import HttpRequest
+from ninja import Router, Schema
+from ninja.utils import check_csrf
+
+from mellowspine.server.accounts.people import Person, person
+from mellowspine.server.refusals import Refusal
+
+router = Router()
+
+
+class Session(Schema):
+    person: Person | None
+    demonstration: list[str]
+    """In the demonstration, the names of the people to sign in as by one press; otherwise empty."""
+
+
+class SignIn(Schema):
+    name: str
+    password: str = ""
+
+
+class NewPerson(Schema):
+    name: str
+    full_name: str = ""
+    password: str
+
+
+def _session(request: HttpRequest) -> Session:
+    names = (
+        list(User.objects.filter(groups__name="demonstration").order_by("pk").values_list("username", flat=True))
+        if settings.DEMONSTRATION
+        else []
+    )
+    user = request.user
+    return Session(person=person(user) if isinstance(user, User) else None, demonstration=names)
+
+
+@router.get("/session", auth=None, response=Session)
+def session(request: HttpRequest) -> Session:
+    return _session(request)
+
+
+@router.post("/session", auth=None, response=Session)
+def sign_in(request: HttpRequest, given: SignIn) -> Session:
+    if check_csrf(request) is not None:
+        raise Refusal("This page has been open for too long; load it again and sign in.", 403)
+    if settings.DEMONSTRATION and not given.password:
+        user = User.objects.filter(username=given.name, groups__name="demonstration").first()
+    else:
+        user = authenticate(request, username=given.name, password=given.password)
+    if user is None:
+        raise Refusal("Name and password do not belong together; check both and try again.", 403)
+    login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    return _session(request)
+
+
+@router.delete("/session", response=Session)
+def sign_out(request: HttpRequest) -> Session:
+    logout(request)
+    return _session(request)
+
+
+def _staff(request: HttpRequest) -> None:
+    if not (isinstance(request.user, User) and request.user.is_staff):
+        raise Refusal("Only the people who run this application can make accounts.", 403)
+
+
+@router.get("/people", response=list[Person])
+def people(request: HttpRequest) -> list[Person]:
+    _staff(request)
+    return [person(user) for user in User.objects.order_by("username")]
+
+
+@router.post("/people", response=Person)
+def add_person(request: HttpRequest, given: NewPerson) -> Person:
+    _staff(request)
+    user = User(username=given.name.strip(), first_name=given.full_name.strip()[:150])
+    try:
+        validate_password(given.password, user)
+        user.set_password(given.password)
+        user.full_clean()
+    except ValidationError as error:
+        raise Refusal(" ".join(error.messages)) from None
+    user.save()
+    return person(user)

@@ -1,0 +1,26 @@
+"""The ASGI application: HTTP to Django, WebSockets to the rooms."""
+
+from __future__ import annotations
+
+import os
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "mellowspine.server.config.settings")
+
+from channels.auth import AuthMiddlewareStack
+from channels.routing import ProtocolTypeRouter, URLRouter
+from channels.security.websocket import AllowedHostsOriginValidator
+from django.core.asgi import get_asgi_application
+from django.urls import path
+
+http = get_asgi_application()
+
+from mellowspine.server.rooms.consumer import ReportConsumer  # noqa: E402  (needs the apps to be loaded)
+
+application = ProtocolTypeRouter(
+    {
+        "http": http,
+        "websocket": AllowedHostsOriginValidator(
+            AuthMiddlewareStack(URLRouter([path("ws/reports/<str:key>", ReportConsumer.as_asgi())]))
+        ),
+    }
+)

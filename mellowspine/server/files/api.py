@@ -1,0 +1,167 @@
+"""Files in and out: import, pictures, PDF."""
+
+from __future__ import annotations
+
+from typing import Any
+from urllib.parse import quote
+
+from django.contrib.auth.models import User
+from django.http import HttpRequest, HttpResponse
+from ninja import File, Router, Schema
+from ninja.files import UploadedFile
+
+from mellowspine.core.formats import LARGEST_FILE, pdf, read
+from mellowspine.core.formats.imported import FileRefused, Progress
+from mellowspine.core.formats.pictures import NotAPicture, check
+from mellowspine.core.pages.typefaces import Typefaces
+from mellowspine.core.report.blocks import Paragraph
+from mellowspine.server.refusals import Refusal
+from mellowspine.server.rooms.registry import rooms
+from mellowspine.server.shelf.models import Picture
+from mellowspine.server.shelf.reports import make_report, open_report
+
+from .jobs import Job, jobs
+
+router = Router()
+
+LARGEST_PICTURE = 20 * 1024 * 1024
+
+
+class Noted(Schema):
+    what: str
+    count: int
+
+
+class Summary(Schema):
+    """What came out of an import."""
+
+    report: str
+    title: str
+    paragraphs: int
+    headings: int
+    pictures: int
+    data_tables: int
+    notes: list[Noted]
+
+
+class JobShown(Schema):
+    key: str
+    state: str
+    done: int
+    total: int
+    message: str
+    summary: Summary | None = None
+
+
+class StoredPicture(Schema):
+    source: str
+    width: float
+    height: float
+
+
+def _user(request: HttpRequest) -> User:
+    if not isinstance(request.user, User):
+        raise Refusal("Sign in first.", 401)
+    return request.user
+
+
+def _shown(job: Job | None) -> JobShown:
+    if job is None:
+        raise Refusal("Too much is going on at once; wait until one of your files is done.", 429)
+    summary = job.result if job.state == "done" and isinstance(job.result, Summary) else None
+    return JobShown(key=job.key, state=job.state, done=job.done, total=job.total, message=job.message, summary=summary)
+
+
+def _job(request: HttpRequest, key: str) -> Job:
+    job = jobs.find(key, _user(request).pk)
+    if job is None:
+        raise Refusal("This work is over or was never begun; start it again.", 404)
+    return job
+
+
+@router.post("/imports", response=JobShown)
+def bring_in(request: HttpRequest, file: File[UploadedFile]) -> JobShown:
+    """Begins to read a file into a new report."""
+    user = _user(request)
+    if (file.size or 0) > LARGEST_FILE:
+        raise Refusal("The file is larger than 100 MB; make its pictures smaller, or bring it in section by section.")
+    name, data = file.name or "", file.read()
+
+    def work(progress: Progress) -> Summary:
+        imported = read(name, data, progress)
+        progress(1, 1)
+        made = make_report(imported, user)
+        room = rooms.room(made.key)
+        room.call(room.settled).result()
+        blocks = imported.report.blocks
+        levels = imported.report.styles.levels
+        kinds = [type(block).__name__ for block in blocks]
+        return Summary(
+            report=made.key,
+            title=made.title,
+            paragraphs=kinds.count("Paragraph"),
+            headings=sum(isinstance(block, Paragraph) and block.style in levels for block in blocks),
+            pictures=kinds.count("Image"),
+            data_tables=kinds.count("DataTable"),
+            notes=[Noted(what=note.what, count=note.count) for note in imported.notes],
+        )
+
+    return _shown(jobs.start(user.pk, work))
+
+
+@router.post("/reports/{key}/pdf", response=JobShown)
+def begin_pdf(request: HttpRequest, key: str) -> JobShown:
+    """Begins to write a report as PDF."""
+    found, _ = open_report(key, request.user)
+    user = _user(request)
+
+    def work(progress: Progress) -> tuple[str, bytes]:
+        room = rooms.room(found.key)
+        report, pages = room.call(room.settled).result()
+        pictures = {p.source: bytes(p.data) for p in Picture.objects.filter(report=found)}
+        return report.title, pdf.write(report, pages, Typefaces(), pictures, progress)
+
+    return _shown(jobs.start(user.pk, work))
+
+
+@router.get("/jobs/{key}", response=JobShown)
+def look(request: HttpRequest, key: str) -> JobShown:
+    return _shown(_job(request, key))
+
+
+@router.delete("/jobs/{key}", response=JobShown)
+def cancel(request: HttpRequest, key: str) -> JobShown:
+    job = _job(request, key)
+    job.cancelled.set()
+    return _shown(job)
+
+
+@router.get("/jobs/{key}/file", response={200: Any})
+def fetch(request: HttpRequest, key: str) -> HttpResponse:
+    job = _job(request, key)
+    if job.state != "done" or not isinstance(job.result, tuple):
+        raise Refusal("The file is not ready yet; wait a moment.", 409)
+    title, data = job.result
+    name = "".join(c if c.isalnum() or c in " -_.," else "-" for c in title).strip()[:120] or "report"
+    return HttpResponse(
+        data,
+        content_type="application/pdf",
+        headers={"Content-Disposition": f"attachment; filename=\"report.pdf\"; filename*=UTF-8''{quote(name)}.pdf"},
+    )
+
+
+@router.post("/reports/{key}/pictures", response=StoredPicture)
+def add_picture(request: HttpRequest, key: str, file: File[UploadedFile]) -> StoredPicture:
+    """Stores a picture; the browser then puts it into the text. Width and height in points."""
+    found, _ = open_report(key, request.user, change=True)
+    if (file.size or 0) > LARGEST_PICTURE:
+        raise Refusal("The picture is larger than 20 MB; make it smaller and try again.")
+    try:
+        source, data, width, height = check(file.read())
+    except NotAPicture:
+        raise Refusal("This is not a picture that can be shown; choose a PNG, JPEG, GIF or WebP file.") from None
+    except FileRefused as refusal:
+        raise Refusal(str(refusal)) from None
+    Picture.objects.get_or_create(report=found, source=source, defaults={"data": data})
+    scale = min(0.75, 420.0 / width)
+    return StoredPicture(source=source, width=width * scale, height=height * scale)

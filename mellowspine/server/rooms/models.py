@@ -1,0 +1,18 @@
+"""The text of every report, as a log of updates of its shared document."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+
+class Update(models.Model):
+    """One stored change of a text. Old ones are merged into one row now and then; together they are the text."""
+
+    report = models.ForeignKey("shelf.Report", models.CASCADE, related_name="updates")
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+    data = models.BinaryField()
+
+    class Meta:
+        ordering = ["pk"]

@@ -1,0 +1,169 @@
+"""The shelf: which reports a person has, and each report's own settings."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db.models import Prefetch
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema
+
+from mellowspine.core.formats.imported import Imported
+from mellowspine.core.formats.pictures import is_source
+from mellowspine.core.report.blocks import Paragraph
+from mellowspine.core.report.report import PageSetup
+from mellowspine.core.report.report import Report as CoreReport
+from mellowspine.core.report.styles import style_to_json
+from mellowspine.server.accounts.people import Person, person
+from mellowspine.server.refusals import Refusal
+from mellowspine.server.rooms.registry import rooms
+
+from .models import IssuedTable, Membership, Picture, Report, Role
+from .reports import make_report, open_report, styles_of
+
+router = Router()
+
+
+class Card(Schema):
+    key: str
+    title: str
+    role: Role
+    pages: int
+    headings: int
+    behind: list[int]
+    """For every table placed in the report, how many lines it is behind."""
+    changed_at: datetime
+    people: list[Person]
+
+
+class StyleShown(Schema):
+    id: str
+    name: str
+    font: str
+    size: float
+    bold: bool
+    italic: bool
+    colour: str
+    align: str
+    space_before: float
+    space_after: float
+    line_spacing: float
+    indent: float
+    first_line: float
+    keep_with_next: bool
+    new_page: bool
+    outline_level: int | None
+    next: str
+    marker: str | None
+
+
+class PageShown(Schema):
+    width: float
+    height: float
+    top: float
+    bottom: float
+    left: float
+    right: float
+
+
+class ReportShown(Schema):
+    key: str
+    title: str
+    role: Role
+    page: PageShown
+    styles: list[StyleShown]
+    people: list[Person]
+
+
+class Titled(Schema):
+    title: str
+
+
+class Key(Schema):
+    key: str
+
+
+def _user(request: HttpRequest) -> User:
+    if not isinstance(request.user, User):
+        raise Refusal("Sign in first.", 401)
+    return request.user
+
+
+def _title(given: Titled) -> str:
+    title = " ".join(given.title.split())[:300]
+    if not title:
+        raise Refusal("A report needs a name; type one.")
+    return title
+
+
+def _people(report: Report) -> list[Person]:
+    return [person(member.person) for member in report.members.all()]
+
+
+@router.get("/reports", response=list[Card])
+def shelf(request: HttpRequest) -> list[Card]:
+    everyone = Prefetch("members", Membership.objects.select_related("person").order_by("pk"))
+    tables = Prefetch("tables", IssuedTable.objects.filter(placed=True).defer("lines", "recipe"))
+    mine = Membership.objects.filter(person=_user(request)).select_related("report")
+    found = mine.prefetch_related(Prefetch("report", Report.objects.prefetch_related(everyone, tables)))
+    return [
+        Card(
+            key=report.key,
+            title=report.title,
+            role=Role(membership.role),
+            pages=report.pages,
+            headings=report.headings,
+            behind=[table.behind for table in report.tables.all()],
+            changed_at=report.changed_at,
+            people=_people(report),
+        )
+        for membership in found.order_by("-report__changed_at")
+        for report in [membership.report]
+    ]
+
+
+@router.post("/reports", response=Key)
+def start_report(request: HttpRequest, given: Titled) -> Key:
+    title = _title(given)
+    blocks = (Paragraph("b00001", "heading-1"), Paragraph("b00002"))
+    report = make_report(Imported(CoreReport(title, blocks), {}), _user(request))
+    return Key(key=report.key)
+
+
+@router.get("/reports/{key}", response=ReportShown)
+def report(request: HttpRequest, key: str) -> ReportShown:
+    found, role = open_report(key, request.user)
+    page = PageSetup(**found.page)
+    return ReportShown(
+        key=found.key,
+        title=found.title,
+        role=role,
+        page=PageShown(**{name: getattr(page, name) for name in PageShown.model_fields}),
+        styles=[StyleShown(**style_to_json(style)) for style in styles_of(found).values()],
+        people=_people(found),
+    )
+
+
+@router.patch("/reports/{key}", response=Titled)
+def rename_report(request: HttpRequest, key: str, given: Titled) -> Titled:
+    found, _ = open_report(key, request.user, change=True)
+    found.title = _title(given)
+    found.save(update_fields=["title", "changed_at"])
+    rooms.announce(found.key, {"type": "renamed", "title": found.title})
+    return Titled(title=found.title)
+
+
+@router.get("/reports/{key}/pictures/{source}", response={200: Any})
+def picture(request: HttpRequest, key: str, source: str) -> HttpResponse:
+    found, _ = open_report(key, request.user)
+    data = Picture.objects.filter(report=found, source=source).values_list("data", flat=True).first()
+    if not is_source(source) or data is None:
+        raise Refusal("This picture is not in the report.", 404)
+    kind = {"jpg": "jpeg"}.get(source[-3:], source.rsplit(".", 1)[1])
+    return HttpResponse(
+        bytes(data),
+        content_type=f"image/{kind}",
+        headers={"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"},
+    )

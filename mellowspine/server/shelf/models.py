@@ -1,0 +1,91 @@
+"""Reports, and what belongs to them apart from the text."""
+
+from __future__ import annotations
+
+import secrets
+
+from django.conf import settings
+from django.db import models
+
+
+def new_key() -> str:
+    """An unguessable name for addresses."""
+    return secrets.token_urlsafe(9)
+
+
+class Role(models.TextChoices):
+    OWNER = "owner"
+    EDITOR = "editor"
+    READER = "reader"
+
+
+class Report(models.Model):
+    key = models.CharField(max_length=24, unique=True, default=new_key)
+    title = models.CharField(max_length=300)
+    page = models.JSONField(default=dict)
+    """Paper and margins, as the fields of core's PageSetup."""
+    made_at = models.DateTimeField(auto_now_add=True)
+    changed_at = models.DateTimeField(auto_now=True)
+    pages = models.PositiveIntegerField(default=1)
+    headings = models.PositiveIntegerField(default=0)
+
+
+class Membership(models.Model):
+    report = models.ForeignKey(Report, models.CASCADE, related_name="members")
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="memberships")
+    role = models.CharField(max_length=8, choices=Role)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["report", "person"], name="one_role_a_person")]
+
+
+class ReportStyle(models.Model):
+    """One style of a report's style sheet; ``settings`` holds the fields of core's Style."""
+
+    report = models.ForeignKey(Report, models.CASCADE, related_name="styles")
+    order = models.PositiveSmallIntegerField()
+    settings = models.JSONField()
+
+    class Meta:
+        ordering = ["order"]
+
+
+class IssuedTable(models.Model):
+    """A table's recipe, and its lines as they were last brought up to date."""
+
+    report = models.ForeignKey(Report, models.CASCADE, related_name="tables")
+    key = models.CharField(max_length=64)
+    recipe = models.JSONField()
+    lines = models.JSONField(default=list)
+    issued_at = models.DateTimeField(null=True)
+    issued_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
+    placed = models.BooleanField(default=True)
+    behind = models.PositiveIntegerField(default=0)
+    """How many lines differed from the text when it was last looked at; shown on the shelf."""
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["report", "key"], name="one_table_a_key")]
+        ordering = ["pk"]
+
+
+class Picture(models.Model):
+    report = models.ForeignKey(Report, models.CASCADE, related_name="pictures")
+    source = models.CharField(max_length=40)
+    data = models.BinaryField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["report", "source"], name="one_picture_a_source")]
+
+
+class HeadingChange(models.Model):
+    """What somebody did to a heading, newest state of each kind: explains why a table is behind."""
+
+    report = models.ForeignKey(Report, models.CASCADE, related_name="heading_changes")
+    heading = models.CharField(max_length=80)
+    kind = models.CharField(max_length=8)
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
+    at = models.DateTimeField()
+    text = models.CharField(max_length=300)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["report", "heading", "kind"], name="newest_change_of_a_kind")]

@@ -1,0 +1,85 @@
+"""Reports between the database and the core, and who may do what with them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import asdict
+
+from django.contrib.auth.models import AnonymousUser, User
+from django.db import transaction
+
+from mellowspine.core.formats.imported import Imported
+from mellowspine.core.report.report import PageSetup
+from mellowspine.core.report.report import Report as CoreReport
+from mellowspine.core.report.styles import StyleSheet, style_from_json, style_to_json
+from mellowspine.core.tables.recipe import Issued, line_from_json, line_to_json, recipe_from_json, recipe_to_json
+from mellowspine.server.refusals import not_allowed, not_found
+from mellowspine.server.rooms.document import document_of
+from mellowspine.server.rooms.models import Update
+
+from .models import IssuedTable, Membership, Picture, Report, ReportStyle, Role
+
+
+def role_of(report: Report, person: User | AnonymousUser) -> Role | None:
+    """The person's role in a report, None if it is none of theirs."""
+    if not isinstance(person, User) or not person.is_active:
+        return None
+    found = Membership.objects.filter(report=report, person=person).values_list("role", flat=True).first()
+    return Role(found) if found else None
+
+
+def open_report(key: str, person: User | AnonymousUser, change: bool = False) -> tuple[Report, Role]:
+    """A report that the person may read, or ``change``. Raises Refusal; a report of others is not there at all."""
+    report = Report.objects.filter(key=key).first()
+    role = role_of(report, person) if report else None
+    if report is None or role is None:
+        raise not_found()
+    if change and role == Role.READER:
+        raise not_allowed()
+    return report, role
+
+
+def styles_of(report: Report) -> StyleSheet:
+    return StyleSheet(style_from_json(row.settings) for row in report.styles.all())
+
+
+def tables_of(report: Report) -> Mapping[str, Issued]:
+    return {row.key: issued_of(row) for row in report.tables.all()}
+
+
+def issued_of(row: IssuedTable) -> Issued:
+    return Issued(recipe_from_json(row.recipe), tuple(line_from_json(line) for line in row.lines))
+
+
+def without_text(report: Report) -> CoreReport:
+    """The report as the core sees it, but for its blocks, which the room reads from the text itself."""
+    return CoreReport(report.title, (), styles_of(report), PageSetup(**report.page), dict(tables_of(report)))
+
+
+@transaction.atomic
+def make_report(imported: Imported, owner: User, text: bytes | None = None) -> Report:
+    """Puts a report on its owner's shelf: styles, pictures, tables, and the text as the first update of its log.
+
+    ``text``, if given, is that update; otherwise it is made of the imported blocks.
+    """
+    made = imported.report
+    report = Report.objects.create(title=made.title[:300], page=asdict(made.page))
+    Membership.objects.create(report=report, person=owner, role=Role.OWNER)
+    ReportStyle.objects.bulk_create(
+        ReportStyle(report=report, order=order, settings=style_to_json(style))
+        for order, style in enumerate(made.styles.values())
+    )
+    Picture.objects.bulk_create(
+        Picture(report=report, source=source, data=data) for source, data in imported.pictures.items()
+    )
+    IssuedTable.objects.bulk_create(
+        IssuedTable(
+            report=report,
+            key=key,
+            recipe=recipe_to_json(issued.recipe),
+            lines=[line_to_json(line) for line in issued.lines],
+        )
+        for key, issued in made.tables.items()
+    )
+    Update.objects.create(report=report, person=owner, data=text or document_of(made.blocks).get_update())
+    return report
