@@ -119,7 +119,7 @@ def _co_authors_change_it(report: Report, people: dict[str, User]) -> None:
     first = find("Beach access during works")
     with document.transaction():
         end = first + 1
-        while not str(text.children[end].attributes.get("style", "")).startswith("heading"):
+        while not str(text.children[end].attributes.get("style") or "").startswith("heading"):
             end += 1
         del text.children[first:end]
     send("tobias", state)

@@ -46,7 +46,7 @@ def manual(pages: int, seed: int = 7) -> Report:
 
 
 MANUAL_TITLE = "Tide Gate Manual"
-_CHAPTER_PAGES = 12
+_CHAPTER_PAGES = 11.5
 
 
 def _blocks(pages: int, random: Random) -> Iterator[Block]:
@@ -59,7 +59,7 @@ def _blocks(pages: int, random: Random) -> Iterator[Block]:
 
     yield paragraph("title", MANUAL_TITLE)
     yield paragraph("subtitle", "Operation and upkeep of the gates at Quillmere Sound")
-    for chapter in range(max(1, pages // _CHAPTER_PAGES)):
+    for chapter in range(max(1, round(pages / _CHAPTER_PAGES))):
         part = PARTS[chapter % len(PARTS)]
         series = chapter // len(PARTS)
         yield paragraph("heading-1", f"The {part}" + (f", series {series + 1}" if series else ""))

@@ -1,0 +1,43 @@
+/** Which page is shown: sign-in until somebody has signed in, then the address decides. */
+import { Center, Spinner, Text } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
+import { Route, Switch } from "wouter";
+import { api } from "./api/client";
+import { People } from "./people/People";
+import { SignIn } from "./session/SignIn";
+import { Shelf } from "./shelf/Shelf";
+
+const Workspace = lazy(() => import("./workspace/Workspace"));
+
+const waiting = (
+  <Center h="100%" gap="3" role="status">
+    <Spinner size="sm" color="iris" />
+    <Text color="quiet">Opening …</Text>
+  </Center>
+);
+
+export function Application() {
+  const session = useQuery({ queryKey: ["session"], queryFn: api.session });
+  if (session.isPending) return waiting;
+  if (session.isError) {
+    return (
+      <Center h="100%">
+        <Text role="alert">{session.error.message}</Text>
+      </Center>
+    );
+  }
+  const person = session.data.person;
+  if (!person) return <SignIn people={session.data.demonstration} />;
+  return (
+    <Suspense fallback={waiting}>
+      <Switch>
+        <Route path="/reports/:key">{({ key }) => <Workspace key={key} report={key} person={person} />}</Route>
+        <Route path="/people">{person.may_add_people ? <People person={person} /> : <Shelf person={person} />}</Route>
+        <Route>
+          <Shelf person={person} />
+        </Route>
+      </Switch>
+    </Suspense>
+  );
+}

@@ -1,0 +1,89 @@
+/** Calls of the HTTP API, typed from its OpenAPI description. */
+import type { components } from "./schema";
+
+export type Session = components["schemas"]["Session"];
+export type Person = components["schemas"]["Person"];
+export type Card = components["schemas"]["Card"];
+export type ReportShown = components["schemas"]["ReportShown"];
+export type StyleShown = components["schemas"]["StyleShown"];
+export type Job = components["schemas"]["JobShown"];
+export type Summary = components["schemas"]["Summary"];
+export type StoredPicture = components["schemas"]["StoredPicture"];
+export type Scope = components["schemas"]["CatchUp"]["scope"];
+
+/** The server turned a request down; the message is a sentence for the person. */
+export class Refused extends Error {
+  constructor(
+    message: string,
+    readonly status: number,
+  ) {
+    super(message);
+  }
+}
+
+const cookie = (name: string) =>
+  document.cookie
+    .split("; ")
+    .find((part) => part.startsWith(`${name}=`))
+    ?.slice(name.length + 1) ?? "";
+
+async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+  const form = body instanceof FormData;
+  let response: Response;
+  try {
+    response = await fetch(`/api/${path}`, {
+      method,
+      headers: {
+        "X-CSRFToken": cookie("csrftoken"),
+        ...(body === undefined || form ? {} : { "Content-Type": "application/json" }),
+      },
+      body: body === undefined ? undefined : form ? body : JSON.stringify(body),
+    });
+  } catch {
+    throw new Refused("The server cannot be reached; check the connection and try again.", 0);
+  }
+  if (response.status === 204) return undefined as T;
+  const text = await response.text();
+  let data: unknown = null;
+  try {
+    data = JSON.parse(text);
+  } catch {
+    // Not JSON: the status says enough.
+  }
+  if (!response.ok) {
+    const message = (data as { message?: string } | null)?.message;
+    throw new Refused(message ?? `The server could not do this (${response.status}); try again.`, response.status);
+  }
+  return data as T;
+}
+
+const part = encodeURIComponent;
+
+function withFile(file: File): FormData {
+  const form = new FormData();
+  form.append("file", file);
+  return form;
+}
+
+export const api = {
+  session: () => call<Session>("GET", "session"),
+  signIn: (name: string, password: string) => call<Session>("POST", "session", { name, password }),
+  signOut: () => call<Session>("DELETE", "session"),
+  people: () => call<Person[]>("GET", "people"),
+  addPerson: (name: string, full_name: string, password: string) =>
+    call<Person>("POST", "people", { name, full_name, password }),
+  shelf: () => call<Card[]>("GET", "reports"),
+  startReport: (title: string) => call<{ key: string }>("POST", "reports", { title }),
+  report: (key: string) => call<ReportShown>("GET", `reports/${part(key)}`),
+  rename: (key: string, title: string) => call<{ title: string }>("PATCH", `reports/${part(key)}`, { title }),
+  alike: (key: string, block: string) => call<{ ids: string[] }>("GET", `reports/${part(key)}/alike/${part(block)}`),
+  catchUp: (key: string, table: string, scope: Scope) =>
+    call<undefined>("POST", `reports/${part(key)}/tables/${part(table)}/catch-up`, { scope }),
+  bringIn: (file: File) => call<Job>("POST", "imports", withFile(file)),
+  addPicture: (key: string, file: File) => call<StoredPicture>("POST", `reports/${part(key)}/pictures`, withFile(file)),
+  beginPdf: (key: string) => call<Job>("POST", `reports/${part(key)}/pdf`),
+  job: (key: string) => call<Job>("GET", `jobs/${part(key)}`),
+  cancel: (key: string) => call<Job>("DELETE", `jobs/${part(key)}`),
+  fileOf: (job: string) => `/api/jobs/${part(job)}/file`,
+  picture: (key: string, source: string) => `/api/reports/${part(key)}/pictures/${part(source)}`,
+};

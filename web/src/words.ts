@@ -1,0 +1,16 @@
+/** Sentences that several places say in the same way. */
+
+export const counted = (count: number, one: string, many = `${one}s`) =>
+  `${count.toLocaleString("en-GB")} ${count === 1 ? one : many}`;
+
+export const howFarBehind = (count: number) => (count === 0 ? "Level with the text" : `${counted(count, "line")} behind`);
+
+/** "today, 14:02" or "3 November". */
+export function when(iso: string): string {
+  const at = new Date(iso);
+  const today = new Date();
+  const time = at.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+  if (at.toDateString() === today.toDateString()) return `today, ${time}`;
+  const year = at.getFullYear() === today.getFullYear() ? undefined : ("numeric" as const);
+  return at.toLocaleDateString("en-GB", { day: "numeric", month: "long", year });
+}

@@ -1,0 +1,259 @@
+/** The workspace: an open book. Table leaf on the left, spine in the middle, text leaf on the right. */
+import { Box, Button, Center, Flex, Grid, Spinner, Stack, Text } from "@chakra-ui/react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import type { Editor } from "@tiptap/core";
+import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
+import { Link } from "wouter";
+import { api, type Person, type ReportShown, type Scope } from "../api/client";
+import { Chords, type Chord } from "./Chords";
+import { Above } from "./Above";
+import { Room } from "./room";
+import { Spine } from "./spine/Spine";
+import { TableLeaf } from "./table-leaf/TableLeaf";
+import { giveStyle, insertContents, insertPageBreak, removeTable, shiftLevel } from "./text-leaf/commands";
+import { TextLeaf, type TextLeafHandle } from "./text-leaf/TextLeaf";
+import type { Whereabouts } from "./text-leaf/whereabouts";
+
+export default function Workspace({ report: key, person }: { report: string; person: Person }) {
+  const report = useQuery({ queryKey: ["report", key], queryFn: () => api.report(key), refetchOnWindowFocus: false });
+  const [room] = useState(() => new Room(key));
+  useEffect(() => {
+    room.open();
+    return () => room.close();
+  }, [room]);
+  if (report.isError) return <Away message={report.error.message} />;
+  if (!report.data) return <Opening />;
+  return <Book report={report.data} room={room} person={person} />;
+}
+
+const Opening = () => (
+  <Center h="100%" gap="3" role="status">
+    <Spinner size="sm" color="iris" />
+    <Text color="quiet">Opening the report …</Text>
+  </Center>
+);
+
+const Away = ({ message }: { message: string }) => (
+  <Center h="100%">
+    <Stack gap="4" align="center" maxW="40ch" textAlign="center">
+      <Text role="alert" fontSize="18px">
+        {message}
+      </Text>
+      <Link href="/" style={{ textDecoration: "underline" }}>
+        To your shelf
+      </Link>
+    </Stack>
+  </Center>
+);
+
+function Book({ report, room, person }: { report: ReportShown; room: Room; person: Person }) {
+  const state = useSyncExternalStore(room.subscribe, room.snapshot);
+  const leaf = useRef<TextLeafHandle>(null);
+  const tableLeaf = useRef<HTMLElement>(null);
+  const filter = useRef<HTMLInputElement>(null);
+  const [editor, setEditor] = useState<Editor | null>(null);
+  const [here, setHere] = useState<Whereabouts>({ heading: null, page: "1" });
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [jumps, setJumps] = useState(0);
+  const [shown, setShown] = useState<"table" | "text">("text");
+  const [notice, setNotice] = useState("");
+  const queries = useQueryClient();
+  const mayWrite = report.role !== "reader";
+  const { view } = state;
+
+  const tableKey = chosen !== null && view.tables.has(chosen) ? chosen : ([...view.tables.keys()][0] ?? null);
+  const table = tableKey === null ? undefined : view.tables.get(tableKey);
+
+  useEffect(() => {
+    document.title = `${state.title ?? report.title} – Mellow Spine`;
+    return () => {
+      document.title = "Mellow Spine";
+    };
+  }, [state.title, report.title]);
+
+  const goTo = useCallback((id: string) => {
+    setShown("text");
+    // On a narrow screen the text leaf comes into sight first.
+    requestAnimationFrame(() => {
+      if (leaf.current?.goTo(id)) setJumps((count) => count + 1);
+      else setNotice("This place is no longer in the text.");
+    });
+  }, []);
+  const goBack = useCallback(() => {
+    setJumps((count) => Math.max(0, count - 1));
+    leaf.current?.goBack();
+  }, []);
+
+  const catchUp = useCallback(
+    async (scope: Scope) => {
+      if (tableKey === null || !mayWrite) return;
+      try {
+        await api.catchUp(report.key, tableKey, scope);
+        setNotice(scope === "everything" ? "The table is level with the text." : "The page numbers are up to date.");
+      } catch (error) {
+        setNotice((error as Error).message);
+      }
+    },
+    [report.key, tableKey, mayWrite],
+  );
+
+  const rename = async (title: string) => {
+    const given = await api.rename(report.key, title);
+    queries.setQueryData(["report", report.key], { ...report, title: given.title });
+  };
+
+  const chords = useMemo<Chord[]>(() => {
+    const whileWriting: Chord[] =
+      editor && mayWrite
+        ? [
+            ...[1, 2, 3, 4, 5, 6, 7, 8, 9].map((level) => ({
+              key: String(level),
+              does: `Heading ${level}`,
+              run: () => void giveStyle(editor, `heading-${level}`),
+            })),
+            { key: "0", does: "Body text", run: () => void giveStyle(editor, "body") },
+            { key: ".", does: "One level deeper", run: () => shiftLevel(editor, 1, report.styles) },
+            { key: ",", does: "One level up", run: () => shiftLevel(editor, -1, report.styles) },
+            { key: "a", does: "Style for all that look alike", run: () => leaf.current?.openTag() },
+            { key: "i", does: "Put something in here", run: () => leaf.current?.openInsert() },
+            { key: "l", does: "Link the selected words", run: () => leaf.current?.openLink() },
+            { key: "c", does: "Catch up everything", run: () => void catchUp("everything") },
+            { key: "n", does: "Catch up page numbers", run: () => void catchUp("pages") },
+          ]
+        : [];
+    return [
+      ...whileWriting,
+      {
+        key: "t",
+        does: "To the table leaf",
+        run: () => {
+          setShown("table");
+          requestAnimationFrame(() => tableLeaf.current?.focus());
+        },
+      },
+      { key: "f", does: "Filter the spine", run: () => filter.current?.focus() },
+      {
+        key: "w",
+        does: "To the text",
+        run: () => {
+          setShown("text");
+          requestAnimationFrame(() => leaf.current?.focus());
+        },
+      },
+      { key: "r", does: "Return to where you were", run: goBack },
+    ];
+  }, [editor, mayWrite, report.styles, catchUp, goBack]);
+
+  useEffect(() => {
+    if (!notice) return;
+    const timer = window.setTimeout(() => setNotice(""), 5000);
+    return () => window.clearTimeout(timer);
+  }, [notice]);
+
+  if (state.line === "closed") return <Away message={state.trouble} />;
+
+  return (
+    <Grid h="100%" templateRows="auto minmax(0, 1fr)" bg="leaf">
+      <Above report={report} title={state.title ?? report.title} room={room} state={state} person={person} rename={rename} />
+      <Grid
+        templateColumns={{ base: "minmax(150px, 210px) minmax(0, 1fr)", lg: "minmax(280px, 336px) 236px minmax(0, 1fr)" }}
+        minH="0"
+        position="relative"
+      >
+        <Box
+          as="section"
+          ref={tableLeaf}
+          tabIndex={-1}
+          aria-label="Table leaf"
+          bg="tableLeaf"
+          overflowY="auto"
+          minW="0"
+          display={{ base: shown === "table" ? "block" : "none", lg: "block" }}
+          gridColumn={{ base: "2", lg: "auto" }}
+          gridRow="1"
+          _focusVisible={{ outlineOffset: "-3px" }}
+        >
+          <TableLeaf
+            view={view}
+            tableKey={tableKey}
+            table={table}
+            choose={setChosen}
+            mayWrite={mayWrite}
+            goTo={goTo}
+            catchUp={catchUp}
+            place={(ownPage) => editor && insertContents(editor, ownPage)}
+            remove={() => {
+              if (editor && tableKey !== null) {
+                removeTable(editor, tableKey);
+                setNotice("The table was taken out. Undo (Ctrl+Z) brings it back.");
+                editor.view.focus();
+              }
+            }}
+          />
+        </Box>
+        <Spine
+          view={view}
+          table={table}
+          room={room}
+          person={person}
+          here={here}
+          goTo={goTo}
+          filter={filter}
+          shown={shown}
+          show={setShown}
+        />
+        <Box
+          as="main"
+          aria-label="Text leaf"
+          minW="0"
+          minH="0"
+          position="relative"
+          display={{ base: shown === "text" ? "block" : "none", lg: "block" }}
+          gridColumn={{ base: "2", lg: "auto" }}
+          gridRow="1"
+        >
+          {state.ready ? (
+            <TextLeaf
+              ref={leaf}
+              report={report}
+              room={room}
+              person={person}
+              mayWrite={mayWrite}
+              ready={setEditor}
+              moved={setHere}
+              goTo={goTo}
+              say={setNotice}
+              pageBreak={insertPageBreak}
+            />
+          ) : (
+            <Opening />
+          )}
+          {jumps > 0 && (
+            <Button
+              position="absolute"
+              bottom="5"
+              left="50%"
+              transform="translateX(-50%)"
+              rounded="full"
+              bg="spine"
+              color="rib"
+              size="sm"
+              shadow="lg"
+              onClick={goBack}
+            >
+              ↶ Back to where you were
+            </Button>
+          )}
+        </Box>
+        <Flex position="absolute" bottom="16" insetX="0" justify="center" pointerEvents="none" role="status" aria-live="polite">
+          {notice && (
+            <Box bg="spine" color="rib" px="4" py="2" rounded="md" shadow="lg" fontSize="14px" maxW="60ch">
+              {notice}
+            </Box>
+          )}
+        </Flex>
+      </Grid>
+      <Chords chords={chords} />
+    </Grid>
+  );
+}

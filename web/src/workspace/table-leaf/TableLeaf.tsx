@@ -1,0 +1,275 @@
+/** The table leaf: a table as it will be printed, and in its margin how each line stands to the text. */
+import { Box, Button, chakra, Flex, Heading, Stack, Text } from "@chakra-ui/react";
+import { memo, useMemo, useState } from "react";
+import type { Scope } from "../../api/client";
+import { counted, howFarBehind, when } from "../../words";
+import type { Difference, Kind, Table, TableLine, View } from "../view";
+import { PrintedLine } from "./PrintedLine";
+
+const Select = chakra("select");
+
+interface Props {
+  view: View;
+  tableKey: string | null;
+  table: Table | undefined;
+  choose: (key: string) => void;
+  mayWrite: boolean;
+  goTo: (id: string) => void;
+  catchUp: (scope: Scope) => Promise<void>;
+  place: (ownPage: boolean) => void;
+  remove: () => void;
+}
+
+export function TableLeaf(props: Props) {
+  const { view, tableKey, table, choose } = props;
+  if (!table || tableKey === null) return <NoTable {...props} />;
+  return (
+    <Box px="4" py="5">
+      {view.tables.size > 1 && (
+        <Select
+          aria-label="Table to look at"
+          w="100%"
+          mb="4"
+          p="1.5"
+          bg="raised"
+          borderWidth="1px"
+          borderColor="quiet"
+          rounded="md"
+          value={tableKey}
+          onChange={(event) => choose(event.target.value)}
+        >
+          {[...view.tables].map(([key, one]) => (
+            <option key={key} value={key}>
+              {one.title}, page {one.page}: {howFarBehind(one.differences.length)}
+            </option>
+          ))}
+        </Select>
+      )}
+      <State {...props} table={table} />
+      <Heading as="h2" fontFamily="Carlito, sans-serif" fontSize="17pt" fontWeight="bold" mt="5" mb="2" pl="22px">
+        {table.title}
+      </Heading>
+      <Lines view={view} table={table} goTo={props.goTo} />
+      {table.lines.length === 0 && table.differences.length === 0 && (
+        <Text color="quiet" pl="22px">
+          The text has no headings of levels {table.levels.join(", ")} yet.
+        </Text>
+      )}
+    </Box>
+  );
+}
+
+function NoTable({ mayWrite, place }: Props) {
+  return (
+    <Stack px="5" py="8" gap="4">
+      <Heading as="h2" fontFamily="heading" fontSize="22px">
+        No table yet
+      </Heading>
+      <Text color="quiet">
+        A contents table lists the headings of the text with their pages. It is put in where the cursor stands.
+      </Text>
+      {mayWrite ? (
+        <>
+          <Button bg="iris" color="leaf" onClick={() => place(true)}>
+            Contents on a page of its own
+          </Button>
+          <Button variant="outline" bg="raised" borderColor="quiet" onClick={() => place(false)}>
+            Contents at the cursor
+          </Button>
+        </>
+      ) : (
+        <Text>The people who write this report can put one in.</Text>
+      )}
+    </Stack>
+  );
+}
+
+function State({ table, mayWrite, catchUp, remove }: Props & { table: Table }) {
+  const [busy, setBusy] = useState<Scope | null>(null);
+  const behind = table.differences.length;
+  const pagesOnly = table.differences.filter((one) => one.kinds.includes("page")).length;
+  const run = async (scope: Scope) => {
+    setBusy(scope);
+    await catchUp(scope);
+    setBusy(null);
+  };
+  return (
+    <Box
+      bg={behind ? "behindWash" : "raised"}
+      borderWidth="1px"
+      borderColor={behind ? "behind" : "edge"}
+      rounded="md"
+      p="3"
+      data-testid="table-state"
+    >
+      <Text fontWeight="600" fontSize="17px" color={behind ? "behindInk" : "level"} role="status">
+        {behind ? "◇ " : "◆ "}
+        {howFarBehind(behind)}
+      </Text>
+      <Text fontSize="13px" color="quiet">
+        {table.issuedAt
+          ? `Last caught up ${when(table.issuedAt)}${table.issuedBy ? ` by ${table.issuedBy}` : ""}`
+          : "Not caught up yet"}
+      </Text>
+      {mayWrite && (
+        <Flex gap="2" mt="3" wrap="wrap">
+          <Button
+            size="sm"
+            bg={behind ? "iris" : undefined}
+            color={behind ? "leaf" : undefined}
+            variant={behind ? "solid" : "outline"}
+            borderColor="quiet"
+            disabled={behind === 0}
+            loading={busy === "everything"}
+            onClick={() => void run("everything")}
+          >
+            Catch up everything
+          </Button>
+          <Button
+            size="sm"
+            variant="outline"
+            bg="raised"
+            borderColor="quiet"
+            disabled={pagesOnly === 0}
+            loading={busy === "pages"}
+            title={pagesOnly ? `${counted(pagesOnly, "page number")} would change` : "All page numbers are right"}
+            onClick={() => void run("pages")}
+          >
+            Catch up page numbers
+          </Button>
+          <Button size="sm" variant="ghost" color="quiet" px="1" textDecoration="underline" onClick={remove}>
+            Remove this table
+          </Button>
+        </Flex>
+      )}
+    </Box>
+  );
+}
+
+interface Row {
+  line: TableLine;
+  difference: Difference | undefined;
+}
+
+/** Issued lines in their order; each new one where it will stand: behind the listed heading before it. */
+function rowsOf(view: View, table: Table): Row[] {
+  const differing = new Map(table.differences.map((one) => [one.heading, one]));
+  const listed = new Set(table.lines.map((line) => line.heading));
+  const behind = new Map<string | null, Row[]>();
+  let last: string | null = null;
+  for (const heading of view.headings) {
+    if (!table.levels.includes(heading.level)) continue;
+    if (listed.has(heading.id)) last = heading.id;
+    const difference = differing.get(heading.id);
+    if (difference?.kinds[0] === "new" && difference.fresh) {
+      behind.set(last, [...(behind.get(last) ?? []), { line: difference.fresh, difference }]);
+    }
+  }
+  return [
+    ...(behind.get(null) ?? []),
+    ...table.lines.flatMap((line) => [{ line, difference: differing.get(line.heading) }, ...(behind.get(line.heading) ?? [])]),
+  ];
+}
+
+const Lines = memo(function Lines({ view, table, goTo }: { view: View; table: Table; goTo: (id: string) => void }) {
+  const rows = useMemo(() => rowsOf(view, table), [view, table]);
+  return (
+    <Box as="ol" listStyleType="none" aria-label={`Lines of ${table.title}`}>
+      {rows.map(({ line, difference }) => (
+        <Line key={line.heading} line={line} difference={difference} leader={table.leader} goTo={goTo} />
+      ))}
+    </Box>
+  );
+});
+
+const WORDS: Record<Kind, string> = {
+  new: "new",
+  gone: "gone",
+  moved: "moved",
+  level: "level",
+  renamed: "renamed",
+  renumbered: "number",
+  page: "page",
+};
+
+/** A shape for each kind, so that no mark depends on colour. */
+const SHAPES: Record<Kind, string> = { new: "+", gone: "×", moved: "↕", level: "⇥", renamed: "~", renumbered: "#", page: "→" };
+
+interface LineProps {
+  line: TableLine;
+  difference: Difference | undefined;
+  leader: string;
+  goTo: (id: string) => void;
+}
+
+const Line = memo(
+  function Line({ line, difference, leader, goTo }: LineProps) {
+    const kinds = difference?.kinds ?? [];
+    const kind = kinds[0];
+    const gone = kind === "gone";
+    const page =
+      kinds.includes("page") && difference?.fresh ? (
+        <>
+          <Box as="s" color="quiet" mr="1">
+            {line.page}
+          </Box>
+          <Box as="b" color="behindInk">
+            {difference.fresh.page}
+          </Box>
+        </>
+      ) : (
+        line.page
+      );
+    return (
+      <Flex
+        as="li"
+        gap="1"
+        rounded="sm"
+        bg={kind && kind !== "page" ? "behindWash" : undefined}
+        data-kinds={kinds.join(" ")}
+        css={{ contentVisibility: "auto", containIntrinsicSize: "auto 24px" }}
+      >
+        <Box
+          w="20px"
+          flexShrink="0"
+          textAlign="center"
+          fontWeight="700"
+          color={gone ? "gone" : "behindInk"}
+          pt={line.level === 1 ? "5pt" : "0"}
+          aria-hidden
+        >
+          {kind ? SHAPES[kind] : ""}
+        </Box>
+        <Box flex="1" minW="0" pr="1">
+          <PrintedLine line={line} leader={leader} page={page} faded={gone} go={() => goTo(line.heading)} />
+          {difference && kind !== "page" && <Why difference={difference} />}
+          {kind === "page" && (
+            <Box as="span" srOnly>
+              page: now {difference?.fresh?.page}
+            </Box>
+          )}
+        </Box>
+      </Flex>
+    );
+  },
+  (before, now) => same(before.line, now.line) && same(before.difference, now.difference) && before.leader === now.leader,
+);
+
+const same = (one: unknown, other: unknown) => one === other || JSON.stringify(one) === JSON.stringify(other);
+
+/** What happened to the heading, in a few words under its line. */
+function Why({ difference }: { difference: Difference }) {
+  const { kinds, fresh, issued, change } = difference;
+  const now: string[] = [];
+  if (kinds.includes("renamed") && fresh) now.push(`now “${fresh.text}”`);
+  if (kinds.includes("level") && fresh && issued) now.push(`level ${issued.level} → ${fresh.level}`);
+  if (kinds.includes("renumbered") && fresh) now.push(fresh.number ? `now ${fresh.number}` : "no number now");
+  const by = change?.who ? `${change.who}, ${when(change.at)}` : "";
+  return (
+    <Text fontSize="12.5px" lineHeight="1.35" pb="1" color="behindInk" style={{ paddingLeft: `${((fresh ?? issued)?.level ?? 1) * 14 - 14}pt` }}>
+      <b>{kinds.map((kind) => WORDS[kind]).join(", ")}</b>
+      {now.length > 0 && `: ${now.join(", ")}`}
+      {by && <Box as="span" color="quiet">{` · ${by}`}</Box>}
+    </Text>
+  );
+}

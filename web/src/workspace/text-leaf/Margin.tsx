@@ -1,0 +1,274 @@
+/** What stands in the margin of a paragraph: the gutter tag that names its style, and the handle to put things in. */
+import { Box, Button, chakra, Menu, Portal } from "@chakra-ui/react";
+import type { Editor } from "@tiptap/core";
+import { TextSelection } from "@tiptap/pm/state";
+import { forwardRef, useCallback, useEffect, useImperativeHandle, useRef, useState, type Ref, type RefObject } from "react";
+import { api, type ReportShown } from "../../api/client";
+import { counted } from "../../words";
+import { giveStyle, insertContents, insertDataTable, insertPageBreak, insertPicture } from "./commands";
+import { tagOf } from "./styleRules";
+
+const Tag = chakra("button");
+
+export interface MarginHandle {
+  openTag: () => void;
+  openInsert: () => void;
+}
+
+interface Props {
+  editor: Editor;
+  report: ReportShown;
+  scroller: RefObject<HTMLDivElement | null>;
+  say: (notice: string) => void;
+}
+
+interface At {
+  id: string;
+  style: string;
+  top: number;
+  bottom: number;
+}
+
+/** The paragraph of the text that an element belongs to, if it stands directly in the text. */
+const paragraphOf = (editor: Editor, element: Element | null): HTMLElement | null => {
+  const found = element?.closest<HTMLElement>("p[data-id]");
+  return found && found.parentElement === editor.view.dom ? found : null;
+};
+
+export const Margin = forwardRef(function Margin({ editor, report, scroller, say }: Props, ref: Ref<MarginHandle>) {
+  const [at, setAt] = useState<At | null>(null);
+  const [open, setOpen] = useState<"tag" | "insert" | null>(null);
+  const [alike, setAlike] = useState<readonly string[]>([]);
+  const [all, setAll] = useState(false);
+  const file = useRef<HTMLInputElement>(null);
+  const isOpen = useRef(false);
+
+  const place = useCallback(
+    (paragraph: HTMLElement | null) => {
+      const frame = scroller.current?.querySelector(".text-of-report")?.getBoundingClientRect();
+      if (!paragraph || !frame) return setAt(null);
+      const box = paragraph.getBoundingClientRect();
+      const first = parseFloat(getComputedStyle(paragraph).lineHeight) || 20;
+      setAt({
+        id: paragraph.dataset.id ?? "",
+        style: paragraph.dataset.style ?? "body",
+        top: box.top - frame.top + (Math.min(first, box.height) - 22) / 2,
+        bottom: box.bottom - frame.top,
+      });
+    },
+    [scroller],
+  );
+
+  const atCaret = useCallback(() => {
+    const { $from } = editor.state.selection;
+    if ($from.depth < 1) return null;
+    const dom = editor.view.nodeDOM($from.before(1));
+    return dom instanceof Element ? paragraphOf(editor, dom) : null;
+  }, [editor]);
+
+  useEffect(() => {
+    const element = scroller.current;
+    let frame = 0;
+    const later = (find: () => HTMLElement | null) => {
+      if (isOpen.current) return;
+      cancelAnimationFrame(frame);
+      frame = requestAnimationFrame(() => place(find()));
+    };
+    const caret = () => later(atCaret);
+    const hover = (event: MouseEvent) => {
+      const target = event.target as Element;
+      if (target.closest("[data-margin]")) return;
+      const paragraph = paragraphOf(editor, target);
+      if (paragraph) later(() => paragraph);
+    };
+    editor.on("transaction", caret);
+    element?.addEventListener("mousemove", hover, { passive: true });
+    element?.addEventListener("mouseleave", caret);
+    caret();
+    return () => {
+      cancelAnimationFrame(frame);
+      editor.off("transaction", caret);
+      element?.removeEventListener("mousemove", hover);
+      element?.removeEventListener("mouseleave", caret);
+    };
+  }, [editor, scroller, place, atCaret]);
+
+  const change = (which: "tag" | "insert" | null) => {
+    isOpen.current = which !== null;
+    setOpen(which);
+    setAll(false);
+    setAlike([]);
+    if (which === "tag" && at) {
+      void api.alike(report.key, at.id).then(
+        ({ ids }) => setAlike(ids),
+        () => setAlike([]),
+      );
+    }
+  };
+
+  useImperativeHandle(ref, () => ({
+    openTag: () => {
+      place(atCaret());
+      change("tag");
+      setAll(true);
+    },
+    openInsert: () => {
+      place(atCaret());
+      change("insert");
+    },
+  }));
+
+  /** The paragraphs meant: all that look alike, or the whole selection if it holds the paragraph, or that alone. */
+  const choose = (style: string) => {
+    if (!at) return;
+    const { from, to } = editor.state.selection;
+    let inside = false;
+    editor.state.doc.nodesBetween(from, to, (node) => {
+      if (node.attrs.id === at.id) inside = true;
+    });
+    const ids = all && alike.length > 1 ? alike : inside ? undefined : [at.id];
+    const changed = giveStyle(editor, style, ids);
+    if (changed > 1) say(`${counted(changed, "paragraph")} changed. Undo (Ctrl+Z) takes it back.`);
+    editor.view.focus();
+  };
+
+  /** Puts the cursor to the paragraph at hand before something is inserted behind it. */
+  const insert = (what: string) => {
+    const { doc, tr } = editor.state;
+    doc.forEach((node, pos) => {
+      if (node.attrs.id === at?.id && atCaret()?.dataset.id !== at?.id) {
+        editor.view.dispatch(tr.setSelection(TextSelection.create(doc, pos + 1 + node.content.size)));
+      }
+    });
+    if (what === "contents") insertContents(editor, false);
+    else if (what === "contents-page") insertContents(editor, true);
+    else if (what === "break") insertPageBreak(editor);
+    else if (what === "data") insertDataTable(editor);
+    else file.current?.click();
+  };
+
+  const addPicture = async (picture: File | undefined) => {
+    if (!picture) return;
+    try {
+      insertPicture(editor, await api.addPicture(report.key, picture), "");
+    } catch (error) {
+      say((error as Error).message);
+    }
+  };
+
+  if (!at) return null;
+  const style = report.styles.find((one) => one.id === at.style) ?? report.styles[0];
+  if (!style) return null;
+  return (
+    <Box data-margin contentEditable={false}>
+      <Menu.Root
+        open={open === "tag"}
+        onOpenChange={(now) => change(now.open ? "tag" : null)}
+        onSelect={(item) => choose(item.value)}
+        positioning={{ placement: "bottom-start" }}
+        lazyMount
+      >
+        <Menu.Trigger asChild>
+          <Tag
+            type="button"
+            aria-label={`Style: ${style.name}. Press to choose another`}
+            title={style.name}
+            position="absolute"
+            left="14px"
+            minW="30px"
+            h="22px"
+            px="5px"
+            fontSize="11px"
+            fontWeight="600"
+            lineHeight="20px"
+            rounded="3px 9px 9px 3px"
+            borderWidth="1px"
+            borderColor="iris"
+            bg="raised"
+            color="iris"
+            cursor="pointer"
+            _hover={{ bg: "irisWash" }}
+            style={{ top: at.top }}
+          >
+            {tagOf(style)}
+          </Tag>
+        </Menu.Trigger>
+        <Portal>
+          <Menu.Positioner>
+            <Menu.Content bg="raised" maxH="min(480px, 70vh)" overflowY="auto" minW="230px">
+              {alike.length > 1 && (
+                <Menu.CheckboxItem value="all" checked={all} onCheckedChange={setAll} closeOnSelect={false} fontWeight="600">
+                  <Menu.ItemIndicator />
+                  All {alike.length} that look like this one
+                </Menu.CheckboxItem>
+              )}
+              {alike.length > 1 && <Menu.Separator />}
+              {report.styles.map((one) => (
+                <Menu.Item key={one.id} value={one.id} fontWeight={one.id === style.id ? "700" : undefined}>
+                  <Box as="span" w="32px" color="quiet" fontSize="12px" aria-hidden>
+                    {tagOf(one)}
+                  </Box>
+                  <Box flex="1">{one.name}</Box>
+                  {one.id === style.id && <Box as="span" aria-label="now">✓</Box>}
+                </Menu.Item>
+              ))}
+            </Menu.Content>
+          </Menu.Positioner>
+        </Portal>
+      </Menu.Root>
+      <Menu.Root
+        open={open === "insert"}
+        onOpenChange={(now) => change(now.open ? "insert" : null)}
+        onSelect={(item) => insert(item.value)}
+        positioning={{ placement: "bottom-start" }}
+        lazyMount
+      >
+        <Menu.Trigger asChild>
+          <Button
+            type="button"
+            aria-label="Put something in after this paragraph"
+            title="Put something in here"
+            position="absolute"
+            left="20px"
+            size="2xs"
+            w="18px"
+            minW="0"
+            h="18px"
+            rounded="full"
+            variant="outline"
+            borderColor="quiet"
+            bg="leaf"
+            color="quiet"
+            _hover={{ borderColor: "iris", color: "iris" }}
+            style={{ top: Math.max(at.bottom - 4, at.top + 26) }}
+          >
+            +
+          </Button>
+        </Menu.Trigger>
+        <Portal>
+          <Menu.Positioner>
+            <Menu.Content bg="raised">
+              <Menu.Item value="contents-page">Contents table on a page of its own</Menu.Item>
+              <Menu.Item value="contents">Contents table here</Menu.Item>
+              <Menu.Separator />
+              <Menu.Item value="picture">Picture …</Menu.Item>
+              <Menu.Item value="data">Data table</Menu.Item>
+              <Menu.Item value="break">Page break (Ctrl+Enter)</Menu.Item>
+            </Menu.Content>
+          </Menu.Positioner>
+        </Portal>
+      </Menu.Root>
+      <input
+        ref={file}
+        type="file"
+        aria-label="Picture to put in"
+        accept="image/png,image/jpeg,image/gif,image/webp"
+        style={{ display: "none" }}
+        onChange={(event) => {
+          void addPicture(event.target.files?.[0]);
+          event.target.value = "";
+        }}
+      />
+    </Box>
+  );
+});

@@ -1,0 +1,63 @@
+/** A table where it stands in the text: its issued lines as they will be printed, each a link to its place. */
+import { Box } from "@chakra-ui/react";
+import { Node } from "@tiptap/core";
+import { NodeViewWrapper, ReactNodeViewRenderer, type NodeViewProps } from "@tiptap/react";
+import { useSyncExternalStore } from "react";
+import type { Room } from "../room";
+import { PrintedLine } from "../table-leaf/PrintedLine";
+
+interface Options {
+  room: Room | null;
+  goTo: (heading: string) => void;
+}
+
+export const PlacedTable = Node.create<Options>({
+  name: "placedTable",
+  group: "block",
+  atom: true,
+  draggable: true,
+  addOptions: () => ({ room: null, goTo: () => undefined }),
+  addAttributes: () => ({
+    id: {
+      default: null,
+      parseHTML: (element) => element.getAttribute("data-id"),
+      renderHTML: (attributes) => (attributes.id ? { "data-id": attributes.id as string } : {}),
+    },
+    table: {
+      default: "",
+      parseHTML: (element) => element.getAttribute("data-table") ?? "",
+      renderHTML: (attributes) => ({ "data-table": attributes.table as string }),
+    },
+    ownPage: {
+      default: false,
+      parseHTML: (element) => element.getAttribute("data-own-page") === "true",
+      renderHTML: (attributes) => ({ "data-own-page": String(attributes.ownPage) }),
+    },
+  }),
+  parseHTML: () => [{ tag: "div[data-table]" }],
+  renderHTML: ({ HTMLAttributes }) => ["div", HTMLAttributes],
+  addNodeView: () => ReactNodeViewRenderer(Lines, { attrs: ({ node }) => ({ "data-id": node.attrs.id as string }) }),
+});
+
+const nothing = () => () => undefined;
+
+function Lines({ node, extension }: NodeViewProps) {
+  const { room, goTo } = extension.options as Options;
+  const state = useSyncExternalStore(room?.subscribe ?? nothing, () => room?.state ?? null);
+  const table = state?.view.tables.get(node.attrs.table as string);
+  return (
+    <NodeViewWrapper contentEditable={false} className="placed-lines" data-style="placed">
+      <Box as="nav" aria-label={table?.title ?? "Contents"}>
+        {table?.title && <p data-style="table-title">{table.title}</p>}
+        {table?.lines.map((line) => (
+          <PrintedLine key={line.heading} line={line} leader={table.leader} page={line.page} go={() => goTo(line.heading)} />
+        ))}
+        {(!table || table.lines.length === 0) && (
+          <Box color="quiet" fontStyle="italic">
+            {table ? "No headings yet." : "The lines are being put together …"}
+          </Box>
+        )}
+      </Box>
+    </NodeViewWrapper>
+  );
+}

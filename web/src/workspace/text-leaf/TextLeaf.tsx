@@ -1,0 +1,244 @@
+/** The text leaf: the editor over the shared text, its page edges, and the tools that stand where the work is. */
+import { Box } from "@chakra-ui/react";
+import { Extension, type Editor } from "@tiptap/core";
+import { Bold } from "@tiptap/extension-bold";
+import { Collaboration } from "@tiptap/extension-collaboration";
+import { Document } from "@tiptap/extension-document";
+import { HardBreak } from "@tiptap/extension-hard-break";
+import { Italic } from "@tiptap/extension-italic";
+import { Link } from "@tiptap/extension-link";
+import { Text } from "@tiptap/extension-text";
+import { Underline } from "@tiptap/extension-underline";
+import { TextSelection } from "@tiptap/pm/state";
+import { goToNextCell, tableEditing } from "@tiptap/pm/tables";
+import { EditorContent, useEditor } from "@tiptap/react";
+import { forwardRef, useEffect, useImperativeHandle, useMemo, useRef, type Ref } from "react";
+import { api, type Person, type ReportShown } from "../../api/client";
+import type { Room } from "../room";
+import { Carets } from "./carets";
+import { splitParagraph } from "./commands";
+import { Ids } from "./ids";
+import { Margin, type MarginHandle } from "./Margin";
+import { computed, PageEdges } from "./pageEdges";
+import { PlacedTable } from "./PlacedTable";
+import { DataCell, DataRow, DataTable, Image, PageBreak, Paragraph, TableRoles, Typeface } from "./schema";
+import { SelectionBar, type SelectionBarHandle } from "./SelectionBar";
+import { styleRules } from "./styleRules";
+import { TableTools } from "./TableTools";
+import "./text.css";
+import { headingStyles, whereabouts, type Whereabouts } from "./whereabouts";
+
+export interface TextLeafHandle {
+  /** Brings a block into sight and remembers the place left; false if the block is not in the text. */
+  goTo: (id: string) => boolean;
+  goBack: () => void;
+  focus: () => void;
+  openTag: () => void;
+  openInsert: () => void;
+  openLink: () => void;
+}
+
+interface Props {
+  report: ReportShown;
+  room: Room;
+  person: Person;
+  mayWrite: boolean;
+  ready: (editor: Editor | null) => void;
+  moved: (here: Whereabouts) => void;
+  goTo: (id: string) => void;
+  say: (notice: string) => void;
+  pageBreak: (editor: Editor) => void;
+}
+
+const SAFE_LINK = /^(https?:\/\/|mailto:)/i;
+
+export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<TextLeafHandle>) {
+  const { report, room, person, mayWrite, ready, moved, goTo, say, pageBreak } = props;
+  const scroller = useRef<HTMLDivElement>(null);
+  const margin = useRef<MarginHandle>(null);
+  const bar = useRef<SelectionBarHandle>(null);
+  const places = useRef<number[]>([]);
+  const rules = useMemo(() => styleRules(report), [report]);
+  const headings = useMemo(() => headingStyles(report.styles), [report.styles]);
+
+  const editor = useEditor(
+    {
+      editable: mayWrite,
+      immediatelyRender: true,
+      shouldRerenderOnTransaction: false,
+      editorProps: {
+        attributes: {
+          role: "textbox",
+          "aria-multiline": "true",
+          "aria-label": `Text of ${report.title}`,
+          "aria-readonly": String(!mayWrite),
+          spellcheck: "true",
+        },
+        handleClick: (_view, _pos, event) => {
+          const link = (event.target as HTMLElement).closest("a")?.href;
+          if (!link || !SAFE_LINK.test(link) || (mayWrite && !event.ctrlKey && !event.metaKey)) return false;
+          window.open(link, "_blank", "noopener,noreferrer");
+          return true;
+        },
+      },
+      extensions: [
+        Document.extend({ content: "block+" }),
+        Text,
+        Paragraph,
+        HardBreak,
+        Image.configure({ address: (source) => api.picture(report.key, source) }),
+        TableRoles,
+        DataTable,
+        DataRow,
+        DataCell,
+        PageBreak,
+        PlacedTable.configure({ room, goTo }),
+        Bold,
+        Italic,
+        Underline,
+        Typeface,
+        Link.configure({
+          openOnClick: false,
+          autolink: false,
+          linkOnPaste: true,
+          defaultProtocol: "https",
+          isAllowedUri: (address) => SAFE_LINK.test(address),
+          HTMLAttributes: { rel: "noopener noreferrer nofollow", target: null },
+        }),
+        Collaboration.configure({ document: room.document, field: "text" }),
+        Carets.configure({ awareness: room.awareness }),
+        Ids,
+        PageEdges,
+        Extension.create({
+          name: "keys",
+          priority: 1100,
+          addProseMirrorPlugins: () => [tableEditing()],
+          addKeyboardShortcuts: () => ({
+            Enter: ({ editor: at }) => splitParagraph(at, report.styles),
+            "Mod-Enter": ({ editor: at }) => {
+              pageBreak(at);
+              return true;
+            },
+            Tab: ({ editor: at }) =>
+              goToNextCell(1)(at.state, at.view.dispatch) || (inParagraph(at) && at.commands.insertContent("\t")),
+            "Shift-Tab": ({ editor: at }) => goToNextCell(-1)(at.state, at.view.dispatch),
+          }),
+        }),
+      ],
+    },
+    [room],
+  );
+
+  useEffect(() => {
+    ready(editor);
+    return () => ready(null);
+  }, [editor, ready]);
+
+  useEffect(() => {
+    room.awareness.setLocalStateField("user", { id: person.id, name: person.name, colour: person.colour });
+    let timer: number | undefined;
+    const tell = () => {
+      window.clearTimeout(timer);
+      timer = window.setTimeout(() => {
+        const heading = headingAt(editor, headings);
+        if (room.awareness.getLocalState()?.heading !== heading) room.awareness.setLocalStateField("heading", heading);
+      }, 120);
+    };
+    editor.on("selectionUpdate", tell);
+    tell();
+    return () => {
+      window.clearTimeout(timer);
+      editor.off("selectionUpdate", tell);
+    };
+  }, [editor, room, person, headings]);
+
+  useEffect(() => {
+    let shown: unknown = null;
+    const show = () => {
+      const { view } = room.state;
+      if (shown !== null && sameMarks(shown as typeof view, view)) return;
+      shown = view;
+      editor.view.dispatch(editor.state.tr.setMeta(computed, view).setMeta("addToHistory", false));
+    };
+    show();
+    return room.subscribe(show);
+  }, [editor, room]);
+
+  useEffect(() => {
+    const element = scroller.current;
+    if (!element) return;
+    let frame = 0;
+    const look = () => {
+      cancelAnimationFrame(frame);
+      frame = requestAnimationFrame(() => moved(whereabouts(element, headings)));
+    };
+    element.addEventListener("scroll", look, { passive: true });
+    const stop = room.subscribe(look);
+    look();
+    return () => {
+      cancelAnimationFrame(frame);
+      element.removeEventListener("scroll", look);
+      stop();
+    };
+  }, [headings, moved, room]);
+
+  useImperativeHandle(
+    ref,
+    () => ({
+      goTo: (id) => {
+        const element = scroller.current;
+        const block = element?.querySelector<HTMLElement>(`.ProseMirror [data-id="${CSS.escape(id)}"]`);
+        if (!element || !block) return false;
+        places.current.push(element.scrollTop);
+        bringIntoSight(element, block);
+        const pos = editor.view.posAtDOM(block, 0);
+        const { tr } = editor.state;
+        editor.view.dispatch(tr.setSelection(TextSelection.near(tr.doc.resolve(pos))));
+        editor.view.dom.focus({ preventScroll: true });
+        return true;
+      },
+      goBack: () => {
+        const place = places.current.pop();
+        if (place !== undefined) scroller.current?.scrollTo({ top: place });
+      },
+      focus: () => editor.view.focus(),
+      openTag: () => margin.current?.openTag(),
+      openInsert: () => margin.current?.openInsert(),
+      openLink: () => bar.current?.openLink(),
+    }),
+    [editor],
+  );
+
+  return (
+    <Box ref={scroller} position="absolute" inset="0" overflowY="auto" overflowX="hidden" css={{ scrollbarGutter: "stable" }}>
+      <style>{rules}</style>
+      <Box className="text-of-report" position="relative">
+        <EditorContent editor={editor} />
+        {mayWrite && <Margin ref={margin} editor={editor} report={report} scroller={scroller} say={say} />}
+        {mayWrite && <SelectionBar ref={bar} editor={editor} scroller={scroller} />}
+        {mayWrite && <TableTools editor={editor} />}
+      </Box>
+    </Box>
+  );
+});
+
+const inParagraph = (editor: Editor) => editor.state.selection.$from.parent.isTextblock;
+
+type Marks = Room["state"]["view"];
+const sameMarks = (one: Marks, other: Marks) => one.edges === other.edges && one.markers === other.markers;
+
+function headingAt(editor: Editor, headings: ReadonlySet<string>): string | null {
+  const { doc, selection } = editor.state;
+  for (let index = Math.min(selection.$from.index(0), doc.childCount - 1); index >= 0; index -= 1) {
+    const node = doc.child(index);
+    if (headings.has(node.attrs.style as string)) return node.attrs.id as string;
+  }
+  return null;
+}
+
+/** Scrolls a block to the upper part of the leaf. Blocks out of sight only have an estimated height, so it looks again. */
+function bringIntoSight(scroller: HTMLElement, block: HTMLElement, again = 4): void {
+  const wanted = scroller.getBoundingClientRect().top + 56;
+  scroller.scrollTop += block.getBoundingClientRect().top - wanted;
+  if (again > 0) requestAnimationFrame(() => bringIntoSight(scroller, block, again - 1));
+}

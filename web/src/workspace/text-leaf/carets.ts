@@ -1,0 +1,39 @@
+/** The carets and selections of the others, from the room's awareness. */
+import { Extension } from "@tiptap/core";
+import { yCursorPlugin } from "@tiptap/y-tiptap";
+import type { Awareness } from "y-protocols/awareness";
+
+export interface Presence {
+  id: number;
+  name: string;
+  colour: string;
+}
+
+const COLOUR = /^#[0-9a-f]{6}$/i;
+const colourOf = (user: Partial<Presence>) => (COLOUR.test(user.colour ?? "") ? (user.colour ?? "") : "#635c6b");
+
+export const Carets = Extension.create<{ awareness: Awareness | null }>({
+  name: "carets",
+  priority: 999,
+  addOptions: () => ({ awareness: null }),
+  addProseMirrorPlugins() {
+    const { awareness } = this.options;
+    if (!awareness) return [];
+    return [
+      yCursorPlugin(awareness, {
+        cursorBuilder: (user: Partial<Presence>) => {
+          const caret = document.createElement("span");
+          const label = document.createElement("span");
+          caret.className = "caret-of-other";
+          caret.style.borderColor = label.style.background = colourOf(user);
+          label.textContent = user.name ?? "";
+          caret.append(label);
+          return caret;
+        },
+        selectionBuilder: (user: Partial<Presence>) => ({
+          style: `background: ${colourOf(user)}40`,
+        }),
+      }),
+    ];
+  },
+});

@@ -1,0 +1,77 @@
+/**
+ * Keeps every block's id unique. A split gives the second half a new id, a copy that is pasted gets new ids, and a block
+ * that was cut and is pasted elsewhere keeps its own: nothing that hangs on it is lost by moving it.
+ */
+import { Extension } from "@tiptap/core";
+import { isChangeOrigin } from "@tiptap/extension-collaboration";
+import type { Node } from "@tiptap/pm/model";
+import { Plugin, type Transaction } from "@tiptap/pm/state";
+import { ReplaceAroundStep, ReplaceStep } from "@tiptap/pm/transform";
+
+const LETTERS = "abcdefghijklmnopqrstuvwxyz0123456789";
+
+/** Twelve random letters and digits: 62 bits, enough that no two blocks of one report ever meet. */
+export function newId(): string {
+  return Array.from(crypto.getRandomValues(new Uint8Array(12)), (byte) => LETTERS[byte % LETTERS.length]).join("");
+}
+
+/** Whether a transaction can have brought in blocks; typing within a paragraph cannot, and is not looked at further. */
+const bringsBlocks = (transaction: Transaction) =>
+  transaction.steps.some(
+    (step) =>
+      step instanceof ReplaceAroundStep || (step instanceof ReplaceStep && step.slice.content.firstChild?.isBlock),
+  );
+
+/** The stretches of the document that these transactions put in, as positions after the last of them. */
+function inserted(transactions: readonly Transaction[]): [number, number][] {
+  const found: [number, number][] = [];
+  transactions.forEach((transaction, index) => {
+    const later = transactions.slice(index + 1);
+    transaction.mapping.maps.forEach((map, step) => {
+      map.forEach((_from, _to, from, to) => {
+        const rest = transaction.mapping.slice(step + 1);
+        const forward = (pos: number, side: number) =>
+          later.reduce((at, next) => next.mapping.map(at, side), rest.map(pos, side));
+        found.push([forward(from, -1), forward(to, 1)]);
+      });
+    });
+  });
+  return found;
+}
+
+export const Ids = Extension.create({
+  name: "ids",
+  addProseMirrorPlugins: () => [
+    new Plugin({
+      appendTransaction: (transactions, _before, after) => {
+        if (!transactions.some((transaction) => !isChangeOrigin(transaction) && bringsBlocks(transaction))) return null;
+        const ranges = inserted(transactions);
+        const isNew = (pos: number) => ranges.some(([from, to]) => pos >= from && pos < to);
+        const blocks: { node: Node; pos: number }[] = [];
+        after.doc.descendants((node, pos) => {
+          if ("id" in node.attrs) blocks.push({ node, pos });
+          return !node.isTextblock;
+        });
+        const change = after.tr;
+        const own = (attribute: "id" | "table", among: { node: Node; pos: number }[]) => {
+          const taken = new Set<string>();
+          const doubtful: number[] = [];
+          for (const { node, pos } of among) {
+            const id = node.attrs[attribute] as string | null;
+            if (!id || isNew(pos)) doubtful.push(pos);
+            else if (taken.has(id)) change.setNodeAttribute(pos, attribute, newId());
+            else taken.add(id);
+          }
+          for (const pos of doubtful) {
+            const id = after.doc.nodeAt(pos)?.attrs[attribute] as string | null;
+            if (!id || taken.has(id)) change.setNodeAttribute(pos, attribute, newId());
+            else taken.add(id);
+          }
+        };
+        own("id", blocks);
+        own("table", blocks.filter(({ node }) => node.type.name === "placedTable"));
+        return change.docChanged ? change : null;
+      },
+    }),
+  ],
+});
