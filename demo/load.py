@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 from django.contrib.auth.models import Group, User
 from django.db import transaction
@@ -16,6 +18,7 @@ from mellowspine.core.formats.imported import Imported, unhurried
 from mellowspine.core.formats.markdown import read
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph, Run
+from mellowspine.core.report.styles import StyleSheet, default_styles
 from mellowspine.core.tables.contents import with_contents
 from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.models import Update
@@ -23,6 +26,7 @@ from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import IssuedTable, Membership, Report, Role
 from mellowspine.server.shelf.reports import make_report
 
+_CAPTION = re.compile(r"Table \d+: ")
 SOURCES = Path(__file__).parent
 
 PEOPLE = {"ines": "Ines Varga", "tobias": "Tobias Okonjo", "maren": "Maren Lisk", "piet": "Piet Halloran"}
@@ -72,13 +76,27 @@ def _quillmere() -> Imported:
     front = (
         Paragraph("front1", "title", (Run("Quillmere Lido Restoration"),)),
         Paragraph("front2", "subtitle", (Run("Feasibility and consents report"),)),
-        Paragraph("front3", "body", (Run("Prepared for the Quillmere Harbour and Baths Trust"),)),
-        Paragraph("front4", "body", (Run("Ines Varga, Tobias Okonjo, Maren Lisk and Piet Halloran"),)),
+        Paragraph("front3", "subtitle", (Run("Prepared for the Quillmere Harbour and Baths Trust"),)),
+        Paragraph("front4", "subtitle", (Run("Ines Varga, Tobias Okonjo, Maren Lisk and Piet Halloran"),)),
     )
-    styles = imported.report.styles.numbered()
-    report = replace(imported.report, title=QUILLMERE, blocks=(*front, *imported.report.blocks), styles=styles)
+    blocks = (
+        replace(block, style="caption") if isinstance(block, Paragraph) and _CAPTION.match(block.text) else block
+        for block in imported.report.blocks
+    )
+    report = replace(imported.report, title=QUILLMERE, blocks=(*front, *blocks), styles=_quillmere_styles())
     report, _ = with_contents(report, Typefaces())
     return replace(imported, report=report)
+
+
+def _quillmere_styles() -> StyleSheet:
+    """The default styles with more air, and every main section on a page of its own."""
+    looks: dict[str, dict[str, Any]] = {
+        "body": {"size": 12.0, "line_spacing": 1.75, "space_after": 10.0},
+        "heading-1": {"new_page": True},
+        "caption": {"size": 10.0, "space_after": 18.0},
+        "cell": {"size": 10.5, "space_after": 3.0},
+    }
+    return StyleSheet(replace(s, **looks.get(s.id, {})) for s in default_styles().values()).numbered()
 
 
 def _handbook() -> Imported:

@@ -46,7 +46,7 @@ def manual(pages: int, seed: int = 7) -> Report:
 
 
 MANUAL_TITLE = "Tide Gate Manual"
-_CHAPTER_PAGES = 11.5
+_CHAPTER_PAGES = 12.2
 
 
 def _blocks(pages: int, random: Random) -> Iterator[Block]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import warnings
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "mellowspine.server.config.settings")
 
@@ -11,6 +12,9 @@ from channels.routing import ProtocolTypeRouter, URLRouter
 from channels.security.websocket import AllowedHostsOriginValidator
 from django.core.asgi import get_asgi_application
 from django.urls import path
+
+# WhiteNoise hands out files through a synchronous iterator; Django reads it in a thread, which is what is wanted.
+warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")
 
 http = get_asgi_application()
 

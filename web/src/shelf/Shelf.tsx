@@ -61,7 +61,7 @@ function Book({ card }: { card: Card }) {
               left="6px"
               borderLeftWidth="2px"
               borderStyle="dashed"
-              borderColor={card.behind.some(Boolean) ? "behindOnSpine" : "levelOnSpine"}
+              borderColor={card.behind.length === 0 ? "ribQuiet" : card.behind.some(Boolean) ? "behindOnSpine" : "levelOnSpine"}
             />
           </Box>
           <Stack gap="1" px="5" py="4" flex="1" minW="0">

@@ -30,13 +30,12 @@ export const PrintedLine = memo(function PrintedLine({ line, leader, page, go, f
       pb="2pt"
       rounded="sm"
       color="ink"
-      textDecoration={faded ? "line-through" : undefined}
       cursor="pointer"
       _hover={{ color: "iris" }}
       style={{ paddingLeft: `${(line.level - 1) * 14}pt` }}
       onClick={go}
     >
-      <Box as="span" minW="0" overflowWrap="anywhere">
+      <Box as="span" minW="0" overflowWrap="anywhere" textDecoration={faded ? "line-through" : undefined}>
         {line.number && <>{line.number}&ensp;</>}
         {line.text}
       </Box>

@@ -50,6 +50,11 @@ export function TableLeaf(props: Props) {
         {table.title}
       </Heading>
       <Lines view={view} table={table} goTo={props.goTo} />
+      {props.mayWrite && (
+        <Button size="sm" variant="ghost" color="quiet" mt="4" ml="12px" px="2" textDecoration="underline" onClick={props.remove}>
+          Remove this table
+        </Button>
+      )}
       {table.lines.length === 0 && table.differences.length === 0 && (
         <Text color="quiet" pl="22px">
           The text has no headings of levels {table.levels.join(", ")} yet.
@@ -84,7 +89,7 @@ function NoTable({ mayWrite, place }: Props) {
   );
 }
 
-function State({ table, mayWrite, catchUp, remove }: Props & { table: Table }) {
+function State({ table, mayWrite, catchUp }: Props & { table: Table }) {
   const [busy, setBusy] = useState<Scope | null>(null);
   const behind = table.differences.length;
   const pagesOnly = table.differences.filter((one) => one.kinds.includes("page")).length;
@@ -112,7 +117,7 @@ function State({ table, mayWrite, catchUp, remove }: Props & { table: Table }) {
           : "Not caught up yet"}
       </Text>
       {mayWrite && (
-        <Flex gap="2" mt="3" wrap="wrap">
+        <Stack gap="2" mt="3">
           <Button
             size="sm"
             bg={behind ? "iris" : undefined}
@@ -137,10 +142,7 @@ function State({ table, mayWrite, catchUp, remove }: Props & { table: Table }) {
           >
             Catch up page numbers
           </Button>
-          <Button size="sm" variant="ghost" color="quiet" px="1" textDecoration="underline" onClick={remove}>
-            Remove this table
-          </Button>
-        </Flex>
+        </Stack>
       )}
     </Box>
   );

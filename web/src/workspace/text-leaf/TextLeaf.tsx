@@ -173,14 +173,15 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
       frame = requestAnimationFrame(() => moved(whereabouts(element, headings)));
     };
     element.addEventListener("scroll", look, { passive: true });
-    const stop = room.subscribe(look);
+    const sized = new ResizeObserver(look);
+    for (const text of element.children) sized.observe(text);
     look();
     return () => {
       cancelAnimationFrame(frame);
       element.removeEventListener("scroll", look);
-      stop();
+      sized.disconnect();
     };
-  }, [headings, moved, room]);
+  }, [headings, moved]);
 
   useImperativeHandle(
     ref,

@@ -36,9 +36,9 @@ function rule(style: StyleShown): string {
     font-weight: ${style.bold ? "bold" : "normal"}; font-style: ${style.italic ? "italic" : "normal"};
     color: ${style.colour === "#000000" ? "var(--text-ink)" : `color-mix(in oklab, ${style.colour}, var(--text-mix))`};
     text-align: ${style.align}; margin-top: ${style.space_before}pt; margin-bottom: ${style.space_after}pt;
-    --indent: ${style.indent}pt; --marker: ${style.indent + style.first_line}pt;
+    --line: ${style.size * style.line_spacing}pt; --indent: ${style.indent}pt; --marker: ${style.indent + style.first_line}pt;
     text-indent: ${hangs ? 0 : style.first_line}pt; }
-  ${at}::after { content: "${tagOf(style).replace(/["\\]/g, "")}"; }`;
+  .ProseMirror > ${at.replace(".text-of-report ", "")}::after { content: "${tagOf(style).replace(/["\\]/g, "")}"; }`;
 }
 
 export function styleRules(report: ReportShown): string {
@@ -47,7 +47,7 @@ export function styleRules(report: ReportShown): string {
   return [
     ...faces,
     `.text-of-report { --column: ${column}pt; }`,
-    unknown ? rule(unknown).replaceAll('p[data-style="body"]', "p") : "",
+    unknown ? rule(unknown).replaceAll(`p[data-style="${unknown.id}"]`, "p") : "",
     ...report.styles.map(rule),
   ].join("\n");
 }
