@@ -21,7 +21,7 @@ DETAIL = Marks(bold=True, italic=True)
 def handbook() -> Report:
     """Reads the source, in which ``= ``, ``- `` and ``~ `` begin by-hand headings of three looks and ``% `` a number of
     empty paragraphs."""
-    styles = [replace(s, size=13.0, line_spacing=1.6) if s.id == "body" else s for s in default_styles().values()]
+    styles = [replace(s, size=14.0, line_spacing=1.65) if s.id == "body" else s for s in default_styles().values()]
     return Report("Stewards’ Handbook", tuple(_blocks()), StyleSheet(styles))
 
 

@@ -9,6 +9,12 @@ export function useJob(done: (job: Job) => void) {
   const [trouble, setTrouble] = useState("");
   const running = job?.state === "running" ? job.key : null;
 
+  const settle = (now: Job) => {
+    setJob(now);
+    if (now.state === "done") done(now);
+    if (now.state === "refused") setTrouble(now.message);
+  };
+
   useEffect(() => {
     if (!running) return;
     let over = false;
@@ -19,9 +25,7 @@ export function useJob(done: (job: Job) => void) {
         try {
           const now = await api.job(running);
           if (over) return;
-          setJob(now);
-          if (now.state === "done") done(now);
-          if (now.state === "refused") setTrouble(now.message);
+          settle(now);
           if (now.state !== "running") return;
         } catch (error) {
           setTrouble((error as Error).message);
@@ -34,19 +38,19 @@ export function useJob(done: (job: Job) => void) {
     return () => {
       over = true;
     };
-    // `done` is called once, when the job is; a new function in between changes nothing.
+    // `settle` calls `done` once, when the job is; a new function in between changes nothing.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [running]);
 
-  const begin = useCallback(async (start: () => Promise<Job>) => {
+  const begin = async (start: () => Promise<Job>) => {
     setTrouble("");
     try {
-      setJob(await start());
+      settle(await start());
     } catch (error) {
       setJob(null);
       setTrouble((error as Error).message);
     }
-  }, []);
+  };
   const cancel = useCallback(() => {
     if (running) void api.cancel(running).then(setJob, () => setJob(null));
   }, [running]);

@@ -10,6 +10,9 @@ import { tagOf } from "./styleRules";
 
 const Tag = chakra("button");
 
+/** The menu item that is no style: whether to change all paragraphs that look alike. */
+const ALL = "/all";
+
 export interface MarginHandle {
   openTag: () => void;
   openInsert: () => void;
@@ -164,7 +167,7 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
       <Menu.Root
         open={open === "tag"}
         onOpenChange={(now) => change(now.open ? "tag" : null)}
-        onSelect={(item) => choose(item.value)}
+        onSelect={(item) => item.value !== ALL && choose(item.value)}
         positioning={{ placement: "bottom-start" }}
         lazyMount
       >
@@ -197,7 +200,7 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
           <Menu.Positioner>
             <Menu.Content bg="raised" maxH="min(480px, 70vh)" overflowY="auto" minW="230px">
               {alike.length > 1 && (
-                <Menu.CheckboxItem value="all" checked={all} onCheckedChange={setAll} closeOnSelect={false} fontWeight="600">
+                <Menu.CheckboxItem value={ALL} checked={all} onCheckedChange={setAll} closeOnSelect={false} fontWeight="600">
                   <Menu.ItemIndicator />
                   All {alike.length} that look like this one
                 </Menu.CheckboxItem>

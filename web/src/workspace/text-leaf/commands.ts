@@ -1,8 +1,17 @@
 /** What can be done to the text: each a ProseMirror command, the same for mouse and keyboard. */
 import type { Editor } from "@tiptap/core";
-import { TextSelection } from "@tiptap/pm/state";
+import { TextSelection, type Transaction } from "@tiptap/pm/state";
+import { yUndoPluginKey } from "@tiptap/y-tiptap";
 import type { StyleShown } from "../../api/client";
 import { newId } from "./ids";
+
+/** Does a change as one step of its own for undo, apart from what was typed just before and after. */
+function perform(editor: Editor, change: Transaction): void {
+  const undo = yUndoPluginKey.getState(editor.state)?.undoManager;
+  undo?.stopCapturing();
+  editor.view.dispatch(change);
+  undo?.stopCapturing();
+}
 
 /** The paragraphs that the selection touches, as positions. */
 function selected(editor: Editor): number[] {
@@ -31,7 +40,7 @@ export function giveStyle(editor: Editor, style: string, ids?: readonly string[]
   for (const pos of positions) {
     if (change.doc.nodeAt(pos)?.attrs.style !== style) change.setNodeAttribute(pos, "style", style);
   }
-  if (change.docChanged) editor.view.dispatch(change);
+  if (change.docChanged) perform(editor, change);
   return positions.length;
 }
 
@@ -45,13 +54,13 @@ export function shiftLevel(editor: Editor, by: number, styles: readonly StyleSho
     const style = styles.find((one) => one.outline_level === wanted);
     if (style) change.setNodeAttribute(pos, "style", style.id);
   }
-  if (change.docChanged) editor.view.dispatch(change);
+  if (change.docChanged) perform(editor, change);
 }
 
 export function setOnParagraphs(editor: Editor, attribute: string, value: unknown): void {
   const change = editor.state.tr;
   for (const pos of selected(editor)) change.setNodeAttribute(pos, attribute, value);
-  if (change.docChanged) editor.view.dispatch(change);
+  if (change.docChanged) perform(editor, change);
 }
 
 /** Puts a block behind the one with the cursor, or in its place if that is an empty paragraph; cursor goes behind it. */
@@ -74,7 +83,7 @@ function insertBlock(editor: Editor, type: string, attributes: Record<string, un
   }
   const inside = type === "dataTable" ? at : behind;
   change.setSelection(TextSelection.near(change.doc.resolve(inside + 1)));
-  editor.view.dispatch(change.scrollIntoView());
+  perform(editor, change.scrollIntoView());
   editor.view.focus();
 }
 
@@ -115,7 +124,7 @@ export function insertPageBreak(editor: Editor): void {
     change.insert(at + 1, schema.nodes.paragraph?.create({ id: newId() }) ?? []);
   }
   change.setSelection(TextSelection.near(change.doc.resolve(at + 2)));
-  editor.view.dispatch(change.scrollIntoView());
+  perform(editor, change.scrollIntoView());
 }
 
 /** Takes the table with this key out of the text; undo brings it back. */
@@ -124,7 +133,7 @@ export function removeTable(editor: Editor, table: string): void {
   editor.state.doc.forEach((node, pos) => {
     if (node.type.name === "placedTable" && node.attrs.table === table) change.delete(pos, pos + node.nodeSize);
   });
-  if (change.docChanged) editor.view.dispatch(change);
+  if (change.docChanged) perform(editor, change);
 }
 
 /** Enter: a new paragraph; behind the end of a heading, one of the style that follows it. */

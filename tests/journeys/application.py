@@ -1,0 +1,136 @@
+"""Runs the real application for the journeys, and drives Debian's Chromium through it."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+from typing import Any, ClassVar
+
+from django.test import SimpleTestCase
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
+
+PROJECT = Path(__file__).parents[2]
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+         "--disable-component-update", "--disable-sync"]  # fmt: skip
+
+OWNER, EDITOR, READER = "Ines Varga", "Tobias Okonjo", "Piet Halloran"
+
+
+class Application:
+    """The demonstration on a port of its own, with data of its own."""
+
+    def __init__(self, chosen: tuple[str, ...] = ()) -> None:
+        self.data = Path(tempfile.mkdtemp(prefix="mellow-journey-"))
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            self.port = free.getsockname()[1]
+        self.address = f"http://127.0.0.1:{self.port}"
+        self.log = (self.data / "log").open("w")
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "demo", "--port", str(self.port)],
+            cwd=PROJECT,
+            env={**os.environ, "MELLOW_DATA": str(self.data)},
+            stdout=self.log,
+            stderr=subprocess.STDOUT,
+        )
+        for _ in range(600):
+            try:
+                urllib.request.urlopen(f"{self.address}/api/session", timeout=1)
+                return
+            except OSError:
+                if self.process.poll() is not None:
+                    break
+                time.sleep(0.1)
+        raise RuntimeError(f"The application did not start:\n{(self.data / 'log').read_text()}")
+
+    def close(self) -> None:
+        self.process.terminate()
+        self.process.wait(10)
+        self.log.close()
+        shutil.rmtree(self.data, ignore_errors=True)
+
+
+class Journey(SimpleTestCase):
+    """A test that uses the application as people do. One application and one browser serve all tests of a class."""
+
+    application: ClassVar[Application]
+    playwright: ClassVar[Playwright]
+    browser: ClassVar[Browser]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.application = Application()
+        cls.playwright = sync_playwright().start()
+        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.browser.close()
+        cls.playwright.stop()
+        cls.application.close()
+        super().tearDownClass()
+
+    def enter(self, name: str, **settings: Any) -> Page:
+        """A browser of its own in which this person has signed in; ends with the test."""
+        context: BrowserContext = self.browser.new_context(
+            viewport={"width": 1280, "height": 800}, accept_downloads=True, **settings
+        )
+        context.set_default_timeout(15_000)
+        self.addCleanup(context.close)
+        page = context.new_page()
+        self.troubles: list[str] = getattr(self, "troubles", [])
+        page.on("pageerror", lambda error: self.troubles.append(str(error)))
+        page.goto(self.application.address)
+        page.get_by_role("button", name=name).click()
+        page.get_by_role("heading", name="Your shelf").wait_for()
+        return page
+
+    def start_report(self, page: Page, title: str) -> str:
+        """Starts an empty report; returns its address."""
+        page.get_by_role("button", name="Start a report").click()
+        page.get_by_label("Name of the report").fill(title)
+        page.get_by_role("button", name="Start", exact=True).click()
+        text_of(page).wait_for()
+        return page.url
+
+    def bring_in(self, page: Page, name: str, data: bytes, kind: str = "text/markdown") -> None:
+        """Brings in a file from the shelf and opens the report it becomes."""
+        page.get_by_label("File to bring in").set_input_files({"name": name, "mimeType": kind, "buffer": data})
+        page.get_by_role("link", name="Open it").click()
+        text_of(page).wait_for()
+
+    def tearDown(self) -> None:
+        self.assertEqual(getattr(self, "troubles", []), [])
+
+
+def text_of(page: Page) -> Any:
+    return page.get_by_role("textbox", name="Text of")
+
+
+def rib(page: Page, words: str) -> Any:
+    return page.get_by_role("navigation", name="Spine").locator("li").filter(has_text=words)
+
+
+def how_far_behind(page: Page) -> Any:
+    return page.get_by_test_id("how-far-behind")
+
+
+def put_cursor(page: Page, words: str, end: bool = True) -> None:
+    """Clicks a paragraph and goes to its end or start."""
+    page.locator(".ProseMirror p").filter(has_text=words).first.click()
+    page.keyboard.press("End" if end else "Home")
+
+
+def chord(page: Page, key: str) -> None:
+    page.keyboard.press("Alt+s")
+    page.get_by_text("Now one key").wait_for()
+    page.keyboard.press(key)
