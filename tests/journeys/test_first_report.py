@@ -20,7 +20,7 @@ class FirstReport(Journey):
 
         # Headings: one with the gutter tag, one with the keyboard.
         page.locator(".ProseMirror p").filter(has_text="The gate").first.click()
-        page.get_by_role("button", name="Style: Body text").click()
+        page.get_by_role("button", name="style Body text").click()
         page.get_by_role("menuitem", name="Heading 1").click()
         expect(rib(page, "The gate")).to_contain_text("2")
         put_cursor(page, "The pump")
@@ -86,7 +86,7 @@ class FirstReport(Journey):
         page = self.enter(OWNER)
         self.bring_in(page, "alike.md", b"**Aims**\n\nText.\n\n**Means**\n\nMore *text*.\n\n**Ends**")
         page.locator(".ProseMirror p").filter(has_text="Means").click()
-        page.get_by_role("button", name="Style: Body text").click()
+        page.get_by_role("button", name="style Body text").click()
         page.get_by_role("menuitemcheckbox", name="All 3 that look like this one").click()
         page.get_by_role("menuitem", name="Heading 1", exact=False).click()
         expect(page.get_by_role("navigation", name="Spine").locator("[data-rib]")).to_have_text(

@@ -66,6 +66,8 @@ def fill_page(boxes: Sequence[Box], height: float, start: Start) -> tuple[Start 
             if box.new_page and not empty:
                 return Start(index, 0, True), placed
             gap = (box.before if forced else 0.0) if empty else max(after, box.before)
+            if empty and box.heights and gap + box.heights[0] > height:
+                gap = 0.0
             if box.keep_with_next and index > kept:
                 chain = _chain(boxes, index)
                 kept = index

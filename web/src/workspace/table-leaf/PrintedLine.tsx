@@ -26,6 +26,7 @@ export const PrintedLine = memo(function PrintedLine({ line, leader, page, go, f
       fontSize={top ? "11pt" : "10.5pt"}
       fontWeight={top ? "bold" : "normal"}
       lineHeight="1.35"
+      minH="24px"
       pt={top ? "5pt" : "0"}
       pb="2pt"
       rounded="sm"

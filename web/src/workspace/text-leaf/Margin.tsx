@@ -174,7 +174,7 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
         <Menu.Trigger asChild>
           <Tag
             type="button"
-            aria-label={`Style: ${style.name}. Press to choose another`}
+            aria-label={`${tagOf(style)}: style ${style.name}. Press to choose another`}
             title={style.name}
             position="absolute"
             left="14px"

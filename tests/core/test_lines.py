@@ -1,0 +1,81 @@
+"""Lines of a paragraph."""
+
+from __future__ import annotations
+
+from unittest import TestCase
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from mellowspine.core.pages.lines import TAB_STOPS, break_lines, pieces
+from mellowspine.core.report.blocks import Marks, Paragraph, Run
+from mellowspine.core.report.styles import Style, default_styles
+
+from .samples import SENTENCE, TYPEFACES
+
+BODY = default_styles()["body"]
+WIDTH = 200.0
+
+
+def lines_of(*runs: Run, style: Style = BODY, **settings: object) -> list[str]:
+    paragraph = Paragraph("p", runs=runs, **settings)  # type: ignore[arg-type]
+    lines = break_lines(paragraph, style, WIDTH, TYPEFACES)
+    return [paragraph.text[a:b] for a, b in zip(lines.starts, (*lines.starts[1:], None), strict=True)]
+
+
+class Breaking(TestCase):
+    def test_a_line_takes_all_the_words_that_fit(self) -> None:
+        lines = lines_of(Run(SENTENCE * 3))
+        face = TYPEFACES.face(BODY.font)
+        for line, following in zip(lines, lines[1:], strict=False):
+            width = sum(face.unit(word + " ")[1] for word in line.split()) - face.space
+            self.assertLessEqual(width * BODY.size, WIDTH + 0.001)
+            longer = width + face.space + face.width(following.split()[0])
+            self.assertGreater(longer * BODY.size, WIDTH)
+
+    def test_a_word_that_is_too_long_is_broken(self) -> None:
+        self.assertGreater(len(lines_of(Run("x" * 200))), 3)
+        self.assertGreater(len(lines_of(Run("x" * 100), Run("y" * 100, Marks(bold=True)))), 3)
+
+    def test_formatting_within_a_word_breaks_no_line(self) -> None:
+        plain = lines_of(Run(SENTENCE * 4))
+        parted = lines_of(*(Run(character, Marks(link=f"https://x.org/{n}")) for n, character in enumerate(SENTENCE * 4)))
+        self.assertEqual([len(line) for line in plain], [len(line) for line in parted])
+
+    def test_a_larger_run_makes_its_line_higher_and_no_other(self) -> None:
+        paragraph = Paragraph("p", runs=(Run(SENTENCE), Run("big", Marks(size=30)), Run(" " + SENTENCE)))
+        heights = break_lines(paragraph, BODY, WIDTH, TYPEFACES).heights
+        self.assertEqual(sorted(set(heights)), [11 * 1.4, 30 * 1.4])
+        self.assertEqual(heights.count(30 * 1.4), 1)
+
+    def test_a_line_break_is_kept(self) -> None:
+        self.assertEqual(lines_of(Run("one\ntwo\n\nthree")), ["one\n", "two\n", "\n", "three"])
+
+    @given(st.text(alphabet="ab cd\n\t-–é. ", max_size=80))
+    def test_no_character_is_lost_or_doubled(self, words: str) -> None:
+        half = len(words) // 2
+        for runs in ([Run(words)], [Run(words[:half]), Run(words[half:], Marks(bold=True))]):
+            self.assertEqual("".join(lines_of(*runs)), words)
+
+
+class Placing(TestCase):
+    def place(self, words: str, **settings: object) -> list[tuple[float, float, str]]:
+        paragraph = Paragraph("p", runs=(Run(words),), **settings)  # type: ignore[arg-type]
+        lines = break_lines(paragraph, BODY, WIDTH, TYPEFACES)
+        return [(p.x, p.width, p.text) for p in pieces(paragraph, BODY, WIDTH, TYPEFACES, lines, 0)]
+
+    def test_alignment(self) -> None:
+        (left,) = self.place("word")
+        (right,) = self.place("word", align="right")
+        (middle,) = self.place("word", align="center")
+        self.assertEqual(left[0], 0)
+        self.assertAlmostEqual(right[0] + right[1], WIDTH)
+        self.assertAlmostEqual(middle[0], (WIDTH - middle[1]) / 2)
+
+    def test_justified_words_reach_the_right_edge(self) -> None:
+        words = self.place(SENTENCE * 3, align="justify")
+        self.assertAlmostEqual(words[-1][0] + words[-1][1], WIDTH)
+        self.assertGreater(len(words), 3)
+
+    def test_a_tab_leads_to_the_next_stop(self) -> None:
+        self.assertEqual([round(x) for x, _, _ in self.place("2.1\tAims\tb")], [0, TAB_STOPS, 2 * TAB_STOPS])

@@ -1,0 +1,133 @@
+"""Pagination, as a careful typesetter does it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from unittest import TestCase
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from mellowspine.core.pages.pages import Edge, Pages, paginate
+from mellowspine.core.report.blocks import Image, PageBreak, Paragraph, PlacedTable, Run
+from mellowspine.core.report.report import Report
+from mellowspine.core.report.styles import StyleSheet, default_styles
+
+from .samples import TYPEFACES, blocks, grid, heading, paged, text
+
+
+def bottom(pages: Pages, page: int) -> float:
+    placed = pages.content(page)[-1]
+    return placed.y + sum(pages.boxes[placed.box].heights[placed.first : placed.end])
+
+
+class Keeping(TestCase):
+    """Common practice, no source, but for what the tests name."""
+
+    def test_a_heading_is_never_the_last_thing_on_a_page(self) -> None:
+        for lines in range(30, 48):
+            body = Paragraph("p", runs=(Run("\n".join(["x"] * lines)),), space_after=0)
+            pages = paged(body, heading("h", 2), text("after", 20))
+            self.assertEqual(pages.page_of(1), pages.page_of(2), lines)
+
+    def test_headings_in_a_row_stay_together_with_their_text(self) -> None:
+        for lines in range(25, 48):
+            body = Paragraph("p", runs=(Run("\n".join(["x"] * lines)),))
+            pages = paged(body, heading("a", 1), heading("b", 2), heading("c", 3), text("after", 20))
+            self.assertEqual({pages.page_of(i) for i in (1, 2, 3, 4)}, {pages.page_of(1)}, lines)
+
+    def test_no_line_stands_alone_at_the_head_or_foot_of_a_page(self) -> None:
+        for lines in range(36, 50):
+            pages = paged(Paragraph("p", runs=(Run("\n".join(["x"] * lines)),)), text("q", 5))
+            count = len(pages.boxes[1].heights)
+            for start in pages.starts[1:]:
+                if start.box == 1 and start.part:
+                    self.assertGreaterEqual(start.part, 2)
+                    self.assertGreaterEqual(count - start.part, 2)
+
+    def test_a_picture_stays_with_its_caption(self) -> None:
+        for lines in range(10, 48):
+            body = Paragraph("p", runs=(Run("\n".join(["x"] * lines)),))
+            pages = paged(body, Image("i", "", 300, 200), Paragraph("c", "caption", (Run("Figure 1"),)))
+            self.assertEqual(pages.page_of(1), pages.page_of(2), lines)
+
+    def test_a_page_break_is_kept_and_space_before_stands_below_it(self) -> None:
+        """CSS Fragmentation 3, 5.2: margins behind a forced break are kept, behind any other dropped."""
+        pages = paged(text("a"), PageBreak("b"), heading("c", 2))
+        self.assertEqual(pages.page_of(2), 2)
+        self.assertEqual(pages.content(2)[0].y, default_styles()["heading-2"].space_before)
+        filled = Paragraph("p", runs=(Run("\n".join(["x"] * 45)),))
+        pages = paged(filled, heading("c", 2), text("d"))
+        self.assertEqual(pages.content(2)[0].y, 0.0)
+
+    def test_space_between_blocks_is_the_larger_of_the_two(self) -> None:
+        """CSS 2.1, 8.3.1, collapsing margins."""
+        pages = paged(Paragraph("a", runs=(Run("x"),), space_after=10), Paragraph("b", runs=(Run("x"),), space_before=30))
+        first, second = pages.content(1)
+        self.assertAlmostEqual(second.y - first.y - pages.boxes[0].total, 30)
+
+    def test_rows_of_a_data_table_are_not_split_and_its_header_is_repeated(self) -> None:
+        pages = paged(grid("g", 120, header=2))
+        self.assertGreater(len(pages), 2)
+        box = pages.boxes[0]
+        for page in range(2, len(pages) + 1):
+            self.assertAlmostEqual(pages.content(page)[0].y, box.heights[0] + box.heights[1])
+
+    def test_a_style_may_start_a_new_page(self) -> None:
+        sheet = StyleSheet(replace(s, new_page=s.id == "heading-1") for s in default_styles().values())
+        report = Report("r", (heading("a"), text("b"), heading("c"), PageBreak("d"), heading("e")), sheet)
+        pages = paginate(report, TYPEFACES)
+        self.assertEqual([pages.page_of(i) for i in (0, 1, 2, 4)], [1, 1, 2, 3])
+
+    def test_a_picture_larger_than_the_page_is_made_to_fit(self) -> None:
+        pages = paged(Image("i", "", 4000, 9000), text("a"))
+        self.assertLessEqual(bottom(pages, 1), pages.report.page.text_height + 0.001)
+
+
+class Live(TestCase):
+    @settings(max_examples=120, deadline=None)
+    @given(blocks, blocks, st.data())
+    def test_after_an_edit_the_pages_are_those_of_a_fresh_start(self, old, new, data) -> None:
+        """Replacing any stretch of a report by any other gives the same pages, however they are computed."""
+        start = data.draw(st.integers(0, len(old)))
+        end = data.draw(st.integers(start, len(old)))
+        report = Report("r", old)
+        edited = replace(report, blocks=(*old[:start], *new[:5], *old[end:]))
+        before = paginate(report, TYPEFACES)
+        self.assertEqual(list(paginate(edited, TYPEFACES, before).starts), list(paginate(edited, TYPEFACES).starts))
+
+    @settings(max_examples=80, deadline=None)
+    @given(blocks)
+    def test_every_part_of_every_block_stands_on_one_page_and_inside_it(self, all_blocks) -> None:
+        pages = paged(*all_blocks)
+        height = pages.report.page.text_height
+        seen: list[tuple[int, int]] = []
+        for page in range(1, len(pages) + 1):
+            for placed in pages.content(page):
+                seen.extend((placed.box, part) for part in range(placed.first, placed.end))
+            if pages.content(page):
+                self.assertLessEqual(bottom(pages, page), height + 0.001)
+        wanted = [(i, part) for i, box in enumerate(pages.boxes) for part in range(len(box.heights))]
+        self.assertEqual(seen, wanted)
+
+    def test_an_edit_measures_one_paragraph_only(self) -> None:
+        report = Report("r", tuple(text(f"p{n}", 3) for n in range(200)))
+        before = paginate(report, TYPEFACES)
+        edited = replace(report, blocks=(*report.blocks[:50], text("p50", 9), *report.blocks[51:]))
+        after = paginate(edited, TYPEFACES, before)
+        self.assertEqual([i for i in range(200) if after.boxes[i] is not before.boxes[i]], [50])
+
+
+class Edges(TestCase):
+    def test_an_edge_names_block_and_character_where_the_page_starts(self) -> None:
+        pages = paged(text("a", 60))
+        edge = pages.edges()[0]
+        self.assertEqual(edge.block, "a")
+        start = pages.report.blocks[0].text[: edge.offset]  # type: ignore[union-attr]
+        self.assertTrue(start.endswith(" "))
+        self.assertEqual(edge, Edge("a", pages.boxes[0].starts[pages.starts[1].part]))
+
+    def test_a_table_with_no_recipe_takes_no_room(self) -> None:
+        self.assertEqual(len(paged(text("a"), PlacedTable("t", "unknown"), text("b"))), 1)
+
+
