@@ -28,7 +28,8 @@ web/dist/index.html: web/node_modules/installed $(WEB_SOURCES)
 	cd web && npm run --silent build
 
 test: install .venv/developing check
-	sh tests/chromium.sh
+	sh tests/debian.sh
+	sh tests/samples.sh
 	$(PYTHON) manage.py test --noinput tests
 
 check: install .venv/developing

@@ -37,6 +37,11 @@ HANDBOOK = "Stewards’ Handbook"
 MANUAL = "Tide Gate Manual"
 
 
+def demonstration() -> list[tuple[str, Imported]]:
+    """The three reports as they were before the co-authors went on."""
+    return [(MANUAL, _manual()), (HANDBOOK, _handbook()), (QUILLMERE, _quillmere())]
+
+
 def load(say: Callable[[str], None]) -> None:
     people = _people()
     for title, make in ((MANUAL, _manual), (HANDBOOK, _handbook), (QUILLMERE, _quillmere)):

@@ -10,10 +10,9 @@ from typing import Any
 
 from mellowspine.core.formats import pdf, read
 from mellowspine.core.formats.imported import FileRefused, Imported
-from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.structure.outline import outline
-from mellowspine.core.tables.contents import with_contents
+from mellowspine.core.tables.contents import settle_all, with_contents
 
 
 class Unusable(Exception):
@@ -32,7 +31,7 @@ def _opened(path: Path) -> Imported:
 def show_outline(file: Path, as_json: bool) -> str:
     """The headings of a file, one a line, or as JSON."""
     report = _opened(file).report
-    pages = paginate(report, Typefaces())
+    report, pages = settle_all(report, Typefaces())
     rows: list[dict[str, Any]] = [
         {
             "id": heading.id,
@@ -58,7 +57,7 @@ def convert(file: Path, out: Path, contents: bool) -> None:
     imported = _opened(file)
     typefaces = Typefaces()
     report = imported.report
-    report, pages = with_contents(report, typefaces) if contents else (report, paginate(report, typefaces))
+    report, pages = (with_contents if contents else settle_all)(report, typefaces)
     data = pdf.write(report, pages, typefaces, imported.pictures)
     try:
         out.write_bytes(data)

@@ -1,7 +1,7 @@
 """Office Open XML text documents (ISO/IEC 29500-1, .docx), through python-docx.
 
 Reads paragraphs with their styles and direct formatting, headings by outline level or style, lists, pictures, data
-tables, page and section breaks. Text that stands in anything else is kept as plain text and noted.
+tables, page and section breaks, and contents tables, which become tables of the report. Text that stands in anything else is kept as plain text and noted.
 """
 
 from __future__ import annotations
@@ -16,9 +16,10 @@ from docx.opc.exceptions import PackageNotFoundError
 from docx.oxml.ns import qn
 from lxml.etree import LxmlError, _Element
 
-from ..report.blocks import Block, Cell, DataTable, Image, Marks, PageBreak, Paragraph, Run
+from ..report.blocks import Block, Cell, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
 from ..report.report import PageSetup, Report
 from ..report.styles import Style
+from .docx_fields import ContentsFields
 from .docx_styles import Styles, colour, line_spacing, number, paragraph_look, switched
 from .imported import FileRefused, Imported, Notes, Progress, new_ids
 from .links import safe_link
@@ -54,6 +55,7 @@ class _Reader:
         self.notes = Notes()
         self.pictures: dict[str, bytes] = {}
         self.numbered_headings = 0
+        self.contents = ContentsFields()
         self.footnotes = self._footnotes()
 
     def read(self, name: str, progress: Progress) -> Imported:
@@ -64,6 +66,10 @@ class _Reader:
             if done % 100 == 0:
                 progress(done, len(elements))
             if element.tag == qn("w:p"):
+                if self.contents.takes(element):
+                    if self.contents.began:
+                        blocks.append(PlacedTable(next(self.ids), self.contents.add()))
+                    continue
                 blocks.extend(self.paragraph(element))
             elif element.tag == qn("w:tbl"):
                 blocks.extend(self.table(element))
@@ -78,6 +84,7 @@ class _Reader:
             blocks=tuple(blocks) or (Paragraph(next(self.ids)),),
             styles=self.styles.sheet().numbered() if self.numbered_headings else self.styles.sheet(),
             page=self._page(),
+            tables=self.contents.tables,
         )
         return Imported(report, self.pictures, self.notes.all())
 

@@ -75,7 +75,7 @@ def fill_page(boxes: Sequence[Box], height: float, start: Start) -> tuple[Start 
                     kept += 1
                 if not empty and y + gap + chain > height + _SLACK and chain <= height:
                     return Start(index, 0), placed
-            top = y + gap
+            top = y + gap if box.heights else y
             if top + box.total <= height + _SLACK or not box.heights:
                 placed.append(Placed(index, 0, len(box.heights), top))
                 y = top + box.total

@@ -50,10 +50,21 @@ def settle(
     return report, pages
 
 
+def settle_all(report: Report, typefaces: Typefaces) -> tuple[Report, Pages]:
+    """Brings every table of a report up to date. No height depends on a page number, so once around twice is enough:
+    the first time round gives all tables their words, the second their numbers."""
+    pages = paginate(report, typefaces)
+    for _ in range(2):
+        for key in report.tables:
+            report, pages = settle(report, key, "everything", typefaces, pages)
+    return report, pages
+
+
 def with_contents(report: Report, typefaces: Typefaces) -> tuple[Report, Pages]:
-    """The report with a contents table of its own pages, placed behind its title, if it holds no table yet."""
+    """The report with its tables up to date, or if it holds none, with a contents table of its own pages behind its
+    title."""
     if any(type(block) is PlacedTable for block in report.blocks):
-        return report, paginate(report, typefaces)
+        return settle_all(report, typefaces)
     front = 0
     while front < len(report.blocks) and getattr(report.blocks[front], "style", "") in ("title", "subtitle"):
         front += 1

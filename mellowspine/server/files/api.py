@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 from urllib.parse import quote
 
@@ -15,6 +16,7 @@ from mellowspine.core.formats.imported import FileRefused, Progress
 from mellowspine.core.formats.pictures import NotAPicture, check
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph
+from mellowspine.core.tables.contents import settle_all
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import Picture
@@ -89,6 +91,8 @@ def bring_in(request: HttpRequest, file: File[UploadedFile]) -> JobShown:
 
     def work(progress: Progress) -> Summary:
         imported = read(name, data, progress)
+        if imported.report.tables:
+            imported = replace(imported, report=settle_all(imported.report, Typefaces())[0])
         progress(1, 1)
         made = make_report(imported, user)
         room = rooms.room(made.key)

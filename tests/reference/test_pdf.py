@@ -1,0 +1,110 @@
+"""Our PDF, read by others: page numbers, links and outline.
+
+``pypdf`` and ``pypdfium2`` each look for the headings; ``pikepdf`` reads the links (ISO 32000-1, 12.5.6.5), their
+destinations (12.3.2) and the outline (12.3.3). The .docx files are sample files of python-docx (its source
+distribution), fetched with ``tests/samples.sh``.
+"""
+
+from __future__ import annotations
+
+import re
+from io import BytesIO
+from pathlib import Path
+from unittest import TestCase
+
+import pikepdf
+import pypdf
+import pypdfium2
+
+from demo.load import demonstration
+from mellowspine.core.formats import pdf, read
+from mellowspine.core.formats.imported import Imported
+from mellowspine.core.pages.typefaces import Typefaces
+from mellowspine.core.report.report import Report
+from mellowspine.core.structure.outline import outline
+from mellowspine.core.tables.contents import with_contents
+
+SAMPLES = Path(__file__).parents[2] / ".venv/samples"
+SAMPLE_FILES = (
+    "features/steps/test_files/par-known-paragraphs.docx",
+    "features/steps/test_files/par-known-styles.docx",
+    "tests/test_files/test.docx",
+)
+
+
+def squeezed(text: str) -> str:
+    return re.sub(r"\W+", "", text)
+
+
+class Written:
+    """A report as PDF, opened by three readers."""
+
+    def __init__(self, imported: Imported) -> None:
+        typefaces = Typefaces()
+        self.report: Report
+        self.report, self.pages = with_contents(imported.report, typefaces)
+        self.data = pdf.write(self.report, self.pages, typefaces, imported.pictures)
+        self.pypdf = [squeezed(page.extract_text()) for page in pypdf.PdfReader(BytesIO(self.data)).pages]
+        document = pypdfium2.PdfDocument(self.data)
+        self.pdfium = [squeezed(page.get_textpage().get_text_bounded()) for page in document]
+        self.pikepdf = pikepdf.open(BytesIO(self.data))
+        (self.table,) = self.report.tables.values()
+
+
+class ThreeReaders(TestCase):
+    written: dict[str, Written]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        reports = {title: imported for title, imported in demonstration()}
+        reports |= {name: read(name, (SAMPLES / name).read_bytes()) for name in SAMPLE_FILES}
+        cls.written = {title: Written(imported) for title, imported in reports.items()}
+
+    def test_every_reader_finds_each_heading_on_the_page_that_the_contents_give(self) -> None:
+        for title, written in self.written.items():
+            with self.subTest(title):
+                listed = written.table.lines
+                self.assertTrue(listed or not outline(written.report))
+                for line in listed:
+                    words = squeezed(line.number + line.text)
+                    for texts in (written.pypdf, written.pdfium):
+                        self.assertIn(words, texts[int(line.page) - 1], line)
+
+    def test_the_contents_hold_every_line_with_its_page(self) -> None:
+        for title, written in self.written.items():
+            with self.subTest(title):
+                front = "".join(written.pdfium[:20])
+                for line in written.table.lines:
+                    self.assertIn(squeezed(line.number + line.text + line.page), front)
+
+    def test_every_line_is_a_link_to_its_heading(self) -> None:
+        for title, written in self.written.items():
+            with self.subTest(title):
+                file = written.pikepdf
+                numbers = {page.objgen: number for number, page in enumerate(file.pages, 1)}
+                found = []
+                for page in file.pages:
+                    for annotation in page.get("/Annots", []):
+                        if annotation.Subtype == "/Link" and "/Dest" in annotation:
+                            found.append(numbers[annotation.Dest[0].objgen])
+                self.assertEqual(found, [int(line.page) for line in written.table.lines])
+
+    def test_the_outline_holds_every_heading_in_order(self) -> None:
+        for title, written in self.written.items():
+            with self.subTest(title), written.pikepdf.open_outline() as bookmarks:
+                flat = [item.title for item in walk(bookmarks.root)]
+                wanted = [f"{h.number} {h.text}".strip() for h in outline(written.report)]
+                self.assertEqual(flat, wanted)
+
+    def test_there_are_as_many_pages_as_the_core_filled(self) -> None:
+        for title, written in self.written.items():
+            with self.subTest(title):
+                self.assertEqual(len(written.pypdf), len(written.pages))
+                for number, text in enumerate(written.pdfium, 1):
+                    self.assertTrue(text.endswith(str(number)), (title, number))
+
+
+def walk(items):
+    for item in items:
+        yield item
+        yield from walk(item.children)
