@@ -45,7 +45,9 @@ def harbour(ax: Axes) -> None:
 
 def tickets(ax: Axes) -> None:
     years = np.array([*range(1934, 1940), *range(1946, 2023)])
-    trend = np.interp(years, [1934, 1939, 1946, 1957, 1966, 1974, 1988, 1996, 2010, 2022], [31, 48, 40, 88, 42, 55, 38, 30, 24, 19])
+    trend = np.interp(
+        years, [1934, 1939, 1946, 1957, 1966, 1974, 1988, 1996, 2010, 2022], [31, 48, 40, 88, 42, 55, 38, 30, 24, 19]
+    )
     sold = trend * random.normal(1, 0.06, len(years))
     ax.plot(years[:6], sold[:6], color=SEA, lw=2)
     ax.plot(years[6:], sold[6:], color=SEA, lw=2)
@@ -57,7 +59,11 @@ def tickets(ax: Axes) -> None:
 def tide(ax: Axes) -> None:
     hours = np.linspace(0, 24, 400)
     ax.plot(hours, 2.95 + 2.35 * np.cos((hours - 3) / 12.42 * 2 * np.pi), color=SEA, lw=2.2)
-    for level, words, colour in ((5.9, "crest of the wall", INK), (0.9, "sill, north gate", GOLD), (0.4, "sill, south gate", BRICK)):
+    for level, words, colour in (
+        (5.9, "crest of the wall", INK),
+        (0.9, "sill, north gate", GOLD),
+        (0.4, "sill, south gate", BRICK),
+    ):
         ax.axhline(level, color=colour, lw=1.3, ls="--")
         ax.text(24.2, level, words, va="center", fontsize=10, color=colour)
     ax.set(xlabel="Hours", ylabel="Metres above gauge datum", xlim=(0, 24), xticks=range(0, 25, 4), ylim=(0, 6.4))
@@ -74,8 +80,14 @@ def condition(ax: Axes) -> None:
     for words, ((x0, y0), (x1, y1), colour) in corners.items():
         ax.plot([x0, x1], [y0, y1], lw=8, color=colour, solid_capstyle="butt")
         upright = x0 == x1
-        ax.text((x0 + x1) / 2 + (0.35 if upright else -0.5 if y0 != y1 else 0), (y0 + y1) / 2 + (0 if upright else 0.35), words,
-                ha="left" if upright else "center", va="bottom", fontsize=11)
+        ax.text(
+            (x0 + x1) / 2 + (0.35 if upright else -0.5 if y0 != y1 else 0),
+            (y0 + y1) / 2 + (0 if upright else 0.35),
+            words,
+            ha="left" if upright else "center",
+            va="bottom",
+            fontsize=11,
+        )
     ax.plot([8.6, 8.6, 7.2], [2.2, 4.6, 4.6], lw=2, color=STONE, ls=":")
     ax.text(8.75, 3.5, "terrace", fontsize=11, rotation=90)
     frameless(ax, 10, 5.6)
@@ -101,7 +113,11 @@ def wishes(ax: Axes) -> None:
 
 
 def options(ax: Axes) -> None:
-    names, cost, balance = ["Make safe", "Fill in", "Closed, heated", "Tidal, warm basin"], [1.9, 3.2, 9.7, 6.84], [-22, -48, -640, 4]
+    names, cost, balance = (
+        ["Make safe", "Fill in", "Closed, heated", "Tidal, warm basin"],
+        [1.9, 3.2, 9.7, 6.84],
+        [-22, -48, -640, 4],
+    )
     place = np.arange(4)
     ax.bar(place - 0.2, cost, 0.38, color=SEA, label="Building, millions of crowns (left)")
     other = ax.twinx()
@@ -123,7 +139,14 @@ def corner(ax: Axes) -> None:
     ax.add_patch(Rectangle((4.2, 3.0), 2.4, 0.6, color=STONE))
     ax.add_patch(Polygon([(4.2, 3.6), (6.6, 3.6), (6.1, 5.9), (4.6, 5.9)], fc="#d8cdbb", ec=INK))
     ax.add_patch(Polygon([(6.6, 3.0), (10, 3.0), (10, 5.4), (6.2, 5.4)], fc="#efe9dc", ec="none"))
-    for x, y, words in ((5.4, 4.7, "stone\nin lime"), (8.2, 4.2, "drained filling"), (5.4, 3.3, "beam"), (7.6, 1.2, "firm clay"), (2, 3.6, "sea"), (3.3, 1.3, "piles")):
+    for x, y, words in (
+        (5.4, 4.7, "stone\nin lime"),
+        (8.2, 4.2, "drained filling"),
+        (5.4, 3.3, "beam"),
+        (7.6, 1.2, "firm clay"),
+        (2, 3.6, "sea"),
+        (3.3, 1.3, "piles"),
+    ):
         ax.text(x, y, words, ha="center", va="center", fontsize=11)
     frameless(ax, 10, 6.2)
 
@@ -143,14 +166,38 @@ def fortnight(ax: Axes) -> None:
 
 
 def basin(ax: Axes) -> None:
-    steps = [("Pool", 1.0, 4), ("Sand filter", 3.4, 4), ("Lamp", 6.0, 4), ("Warm basin", 8.7, 4), ("Heat pump", 6.0, 1.6), ("Outfall of the\nice works", 2.6, 1.6)]
+    steps = [
+        ("Pool", 1.0, 4),
+        ("Sand filter", 3.4, 4),
+        ("Lamp", 6.0, 4),
+        ("Warm basin", 8.7, 4),
+        ("Heat pump", 6.0, 1.6),
+        ("Outfall of the\nice works", 2.6, 1.6),
+    ]
     for words, x, y in steps:
         ax.add_patch(Rectangle((x - 0.85, y - 0.5), 1.9, 1.0, fc="#fbfaf7", ec=INK, lw=1.5))
         ax.text(x + 0.1, y, words, ha="center", va="center", fontsize=11)
-    arrows = [((2.05, 4), (2.55, 4)), ((4.45, 4), (5.15, 4)), ((7.05, 4), (7.85, 4)), ((3.65, 1.6), (5.15, 1.6)), ((7.05, 1.9), (8.4, 3.5)), ((8.8, 4.5), (0.9, 4.5))]
+    arrows = [
+        ((2.05, 4), (2.55, 4)),
+        ((4.45, 4), (5.15, 4)),
+        ((7.05, 4), (7.85, 4)),
+        ((3.65, 1.6), (5.15, 1.6)),
+        ((7.05, 1.9), (8.4, 3.5)),
+        ((8.8, 4.5), (0.9, 4.5)),
+    ]
     for index, (start, end) in enumerate(arrows):
         bend = "arc3,rad=0.35" if index == 5 else "arc3,rad=0"
-        ax.add_patch(FancyArrowPatch(start, end, arrowstyle="-|>", mutation_scale=14, color=SEA if index < 3 or index == 5 else GOLD, connectionstyle=bend, lw=1.8))
+        ax.add_patch(
+            FancyArrowPatch(
+                start,
+                end,
+                arrowstyle="-|>",
+                mutation_scale=14,
+                color=SEA if index < 3 or index == 5 else GOLD,
+                connectionstyle=bend,
+                lw=1.8,
+            )
+        )
     ax.text(4.8, 6.25, "back to the pool, one part in ten each day", ha="center", fontsize=10)
     frameless(ax, 10.2, 6.6)
 
@@ -165,11 +212,22 @@ def samples(ax: Axes) -> None:
     ax.axhline(200, color=GOLD, lw=1.5, ls="--")
     ax.text(1, 207, "limit for good water", fontsize=10, color="#845600")
     ax.legend(frameon=False, loc="upper right")
-    ax.set(xticks=[0, 31, 61, 92, 123], xticklabels=["May", "June", "July", "August", "September"], ylabel="Counted in 100 millilitres", ylim=(0, 320))
+    ax.set(
+        xticks=[0, 31, 61, 92, 123],
+        xticklabels=["May", "June", "July", "August", "September"],
+        ylabel="Counted in 100 millilitres",
+        ylim=(0, 320),
+    )
 
 
 def terrace(ax: Axes) -> None:
-    rooms = [("North block,\n48 cubicles", 0.4, 2.6), ("Entrance", 3.0, 0.9), ("South block,\n6 rooms", 3.9, 2.2), ("Café", 6.1, 1.8), ("Plant", 7.9, 1.0)]
+    rooms = [
+        ("North block,\n48 cubicles", 0.4, 2.6),
+        ("Entrance", 3.0, 0.9),
+        ("South block,\n6 rooms", 3.9, 2.2),
+        ("Café", 6.1, 1.8),
+        ("Plant", 7.9, 1.0),
+    ]
     for words, x, width in rooms:
         ax.add_patch(Rectangle((x, 3.4), width, 1.5, fc=SAND, ec=INK, lw=1.5))
         ax.text(x + width / 2, 4.15, words, ha="center", va="center", fontsize=10.5)

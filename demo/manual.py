@@ -92,14 +92,22 @@ def _prose(part: str, place: str, random: Random, sentences: int) -> str:
     choices = (
         lambda: f"The {part} in the {place} is looked at {random.choice(WHEN)}.",
         lambda: f"A {part} that {random.choice(FAULTS)} is set aside, marked with chalk and replaced from the store.",
-        lambda: f"{random.choice(CARE)}; the water in the {random.choice(PLACES)} can rise by "
-        f"{random.randint(4, 60)} centimetres in a quarter of an hour.",
-        lambda: f"Use {random.choice(TOOLS)} and stop at {random.randint(12, 180)} newton metres, "
-        f"or earlier if the {random.choice(PARTS)} begins to move.",
-        lambda: f"The gap between the {part} and the {random.choice(PARTS)} should be between "
-        f"{random.randint(2, 5)} and {random.randint(6, 11)} millimetres when both are dry.",
+        lambda: (
+            f"{random.choice(CARE)}; the water in the {random.choice(PLACES)} can rise by "
+            f"{random.randint(4, 60)} centimetres in a quarter of an hour."
+        ),
+        lambda: (
+            f"Use {random.choice(TOOLS)} and stop at {random.randint(12, 180)} newton metres, "
+            f"or earlier if the {random.choice(PARTS)} begins to move."
+        ),
+        lambda: (
+            f"The gap between the {part} and the {random.choice(PARTS)} should be between "
+            f"{random.randint(2, 5)} and {random.randint(6, 11)} millimetres when both are dry."
+        ),
         lambda: f"Write the reading into the log of the {place}, with the height of the tide and the hour.",
-        lambda: f"If the {random.choice(PARTS)} was renewed in the same season, this step may wait for the next low water.",
+        lambda: (
+            f"If the {random.choice(PARTS)} was renewed in the same season, this step may wait for the next low water."
+        ),
         lambda: f"The keeper on watch decides whether the {place} is fit for people; no one enters alone.",
     )
     return " ".join(random.choice(choices)() for _ in range(sentences))

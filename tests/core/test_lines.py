@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from unittest import TestCase
 
 from hypothesis import given
@@ -27,7 +28,7 @@ class Breaking(TestCase):
     def test_a_line_takes_all_the_words_that_fit(self) -> None:
         lines = lines_of(Run(SENTENCE * 3))
         face = TYPEFACES.face(BODY.font)
-        for line, following in zip(lines, lines[1:], strict=False):
+        for line, following in itertools.pairwise(lines):
             width = sum(face.unit(word + " ")[1] for word in line.split()) - face.space
             self.assertLessEqual(width * BODY.size, WIDTH + 0.001)
             longer = width + face.space + face.width(following.split()[0])
@@ -39,7 +40,9 @@ class Breaking(TestCase):
 
     def test_formatting_within_a_word_breaks_no_line(self) -> None:
         plain = lines_of(Run(SENTENCE * 4))
-        parted = lines_of(*(Run(character, Marks(link=f"https://x.org/{n}")) for n, character in enumerate(SENTENCE * 4)))
+        parted = lines_of(
+            *(Run(character, Marks(link=f"https://x.org/{n}")) for n, character in enumerate(SENTENCE * 4))
+        )
         self.assertEqual([len(line) for line in plain], [len(line) for line in parted])
 
     def test_a_larger_run_makes_its_line_higher_and_no_other(self) -> None:

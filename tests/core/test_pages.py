@@ -62,7 +62,9 @@ class Keeping(TestCase):
 
     def test_space_between_blocks_is_the_larger_of_the_two(self) -> None:
         """CSS 2.1, 8.3.1, collapsing margins."""
-        pages = paged(Paragraph("a", runs=(Run("x"),), space_after=10), Paragraph("b", runs=(Run("x"),), space_before=30))
+        pages = paged(
+            Paragraph("a", runs=(Run("x"),), space_after=10), Paragraph("b", runs=(Run("x"),), space_before=30)
+        )
         first, second = pages.content(1)
         self.assertAlmostEqual(second.y - first.y - pages.boxes[0].total, 30)
 
@@ -129,5 +131,3 @@ class Edges(TestCase):
 
     def test_a_table_with_no_recipe_takes_no_room(self) -> None:
         self.assertEqual(len(paged(text("a"), PlacedTable("t", "unknown"), text("b"))), 1)
-
-

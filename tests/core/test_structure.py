@@ -25,7 +25,11 @@ class Outlines(TestCase):
         self.assertEqual([(h.id, h.level, h.block) for h in outline(report)], [("b", 1, 1), ("c", 2, 2)])
 
     def test_titles_and_table_titles_and_empty_headings_are_not_listed(self) -> None:
-        blocks = (Paragraph("a", "title", (Run("T"),)), Paragraph("b", "table-title", (Run("T"),)), heading("c", 1, " "))
+        blocks = (
+            Paragraph("a", "title", (Run("T"),)),
+            Paragraph("b", "table-title", (Run("T"),)),
+            heading("c", 1, " "),
+        )
         self.assertEqual(outline(Report("r", blocks)), ())
 
     def test_a_heading_in_a_data_table_is_listed_with_its_row(self) -> None:

@@ -59,9 +59,7 @@ class Behind(TestCase):
     def test_as_few_lines_as_possible_have_moved(self, order: list[str]) -> None:
         """Against brute force: the largest selection of lines that kept their order."""
         longest = max(
-            size
-            for size in range(1, 8)
-            if any(list(kept) == sorted(kept) for kept in combinations(order, size))
+            size for size in range(1, 8) if any(list(kept) == sorted(kept) for kept in combinations(order, size))
         )
         moved = behind([line(c) for c in "abcdefg"], [line(c) for c in order])
         self.assertEqual(len(moved), 7 - longest)
@@ -75,7 +73,9 @@ class Behind(TestCase):
     def test_page_numbers_alone_leave_words_and_order(self) -> None:
         issued = Issued(lines=(line("a", "Old words", "1"), line("gone", page="3"), line("b", page="4")))
         caught = catch_up(issued, (line("b", page="5"), line("a", "New words", "2"), line("n")), "pages")
-        self.assertEqual([(one.text, one.page) for one in caught.lines], [("Old words", "2"), ("gone", "3"), ("b", "5")])
+        self.assertEqual(
+            [(one.text, one.page) for one in caught.lines], [("Old words", "2"), ("gone", "3"), ("b", "5")]
+        )
 
 
 class Settling(TestCase):
@@ -83,7 +83,9 @@ class Settling(TestCase):
     @given(blocks, st.booleans())
     def test_after_catching_up_the_table_is_true_of_its_own_pages(self, all_blocks, own_page: bool) -> None:
         """The table moves what it lists; two rounds are enough, whatever the report."""
-        many = tuple(heading(f"h{n}", 1 + n % 3, f"A heading of some length, number {n} " * (1 + n % 3)) for n in range(60))
+        many = tuple(
+            heading(f"h{n}", 1 + n % 3, f"A heading of some length, number {n} " * (1 + n % 3)) for n in range(60)
+        )
         placed = PlacedTable("t", "t", own_page)
         report = Report("r", (placed, *all_blocks, *many), tables={"t": Issued()})
         report, pages = settle(report, "t", "everything", TYPEFACES)

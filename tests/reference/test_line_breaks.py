@@ -50,7 +50,13 @@ def wanted_since_16(text: str) -> bool:
     closing no longer hold on to a bracket behind a space. LB21a: a hyphen between two Hebrew letters allows a break.
     """
     hebrew = any("\u05d0" <= c <= "\u05ea" for c in text)
-    return hebrew or text[0] in "-\u2010" or '"' in text or "'" in text or any(c in text for c in "\u00ab\u00bb\u201c\u201d")
+    return (
+        hebrew
+        or text[0] in "-\u2010"
+        or '"' in text
+        or "'" in text
+        or any(c in text for c in "\u00ab\u00bb\u201c\u201d")
+    )
 
 
 def inside_numbers(text: str) -> bool:

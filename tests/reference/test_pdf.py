@@ -56,7 +56,7 @@ class ThreeReaders(TestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        reports = {title: imported for title, imported in demonstration()}
+        reports = dict(demonstration())
         reports |= {name: read(name, (SAMPLES / name).read_bytes()) for name in SAMPLE_FILES}
         cls.written = {title: Written(imported) for title, imported in reports.items()}
 

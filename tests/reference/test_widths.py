@@ -33,7 +33,9 @@ class Widths(TestCase):
             face = Typefaces().face(font, bold, italic)
             published = _fontdata.widthsByFontGlyph[standard]
             for letter in LATIN:
-                self.assertAlmostEqual(face.width(letter), published[names[letter]] / 1000, delta=0.001, msg=(font, letter))
+                self.assertAlmostEqual(
+                    face.width(letter), published[names[letter]] / 1000, delta=0.001, msg=(font, letter)
+                )
 
     def test_widths_are_those_of_the_font_file(self) -> None:
         for font in ("Caladea", "Carlito"):

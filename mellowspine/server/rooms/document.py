@@ -171,10 +171,10 @@ def _paragraph(element: XmlElement, given: dict[str, Any], id: str) -> Paragraph
             )
         elif _is(child, "hardBreak"):
             runs.append(Run("\n", runs[-1].marks if runs else PLAIN))
-    align = given.get("align")
+    align, style = given.get("align"), given.get("style")
     return Paragraph(
         id,
-        str(given.get("style") or "body")[:64],
+        style[:64] if isinstance(style, str) and style else "body",
         tuple(runs),
         align if align in _ALIGN else None,
         _number(given, "before", 0, 500),

@@ -1,0 +1,60 @@
+"""``mellow`` from the command line."""
+
+from __future__ import annotations
+
+import contextlib
+import io
+import json
+import tempfile
+from pathlib import Path
+from unittest import TestCase
+
+from pypdf import PdfReader
+
+from mellowspine.cli import main
+
+TEXT = "# One\n\n" + "word " * 3000 + "\n\n## Two\n\nend\n"
+
+
+class CommandLine(TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.file = self.folder / "a.md"
+        self.file.write_text(TEXT)
+
+    def run_it(self, *arguments: object) -> tuple[int, str, str]:
+        out, err = io.StringIO(), io.StringIO()
+        with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+            code = main([str(argument) for argument in arguments])
+        return code, out.getvalue(), err.getvalue()
+
+    def test_outline_as_json(self) -> None:
+        code, out, _ = self.run_it("outline", self.file, "--json")
+        data = json.loads(out)
+        self.assertEqual(code, 0)
+        self.assertEqual(list(data), ["pages", "headings"])
+        self.assertEqual(list(data["headings"][0]), ["id", "level", "number", "text", "page", "label"])
+        found = [(h["level"], h["text"], h["page"], h["label"]) for h in data["headings"]]
+        self.assertEqual(found, [(1, "One", 1, "1"), (2, "Two", data["pages"], str(data["pages"]))])
+
+    def test_outline_for_the_eye(self) -> None:
+        _, out, _ = self.run_it("outline", self.file)
+        self.assertRegex(out.splitlines()[1], r"^  Two +\d+$")
+
+    def test_convert_puts_contents_in_front_unless_told_not_to(self) -> None:
+        out = self.folder / "a.pdf"
+        self.assertEqual(self.run_it("convert", self.file, out)[0], 0)
+        self.assertIn("Contents", PdfReader(out).pages[0].extract_text())
+        pages = len(PdfReader(out).pages)
+        self.assertEqual(self.run_it("convert", self.file, out, "--no-contents")[0], 0)
+        self.assertEqual(len(PdfReader(out).pages), pages - 1)
+
+    def test_what_cannot_be_read_is_code_2_and_one_line(self) -> None:
+        bad = self.folder / "bad.docx"
+        bad.write_bytes(b"no")
+        for arguments in (("outline", bad), ("outline", self.folder / "missing.md"), ("convert", bad, self.folder / "x.pdf"),
+                          ("convert", self.file, self.folder / "x.odt"), ("convert", self.file, "/nowhere/x.pdf")):  # fmt: skip
+            code, out, err = self.run_it(*arguments)
+            self.assertEqual((code, out, err.count("\n")), (2, "", 1), arguments)

@@ -1,0 +1,256 @@
+"""Reading files: what comes along, what is noted, and what is refused."""
+
+from __future__ import annotations
+
+import io
+import struct
+import zipfile
+import zlib
+from unittest import TestCase
+
+import docx
+from docx.enum.text import WD_BREAK
+from docx.oxml import OxmlElement
+from docx.oxml.ns import qn
+from docx.shared import Pt, RGBColor
+from PIL import Image as Pillow
+
+from mellowspine.core.formats import read
+from mellowspine.core.formats.imported import FileRefused, Imported
+from mellowspine.core.formats.links import safe_link
+from mellowspine.core.report.blocks import DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable
+from mellowspine.core.structure.outline import outline
+
+
+def styled(imported: Imported) -> list[tuple[str, str]]:
+    return [(b.style, b.text) for b in imported.report.blocks if isinstance(b, Paragraph)]
+
+
+def saved(document: docx.document.Document) -> bytes:
+    stream = io.BytesIO()
+    document.save(stream)
+    return stream.getvalue()
+
+
+def png(width: int = 40, height: int = 20) -> bytes:
+    stream = io.BytesIO()
+    Pillow.new("RGB", (width, height), "teal").save(stream, "PNG")
+    return stream.getvalue()
+
+
+class PlainText(TestCase):
+    def test_blank_lines_part_paragraphs(self) -> None:
+        self.assertEqual(styled(read("a.txt", b"One\nline\n\nTwo\r\n")), [("body", "One line"), ("body", "Two")])
+
+    def test_without_blank_lines_each_line_is_a_paragraph(self) -> None:
+        self.assertEqual(len(styled(read("a.txt", b"One\nTwo\nThree"))), 3)
+
+    def test_encodings(self) -> None:
+        for encoding in ("utf-8", "utf-8-sig", "utf-16", "cp1252"):
+            self.assertEqual(styled(read("a.txt", "Café “x”".encode(encoding))), [("body", "Café “x”")], encoding)
+
+    def test_a_form_feed_is_a_page_break(self) -> None:
+        kinds = [type(b) for b in read("a.txt", b"One\fTwo").report.blocks]
+        self.assertEqual(kinds, [Paragraph, PageBreak, Paragraph])
+
+
+class Markdown(TestCase):
+    def test_headings_lists_quotations_and_code(self) -> None:
+        text = b"# A\n\nb\n\nSetext\n---\n\n- c\n  1. d\n\n> e\n\n```\nf\n```\n"
+        self.assertEqual(
+            styled(read("a.md", text)),
+            [("heading-1", "A"), ("body", "b"), ("heading-2", "Setext"), ("bullet-1", "c"), ("item-2", "d"),
+             ("quotation", "e"), ("code", "f")],
+        )  # fmt: skip
+
+    def test_formatting(self) -> None:
+        (paragraph,) = read("a.md", b"x **b _bi_** [l](https://x.org) `m`").report.blocks
+        found = [(run.text, run.marks) for run in paragraph.runs if run.text.strip()]
+        self.assertEqual(
+            found,
+            [("x ", Marks()), ("b ", Marks(bold=True)), ("bi", Marks(bold=True, italic=True)),
+             ("l", Marks(link="https://x.org")), ("m", Marks(font="Liberation Mono"))],
+        )  # fmt: skip
+
+    def test_a_table_with_its_header(self) -> None:
+        (table,) = read("a.md", b"| a | b |\n|---|---|\n| 1 | 2 |\n").report.blocks
+        assert isinstance(table, DataTable)
+        self.assertEqual(table.header_rows, 1)
+        self.assertEqual([[c.paragraphs[0].text for c in row] for row in table.rows], [["a", "b"], ["1", "2"]])
+
+    def test_html_and_dangerous_links_stay_text(self) -> None:
+        imported = read("a.md", b"<script>alert(1)</script>\n\n[x](javascript:alert(1)) [y](data:text/html,z)")
+        self.assertEqual(styled(imported)[0][1], "<script>alert(1)</script>")
+        self.assertFalse(any(run.marks.link for b in imported.report.blocks for run in b.runs))  # type: ignore[union-attr]
+
+
+class Links(TestCase):
+    def test_only_web_and_mail_addresses_are_links(self) -> None:
+        for good in ("https://x.org/a?b=c#d", "http://x.org", "mailto:a@x.org"):
+            self.assertEqual(safe_link(good), good)
+        for bad in ("javascript:alert(1)", "JaVaScRiPt:alert(1)", "data:text/html,x", "file:///etc/passwd", "//x.org",
+                    "https:x", "vbscript:x", "java\tscript:alert(1)", 'https://x.org/"onclick=', ""):  # fmt: skip
+            self.assertIsNone(safe_link(bad), bad)
+
+
+class OfficeOpenXml(TestCase):
+    def test_headings_by_style_and_by_outline_level(self) -> None:
+        document = docx.Document()
+        document.add_heading("By style", 2)
+        level = OxmlElement("w:outlineLvl")
+        level.set(qn("w:val"), "0")
+        document.add_paragraph("By outline level")._p.get_or_add_pPr().append(level)
+        document.add_heading("The title", 0)
+        found = outline(read("a.docx", saved(document)).report)
+        self.assertEqual([(h.level, h.text) for h in found], [(2, "By style"), (1, "By outline level")])
+
+    def test_run_and_paragraph_formatting(self) -> None:
+        document = docx.Document()
+        paragraph = document.add_paragraph("plain ")
+        paragraph.alignment = 1
+        paragraph.paragraph_format.space_after = Pt(33)
+        run = paragraph.add_run("made up")
+        run.bold = run.italic = run.underline = True
+        run.font.name, run.font.size, run.font.color.rgb = "Courier New", Pt(17), RGBColor(1, 2, 3)
+        block = read("a.docx", saved(document)).report.blocks[0]
+        assert isinstance(block, Paragraph)
+        self.assertEqual((block.align, block.space_after), ("center", 33))
+        self.assertEqual(block.runs[0].marks, Marks())
+        self.assertEqual(block.runs[1].marks, Marks(True, True, True, "Liberation Mono", 17, "#010203"))
+
+    def test_looks_of_styles_come_along(self) -> None:
+        document = docx.Document()
+        style = document.styles["Heading 1"]
+        style.font.size, style.font.color.rgb = Pt(27), RGBColor(0x11, 0x22, 0x33)
+        own = document.styles.add_style("Warning Box", 1)
+        own.font.italic = True
+        document.add_heading("One", 1)
+        document.add_paragraph("Careful", "Warning Box")
+        report = read("a.docx", saved(document)).report
+        self.assertEqual((report.styles["heading-1"].size, report.styles["heading-1"].colour), (27, "#112233"))
+        self.assertEqual(report.blocks[1].style, "warning-box")  # type: ignore[union-attr]
+        self.assertTrue(report.styles["warning-box"].italic)
+
+    def test_lists_pictures_data_tables_and_page_breaks(self) -> None:
+        document = docx.Document()
+        document.add_paragraph("point", "List Bullet")
+        document.add_paragraph("first", "List Number")
+        document.add_picture(io.BytesIO(png()), width=Pt(120))
+        document.add_paragraph("before").add_run().add_break(WD_BREAK.PAGE)
+        table = document.add_table(2, 2)
+        table.cell(0, 0).text = "cell"
+        imported = read("a.docx", saved(document))
+        blocks = imported.report.blocks
+        self.assertEqual([getattr(b, "style", type(b).__name__) for b in blocks],
+                         ["bullet-1", "item-1", "Image", "body", "PageBreak", "DataTable"])  # fmt: skip
+        image, grid = blocks[2], blocks[5]
+        assert isinstance(image, Image)
+        assert isinstance(grid, DataTable)
+        self.assertEqual((image.width, image.height), (120, 60))
+        self.assertEqual(list(imported.pictures), [image.source])
+        self.assertEqual(grid.rows[0][0].paragraphs[0].text, "cell")
+
+    def test_a_contents_field_becomes_a_table_and_its_old_lines_go(self) -> None:
+        """ISO/IEC 29500-1, 17.16.5.68: the field TOC, its levels by the switch ``\\o``."""
+        document = docx.Document()
+        first = document.add_paragraph()
+        for kind, words in (("begin", None), (None, ' TOC \\o "1-2" \\h '), ("separate", None)):
+            run = first.add_run()
+            element = OxmlElement("w:fldChar" if kind else "w:instrText")
+            if kind:
+                element.set(qn("w:fldCharType"), kind)
+            else:
+                element.text = words
+            run._r.append(element)
+        first.add_run("Old line\t7")
+        last = document.add_paragraph("Old line two\t9").add_run()
+        end = OxmlElement("w:fldChar")
+        end.set(qn("w:fldCharType"), "end")
+        last._r.append(end)
+        document.add_heading("Real", 1)
+        report = read("a.docx", saved(document)).report
+        self.assertEqual([type(b) for b in report.blocks], [PlacedTable, Paragraph])
+        self.assertEqual([issued.recipe.levels for issued in report.tables.values()], [(1, 2)])
+
+    def test_what_is_not_understood_is_kept_as_text_and_counted(self) -> None:
+        document = docx.Document()
+        for _ in range(2):
+            field = OxmlElement("w:fldSimple")
+            field.set(qn("w:instr"), "DATE")
+            run = document.add_paragraph("Today: ").add_run("4 May")
+            run._r.getparent().replace(run._r, field)
+            field.append(run._r)
+        imported = read("a.docx", saved(document))
+        self.assertEqual(styled(imported)[0][1], "Today: 4 May")
+        self.assertEqual(
+            [(n.what, n.count) for n in imported.notes], [("Field: its last result kept as plain text", 2)]
+        )
+
+
+class Refusals(TestCase):
+    """Each is one sentence that ends with what to do; the reader survives."""
+
+    def refused(self, name: str, data: bytes, words: str) -> None:
+        with self.assertRaises(FileRefused) as caught:
+            read(name, data)
+        message = str(caught.exception)
+        self.assertIn(words, message)
+        self.assertRegex(message, r"^[A-Z][^\n]*[.]$")
+
+    def package(self, **parts: bytes) -> bytes:
+        """A sound document with parts added or replaced."""
+        stream = io.BytesIO()
+        with zipfile.ZipFile(io.BytesIO(saved(docx.Document()))) as old, zipfile.ZipFile(stream, "w") as new:
+            for name in old.namelist():
+                new.writestr(name, parts.pop(name, old.read(name)))
+            for name, data in parts.items():
+                new.writestr(name, data, zipfile.ZIP_DEFLATED)
+        return stream.getvalue()
+
+    def test_files_that_are_something_else(self) -> None:
+        self.refused("a.pages", b"x", "cannot be read")
+        self.refused("a.docx", b"", "empty")
+        self.refused("a.docx", b"just text", "not an Office Open XML document")
+        self.refused("a.docx", self.package()[:4000], "cut off")
+        self.refused("a.docx", b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1" + b"\0" * 600, "password")
+        self.refused("a.txt", b"\0\1\2", "not plain text")
+        stream = io.BytesIO()
+        with zipfile.ZipFile(stream, "w") as archive:
+            archive.writestr("hello.txt", "hello")
+        self.refused("a.docx", stream.getvalue(), "content list is missing")
+
+    def test_packages_made_to_harm(self) -> None:
+        self.refused("a.docx", self.package(**{"word/big.bin": bytes(201 * 1024 * 1024)}), "200 MB")
+        self.refused("a.docx", self.package(**{f"word/{n}.bin": b"" for n in range(10_001)}), "10,000 parts")
+        self.refused("a.docx", self.package(**{"../../evil.xml": b"<a/>"}), "lead out of it")
+        entity = b'<!DOCTYPE a [<!ENTITY b "b">]><a>&b;</a>'
+        self.refused("a.docx", self.package(**{"word/document.xml": entity}), "entities")
+        nested = b"<a>" * 1_000_000 + b"</a>" * 1_000_000
+        self.refused("a.docx", self.package(**{"word/document.xml": nested}), "nested too deeply")
+
+    def test_a_size_in_the_directory_that_lies(self) -> None:
+        data = bytearray(self.package(**{"word/big.bin": bytes(210 * 1024 * 1024)}))
+        size = struct.pack("<I", 210 * 1024 * 1024)
+        while (at := data.find(size)) >= 0:
+            data[at : at + 4] = struct.pack("<I", 10)
+        self.refused("a.docx", bytes(data), "damaged")
+
+    def test_pictures_that_lie_about_their_size(self) -> None:
+        def chunk(kind: bytes, body: bytes) -> bytes:
+            return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
+
+        def lying(width: int, height: int) -> bytes:
+            header = struct.pack(">IIBBBBB", width, height, 8, 2, 0, 0, 0)
+            return (
+                b"\x89PNG\r\n\x1a\n"
+                + chunk(b"IHDR", header)
+                + chunk(b"IDAT", zlib.compress(b"\0\0\0\0"))
+                + chunk(b"IEND", b"")
+            )
+
+        for width, height, words in ((50_000, 50_000, "60 million pixels"), (3000, 3000, "size it claims")):
+            document = docx.Document()
+            document.add_picture(io.BytesIO(png()))
+            picture = next(p for p in document.part.package.iter_parts() if p.partname.endswith(".png"))
+            picture._blob = lying(width, height)
+            self.refused("a.docx", saved(document), words)

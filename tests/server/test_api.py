@@ -1,0 +1,212 @@
+"""The HTTP API: who may do what, and what bad requests are told."""
+
+from __future__ import annotations
+
+import io
+import json
+import time
+from pathlib import Path
+
+from django.core.management import CommandError, call_command
+from django.test import Client, override_settings
+from PIL import Image
+
+from mellowspine.core.report.blocks import PlacedTable
+from mellowspine.server.config.api import api
+from mellowspine.server.rooms.document import append_block, document_of, text_of
+from mellowspine.server.rooms.registry import rooms
+from mellowspine.server.shelf.models import Membership, Report
+
+from .base import ServerCase
+
+
+class Api(ServerCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.report = self.make()
+
+    def ask(self, person, method: str, path: str, data: object = None, **extra: object):
+        self.client.logout()
+        if person:
+            self.client.force_login(person)
+        body = {} if data is None else {"data": data, "content_type": "application/json"}
+        return getattr(self.client, method)(f"/api/{path}", **body, **extra)
+
+    def wait(self, person, job: dict) -> dict:
+        for _ in range(200):
+            if job["state"] != "running":
+                break
+            time.sleep(0.05)
+            job = self.ask(person, "get", f"jobs/{job['key']}").json()
+        return job
+
+    def bring_in(self, person, name: str, data: bytes) -> dict:
+        file = io.BytesIO(data)
+        file.name = name
+        self.client.force_login(person)
+        return self.wait(person, self.client.post("/api/imports", {"file": file}).json())
+
+
+class Permissions(Api):
+    def test_every_path_asks_who_is_there(self) -> None:
+        """Goes through the API's own description, so that a new path cannot be forgotten."""
+        open_to_all = {("/api/session", "get"), ("/api/session", "post")}
+        for path, methods in api.get_openapi_schema()["paths"].items():
+            for method in methods:
+                if (path, method) in open_to_all:
+                    continue
+                address = path.replace("{key}", self.report.key).replace("{", "").replace("}", "")
+                response = self.ask(None, method, address.removeprefix("/api/"), {})
+                self.assertEqual(response.status_code, 401, (path, method))
+
+    def test_a_report_of_others_is_not_there(self) -> None:
+        key = self.report.key
+        for method, path, data in (
+            ("get", f"reports/{key}", None), ("patch", f"reports/{key}", {"title": "x"}), ("post", f"reports/{key}/pdf", {}),
+            ("get", f"reports/{key}/alike/b00001", None), ("get", f"reports/{key}/pictures/x.png", None),
+            ("post", f"reports/{key}/tables/t/catch-up", {"scope": "everything"}),
+        ):  # fmt: skip
+            self.assertEqual(self.ask(self.stranger, method, path, data).status_code, 404, path)
+        self.assertEqual(self.ask(self.stranger, "get", "reports").json(), [])
+
+    def test_a_reader_reads_and_changes_nothing(self) -> None:
+        key = self.report.key
+        self.assertEqual(self.ask(self.reader, "get", f"reports/{key}").json()["role"], "reader")
+        for method, path, data in (
+            ("patch", f"reports/{key}", {"title": "x"}),
+            ("post", f"reports/{key}/tables/t/catch-up", {"scope": "everything"}),
+        ):
+            response = self.ask(self.reader, method, path, data)
+            self.assertEqual(response.status_code, 403)
+            self.assertIn("not change it", response.json()["message"])
+
+    def test_changing_needs_the_token_against_forged_requests(self) -> None:
+        client = Client(enforce_csrf_checks=True)
+        client.force_login(self.owner)
+        response = client.patch(f"/api/reports/{self.report.key}", {"title": "x"}, content_type="application/json")
+        self.assertEqual(response.status_code, 403)
+        self.assertEqual(client.post("/api/session", {"name": "own"}, content_type="application/json").status_code, 403)
+
+    def test_only_staff_make_accounts(self) -> None:
+        given = {"name": "new", "full_name": "New Person", "password": "another long passphrase"}
+        self.assertEqual(self.ask(self.owner, "post", "people", given).status_code, 403)
+        self.owner.is_staff = True
+        self.owner.save()
+        self.assertEqual(self.ask(self.owner, "post", "people", given).json()["name"], "New Person")
+        again = self.ask(self.owner, "post", "people", given)
+        self.assertEqual((again.status_code, "already exists" in again.json()["message"]), (400, True))
+        weak = self.ask(self.owner, "post", "people", {**given, "name": "other", "password": "123"})
+        self.assertIn("too short", weak.json()["message"])
+
+    def test_jobs_belong_to_those_who_began_them(self) -> None:
+        job = self.ask(self.owner, "post", f"reports/{self.report.key}/pdf", {}).json()
+        self.assertEqual(self.ask(self.editor, "get", f"jobs/{job['key']}").status_code, 404)
+        self.assertEqual(self.ask(self.editor, "get", f"jobs/{job['key']}/file").status_code, 404)
+        self.wait(self.owner, job)
+
+
+class SigningIn(Api):
+    def test_by_name_and_password(self) -> None:
+        self.owner.set_password("a long passphrase")
+        self.owner.save()
+        good = self.ask(None, "post", "session", {"name": "own", "password": "a long passphrase"})
+        self.assertEqual(good.json()["person"]["name"], "own")
+        bad = self.ask(None, "post", "session", {"name": "own", "password": "wrong"})
+        self.assertEqual((bad.status_code, bad.json()["message"][:17]), (403, "Name and password"))
+
+    def test_without_a_password_only_in_the_demonstration_and_only_its_people(self) -> None:
+        self.assertEqual(self.ask(None, "post", "session", {"name": "own"}).status_code, 403)
+        with override_settings(DEMONSTRATION=True):
+            self.assertEqual(self.ask(None, "post", "session", {"name": "own"}).status_code, 403)
+
+    def test_the_policy_lets_pages_load_their_own_files_only(self) -> None:
+        self.assertIn("default-src 'self'", self.client.get("/")["Content-Security-Policy"])
+
+
+class Files(Api):
+    def test_a_file_becomes_a_report_with_a_summary(self) -> None:
+        job = self.bring_in(self.stranger, "notes.md", b"# A\n\nb\n\n---\n\n| x |\n|---|\n| y |\n")
+        summary = job["summary"]
+        self.assertEqual((summary["title"], summary["headings"], summary["data_tables"]), ("A", 1, 1))
+        self.assertEqual(summary["notes"], [{"what": "Rule across the page: left out", "count": 1}])
+        self.assertEqual([card["title"] for card in self.ask(self.stranger, "get", "reports").json()], ["A"])
+
+    def test_a_bad_file_makes_no_report(self) -> None:
+        before = Report.objects.count()
+        job = self.bring_in(self.owner, "x.docx", b"no")
+        self.assertEqual(job["state"], "refused")
+        self.assertIn("not an Office Open XML document", job["message"])
+        self.assertEqual(Report.objects.count(), before)
+
+    def test_a_cancelled_import_makes_no_report(self) -> None:
+        before = Report.objects.count()
+        file = io.BytesIO(b"# H\n\nword\n\n" * 60_000)
+        file.name = "long.md"
+        self.client.force_login(self.owner)
+        job = self.client.post("/api/imports", {"file": file}).json()
+        self.ask(self.owner, "delete", f"jobs/{job['key']}")
+        self.assertEqual(self.wait(self.owner, job)["state"], "cancelled")
+        self.assertEqual(Report.objects.count(), before)
+
+    def test_the_pdf_is_the_report(self) -> None:
+        job = self.wait(self.reader, self.ask(self.reader, "post", f"reports/{self.report.key}/pdf", {}).json())
+        response = self.ask(self.reader, "get", f"jobs/{job['key']}/file")
+        self.assertTrue(response.content.startswith(b"%PDF-"))
+        self.assertIn("One.pdf", response["Content-Disposition"])
+
+    def test_pictures_are_stored_served_and_checked(self) -> None:
+        stream = io.BytesIO()
+        Image.new("RGB", (400, 100)).save(stream, "PNG")
+        stream.seek(0)
+        stream.name = "p.png"
+        self.client.force_login(self.editor)
+        stored = self.client.post(f"/api/reports/{self.report.key}/pictures", {"file": stream}).json()
+        self.assertEqual((stored["width"], stored["height"]), (300, 75))
+        answer = self.ask(self.reader, "get", f"reports/{self.report.key}/pictures/{stored['source']}")
+        self.assertEqual((answer["Content-Type"], answer["X-Content-Type-Options"]), ("image/png", "nosniff"))
+        bad = io.BytesIO(b"<svg onload=alert(1)>")
+        bad.name = "p.png"
+        self.client.force_login(self.editor)
+        self.assertEqual(self.client.post(f"/api/reports/{self.report.key}/pictures", {"file": bad}).status_code, 400)
+
+
+class Reports(Api):
+    def test_a_new_report_has_a_heading_to_write_into(self) -> None:
+        key = self.ask(self.stranger, "post", "reports", {"title": "  A   name "}).json()["key"]
+        room = rooms.room(key)
+        report, _ = room.call(room.settled).result()
+        self.assertEqual(([b.style for b in report.blocks], report.title), (["heading-1", "body"], "A name"))
+        self.assertEqual(self.ask(self.stranger, "post", "reports", {"title": " "}).status_code, 400)
+
+    def test_the_shelf_says_how_far_behind_each_table_is(self) -> None:
+        room = rooms.room(self.report.key)
+        copy = document_of(())
+        copy.apply_update(room.call(room.missing, None).result())
+        append_block(text_of(copy), PlacedTable("p", "t"))
+        room.call(room.receive, copy.get_update(), self.owner).result()
+        room.call(room.settled).result()
+        del text_of(copy).children[0]
+        room.call(room.receive, copy.get_update(), self.owner).result()
+        room.call(room.settled).result()
+        (card,) = self.ask(self.reader, "get", "reports").json()
+        self.assertEqual((card["behind"], card["headings"]), ([1], 2))
+        self.assertEqual(
+            self.ask(
+                self.editor, "post", f"reports/{self.report.key}/tables/t/catch-up", {"scope": "everything"}
+            ).status_code,
+            204,
+        )
+        (card,) = self.ask(self.reader, "get", "reports").json()
+        self.assertEqual(card["behind"], [0])
+
+    def test_members_by_command(self) -> None:
+        call_command("member", self.report.key, "strange", "editor", stdout=io.StringIO())
+        self.assertEqual(Membership.objects.get(person=self.stranger).role, "editor")
+        call_command("member", self.report.key, "strange", "none", stdout=io.StringIO())
+        self.assertFalse(Membership.objects.filter(person=self.stranger).exists())
+        with self.assertRaises(CommandError):
+            call_command("member", "nothing", "strange", "editor")
+
+    def test_the_typed_client_is_made_from_this_very_api(self) -> None:
+        kept = json.loads((Path(__file__).parents[2] / "web/openapi.json").read_text())
+        self.assertEqual(kept, json.loads(json.dumps(api.get_openapi_schema(), default=str)), "Run: make types")

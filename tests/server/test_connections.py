@@ -1,0 +1,200 @@
+"""The WebSocket of a report: who may come in, what is passed on, and what closes a connection."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from asgiref.sync import async_to_sync, sync_to_async
+from asgiref.testing import ApplicationCommunicator
+from django.contrib.auth.models import User
+from django.test import Client
+from pycrdt import Doc, YMessageType, YSyncMessageType, create_update_message, read_message, write_message
+
+from mellowspine.server.config.asgi import application
+from mellowspine.server.rooms.awareness import Presence, decode, message
+from mellowspine.server.rooms.consumer import BAD_MESSAGE, LARGEST_MESSAGE, NOT_YOURS, SIGN_IN
+from mellowspine.server.rooms.document import text_of
+
+from .base import ServerCase
+
+
+class Browser:
+    """One connection to a report's room."""
+
+    def __init__(self, key: str, user: User | None) -> None:
+        headers = [(b"origin", b"http://localhost")]
+        if user is not None:
+            client = Client()
+            client.force_login(user)
+            headers.append((b"cookie", f"sessionid={client.cookies['sessionid'].value}".encode()))
+        path = f"/ws/reports/{key}"
+        scope = {"type": "websocket", "path": path, "query_string": b"", "headers": headers, "subprotocols": []}
+        self.socket = ApplicationCommunicator(application, scope)
+        self.document: Doc = Doc()
+
+    async def connect(self) -> None:
+        await self.socket.send_input({"type": "websocket.connect"})
+
+    async def send(self, **data: object) -> None:
+        await self.socket.send_input({"type": "websocket.receive", **data})
+
+    async def closed_with(self) -> int:
+        while True:
+            event = await self.socket.receive_output(5)
+            if event["type"] == "websocket.close":
+                return event.get("code", 1000)
+
+    async def json(self, type: str) -> dict[str, Any]:
+        """The next text message of this type; binary messages before it are taken in."""
+        while True:
+            event = await self.socket.receive_output(5)
+            if event.get("text"):
+                found = json.loads(event["text"])
+                if found["type"] == type:
+                    return found
+            elif event.get("bytes"):
+                self.take(event["bytes"])
+
+    async def bytes(self) -> bytes:
+        while True:
+            event = await self.socket.receive_output(5)
+            if event.get("bytes"):
+                return event["bytes"]
+
+    def take(self, data: bytes) -> None:
+        if data[0] == YMessageType.SYNC and data[1] != YSyncMessageType.SYNC_STEP1:
+            self.document.apply_update(read_message(data[2:]))
+
+    async def fetch(self) -> None:
+        """Asks for the text and takes it in."""
+        await self.send(bytes=bytes([0, 0]) + write_message(self.document.get_state()))
+        while len(text_of(self.document).children) == 0:
+            self.take(await self.bytes())
+
+    async def write(self, words: str) -> None:
+        state = self.document.get_state()
+        text_of(self.document).children[1].children[0].insert(0, words)
+        await self.send(bytes=create_update_message(self.document.get_update(state)))
+
+    def words(self) -> str:
+        return str(text_of(self.document).children[1].children[0])
+
+
+def steps(function):
+    """Runs an async test to its end within Django's thread."""
+    return async_to_sync(function)
+
+
+class Connections(ServerCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.report = self.make()
+
+    async def browser(self, user: User | None, key: str | None = None) -> Browser:
+        browser = await sync_to_async(Browser)(key or self.report.key, user)
+        await browser.connect()
+        return browser
+
+    def test_only_members_come_in(self) -> None:
+        @steps
+        async def story() -> None:
+            self.assertEqual(await (await self.browser(None)).closed_with(), SIGN_IN)
+            self.assertEqual(await (await self.browser(self.stranger)).closed_with(), NOT_YOURS)
+            self.assertEqual(await (await self.browser(self.owner, "nothing")).closed_with(), NOT_YOURS)
+            reader = await self.browser(self.reader)
+            self.assertEqual((await reader.json("hello"))["role"], "reader")
+            self.assertEqual(len((await reader.json("state"))["headings"]), 3)
+
+        story()
+
+    def test_an_edit_is_stored_confirmed_and_passed_on(self) -> None:
+        @steps
+        async def story() -> None:
+            one, other = await self.browser(self.owner), await self.browser(self.editor)
+            await one.fetch()
+            await other.fetch()
+            await one.write("Here: ")
+            self.assertEqual((await one.json("stored"))["count"], 1)
+            while other.words() != "Here: Words.":
+                other.take(await other.bytes())
+
+        story()
+
+    def test_a_reader_who_writes_is_refused_by_the_server(self) -> None:
+        @steps
+        async def story() -> None:
+            reader = await self.browser(self.reader)
+            await reader.fetch()
+            await reader.write("Mine: ")
+            self.assertIn("not change it", (await reader.json("refused"))["message"])
+            owner = await self.browser(self.owner)
+            await owner.fetch()
+            self.assertEqual(owner.words(), "Words.")
+
+        story()
+
+    def test_bad_messages_close_their_own_connection_only(self) -> None:
+        @steps
+        async def story() -> None:
+            other = await self.browser(self.editor)
+            await other.fetch()
+            bad = (
+                b"\x07what", b"\x00", b"\x00\x09", b"\x00\x02\xff\xff\xff\xff\xff\x0f", b"\x00\x02\x05abc", b"\x01\x03zzz",
+                b"\x00\x02" + write_message(b"\x01\xff\xff\xffjunk"), b"x" * (LARGEST_MESSAGE + 1),
+            )  # fmt: skip
+            for data in bad:
+                owner = await self.browser(self.owner)
+                await owner.json("state")
+                await owner.send(bytes=data)
+                self.assertEqual(await owner.closed_with(), BAD_MESSAGE, data[:10])
+            text = await self.browser(self.owner)
+            await text.json("state")
+            await text.send(text="hello")
+            self.assertEqual(await text.closed_with(), BAD_MESSAGE)
+            await other.write("Still: ")
+            self.assertEqual((await other.json("stored"))["count"], 1)
+
+        story()
+
+    def test_presence_reaches_the_others_and_ends_with_the_connection(self) -> None:
+        @steps
+        async def story() -> None:
+            one, other = await self.browser(self.owner), await self.browser(self.editor)
+            await other.json("state")
+            await one.json("state")
+            here = Presence(77, 1, {"user": {"id": self.owner.pk, "name": "Ó"}})
+            await one.send(bytes=message([here]))
+            self.assertEqual(await self.presence(other), [here])
+            late = await self.browser(self.reader)
+            self.assertEqual(await self.presence(late), [here])
+            await one.socket.send_input({"type": "websocket.disconnect", "code": 1001})
+            self.assertEqual(await self.presence(other), [Presence(77, 2, None)])
+
+        story()
+
+    async def presence(self, browser: Browser) -> list[Presence]:
+        while True:
+            data = await browser.bytes()
+            if data[0] == YMessageType.AWARENESS:
+                return decode(read_message(data[1:]))
+
+    def test_nobody_appears_under_anothers_name(self) -> None:
+        @steps
+        async def story() -> None:
+            one = await self.browser(self.reader)
+            await one.json("state")
+            await one.send(bytes=message([Presence(5, 1, {"user": {"id": self.owner.pk}})]))
+            self.assertEqual(await one.closed_with(), BAD_MESSAGE)
+
+        story()
+
+    def test_a_page_of_another_site_cannot_connect(self) -> None:
+        @steps
+        async def story() -> None:
+            browser = await sync_to_async(Browser)(self.report.key, self.owner)
+            browser.socket.scope["headers"][0] = (b"origin", b"http://evil.example")
+            await browser.connect()
+            await browser.closed_with()
+
+        story()

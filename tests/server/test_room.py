@@ -1,0 +1,163 @@
+"""A room: storing, following, telling, catching up."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pycrdt import Doc, XmlElement
+
+from mellowspine.core.report.blocks import PlacedTable
+from mellowspine.server.rooms import room as room_module
+from mellowspine.server.rooms.changes import changed_keys, splice
+from mellowspine.server.rooms.document import append_block, text_of
+from mellowspine.server.rooms.models import Update
+from mellowspine.server.rooms.registry import rooms
+from mellowspine.server.rooms.room import Malformed, MayNotWrite
+from mellowspine.server.shelf.models import HeadingChange, Membership
+
+from .base import ServerCase
+
+
+class Listener:
+    def __init__(self) -> None:
+        self.messages: list[dict[str, Any]] = []
+
+    def send_bytes(self, data: bytes) -> None: ...
+
+    def send_json(self, data: dict[str, Any]) -> None:
+        self.messages.append(data)
+
+
+class Rooms(ServerCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.report = self.make()
+        self.room = rooms.room(self.report.key)
+        self.listener = Listener()
+        self.copy: Doc = Doc()
+        self.copy.apply_update(self.room.call(self.room.join, self.listener).result())
+        self.children = text_of(self.copy).children
+
+    def send(self, person=None) -> None:
+        """Sends what changed in the copy since the last time, and waits until all has followed."""
+        state = self.room.call(self.room.state).result()
+        self.room.call(self.room.receive, self.copy.get_update(state), person or self.owner).result()
+        self.room.call(self.room.settled).result()
+
+    def place(self, table: str = "t1") -> None:
+        append_block(text_of(self.copy), PlacedTable(f"b-{table}", table))
+        self.send()
+
+    def table(self, key: str = "t1") -> dict[str, Any]:
+        return self.room.call(lambda: self.room.view.tables[key]).result()
+
+    def test_whoever_comes_in_gets_the_whole_view(self) -> None:
+        (state,) = self.listener.messages
+        self.assertEqual(state["type"], "state")
+        self.assertEqual([h[3] for h in state["headings"]], ["One", "Two", "Three"])
+
+    def test_an_edit_is_stored_before_anything_else(self) -> None:
+        before = Update.objects.count()
+        self.children[1].children[0].insert(0, "New ")
+        self.send()
+        self.assertEqual(Update.objects.count(), before + 1)
+        rooms.close()
+        again = rooms.room(self.report.key)
+        report, _ = again.call(again.settled).result()
+        self.assertEqual(report.blocks[1].text, "New Words.")
+
+    def test_only_what_changed_is_told(self) -> None:
+        self.children[2].attributes["style"] = "heading-3"
+        self.send()
+        message = self.listener.messages[-1]
+        self.assertEqual(set(message), {"type", "headings"})
+        self.assertEqual((message["headings"]["at"], message["headings"]["remove"]), (1, 1))
+
+    def test_a_placed_table_gets_its_lines_by_itself(self) -> None:
+        self.place()
+        self.assertEqual([line["text"] for line in self.table()["lines"]], ["One", "Two", "Three"])
+        self.assertEqual(self.table()["differences"], [])
+
+    def test_a_table_falls_behind_says_who_and_catches_up(self) -> None:
+        self.place()
+        self.children[0].children[0].insert(0, "Number ")
+        self.send(self.editor)
+        (difference,) = self.table()["differences"]
+        self.assertEqual((difference["kinds"], difference["change"]["who"]), (["renamed"], "edit"))
+        self.report.refresh_from_db()
+        self.assertEqual([table.behind for table in self.report.tables.all()], [1])
+        self.assertTrue(self.room.call(self.room.catch_up, "t1", "everything", self.owner).result())
+        self.assertEqual(self.table()["differences"], [])
+        self.assertEqual([table.behind for table in self.report.tables.all()], [0])
+
+    def test_page_numbers_only(self) -> None:
+        self.place()
+        self.children[0].children[0].insert(0, "Number ")
+        self.children.insert(1, XmlElement("pageBreak"))
+        self.send()
+        self.assertEqual([d["kinds"] for d in self.table()["differences"]], [["renamed"], ["page"], ["page"]])
+        self.room.call(self.room.catch_up, "t1", "pages", self.owner).result()
+        self.assertEqual([d["kinds"] for d in self.table()["differences"]], [["renamed"]])
+
+    def test_a_table_that_is_removed_counts_no_longer_and_keeps_its_recipe(self) -> None:
+        self.place()
+        index = len(self.children) - 1
+        del self.children[index]
+        self.send()
+        self.assertEqual(list(self.report.tables.values_list("placed", flat=True)), [False])
+        self.assertFalse(self.room.call(self.room.catch_up, "t1", "everything", self.owner).result())
+
+    def test_who_did_what_to_headings_is_kept(self) -> None:
+        del self.children[0]
+        self.send(self.editor)
+        self.children[1].attributes["style"] = "body"
+        self.send(self.owner)
+        found = {(c.text, c.kind, c.person.username) for c in HeadingChange.objects.all()}
+        self.assertEqual(found, {("One", "removed", "edit"), ("Two", "removed", "own")})
+
+    def test_readers_and_strangers_and_those_put_out_cannot_write(self) -> None:
+        self.children[1].children[0].insert(0, "No ")
+        before = Update.objects.count()
+        for person in (self.reader, self.stranger):
+            with self.assertRaises(MayNotWrite):
+                self.send(person)
+        Membership.objects.filter(person=self.editor).delete()
+        with self.assertRaises(MayNotWrite):
+            self.send(self.editor)
+        self.assertEqual(Update.objects.count(), before)
+        report, _ = self.room.call(self.room.settled).result()
+        self.assertEqual(report.blocks[1].text, "Words.")
+
+    def test_bytes_that_are_no_update_change_nothing(self) -> None:
+        for junk in (b"junk", b"\x01\xff\xff\xff", b"", bytes(500)):
+            with self.subTest(junk[:8]), self.assertRaises(Malformed):
+                self.room.call(self.room.receive, junk, self.owner).result()
+                raise Malformed  # an update that says nothing is no fault
+        report, _ = self.room.call(self.room.settled).result()
+        self.assertEqual(len(report.blocks), 6)
+
+    def test_a_long_log_is_merged_and_loses_nothing(self) -> None:
+        self.addCleanup(setattr, room_module, "COMPACT_AFTER", room_module.COMPACT_AFTER)
+        room_module.COMPACT_AFTER = 5
+        for number in range(8):
+            self.children[1].children[0].insert(0, f"{number} ")
+            self.send()
+        rooms.leave(self.report.key, self.listener)
+        self.room.call(lambda: None).result()
+        self.assertEqual(Update.objects.count(), 1)
+        rooms.close()
+        again = rooms.room(self.report.key)
+        report, _ = again.call(again.settled).result()
+        self.assertEqual(report.blocks[1].text, "7 6 5 4 3 2 1 0 Words.")
+
+
+class Changes(ServerCase):
+    def test_a_splice_is_the_one_stretch_that_differs(self) -> None:
+        self.assertIsNone(splice([1, 2], [1, 2]))
+        self.assertEqual(splice([1, 2, 3], [1, 9, 9, 3]), {"at": 1, "remove": 1, "insert": [9, 9]})
+        self.assertEqual(splice([], [1]), {"at": 0, "remove": 0, "insert": [1]})
+        self.assertEqual(splice([1, 1], [1, 1, 1]), {"at": 2, "remove": 0, "insert": [1]})
+
+    def test_keys_that_are_gone_are_none(self) -> None:
+        self.assertIsNone(changed_keys({"a": 1}, {"a": 1}))
+        self.assertEqual(changed_keys({"a": 1, "b": 1}, {"b": 2, "c": 3}), {"a": None, "b": 2, "c": 3})
