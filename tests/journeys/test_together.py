@@ -55,7 +55,7 @@ class Together(Journey):
         expect(how_far_behind(other)).not_to_have_text(before)
         expect(how_far_behind(one)).to_have_text(how_far_behind(other).inner_text())
         expect(other.locator(".caret-of-other")).to_contain_text(OWNER)
-        expect(rib(other, "What we ask of the trust").get_by_title(f"{OWNER} is here")).to_be_visible()
+        expect(rib(other, "What we ask of the trust").locator(f".bead[title='{OWNER} is here']")).to_be_visible()
         expect(other.get_by_role("list", name="Who is here").get_by_label(OWNER)).to_be_visible()
 
     def test_it_takes_less_than_half_a_second(self) -> None:

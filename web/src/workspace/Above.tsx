@@ -6,28 +6,30 @@ import { api, type Person, type ReportShown } from "../api/client";
 import { useJob } from "../api/useJob";
 import { Mark } from "../theme/Mark";
 import { counted, howFarBehind } from "../words";
-import type { Room, RoomState } from "./room";
+import type { Room } from "./room";
 import { usePresence } from "./usePresence";
+import { useRoom } from "./useRoom";
 import { linesBehind } from "./view";
 
 interface Props {
   report: ReportShown;
   title: string;
   room: Room;
-  state: RoomState;
   person: Person;
   rename: (title: string) => Promise<void>;
 }
 
-export function Above({ report, title, room, state, person, rename }: Props) {
-  const behind = linesBehind(state.view);
+export function Above({ report, title, room, person, rename }: Props) {
+  const view = useRoom(room, "view");
+  const ready = useRoom(room, "ready");
+  const behind = linesBehind(view);
   return (
     <Flex as="header" align="center" gap="4" px="4" h="52px" bg="leaf" borderBottomWidth="1px" borderColor="edge" minW="0">
       <Link href="/" aria-label="To your shelf" title="To your shelf">
         <Mark />
       </Link>
       <Title title={title} mayChange={report.role !== "reader"} rename={rename} />
-      {state.ready && state.view.tables.size > 0 && (
+      {ready && view.tables.size > 0 && (
         <Text
           flexShrink="0"
           fontWeight="600"
@@ -41,7 +43,7 @@ export function Above({ report, title, room, state, person, rename }: Props) {
         </Text>
       )}
       <Box flex="1" />
-      <Saved state={state} mayWrite={report.role !== "reader"} />
+      <Saved room={room} mayWrite={report.role !== "reader"} />
       <Here room={room} person={person} />
       <Pdf report={report} />
     </Flex>
@@ -110,13 +112,15 @@ function Title({ title, mayChange, rename }: { title: string; mayChange: boolean
   );
 }
 
-function Saved({ state, mayWrite }: { state: RoomState; mayWrite: boolean }) {
-  const waiting = state.unsaved > 0;
+function Saved({ room, mayWrite }: { room: Room; mayWrite: boolean }) {
+  const line = useRoom(room, "line");
+  const unsaved = useRoom(room, "unsaved");
+  const waiting = unsaved > 0;
   let words = mayWrite ? "Saved" : "You are reading";
-  if (state.line === "opening") words = "Connecting …";
-  else if (state.line === "lost")
+  if (line === "opening") words = "Connecting …";
+  else if (line === "lost")
     words = waiting
-      ? `No connection. ${counted(state.unsaved, "change")} kept here until it is back`
+      ? `No connection. ${counted(unsaved, "change")} kept here until it is back`
       : "No connection. You can go on writing";
   return (
     <Text
@@ -124,12 +128,12 @@ function Saved({ state, mayWrite }: { state: RoomState; mayWrite: boolean }) {
       flexShrink="1"
       truncate
       fontSize="14px"
-      color={state.line === "lost" ? "behindInk" : "quiet"}
-      fontWeight={state.line === "lost" ? "600" : undefined}
+      color={line === "lost" ? "behindInk" : "quiet"}
+      fontWeight={line === "lost" ? "600" : undefined}
       title={words}
-      data-saved={!waiting && state.line === "live"}
+      data-saved={!waiting && line === "live"}
     >
-      {waiting && state.line === "live" ? <Saving before={words} /> : words}
+      {waiting && line === "live" ? <Saving before={words} /> : words}
     </Text>
   );
 }

@@ -2,7 +2,7 @@
 import { Box, Button, Center, Flex, Grid, Spinner, Stack, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/core";
-import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "wouter";
 import { api, type Person, type ReportShown, type Scope } from "../api/client";
 import { Chords, type Chord } from "./Chords";
@@ -12,6 +12,8 @@ import { Spine } from "./spine/Spine";
 import { TableLeaf } from "./table-leaf/TableLeaf";
 import { giveStyle, insertContents, insertPageBreak, removeTable, shiftLevel } from "./text-leaf/commands";
 import { TextLeaf, type TextLeafHandle } from "./text-leaf/TextLeaf";
+import { useRoom } from "./useRoom";
+import "./workspace.css";
 import type { Whereabouts } from "./text-leaf/whereabouts";
 
 export default function Workspace({ report: key, person }: { report: string; person: Person }) {
@@ -47,9 +49,12 @@ const Away = ({ message }: { message: string }) => (
 );
 
 function Book({ report, room, person }: { report: ReportShown; room: Room; person: Person }) {
-  const state = useSyncExternalStore(room.subscribe, room.snapshot);
+  const view = useRoom(room, "view");
+  const ready = useRoom(room, "ready");
+  const line = useRoom(room, "line");
+  const newTitle = useRoom(room, "title");
   const leaf = useRef<TextLeafHandle>(null);
-  const tableLeaf = useRef<HTMLElement>(null);
+  const [tableLeaf, setTableLeaf] = useState<HTMLElement | null>(null);
   const filter = useRef<HTMLInputElement>(null);
   const [editor, setEditor] = useState<Editor | null>(null);
   const [here, setHere] = useState<Whereabouts>({ heading: null, page: "1" });
@@ -59,17 +64,16 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
   const [notice, setNotice] = useState("");
   const queries = useQueryClient();
   const mayWrite = report.role !== "reader";
-  const { view } = state;
 
   const tableKey = chosen !== null && view.tables.has(chosen) ? chosen : ([...view.tables.keys()][0] ?? null);
   const table = tableKey === null ? undefined : view.tables.get(tableKey);
 
   useEffect(() => {
-    document.title = `${state.title ?? report.title} – Mellow Spine`;
+    document.title = `${newTitle ?? report.title} – Mellow Spine`;
     return () => {
       document.title = "Mellow Spine";
     };
-  }, [state.title, report.title]);
+  }, [newTitle, report.title]);
 
   const goTo = useCallback((id: string) => {
     setShown("text");
@@ -128,7 +132,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
         does: "To the table leaf",
         run: () => {
           setShown("table");
-          requestAnimationFrame(() => tableLeaf.current?.focus());
+          requestAnimationFrame(() => tableLeaf?.focus());
         },
       },
       { key: "f", does: "Filter the spine", run: () => filter.current?.focus() },
@@ -142,7 +146,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
       },
       { key: "r", does: "Return to where you were", run: goBack },
     ];
-  }, [editor, mayWrite, report.styles, catchUp, goBack]);
+  }, [editor, mayWrite, report.styles, catchUp, goBack, tableLeaf]);
 
   useEffect(() => {
     if (!notice) return;
@@ -150,11 +154,11 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
     return () => window.clearTimeout(timer);
   }, [notice]);
 
-  if (state.line === "closed") return <Away message={state.trouble} />;
+  if (line === "closed") return <Away message={room.state.trouble} />;
 
   return (
     <Grid h="100%" templateRows="auto minmax(0, 1fr)" bg="leaf">
-      <Above report={report} title={state.title ?? report.title} room={room} state={state} person={person} rename={rename} />
+      <Above report={report} title={newTitle ?? report.title} room={room} person={person} rename={rename} />
       <Grid
         templateColumns={{ base: "minmax(150px, 210px) minmax(0, 1fr)", lg: "minmax(280px, 336px) 236px minmax(0, 1fr)" }}
         minH="0"
@@ -162,7 +166,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
       >
         <Box
           as="section"
-          ref={tableLeaf}
+          ref={setTableLeaf}
           tabIndex={-1}
           aria-label="Table leaf"
           bg="tableLeaf"
@@ -178,6 +182,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
             tableKey={tableKey}
             table={table}
             choose={setChosen}
+            scroller={tableLeaf}
             mayWrite={mayWrite}
             goTo={goTo}
             catchUp={catchUp}
@@ -212,21 +217,24 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
           gridColumn={{ base: "2", lg: "auto" }}
           gridRow="1"
         >
-          {state.ready ? (
-            <TextLeaf
-              ref={leaf}
-              report={report}
-              room={room}
-              person={person}
-              mayWrite={mayWrite}
-              ready={setEditor}
-              moved={setHere}
-              goTo={goTo}
-              say={setNotice}
-              pageBreak={insertPageBreak}
-            />
-          ) : (
-            <Opening />
+          {/* The editor is there before the text is, so that the text is drawn into it once and not twice. */}
+          <TextLeaf
+            ref={leaf}
+            report={report}
+            room={room}
+            person={person}
+            mayWrite={mayWrite}
+            textIsThere={ready}
+            ready={setEditor}
+            moved={setHere}
+            goTo={goTo}
+            say={setNotice}
+            pageBreak={insertPageBreak}
+          />
+          {!ready && (
+            <Box position="absolute" inset="0" bg="leaf">
+              <Opening />
+            </Box>
           )}
           {jumps > 0 && (
             <Button

@@ -1,7 +1,8 @@
 /** The spine: one rib per heading, stitched where the table at hand is level with it, open where it is behind. */
 import { Box, Button, chakra, Flex, Input, Text } from "@chakra-ui/react";
-import { memo, useDeferredValue, useEffect, useMemo, useRef, useState, type RefObject } from "react";
+import { memo, useDeferredValue, useMemo, useRef, useState, type RefObject } from "react";
 import type { Person } from "../../api/client";
+import { LongList } from "../../theme/LongList";
 import { counted } from "../../words";
 import { initials } from "../Above";
 import type { Room } from "../room";
@@ -30,7 +31,8 @@ export function Spine({ view, table, room, person, here, goTo, filter, shown, sh
   const [deepest, setDeepest] = useState(9);
   const wanted = useDeferredValue(words.trim().toLowerCase());
   const standing = useMemo(() => standings(table), [table]);
-  const others = usePresence(room).filter((one) => one.id !== person.id);
+  const everyone = usePresence(room);
+  const others = useMemo(() => everyone.filter((one) => one.id !== person.id), [everyone, person.id]);
   const levels = useMemo(() => new Set(view.headings.map((heading) => heading.level)), [view.headings]);
   const ribs = useMemo(
     () =>
@@ -40,27 +42,19 @@ export function Spine({ view, table, room, person, here, goTo, filter, shown, sh
       ),
     [view.headings, wanted, deepest],
   );
-  const list = useRef<HTMLOListElement>(null);
+  const spine = useRef<HTMLDivElement>(null);
   const current = nearest(view.headings, here.heading, ribs);
 
-  useEffect(() => {
-    if (!current || list.current?.contains(document.activeElement)) return;
-    const rib = list.current?.querySelector(`[data-rib="${CSS.escape(current)}"]`);
-    rib?.scrollIntoView({ block: "nearest" });
-  }, [current]);
-
-  const step = (event: React.KeyboardEvent) => {
-    const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-    if (!by) return;
-    const all = [...(list.current?.querySelectorAll<HTMLElement>("[data-rib]") ?? [])];
-    const at = all.indexOf(document.activeElement as HTMLElement);
+  /** From the filter, the arrow leads down to the first rib. */
+  const toRibs = (event: React.KeyboardEvent) => {
+    if (event.key !== "ArrowDown") return;
     event.preventDefault();
-    (all[at + by] ?? (at < 0 ? all[0] : undefined))?.focus();
+    spine.current?.querySelector<HTMLElement>("[data-rib]")?.focus();
   };
 
   return (
     <Flex as="nav" aria-label="Spine" bg="spine" color="rib" minH="0" gridRow="1" gridColumn={{ base: "1", lg: "auto" }}>
-      <Flex direction="column" flex="1" minW="0">
+      <Flex ref={spine} direction="column" flex="1" minW="0">
         <Flex gap="1" p="2" hideFrom="lg" role="group" aria-label="Leaf in sight">
           {(["table", "text"] as const).map((leaf) => (
             <Button
@@ -94,7 +88,7 @@ export function Spine({ view, table, room, person, here, goTo, filter, shown, sh
             onChange={(event) => setWords(event.target.value)}
             onKeyDown={(event) => {
               if (event.key === "Escape") setWords("");
-              step(event);
+              toRibs(event);
             }}
           />
           <Flex justify="space-between" mt="2" align="center" fontSize="12px" color="ribQuiet">
@@ -123,28 +117,14 @@ export function Spine({ view, table, room, person, here, goTo, filter, shown, sh
             )}
           </Flex>
         </Box>
-        <Box
-          as="ol"
-          ref={list}
-          listStyleType="none"
-          flex="1"
-          overflowY="auto"
-          pb="8"
-          onKeyDown={step}
-          css={{ scrollbarColor: "var(--chakra-colors-rib-quiet) transparent", scrollbarWidth: "thin" }}
-        >
-          {ribs.map((heading) => (
-            <Rib
-              key={heading.id}
-              heading={heading}
-              standing={table ? standing(heading.id) : "unlisted"}
-              hasTable={table !== undefined}
-              current={heading.id === current}
-              people={others.filter((one) => one.heading === heading.id)}
-              goTo={goTo}
-            />
-          ))}
-        </Box>
+        <Ribs
+          ribs={ribs}
+          standing={standing}
+          hasTable={table !== undefined}
+          current={current}
+          people={others}
+          goTo={goTo}
+        />
         {view.headings.length === 0 && (
           <Text px="4" py="2" color="ribQuiet" fontSize="14px">
             No headings yet. Mark one with the tag beside a paragraph, or press Alt+S and then 1.
@@ -173,6 +153,53 @@ function nearest(all: readonly Heading[], id: string | null, shown: readonly Hea
   return found;
 }
 
+interface RibsProps {
+  ribs: readonly Heading[];
+  standing: (id: string) => Standing;
+  hasTable: boolean;
+  current: string | null;
+  people: readonly PersonHere[];
+  goTo: (id: string) => void;
+}
+
+const NOBODY: PersonHere[] = [];
+
+const Ribs = memo(function Ribs({ ribs, standing, hasTable, current, people, goTo }: RibsProps) {
+  const [scroller, setScroller] = useState<HTMLElement | null>(null);
+  const at = useMemo(() => Map.groupBy(people, (one) => one.heading), [people]);
+  return (
+    <Box
+      ref={setScroller}
+      flex="1"
+      overflowY="auto"
+      pb="8"
+      css={{ scrollbarColor: "var(--chakra-colors-rib-quiet) transparent", scrollbarWidth: "thin" }}
+    >
+      <LongList
+        count={ribs.length}
+        scroller={scroller}
+        estimate={25}
+        label="Headings"
+        keyOf={(index) => ribs[index]?.id ?? String(index)}
+        current={current === null ? undefined : ribs.findIndex((heading) => heading.id === current)}
+        row={(index) => {
+          const heading = ribs[index];
+          return heading ? (
+            <Rib
+              heading={heading}
+              standing={standing(heading.id)}
+              hasTable={hasTable}
+              current={heading.id === current}
+              people={at.get(heading.id) ?? NOBODY}
+              goTo={goTo}
+            />
+          ) : null;
+        }}
+      />
+    </Box>
+  );
+});
+
 interface RibProps {
   heading: Heading;
   standing: Standing;
@@ -185,73 +212,33 @@ interface RibProps {
 const Rib = memo(
   function Rib({ heading, standing, hasTable, current, people, goTo }: RibProps) {
     return (
-      <Box as="li" css={{ contentVisibility: "auto", containIntrinsicSize: "auto 28px" }}>
-        <Press
+        <button
           type="button"
+          className={hasTable && standing === "unlisted" ? "rib no-line" : "rib"}
           data-rib={heading.id}
+          data-level={heading.level}
           data-standing={standing}
           aria-current={current ? "location" : undefined}
-          display="flex"
-          w="100%"
-          textAlign="left"
-          alignItems="baseline"
-          gap="1.5"
-          pr="2"
-          py="3px"
-          fontSize="13.5px"
-          lineHeight="1.3"
-          position="relative"
-          bg={current ? "whiteAlpha.200" : undefined}
-          color={standing === "unlisted" && hasTable ? "ribQuiet" : "rib"}
-          fontWeight={heading.level === 1 ? "600" : "400"}
-          transition="padding 150ms, background 150ms"
-          _hover={{ bg: "whiteAlpha.200" }}
-          _focusVisible={{ outlineColor: "rib", outlineOffset: "-2px" }}
-          style={{ paddingLeft: `${18 + (heading.level - 1) * 11}px` }}
+          aria-label={[
+            `${heading.number} ${heading.text}`.trim(),
+            ...people.map((one) => `${one.name} is here`),
+            ...(hasTable ? [STANDING[standing]] : []),
+            `page ${heading.label}`,
+          ].join(", ")}
           onClick={() => goTo(heading.id)}
         >
           {hasTable && <Stitch standing={standing} />}
-          <Box as="span" flex="1" minW="0" lineClamp="2" overflowWrap="anywhere" title={heading.text}>
-            {heading.number && (
-              <Box as="span" mr="1.5" fontVariantNumeric="tabular-nums">
-                {heading.number}
-              </Box>
-            )}
+          <span className="words" style={{ paddingLeft: `${(heading.level - 1) * 11 + (hasTable ? 0 : 14)}px` }}>
+            {heading.number && <span className="number">{heading.number}</span>}
             {heading.text}
-          </Box>
+          </span>
           {people.map((one) => (
-            <Box
-              as="span"
-              key={one.id}
-              title={`${one.name} is here`}
-              alignSelf="center"
-              flexShrink="0"
-              rounded="full"
-              w="18px"
-              h="18px"
-              fontSize="9px"
-              lineHeight="16px"
-              textAlign="center"
-              fontWeight="700"
-              color="white"
-              borderWidth="1px"
-              borderColor="rib"
-              style={{ background: one.colour }}
-            >
-              <span aria-hidden>{initials(one.name)}</span>
-              <Box as="span" srOnly>
-                {one.name} is here
-              </Box>
-            </Box>
+            <span key={one.id} className="bead" title={`${one.name} is here`} style={{ background: one.colour }}>
+              {initials(one.name)}
+            </span>
           ))}
-          <Box as="span" flexShrink="0" color="ribQuiet" fontVariantNumeric="tabular-nums" fontWeight="400">
-            <Box as="span" srOnly>
-              {hasTable ? `${STANDING[standing]}, page ` : "page "}
-            </Box>
-            {heading.label}
-          </Box>
-        </Press>
-      </Box>
+          <span className="page">{heading.label}</span>
+        </button>
     );
   },
   (before, now) =>
@@ -269,25 +256,14 @@ const Rib = memo(
 
 /** A stitch: closed where the table is level with the heading, an open loop where it is behind. */
 function Stitch({ standing }: { standing: Standing }) {
-  if (standing === "unlisted") return null;
   const closed = standing === "level";
   return (
-    <Box
-      as="svg"
-      aria-hidden
-      position="absolute"
-      left="4px"
-      top="50%"
-      mt="-7px"
-      w="9px"
-      h="14px"
-      color={closed ? "levelOnSpine" : "behindOnSpine"}
-    >
-      {closed ? (
+    <svg className="stitch" aria-hidden>
+      {standing === "unlisted" ? null : closed ? (
         <path d="M4.5 2 V12" stroke="currentColor" strokeWidth="2.5" strokeLinecap="round" />
       ) : (
         <path d="M6.5 1.5 C-0.500 4 -0.500 10 6.5 12.5" stroke="currentColor" strokeWidth="2" fill="none" strokeLinecap="round" />
       )}
-    </Box>
+    </svg>
   );
 }

@@ -1,7 +1,8 @@
 /** The table leaf: a table as it will be printed, and in its margin how each line stands to the text. */
-import { Box, Button, chakra, Flex, Heading, Stack, Text } from "@chakra-ui/react";
+import { Box, Button, chakra, Heading, Stack, Text } from "@chakra-ui/react";
 import { memo, useMemo, useState } from "react";
 import type { Scope } from "../../api/client";
+import { LongList } from "../../theme/LongList";
 import { counted, howFarBehind, when } from "../../words";
 import type { Difference, Kind, Table, TableLine, View } from "../view";
 import { PrintedLine } from "./PrintedLine";
@@ -13,6 +14,7 @@ interface Props {
   tableKey: string | null;
   table: Table | undefined;
   choose: (key: string) => void;
+  scroller: HTMLElement | null;
   mayWrite: boolean;
   goTo: (id: string) => void;
   catchUp: (scope: Scope) => Promise<void>;
@@ -49,7 +51,7 @@ export function TableLeaf(props: Props) {
       <Heading as="h2" fontFamily="Carlito, sans-serif" fontSize="17pt" fontWeight="bold" mt="5" mb="2" pl="22px">
         {table.title}
       </Heading>
-      <Lines view={view} table={table} goTo={props.goTo} />
+      <Lines view={view} table={table} scroller={props.scroller} goTo={props.goTo} />
       {props.mayWrite && (
         <Button size="sm" variant="ghost" color="quiet" mt="4" ml="12px" px="2" textDecoration="underline" onClick={props.remove}>
           Remove this table
@@ -154,12 +156,12 @@ interface Row {
 }
 
 /** Issued lines in their order; each new one where it will stand: behind the listed heading before it. */
-function rowsOf(view: View, table: Table): Row[] {
+function rowsOf(headings: View["headings"], table: Table): Row[] {
   const differing = new Map(table.differences.map((one) => [one.heading, one]));
   const listed = new Set(table.lines.map((line) => line.heading));
   const behind = new Map<string | null, Row[]>();
   let last: string | null = null;
-  for (const heading of view.headings) {
+  for (const heading of headings) {
     if (!table.levels.includes(heading.level)) continue;
     if (listed.has(heading.id)) last = heading.id;
     const difference = differing.get(heading.id);
@@ -173,14 +175,28 @@ function rowsOf(view: View, table: Table): Row[] {
   ];
 }
 
-const Lines = memo(function Lines({ view, table, goTo }: { view: View; table: Table; goTo: (id: string) => void }) {
-  const rows = useMemo(() => rowsOf(view, table), [view, table]);
+interface LinesProps {
+  view: View;
+  table: Table;
+  scroller: HTMLElement | null;
+  goTo: (id: string) => void;
+}
+
+const Lines = memo(function Lines({ view, table, scroller, goTo }: LinesProps) {
+  const { headings } = view;
+  const rows = useMemo(() => rowsOf(headings, table), [headings, table]);
   return (
-    <Box as="ol" listStyleType="none" aria-label={`Lines of ${table.title}`}>
-      {rows.map(({ line, difference }) => (
-        <Line key={line.heading} line={line} difference={difference} leader={table.leader} goTo={goTo} />
-      ))}
-    </Box>
+    <LongList
+      count={rows.length}
+      scroller={scroller}
+      estimate={24}
+      label={`Lines of ${table.title || "the table"}`}
+      keyOf={(index) => rows[index]?.line.heading ?? String(index)}
+      row={(index) => {
+        const row = rows[index];
+        return row ? <Line line={row.line} difference={row.difference} leader={table.leader} goTo={goTo} /> : null;
+      }}
+    />
   );
 });
 
@@ -208,50 +224,17 @@ const Line = memo(
   function Line({ line, difference, leader, goTo }: LineProps) {
     const kinds = difference?.kinds ?? [];
     const kind = kinds[0];
-    const gone = kind === "gone";
-    const page =
-      kinds.includes("page") && difference?.fresh ? (
-        <>
-          <Box as="s" color="quiet" mr="1">
-            {line.page}
-          </Box>
-          <Box as="b" color="behindInk">
-            {difference.fresh.page}
-          </Box>
-        </>
-      ) : (
-        line.page
-      );
+    const page = kinds.includes("page") ? difference?.fresh?.page : undefined;
     return (
-      <Flex
-        as="li"
-        gap="1"
-        rounded="sm"
-        bg={kind && kind !== "page" ? "behindWash" : undefined}
-        data-kinds={kinds.join(" ")}
-        css={{ contentVisibility: "auto", containIntrinsicSize: "auto 24px" }}
-      >
-        <Box
-          w="20px"
-          flexShrink="0"
-          textAlign="center"
-          fontWeight="700"
-          color={gone ? "gone" : "behindInk"}
-          pt={line.level === 1 ? "5pt" : "0"}
-          aria-hidden
-        >
+      <div className={kind && kind !== "page" ? "table-line marked" : "table-line"} data-kinds={kinds.join(" ")}>
+        <div className="mark" data-level={line.level} aria-hidden>
           {kind ? SHAPES[kind] : ""}
-        </Box>
-        <Box flex="1" minW="0" pr="1">
-          <PrintedLine line={line} leader={leader} page={page} faded={gone} go={() => goTo(line.heading)} />
+        </div>
+        <div className="rest">
+          <PrintedLine line={line} leader={leader} freshPage={page} faded={kind === "gone"} goTo={goTo} />
           {difference && kind !== "page" && <Why difference={difference} />}
-          {kind === "page" && (
-            <Box as="span" srOnly>
-              page: now {difference?.fresh?.page}
-            </Box>
-          )}
-        </Box>
-      </Flex>
+        </div>
+      </div>
     );
   },
   (before, now) => same(before.line, now.line) && same(before.difference, now.difference) && before.leader === now.leader,
@@ -268,10 +251,10 @@ function Why({ difference }: { difference: Difference }) {
   if (kinds.includes("renumbered") && fresh) now.push(fresh.number ? `now ${fresh.number}` : "no number now");
   const by = change?.who ? `${change.who}, ${when(change.at)}` : "";
   return (
-    <Text fontSize="12.5px" lineHeight="1.35" pb="1" color="behindInk" style={{ paddingLeft: `${((fresh ?? issued)?.level ?? 1) * 14 - 14}pt` }}>
+    <p className="why" style={{ paddingLeft: `${((fresh ?? issued)?.level ?? 1) * 14 - 14}pt` }}>
       <b>{kinds.map((kind) => WORDS[kind]).join(", ")}</b>
       {now.length > 0 && `: ${now.join(", ")}`}
-      {by && <Box as="span" color="quiet">{` · ${by}`}</Box>}
-    </Text>
+      {by && <span className="by">{` · ${by}`}</span>}
+    </p>
   );
 }

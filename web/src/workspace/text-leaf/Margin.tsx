@@ -52,12 +52,17 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
       if (!paragraph || !frame) return setAt(null);
       const box = paragraph.getBoundingClientRect();
       const first = parseFloat(getComputedStyle(paragraph).lineHeight) || 20;
-      setAt({
+      const now: At = {
         id: paragraph.dataset.id ?? "",
         style: paragraph.dataset.style ?? "body",
         top: box.top - frame.top + (Math.min(first, box.height) - 22) / 2,
         bottom: box.bottom - frame.top,
-      });
+      };
+      setAt((before) =>
+        before?.id === now.id && before.style === now.style && before.top === now.top && before.bottom === now.bottom
+          ? before
+          : now,
+      );
     },
     [scroller],
   );

@@ -43,14 +43,14 @@ const nothing = () => () => undefined;
 
 function Lines({ node, extension }: NodeViewProps) {
   const { room, goTo } = extension.options as Options;
-  const state = useSyncExternalStore(room?.subscribe ?? nothing, () => room?.state ?? null);
-  const table = state?.view.tables.get(node.attrs.table as string);
+  const key = node.attrs.table as string;
+  const table = useSyncExternalStore(room?.subscribe ?? nothing, () => room?.state.view.tables.get(key));
   return (
     <NodeViewWrapper contentEditable={false} className="placed-lines" data-style="placed">
       <Box as="nav" aria-label={table?.title ?? "Contents"}>
         {table?.title && <p data-style="table-title">{table.title}</p>}
         {table?.lines.map((line) => (
-          <PrintedLine key={line.heading} line={line} leader={table.leader} page={line.page} go={() => goTo(line.heading)} />
+          <PrintedLine key={line.heading} line={line} leader={table.leader} goTo={goTo} />
         ))}
         {(!table || table.lines.length === 0) && (
           <Box color="quiet" fontStyle="italic">

@@ -50,7 +50,6 @@ export const SelectionBar = forwardRef(function SelectionBar({ editor, scroller 
   const held = useRef(false);
 
   const look = useCallback(() => {
-    redraw((count) => count + 1);
     if (held.current || bar.current?.contains(document.activeElement)) return;
     const { from, to, empty } = editor.state.selection;
     const frame = scroller.current?.querySelector(".text-of-report")?.getBoundingClientRect();
@@ -64,6 +63,7 @@ export const SelectionBar = forwardRef(function SelectionBar({ editor, scroller 
     const leaf = scroller.current?.getBoundingClientRect();
     const above = start.top - 52;
     const top = leaf && above < leaf.top ? editor.view.coordsAtPos(to).bottom + 10 : above;
+    redraw((count) => count + 1);
     setPlace({ left: Math.min(Math.max(start.left - frame.left - 60, 8), Math.max(frame.width - 590, 8)), top: top - frame.top });
   }, [editor, scroller]);
 

@@ -15,10 +15,12 @@ import { EditorContent, useEditor } from "@tiptap/react";
 import { forwardRef, useEffect, useImperativeHandle, useMemo, useRef, type Ref } from "react";
 import { api, type Person, type ReportShown } from "../../api/client";
 import type { Room } from "../room";
+import type { View } from "../view";
 import { Carets } from "./carets";
 import { splitParagraph } from "./commands";
 import { Ids } from "./ids";
 import { Margin, type MarginHandle } from "./Margin";
+import { MarkerRules } from "./markerRules";
 import { computed, PageEdges } from "./pageEdges";
 import { PlacedTable } from "./PlacedTable";
 import { DataCell, DataRow, DataTable, Image, PageBreak, Paragraph, TableRoles, Typeface } from "./schema";
@@ -43,6 +45,8 @@ interface Props {
   room: Room;
   person: Person;
   mayWrite: boolean;
+  /** Whether the text has arrived; before that, nothing may be written. */
+  textIsThere: boolean;
   ready: (editor: Editor | null) => void;
   moved: (here: Whereabouts) => void;
   goTo: (id: string) => void;
@@ -53,7 +57,7 @@ interface Props {
 const SAFE_LINK = /^(https?:\/\/|mailto:)/i;
 
 export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<TextLeafHandle>) {
-  const { report, room, person, mayWrite, ready, moved, goTo, say, pageBreak } = props;
+  const { report, room, person, mayWrite, textIsThere, ready, moved, goTo, say, pageBreak } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const margin = useRef<MarginHandle>(null);
   const bar = useRef<SelectionBarHandle>(null);
@@ -63,7 +67,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
 
   const editor = useEditor(
     {
-      editable: mayWrite,
+      editable: false,
       immediatelyRender: true,
       shouldRerenderOnTransaction: false,
       editorProps: {
@@ -130,9 +134,17 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
   );
 
   useEffect(() => {
+    // Before every change of its own, React reads the selection of a focused editable element by walking through all
+    // of its text, in order to restore it. The editor keeps its selection itself; so React is not told that it is one.
+    Object.defineProperty(editor.view.dom, "contentEditable", { configurable: true, get: () => "inherit" });
+  }, [editor]);
+
+  useEffect(() => {
+    if (!textIsThere) return;
+    editor.setEditable(mayWrite);
     ready(editor);
     return () => ready(null);
-  }, [editor, ready]);
+  }, [editor, ready, mayWrite, textIsThere]);
 
   useEffect(() => {
     room.awareness.setLocalStateField("user", { id: person.id, name: person.name, colour: person.colour });
@@ -153,15 +165,22 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
   }, [editor, room, person, headings]);
 
   useEffect(() => {
-    let shown: unknown = null;
+    const markers = new MarkerRules();
+    let shown: View | null = null;
     const show = () => {
       const { view } = room.state;
-      if (shown !== null && sameMarks(shown as typeof view, view)) return;
+      if (view.edges !== shown?.edges) {
+        editor.view.dispatch(editor.state.tr.setMeta(computed, view).setMeta("addToHistory", false));
+      }
+      if (view.markers !== shown?.markers) markers.show(view.markers);
       shown = view;
-      editor.view.dispatch(editor.state.tr.setMeta(computed, view).setMeta("addToHistory", false));
     };
     show();
-    return room.subscribe(show);
+    const stop = room.subscribe(show);
+    return () => {
+      stop();
+      markers.remove();
+    };
   }, [editor, room]);
 
   useEffect(() => {
@@ -215,7 +234,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
       <style>{rules}</style>
       <Box className="text-of-report" position="relative">
         <EditorContent editor={editor} />
-        {mayWrite && <Margin ref={margin} editor={editor} report={report} scroller={scroller} say={say} />}
+        {mayWrite && textIsThere && <Margin ref={margin} editor={editor} report={report} scroller={scroller} say={say} />}
         {mayWrite && <SelectionBar ref={bar} editor={editor} scroller={scroller} />}
         {mayWrite && <TableTools editor={editor} />}
       </Box>
@@ -224,9 +243,6 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
 });
 
 const inParagraph = (editor: Editor) => editor.state.selection.$from.parent.isTextblock;
-
-type Marks = Room["state"]["view"];
-const sameMarks = (one: Marks, other: Marks) => one.edges === other.edges && one.markers === other.markers;
 
 function headingAt(editor: Editor, headings: ReadonlySet<string>): string | null {
   const { doc, selection } = editor.state;

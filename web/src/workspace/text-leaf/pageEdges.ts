@@ -1,4 +1,4 @@
-/** Page edges, heading numbers and list markers in the text, where the server computed them to be. */
+/** Page edges in the text, where the server computed them to be. */
 import { Extension } from "@tiptap/core";
 import type { Node } from "@tiptap/pm/model";
 import { Plugin, PluginKey } from "@tiptap/pm/state";
@@ -26,8 +26,6 @@ function decorate(doc: Node, view: View): DecorationSet {
   const found: Decoration[] = [];
   doc.forEach((node, pos) => {
     const id = node.attrs.id as string;
-    const marker = view.markers.get(id);
-    if (marker !== undefined) found.push(Decoration.node(pos, pos + node.nodeSize, { "data-marker": marker }));
     for (const edge of edges.get(id) ?? []) {
       const key = `${edge.block}/${edge.offset}/${edge.label}`;
       if (edge.offset === 0) {

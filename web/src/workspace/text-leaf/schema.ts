@@ -4,6 +4,8 @@
  */
 import { callOrReturn, Extension, getExtensionField, Mark, mergeAttributes, Node, type Attribute } from "@tiptap/core";
 
+import { elementId } from "./markerRules";
+
 declare module "@tiptap/core" {
   // eslint-disable-next-line @typescript-eslint/no-unused-vars -- the parameters must be named as in the original
   interface NodeConfig<Options, Storage> {
@@ -25,7 +27,8 @@ const id: Attribute = {
   default: null,
   keepOnSplit: false,
   parseHTML: (element) => element.getAttribute("data-id"),
-  renderHTML: (attributes) => (attributes.id ? { "data-id": attributes.id as string } : {}),
+  renderHTML: (attributes) =>
+    attributes.id ? { "data-id": attributes.id as string, id: elementId(attributes.id as string) } : {},
 };
 
 const plain = (fallback: unknown = null): Attribute => ({ default: fallback, rendered: false });

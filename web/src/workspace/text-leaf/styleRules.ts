@@ -31,6 +31,8 @@ const safe = (name: string) => name.replace(/[^A-Za-z0-9 _-]/g, "");
 function rule(style: StyleShown): string {
   const at = `.text-of-report p[data-style="${safe(style.id)}"]`;
   const hangs = style.marker !== null;
+  const tag = `\n.text-of-report .ProseMirror > p[data-style="${safe(style.id)}"]::after {
+    display: block; content: "${tagOf(style).replace(/["\\]/g, "")}"; }`;
   return `${at} {
     font-family: "${safe(style.font)}"; font-size: ${style.size}pt; line-height: ${style.line_spacing};
     font-weight: ${style.bold ? "bold" : "normal"}; font-style: ${style.italic ? "italic" : "normal"};
@@ -38,7 +40,7 @@ function rule(style: StyleShown): string {
     text-align: ${style.align}; margin-top: ${style.space_before}pt; margin-bottom: ${style.space_after}pt;
     --line: ${style.size * style.line_spacing}pt; --indent: ${style.indent}pt; --marker: ${style.indent + style.first_line}pt;
     text-indent: ${hangs ? 0 : style.first_line}pt; }
-  .ProseMirror > ${at.replace(".text-of-report ", "")}::after { content: "${tagOf(style).replace(/["\\]/g, "")}"; }`;
+${style.outline_level || style.id === "title" ? tag : ""}`;
 }
 
 export function styleRules(report: ReportShown): string {

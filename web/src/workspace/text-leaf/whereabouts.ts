@@ -11,15 +11,23 @@ const BELOW_TOP = 90;
 export const headingStyles = (styles: readonly StyleShown[]): ReadonlySet<string> =>
   new Set(styles.filter((style) => style.outline_level !== null).map((style) => style.id));
 
+/** The last block that begins above a line at this height of the window; blocks stand in order, so halving finds it. */
+function blockAt(text: Element, y: number): Element | null {
+  const blocks = text.children;
+  let low = 0;
+  let high = blocks.length - 1;
+  while (low < high) {
+    const middle = Math.ceil((low + high) / 2);
+    if ((blocks[middle]?.getBoundingClientRect().top ?? 0) <= y) low = middle;
+    else high = middle - 1;
+  }
+  return blocks[low] ?? null;
+}
+
 export function whereabouts(scroller: HTMLElement, headings: ReadonlySet<string>): Whereabouts {
-  const box = scroller.getBoundingClientRect();
   const text = scroller.querySelector(".ProseMirror");
   if (!text) return { heading: null, page: "1" };
-  let block: Element | null = null;
-  for (let y = BELOW_TOP; y < box.height && !block; y += 30) {
-    const hit = document.elementFromPoint(box.left + box.width / 2, box.top + y);
-    for (let at = hit; at && at !== text; at = at.parentElement) if (at.parentElement === text) block = at;
-  }
+  const block = blockAt(text, scroller.getBoundingClientRect().top + BELOW_TOP);
   let heading: string | null = null;
   let page: string | null = null;
   for (let at = block; at && (heading === null || page === null); at = at.previousElementSibling) {

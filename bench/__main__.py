@@ -1,0 +1,18 @@
+"""``python -m bench``: how fast and how large, printed side by side. Nothing is asserted: machines differ.
+
+``core`` measures pagination; ``others`` sets 50 pages of the same text with reportlab and weasyprint in the same run;
+``workspace`` opens the manual in Chromium and types. Without arguments, all three.
+"""
+
+from __future__ import annotations
+
+import argparse
+
+from bench import core, others, workspace
+
+PARTS = {"core": core.run, "others": others.run, "workspace": workspace.run}
+
+parser = argparse.ArgumentParser(prog="bench", description=__doc__)
+parser.add_argument("part", nargs="*", help=", ".join(PARTS))
+for name in parser.parse_args().part or PARTS:
+    PARTS[name]()

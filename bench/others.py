@@ -1,0 +1,140 @@
+"""The same 50 pages with contents: here, with reportlab's own table of contents, and with weasyprint."""
+
+from __future__ import annotations
+
+import html
+from io import BytesIO
+
+from bench.figures import seconds, show
+from demo.manual import manual
+from mellowspine.core.formats import pdf
+from mellowspine.core.pages.boxes import TABLE_SPACE
+from mellowspine.core.pages.pages import Pages
+from mellowspine.core.pages.typefaces import FONT_FOLDER, Typefaces
+from mellowspine.core.report.blocks import DataTable, Paragraph, PlacedTable
+from mellowspine.core.report.report import Report
+from mellowspine.core.structure.outline import outline
+from mellowspine.core.tables.contents import with_contents
+
+
+def run() -> None:
+    print("\nThe same text, contents included, as PDF")
+    source = manual(50)
+    ours: list[tuple[Report, Pages]] = []
+
+    def by_us() -> None:
+        typefaces = Typefaces()
+        report, pages = with_contents(source, typefaces)
+        pdf.write(report, pages, typefaces, {})
+        ours[:] = [(report, pages)]
+
+    paged = seconds(lambda: with_contents(source, Typefaces()), 3)
+    here = seconds(by_us, 3)
+    report, pages = ours[0]
+    show(f"here, {len(pages)} pages and contents known", f"{paged:.2f} s")
+    show("here, PDF written", f"{here:.2f} s", "1")
+    theirs = seconds(lambda: by_reportlab(report))
+    show("reportlab with its own contents table", f"{theirs:.2f} s", f"{theirs / here:.1f} times as long")
+    with_css = seconds(lambda: by_weasyprint(report, pages))
+    show("weasyprint with target-counter", f"{with_css:.2f} s", f"{with_css / here:.1f} times as long")
+
+
+def by_reportlab(report: Report) -> bytes:
+    from reportlab.pdfbase import pdfmetrics
+    from reportlab.pdfbase.ttfonts import TTFont
+    from reportlab.platypus import BaseDocTemplate, Frame, PageBreak, PageTemplate, Table
+    from reportlab.platypus import Paragraph as Words
+    from reportlab.platypus.tableofcontents import TableOfContents
+
+    for face in ("Caladea-Regular", "Carlito-Bold", "Carlito-Regular", "Carlito-BoldItalic"):
+        pdfmetrics.registerFont(TTFont(face, str(FONT_FOLDER / f"{face}.ttf")))
+    from reportlab.lib.styles import ParagraphStyle
+
+    def look(key: str) -> ParagraphStyle:
+        style = report.styles[key]
+        face = "Carlito-Bold" if style.bold else "Carlito-Regular" if style.font == "Carlito" else "Caladea-Regular"
+        return ParagraphStyle(key, fontName=face, fontSize=style.size, leading=style.size * style.line_spacing,
+                              spaceBefore=style.space_before, spaceAfter=style.space_after, leftIndent=style.indent,
+                              keepWithNext=style.keep_with_next, allowWidows=0, allowOrphans=0)  # fmt: skip
+
+    looks = {key: look(key) for key in report.styles}
+
+    class Document(BaseDocTemplate):
+        def afterFlowable(self, flowable) -> None:
+            if (
+                isinstance(flowable, Words)
+                and (level := report.styles[flowable.style.name].outline_level)
+                and level <= 3
+            ):
+                self.notify("TOCEntry", (level - 1, flowable.getPlainText(), self.page))
+
+    page = report.page
+    frame = Frame(page.left, page.bottom, page.text_width, page.text_height, 0, 0, 0, 0)
+    contents = TableOfContents()
+    story = []
+    for block in report.blocks:
+        match block:
+            case Paragraph():
+                story.append(Words(html.escape(block.text), looks[block.style]))
+            case DataTable():
+                story.append(Table([[cell.paragraphs[0].text for cell in row] for row in block.rows]))
+            case PlacedTable():
+                story += [PageBreak(), contents, PageBreak()]
+    stream = BytesIO()
+    document = Document(stream, pagesize=(page.width, page.height), pageTemplates=[PageTemplate(frames=[frame])])
+    document.multiBuild(story)
+    return stream.getvalue()
+
+
+def by_weasyprint(report: Report, pages: Pages) -> bytes:
+    import weasyprint
+
+    rules = [
+        f"@page {{ size: {report.page.width}pt {report.page.height}pt; margin: {report.page.top}pt }}",
+        "p { margin: 0; orphans: 2; widows: 2; font-variant-ligatures: none }",
+        "table { border-collapse: collapse; width: 100% } td { border: .5pt solid; padding: 4pt }",
+        f"table {{ margin: {TABLE_SPACE}pt 0 }} tr {{ break-inside: avoid }} thead {{ display: table-header-group }}",
+        "nav { break-before: page; break-after: page } nav a { display: block; font: 10.5pt/1.35 Carlito }",
+        "nav a::after { content: leader('.') target-counter(attr(href), page) }",
+    ]
+    for face, weight, slant in (("Regular", 400, "normal"), ("Bold", 700, "normal"), ("Italic", 400, "italic")):
+        for family in ("Caladea", "Carlito"):
+            rules.append(
+                f"@font-face {{ font-family: {family}; font-weight: {weight}; font-style: {slant};"
+                f" src: url({(FONT_FOLDER / f'{family}-{face}.ttf').as_uri()}) }}"
+            )
+    for style in report.styles.values():
+        rules.append(
+            f"p.{style.id} {{ font: {'bold' if style.bold else 'normal'} {style.size}pt/{style.line_spacing} {style.font};"
+            f" margin: {style.space_before}pt 0 {style.space_after}pt {style.indent}pt;"
+            + (" break-after: avoid }" if style.keep_with_next else " }")
+        )
+    body = []
+    for block in report.blocks:
+        match block:
+            case Paragraph():
+                body.append(f'<p id="{block.id}" class="{block.style}">{html.escape(block.text)}</p>')
+            case DataTable():
+                rows = [
+                    "".join(f"<td><p class=cell>{html.escape(c.paragraphs[0].text)}</p></td>" for c in row)
+                    for row in block.rows
+                ]
+                body.append(
+                    f"<table><thead><tr>{rows[0]}</tr></thead><tbody><tr>{'</tr><tr>'.join(rows[1:])}</tr></tbody></table>"
+                )
+            case PlacedTable():
+                lines = report.tables[block.table].lines
+                body.append(
+                    "<nav>" + "".join(f'<a href="#{x.heading}">{html.escape(x.text)}</a>' for x in lines) + "</nav>"
+                )
+    document = weasyprint.HTML(string=f"<style>{' '.join(rules)}</style>{''.join(body)}").render()
+    agree(report, pages, document)
+    return document.write_pdf()
+
+
+def agree(report: Report, pages: Pages, document) -> None:
+    """On how many headings the two agree. From a different page on, a chapter differs as a whole."""
+    theirs = {name: number for number, page in enumerate(document.pages, 1) for name in page.anchors}
+    headings = outline(report)
+    same = sum(theirs.get(h.id) == pages.page_of(h.block, h.row) for h in headings)
+    show(f"headings on the same page as with weasyprint, of {len(headings)}", f"{100 * same / len(headings):.0f} %")
