@@ -90,7 +90,7 @@ class FirstReport(Journey):
         page.get_by_role("menuitemcheckbox", name="All 3 that look like this one").click()
         page.get_by_role("menuitem", name="Heading 1", exact=False).click()
         expect(page.get_by_role("navigation", name="Spine").locator("[data-rib]")).to_have_text(
-            ["Aims1", "Means1", "Ends1"]
+            ["Aims 1", "Means 1", "Ends 1"]
         )
 
     def test_a_table_that_is_removed_comes_back_with_undo(self) -> None:

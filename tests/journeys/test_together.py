@@ -101,6 +101,7 @@ class Together(Journey):
     def test_each_difference_says_who_made_it(self) -> None:
         page = self.open(READER)
         leaf = page.get_by_role("region", name="Table leaf")
+        leaf.get_by_label("Show only the lines that differ").check()
         expect(leaf.locator("[data-kinds~='renamed']").first).to_contain_text("Tobias Okonjo")
         expect(leaf.locator("[data-kinds~='gone']")).to_contain_text("Beach access during works")
         expect(leaf.locator("[data-kinds~='new']").first).to_contain_text("Maren Lisk")

@@ -219,18 +219,16 @@ const Rib = memo(
           data-level={heading.level}
           data-standing={standing}
           aria-current={current ? "location" : undefined}
-          aria-label={[
-            `${heading.number} ${heading.text}`.trim(),
+          title={[
             ...people.map((one) => `${one.name} is here`),
             ...(hasTable ? [STANDING[standing]] : []),
-            `page ${heading.label}`,
           ].join(", ")}
           onClick={() => goTo(heading.id)}
         >
           {hasTable && <Stitch standing={standing} />}
           <span className="words" style={{ paddingLeft: `${(heading.level - 1) * 11 + (hasTable ? 0 : 14)}px` }}>
-            {heading.number && <span className="number">{heading.number}</span>}
-            {heading.text}
+            {heading.number && <span className="number">{heading.number} </span>}
+            {heading.text}{" "}
           </span>
           {people.map((one) => (
             <span key={one.id} className="bead" title={`${one.name} is here`} style={{ background: one.colour }}>

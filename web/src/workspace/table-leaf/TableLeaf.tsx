@@ -24,6 +24,7 @@ interface Props {
 
 export function TableLeaf(props: Props) {
   const { view, tableKey, table, choose } = props;
+  const [only, setOnly] = useState(false);
   if (!table || tableKey === null) return <NoTable {...props} />;
   return (
     <Box px="4" py="5">
@@ -47,11 +48,11 @@ export function TableLeaf(props: Props) {
           ))}
         </Select>
       )}
-      <State {...props} table={table} />
+      <State {...props} table={table} only={only} setOnly={setOnly} />
       <Heading as="h2" fontFamily="Carlito, sans-serif" fontSize="17pt" fontWeight="bold" mt="5" mb="2" pl="22px">
         {table.title}
       </Heading>
-      <Lines view={view} table={table} scroller={props.scroller} goTo={props.goTo} />
+      <Lines view={view} table={table} only={only && table.differences.length > 0} scroller={props.scroller} goTo={props.goTo} />
       {props.mayWrite && (
         <Button size="sm" variant="ghost" color="quiet" mt="4" ml="12px" px="2" textDecoration="underline" onClick={props.remove}>
           Remove this table
@@ -91,7 +92,7 @@ function NoTable({ mayWrite, place }: Props) {
   );
 }
 
-function State({ table, mayWrite, catchUp }: Props & { table: Table }) {
+function State({ table, mayWrite, catchUp, only, setOnly }: Props & StateProps) {
   const [busy, setBusy] = useState<Scope | null>(null);
   const behind = table.differences.length;
   const pagesOnly = table.differences.filter((one) => one.kinds.includes("page")).length;
@@ -118,6 +119,17 @@ function State({ table, mayWrite, catchUp }: Props & { table: Table }) {
           ? `Last caught up ${when(table.issuedAt)}${table.issuedBy ? ` by ${table.issuedBy}` : ""}`
           : "Not caught up yet"}
       </Text>
+      {behind > 0 && (
+        <Text fontSize="14px" mt="1">
+          {kindsOf(table)}
+        </Text>
+      )}
+      {behind > 0 && (
+        <chakra.label display="flex" gap="2" mt="2" fontSize="14px" cursor="pointer" alignItems="center" minH="24px">
+          <input type="checkbox" checked={only} onChange={(event) => setOnly(event.target.checked)} />
+          Show only the lines that differ
+        </chakra.label>
+      )}
       {mayWrite && (
         <Stack gap="2" mt="3">
           <Button
@@ -150,6 +162,19 @@ function State({ table, mayWrite, catchUp }: Props & { table: Table }) {
   );
 }
 
+interface StateProps {
+  table: Table;
+  only: boolean;
+  setOnly: (only: boolean) => void;
+}
+
+/** "2 new, 1 gone, 7 page": how many lines differ in each way. */
+function kindsOf(table: Table): string {
+  const counts = new Map<Kind, number>();
+  for (const { kinds } of table.differences) for (const kind of kinds) counts.set(kind, (counts.get(kind) ?? 0) + 1);
+  return [...counts].map(([kind, count]) => `${count} ${WORDS[kind]}`).join(" · ");
+}
+
 interface Row {
   line: TableLine;
   difference: Difference | undefined;
@@ -178,13 +203,18 @@ function rowsOf(headings: View["headings"], table: Table): Row[] {
 interface LinesProps {
   view: View;
   table: Table;
+  /** Leave out the lines that are level with the text. */
+  only: boolean;
   scroller: HTMLElement | null;
   goTo: (id: string) => void;
 }
 
-const Lines = memo(function Lines({ view, table, scroller, goTo }: LinesProps) {
+const Lines = memo(function Lines({ view, table, only, scroller, goTo }: LinesProps) {
   const { headings } = view;
-  const rows = useMemo(() => rowsOf(headings, table), [headings, table]);
+  const rows = useMemo(
+    () => rowsOf(headings, table).filter((row) => !only || row.difference),
+    [headings, table, only],
+  );
   return (
     <LongList
       count={rows.length}

@@ -14,7 +14,7 @@ export interface SelectionBarHandle {
 
 const SIZES = [8, 9, 10, 11, 12, 14, 16, 18, 20, 24, 28, 36, 48];
 const COLOURS = [
-  ["", "As the style"],
+  ["", "Colour"],
   ["#26222b", "Ink"],
   ["#5b4aa0", "Iris"],
   ["#2f7d6b", "Verdigris"],
@@ -30,7 +30,7 @@ const ALIGNS = [
   ["justify", "Both edges"],
 ] as const;
 const SPACES = [
-  ["", "Space as the style"],
+  ["", "Space"],
   ["0", "No space after"],
   ["6", "6 pt after"],
   ["12", "12 pt after"],
@@ -61,8 +61,8 @@ export const SelectionBar = forwardRef(function SelectionBar({ editor, scroller 
     }
     const start = editor.view.coordsAtPos(from);
     const leaf = scroller.current?.getBoundingClientRect();
-    const above = start.top - 52;
-    const top = leaf && above < leaf.top ? editor.view.coordsAtPos(to).bottom + 10 : above;
+    const above = start.top - 60;
+    const top = leaf && above < leaf.top ? editor.view.coordsAtPos(to).bottom + 12 : above;
     redraw((count) => count + 1);
     setPlace({ left: Math.min(Math.max(start.left - frame.left - 60, 8), Math.max(frame.width - 590, 8)), top: top - frame.top });
   }, [editor, scroller]);

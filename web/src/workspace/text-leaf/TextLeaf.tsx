@@ -165,6 +165,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
   }, [editor, room, person, headings]);
 
   useEffect(() => {
+    if (!textIsThere) return;
     const markers = new MarkerRules();
     let shown: View | null = null;
     const show = () => {
@@ -181,7 +182,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
       stop();
       markers.remove();
     };
-  }, [editor, room]);
+  }, [editor, room, textIsThere]);
 
   useEffect(() => {
     const element = scroller.current;
@@ -194,13 +195,15 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
     element.addEventListener("scroll", look, { passive: true });
     const sized = new ResizeObserver(look);
     for (const text of element.children) sized.observe(text);
+    const stop = room.subscribe(look);
     look();
     return () => {
       cancelAnimationFrame(frame);
       element.removeEventListener("scroll", look);
       sized.disconnect();
+      stop();
     };
-  }, [headings, moved]);
+  }, [headings, moved, room]);
 
   useImperativeHandle(
     ref,

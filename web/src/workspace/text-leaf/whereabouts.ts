@@ -27,7 +27,7 @@ function blockAt(text: Element, y: number): Element | null {
 export function whereabouts(scroller: HTMLElement, headings: ReadonlySet<string>): Whereabouts {
   const text = scroller.querySelector(".ProseMirror");
   if (!text) return { heading: null, page: "1" };
-  const block = blockAt(text, scroller.getBoundingClientRect().top + BELOW_TOP);
+  const block = text.childElementCount === 0 ? null : blockAt(text, scroller.getBoundingClientRect().top + BELOW_TOP);
   let heading: string | null = null;
   let page: string | null = null;
   for (let at = block; at && (heading === null || page === null); at = at.previousElementSibling) {
