@@ -1,0 +1,87 @@
+"""``make pictures``: takes the pictures in docs/screenshots from the demonstration, at 1280×800."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+
+from .application import CHROMIUM, EDITOR, FLAGS, OWNER, Application, text_of
+
+FOLDER = Path(__file__).parents[2] / "docs/screenshots"
+
+NOTES = b"""# Harbour notes
+
+Taken on the quay, the ninth of May. See the [chart](https://example.org/chart).
+
+---
+
+## What was measured
+
+| Place | Depth |
+|---|---|
+| Steps | 3.4 m |
+
+![The chart](chart.png)
+"""
+
+
+def main() -> None:
+    application = Application()
+    try:
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+
+            def enter(name: str):
+                page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+                page.goto(application.address)
+                page.get_by_role("button", name=name).wait_for()
+                if name == OWNER:
+                    page.screenshot(path=FOLDER / "sign-in.png")
+                page.get_by_role("button", name=name).click()
+                page.get_by_role("link", name="Tide Gate Manual").wait_for()
+                return page
+
+            def open_report(page):
+                page.get_by_role("link", name="Quillmere Lido Restoration").click()
+                text_of(page).wait_for()
+                page.locator("[data-rib]").first.wait_for()
+                page.wait_for_timeout(1000)
+
+            def go_to(page, words: str):
+                page.get_by_label("Filter the spine").fill(words)
+                page.wait_for_timeout(300)
+                page.locator("[data-rib]").first.click()
+                page.get_by_label("Filter the spine").fill("")
+                page.mouse.move(900, 700)
+                page.wait_for_timeout(1200)
+
+            page, other = enter(OWNER), enter(EDITOR)
+            page.wait_for_timeout(400)
+            page.screenshot(path=FOLDER / "shelf.png")
+            open_report(other)
+            go_to(other, "Safety of the gates")
+            open_report(page)
+            page.get_by_label("Show only the lines that differ").check()
+            go_to(page, "Water quality")
+            page.screenshot(path=FOLDER / "workspace-behind.png")
+            page.get_by_role("button", name="Catch up everything").click()
+            page.get_by_text("The table is level with the text.").wait_for()
+            page.wait_for_timeout(6000)
+            page.screenshot(path=FOLDER / "workspace-level.png")
+            page.goto(application.address)
+            page.get_by_label("File to bring in").set_input_files(
+                {"name": "harbour.md", "mimeType": "text/markdown", "buffer": NOTES}
+            )
+            page.get_by_role("link", name="Open it").wait_for()
+            page.get_by_role("link", name="Open it").scroll_into_view_if_needed()
+            page.mouse.wheel(0, 2000)
+            page.wait_for_timeout(500)
+            page.screenshot(path=FOLDER / "import-summary.png")
+            browser.close()
+    finally:
+        application.close()
+
+
+if __name__ == "__main__":
+    main()
