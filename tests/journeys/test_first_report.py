@@ -58,7 +58,7 @@ class FirstReport(Journey):
         put_cursor(page, "The pump")
         page.keyboard.type(" house")
         expect(how_far_behind(page)).to_have_text("◇ 1 line behind")
-        expect(leaf.get_by_text("renamed")).to_be_visible()
+        expect(leaf.get_by_text("renamed", exact=True)).to_be_visible()
         leaf.get_by_role("button", name="Catch up everything").click()
         expect(how_far_behind(page)).to_have_text("◆ Level with the text")
         expect(leaf.get_by_role("button", name="The pump house")).to_be_visible()

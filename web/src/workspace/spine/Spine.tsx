@@ -94,13 +94,13 @@ export function Spine({ view, table, room, person, here, goTo, filter, shown, sh
           <Flex justify="space-between" mt="2" align="center" fontSize="12px" color="ribQuiet">
             <Text>{wanted ? `${ribs.length} of ${counted(view.headings.length, "heading")}` : counted(view.pages, "page")}</Text>
             {levels.size > 1 && !wanted && (
-              <Flex gap="0.5" role="group" aria-label="Fold the spine below level">
+              <Flex role="group" aria-label="Fold the spine below level" wrap="wrap" justify="end">
                 {[...levels].sort().map((level) => (
                   <Press
                     key={level}
                     type="button"
-                    w="20px"
-                    h="20px"
+                    w="24px"
+                    h="24px"
                     rounded="sm"
                     fontWeight="600"
                     aria-label={`Show levels 1 to ${level}`}
