@@ -55,7 +55,7 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
       const now: At = {
         id: paragraph.dataset.id ?? "",
         style: paragraph.dataset.style ?? "body",
-        top: box.top - frame.top + (Math.min(first, box.height) - 22) / 2,
+        top: box.top - frame.top + (Math.min(first, box.height) - 24) / 2,
         bottom: box.bottom - frame.top,
       };
       setAt((before) =>
@@ -184,7 +184,7 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
             position="absolute"
             left="14px"
             minW="30px"
-            h="22px"
+            h="24px"
             px="5px"
             fontSize="11px"
             fontWeight="600"
@@ -237,18 +237,18 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
             aria-label="Put something in after this paragraph"
             title="Put something in here"
             position="absolute"
-            left="20px"
+            left="17px"
             size="2xs"
-            w="18px"
+            w="24px"
             minW="0"
-            h="18px"
+            h="24px"
             rounded="full"
             variant="outline"
             borderColor="quiet"
             bg="leaf"
             color="quiet"
             _hover={{ borderColor: "iris", color: "iris" }}
-            style={{ top: Math.max(at.bottom - 4, at.top + 26) }}
+            style={{ top: Math.max(at.bottom - 6, at.top + 28) }}
           >
             +
           </Button>
