@@ -35,7 +35,9 @@ export function SignIn({ people }: { people: string[] }) {
         borderRightStyle="dashed"
         borderColor="behindOnSpine"
       >
-        <Mark size={56} />
+        <Box ml="-10px">
+          <Mark size={56} />
+        </Box>
         <Heading as="h1" fontFamily="heading" fontSize={{ base: "36px", md: "48px" }} fontWeight="600" lineHeight="1.1" mt="6">
           Mellow Spine
         </Heading>

@@ -117,14 +117,6 @@ export function Spine({ view, table, room, person, here, goTo, filter, shown, sh
             )}
           </Flex>
         </Box>
-        <Ribs
-          ribs={ribs}
-          standing={standing}
-          hasTable={table !== undefined}
-          current={current}
-          people={others}
-          goTo={goTo}
-        />
         {view.headings.length === 0 && (
           <Text px="4" py="2" color="ribQuiet" fontSize="14px">
             No headings yet. Mark one with the tag beside a paragraph, or press Alt+S and then 1.
@@ -135,6 +127,14 @@ export function Spine({ view, table, room, person, here, goTo, filter, shown, sh
             No heading has these words.
           </Text>
         )}
+        <Ribs
+          ribs={ribs}
+          standing={standing}
+          hasTable={table !== undefined}
+          current={current}
+          people={others}
+          goTo={goTo}
+        />
       </Flex>
       <PageStrip view={view} here={here} goTo={goTo} />
     </Flex>

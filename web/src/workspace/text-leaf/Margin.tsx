@@ -173,7 +173,7 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
         open={open === "tag"}
         onOpenChange={(now) => change(now.open ? "tag" : null)}
         onSelect={(item) => item.value !== ALL && choose(item.value)}
-        positioning={{ placement: "bottom-start" }}
+        positioning={{ placement: "right-start", fitViewport: true }}
         lazyMount
       >
         <Menu.Trigger asChild>
@@ -203,7 +203,7 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
         </Menu.Trigger>
         <Portal>
           <Menu.Positioner>
-            <Menu.Content bg="raised" maxH="min(480px, 70vh)" overflowY="auto" minW="230px">
+            <Menu.Content bg="raised" maxH="min(480px, 70vh, var(--available-height, 70vh))" overflowY="auto" minW="230px">
               {alike.length > 1 && (
                 <Menu.CheckboxItem value={ALL} checked={all} onCheckedChange={setAll} closeOnSelect={false} fontWeight="600">
                   <Menu.ItemIndicator />
@@ -228,7 +228,7 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
         open={open === "insert"}
         onOpenChange={(now) => change(now.open ? "insert" : null)}
         onSelect={(item) => insert(item.value)}
-        positioning={{ placement: "bottom-start" }}
+        positioning={{ placement: "right-start", fitViewport: true }}
         lazyMount
       >
         <Menu.Trigger asChild>
