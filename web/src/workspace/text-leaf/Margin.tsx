@@ -13,6 +13,9 @@ const Tag = chakra("button");
 /** The menu item that is no style: whether to change all paragraphs that look alike. */
 const ALL = "/all";
 
+/** Milliseconds after which a closing menu has done with the focus. */
+const FOCUS_AFTER = 40;
+
 export interface MarginHandle {
   openTag: () => void;
   openInsert: () => void;
@@ -126,6 +129,9 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
     },
   }));
 
+  /** A menu gives the focus back to its button when it closes; whoever writes goes on in the text. */
+  const toText = () => window.setTimeout(() => editor.view.focus(), FOCUS_AFTER);
+
   /** The paragraphs meant: all that look alike, or the whole selection if it holds the paragraph, or that alone. */
   const choose = (style: string) => {
     if (!at) return;
@@ -137,7 +143,7 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
     const ids = all && alike.length > 1 ? alike : inside ? undefined : [at.id];
     const changed = giveStyle(editor, style, ids);
     if (changed > 1) say(`${counted(changed, "paragraph")} changed. Undo (Ctrl+Z) takes it back.`);
-    editor.view.focus();
+    toText();
   };
 
   /** Puts the cursor to the paragraph at hand before something is inserted behind it. */
@@ -153,6 +159,7 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
     else if (what === "break") insertPageBreak(editor);
     else if (what === "data") insertDataTable(editor);
     else file.current?.click();
+    toText();
   };
 
   const addPicture = async (picture: File | undefined) => {

@@ -1,6 +1,7 @@
 /** The small bar at a selection: weight, slant, underline, typeface, colour, alignment, spacing, link. */
 import { Box, chakra, Flex, Input } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
+import type { Transaction } from "@tiptap/pm/state";
 import { forwardRef, useCallback, useEffect, useImperativeHandle, useRef, useState, type Ref, type RefObject } from "react";
 import { setOnParagraphs } from "./commands";
 import { typefaces } from "./schema";
@@ -75,13 +76,23 @@ export const SelectionBar = forwardRef(function SelectionBar({ editor, scroller 
       held.current = false;
       requestAnimationFrame(look);
     };
-    editor.on("transaction", look);
-    editor.on("blur", look);
+    // Going from the text into the bar is no leaving.
+    const left = ({ event }: { event: FocusEvent }) => {
+      if (!bar.current?.contains(event.relatedTarget as globalThis.Node | null)) look();
+    };
+    // Losing the focus is a transaction as well; at that moment nothing has it yet.
+    const changed = ({ transaction }: { transaction: Transaction }) => {
+      if (!transaction.getMeta("blur")) look();
+    };
+    editor.on("transaction", changed);
+    editor.on("focus", look);
+    editor.on("blur", left);
     window.addEventListener("mousedown", down);
     window.addEventListener("mouseup", up);
     return () => {
-      editor.off("transaction", look);
-      editor.off("blur", look);
+      editor.off("transaction", changed);
+      editor.off("focus", look);
+      editor.off("blur", left);
       window.removeEventListener("mousedown", down);
       window.removeEventListener("mouseup", up);
     };
@@ -173,6 +184,10 @@ export const SelectionBar = forwardRef(function SelectionBar({ editor, scroller 
       shadow="lg"
       p="1"
       style={place}
+      onMouseDown={(event) => {
+        // The buttons leave the focus, and with it the selection, in the text.
+        if (!(event.target as HTMLElement).closest("select, input")) event.preventDefault();
+      }}
       onKeyDown={(event) => {
         if (event.key === "Escape") {
           setAddress(null);

@@ -15,6 +15,9 @@ export function newId(): string {
   return Array.from(crypto.getRandomValues(new Uint8Array(12)), (byte) => LETTERS[byte % LETTERS.length]).join("");
 }
 
+/** Cutting all words of a paragraph leaves it behind empty: then its id goes with the words. */
+const isEmptied = (node: Node | null) => node?.isTextblock === true && node.content.size === 0;
+
 /** Whether a transaction can have brought in blocks; typing within a paragraph cannot, and is not looked at further. */
 const bringsBlocks = (transaction: Transaction) =>
   transaction.steps.some(
@@ -54,18 +57,23 @@ export const Ids = Extension.create({
         });
         const change = after.tr;
         const own = (attribute: "id" | "table", among: { node: Node; pos: number }[]) => {
-          const taken = new Set<string>();
+          const taken = new Map<string, number>();
           const doubtful: number[] = [];
           for (const { node, pos } of among) {
             const id = node.attrs[attribute] as string | null;
             if (!id || isNew(pos)) doubtful.push(pos);
             else if (taken.has(id)) change.setNodeAttribute(pos, attribute, newId());
-            else taken.add(id);
+            else taken.set(id, pos);
           }
           for (const pos of doubtful) {
             const id = after.doc.nodeAt(pos)?.attrs[attribute] as string | null;
-            if (!id || taken.has(id)) change.setNodeAttribute(pos, attribute, newId());
-            else taken.add(id);
+            const holder = id ? taken.get(id) : undefined;
+            if (!id) change.setNodeAttribute(pos, attribute, newId());
+            else if (holder === undefined) taken.set(id, pos);
+            else if (isEmptied(after.doc.nodeAt(holder)) && !isEmptied(after.doc.nodeAt(pos))) {
+              change.setNodeAttribute(holder, attribute, newId());
+              taken.set(id, pos);
+            } else change.setNodeAttribute(pos, attribute, newId());
           }
         };
         own("id", blocks);

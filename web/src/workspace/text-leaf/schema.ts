@@ -64,6 +64,8 @@ export const Paragraph = Node.create({
   name: "paragraph",
   group: "block",
   content: "inline*",
+  // What is pasted into an empty paragraph brings its own style and id along.
+  defining: true,
   priority: 1000,
   addAttributes: () => ({
     id,

@@ -1,0 +1,171 @@
+"""Writing and formatting in the text leaf, with the mouse and with the keyboard alone."""
+
+from __future__ import annotations
+
+from io import BytesIO
+
+from PIL import Image
+from playwright.sync_api import Page, expect
+
+from .application import OWNER, Journey, chord, put_cursor, rib, text_of
+
+
+class Writing(Journey):
+    def ids(self, page: Page) -> list[str]:
+        return page.locator(".ProseMirror > p").evaluate_all("all => all.map(p => p.dataset.id)")
+
+    def texts(self, page: Page) -> list[str]:
+        return page.locator(".ProseMirror > p").all_inner_texts()
+
+    def select(self, page: Page, words: str) -> None:
+        """Selects a whole paragraph with the keyboard."""
+        put_cursor(page, words, end=False)
+        page.keyboard.press("Shift+End")
+
+    def saved(self, page: Page) -> None:
+        expect(page.locator("[data-saved='true']")).to_be_visible()
+
+    def test_formatting_is_kept_and_is_there_after_loading_again(self) -> None:
+        page = self.enter(OWNER)
+        self.bring_in(page, "plain.txt", b"First words\n\nSecond words\n\nThird words", "text/plain")
+        self.select(page, "First words")
+        page.keyboard.press("Control+b")
+        bar = page.get_by_role("toolbar", name="Format the selected words")
+        bar.get_by_role("button", name="Italic (Ctrl+I)").click()
+        bar.get_by_label("Size").select_option("24")
+        bar.get_by_label("Font").select_option("Liberation Mono")
+        bar.get_by_label("Colour").select_option("#a63b27")
+        bar.get_by_label("Alignment").select_option("center")
+        bar.get_by_label("Space after the paragraph").select_option("24")
+        self.saved(page)
+        page.reload()
+        first = page.locator(".ProseMirror p").first
+        expect(first).to_have_css("text-align", "center")
+        expect(first).to_have_css("margin-bottom", "32px")  # 24 points
+        words = first.locator("[data-typeface]")
+        expect(words).to_have_css("font-size", "32px")
+        expect(words).to_have_css("color", "rgb(166, 59, 39)")
+        expect(first.locator("strong")).to_have_text("First words")
+        expect(first.locator("em")).to_have_text("First words")
+
+    def test_links_lead_to_web_addresses_only(self) -> None:
+        page = self.enter(OWNER)
+        self.bring_in(page, "links.txt", b"Good link\n\nBad link", "text/plain")
+        for words, address in (("Good link", "example.org/tide"), ("Bad link", "javascript:alert(1)")):
+            self.select(page, words)
+            chord(page, "l")
+            page.get_by_label("Web or mail address; empty takes the link away").fill(address)
+            page.keyboard.press("Enter")
+        links = page.locator(".ProseMirror a")
+        expect(links).to_have_count(1)
+        expect(links).to_have_attribute("href", "https://example.org/tide")
+
+    def test_ctrl_enter_breaks_the_page_and_the_spine_follows(self) -> None:
+        page = self.enter(OWNER)
+        self.bring_in(page, "break.md", b"# One\n\nText.\n\n# Two\n\nMore.")
+        expect(rib(page, "Two")).to_contain_text("1")
+        put_cursor(page, "Text.")
+        page.keyboard.press("Control+Enter")
+        expect(page.get_by_role("separator", name="Page break")).to_be_visible()
+        expect(rib(page, "Two")).to_contain_text("2")
+        expect(page.locator(".page-edge")).to_have_attribute("data-label", "page 2")
+
+    def test_what_is_cut_and_pasted_keeps_its_id_and_a_copy_gets_its_own(self) -> None:
+        page = self.enter(OWNER)
+        page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+        self.bring_in(page, "move.md", b"# Alpha\n\nText one.\n\n# Beta\n\nText two.")
+        alpha, _, beta, _ = self.ids(page)
+        put_cursor(page, "Beta", end=False)
+        page.keyboard.press("Shift+ArrowDown")
+        page.keyboard.press("Shift+End")
+        page.keyboard.press("Control+x")
+        page.keyboard.press("Control+Home")
+        page.keyboard.press("Enter")
+        page.keyboard.press("ArrowUp")
+        page.keyboard.press("Control+v")
+        expect(page.locator("[data-rib]").first).to_contain_text("Beta")
+        self.assertEqual(self.ids(page)[0], beta)
+        page.locator(".ProseMirror p").filter(has_text="Text one.").click(click_count=3)
+        page.keyboard.press("Control+c")
+        put_cursor(page, "Text two.")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Control+v")
+        expect(page.locator(".ProseMirror p").filter(has_text="Text one.")).to_have_count(2)
+        ids = self.ids(page)
+        self.assertEqual(len(set(ids)), len(ids))
+        self.assertIn(alpha, ids)
+
+    def test_pictures_and_data_tables_go_in_at_the_handle(self) -> None:
+        page = self.enter(OWNER)
+        self.bring_in(page, "in.md", b"# Head\n\nHere.\n\nThere.")
+        stream = BytesIO()
+        Image.new("RGB", (200, 100), "teal").save(stream, "PNG")
+        put_cursor(page, "Here.")
+        page.get_by_label("Picture to put in").set_input_files(
+            {"name": "p.png", "mimeType": "image/png", "buffer": stream.getvalue()}
+        )
+        picture = page.locator(".ProseMirror figure img")
+        expect(picture).to_be_visible()
+        self.assertTrue(picture.evaluate("image => image.decode().then(() => image.naturalWidth === 200)"))
+        put_cursor(page, "There.")
+        chord(page, "i")
+        page.get_by_role("menuitem", name="Data table").click()
+        expect(text_of(page)).to_be_focused()
+        page.keyboard.type("Gate")
+        page.keyboard.press("Tab")
+        page.keyboard.type("Width")
+        page.get_by_role("button", name="Row below").click()
+        expect(page.locator(".ProseMirror tr")).to_have_count(4)
+        expect(page.locator(".ProseMirror td").nth(1)).to_have_text("Width")
+        self.saved(page)
+        page.reload()
+        expect(page.locator(".ProseMirror td").first).to_have_text("Gate")
+
+    def test_the_whole_way_with_the_keyboard_alone(self) -> None:
+        page = self.enter(OWNER)
+        self.start_report(page, "Keys only")
+        chord(page, "w")
+        page.keyboard.press("Control+Home")
+        page.keyboard.type("Opening")
+        page.keyboard.press("Enter")
+        page.keyboard.type("Some words about it.")
+        page.keyboard.press("Enter")
+        page.keyboard.type("Closing")
+        chord(page, "2")
+        chord(page, "i")
+        page.keyboard.press("ArrowDown")
+        page.keyboard.press("Enter")
+        leaf = page.get_by_role("region", name="Table leaf")
+        expect(leaf.get_by_role("button", name="Closing")).to_be_visible()
+        chord(page, "f")
+        page.keyboard.type("clos")
+        page.keyboard.press("ArrowDown")
+        expect(page.locator("[data-rib]:focus")).to_contain_text("Closing")
+        page.keyboard.press("Enter")
+        expect(text_of(page)).to_be_focused()
+        page.keyboard.press("End")
+        page.keyboard.type(" words")
+        expect(page.get_by_test_id("how-far-behind")).to_have_text("◇ 1 line behind")
+        chord(page, "c")
+        expect(page.get_by_test_id("how-far-behind")).to_have_text("◆ Level with the text")
+
+    def test_arrow_keys_reach_every_rib_of_a_long_report(self) -> None:
+        page = self.enter(OWNER)
+        source = "\n\n".join(f"# Section {number}" for number in range(1, 151))
+        self.bring_in(page, "long.md", source.encode())
+        page.locator("[data-rib]").first.focus()
+        for _ in range(60):
+            page.keyboard.press("ArrowDown")
+        expect(page.locator("[data-rib]:focus")).to_contain_text("Section 61")
+        self.assertLess(page.locator("[data-rib]").count(), 120)
+
+    def test_a_name_can_be_changed_and_everyone_sees_it(self) -> None:
+        one = self.enter(OWNER)
+        address = self.start_report(one, "Working title")
+        two = self.enter(OWNER)
+        two.goto(address)
+        text_of(two).wait_for()
+        one.get_by_role("button", name="Report: Working title").click()
+        one.get_by_label("Name of the report").fill("The real name")
+        one.keyboard.press("Enter")
+        expect(two.get_by_role("button", name="Report: The real name")).to_be_visible()
