@@ -13,7 +13,22 @@ interface Props {
   goTo: (heading: string) => void;
 }
 
-export const PrintedLine = memo(function PrintedLine({ line, leader, freshPage, faded = false, goTo }: Props) {
+export const PrintedLine = memo(Printed, (before, now) => {
+  const [one, other] = [before.line, now.line];
+  return (
+    one.heading === other.heading &&
+    one.level === other.level &&
+    one.number === other.number &&
+    one.text === other.text &&
+    one.page === other.page &&
+    before.leader === now.leader &&
+    before.freshPage === now.freshPage &&
+    before.faded === now.faded &&
+    before.goTo === now.goTo
+  );
+});
+
+function Printed({ line, leader, freshPage, faded = false, goTo }: Props) {
   return (
     <button
       type="button"
@@ -41,4 +56,4 @@ export const PrintedLine = memo(function PrintedLine({ line, leader, freshPage, 
       </span>
     </button>
   );
-});
+}
