@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from ..report.blocks import DataTable, Paragraph
 from ..report.report import Report
 from .numbering import Decimal
 
 
-@dataclass(frozen=True, slots=True)
-class Heading:
+class Heading(NamedTuple):
     """``block`` is the index of its block in the report; ``row`` the row if it stands in a data table, else 0."""
 
     id: str

@@ -29,7 +29,7 @@ def catch_up(issued: Issued, fresh: tuple[Line, ...], scope: Scope) -> Issued:
     if scope == "everything":
         return Issued(issued.recipe, fresh)
     now = {line.heading: line.page for line in fresh}
-    return Issued(issued.recipe, tuple(replace(line, page=now.get(line.heading, line.page)) for line in issued.lines))
+    return Issued(issued.recipe, tuple(line._replace(page=now.get(line.heading, line.page)) for line in issued.lines))
 
 
 def settle(

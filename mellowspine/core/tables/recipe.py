@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,8 +34,7 @@ class Recipe:
         return self.looks[level - 1]
 
 
-@dataclass(frozen=True, slots=True)
-class Line:
+class Line(NamedTuple):
     """One entry of a table. ``page`` is the printed page number."""
 
     heading: str
@@ -65,7 +64,7 @@ def recipe_from_json(data: Mapping[str, Any]) -> Recipe:
 
 
 def line_to_json(line: Line) -> list[Any]:
-    return [line.heading, line.level, line.number, line.text, line.page]
+    return list(line)
 
 
 def line_from_json(data: list[Any]) -> Line:

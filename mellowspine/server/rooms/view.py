@@ -44,7 +44,7 @@ class TableView:
 
 
 def _line(line: Line) -> dict[str, Any]:
-    return {"heading": line.heading, "level": line.level, "number": line.number, "text": line.text, "page": line.page}
+    return line._asdict()
 
 
 _CAUSE = {"new": "added", "gone": "removed", "renamed": "renamed", "moved": "moved", "level": "level"}
