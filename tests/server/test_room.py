@@ -90,6 +90,15 @@ class Rooms(ServerCase):
         self.assertEqual(self.table()["differences"], [])
         self.assertEqual([table.behind for table in self.report.tables.all()], [0])
 
+    def test_the_lines_of_a_table_are_sent_only_when_they_change(self) -> None:
+        self.place()
+        self.assertIn("lines", self.listener.messages[-1]["tables"]["t1"])
+        self.children[0].children[0].insert(0, "Number ")
+        self.send()
+        self.assertNotIn("lines", self.listener.messages[-1]["tables"]["t1"])
+        self.room.call(self.room.catch_up, "t1", "everything", self.owner).result()
+        self.assertIn("lines", self.listener.messages[-1]["tables"]["t1"])
+
     def test_page_numbers_only(self) -> None:
         self.place()
         self.children[0].children[0].insert(0, "Number ")

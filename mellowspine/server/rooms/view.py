@@ -84,9 +84,22 @@ class View:
             "headings": splice(old.headings, self.headings),
             "edges": splice(old.edges, self.edges),
             "markers": changed_keys(old.markers, self.markers),
-            "tables": changed_keys(old.tables, self.tables),
+            "tables": _table_changes(old.tables, self.tables),
         }
         return {name: value for name, value in found.items() if value is not None}
+
+
+def _table_changes(old: dict[str, Any], new: dict[str, Any]) -> dict[str, Any] | None:
+    """As ``changed_keys``, but a table whose lines are as before goes without them: there may be a thousand."""
+    changed = changed_keys(old, new)
+    if changed is None:
+        return None
+    return {
+        key: {name: value for name, value in table.items() if name != "lines"}
+        if table and key in old and table["lines"] == old[key]["lines"]
+        else table
+        for key, table in changed.items()
+    }
 
 
 def view_of(pages: Pages, headings: Outline, tables: dict[str, Any]) -> View:

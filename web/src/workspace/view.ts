@@ -75,7 +75,8 @@ export interface Changes {
   headings?: Splice<RawHeading>;
   edges?: Splice<RawEdge>;
   markers?: Record<string, string | null>;
-  tables?: Record<string, Table | null>;
+  /** A table whose lines are as before comes without them. */
+  tables?: Record<string, (Omit<Table, "lines"> & { lines?: TableLine[] }) | null>;
 }
 
 export const EMPTY_VIEW: View = { pages: 1, headings: [], edges: [], markers: new Map(), tables: new Map() };
@@ -96,7 +97,7 @@ export const applyChanges = (view: View, changes: Changes): View => ({
   headings: spliced(view.headings, changes.headings, heading),
   edges: spliced(view.edges, changes.edges, edge),
   markers: merged(view.markers, changes.markers),
-  tables: merged(view.tables, changes.tables),
+  tables: mergedTables(view.tables, changes.tables),
 });
 
 function spliced<Raw, T>(list: readonly T[], splice: Splice<Raw> | undefined, read: (raw: Raw) => T): readonly T[] {
@@ -113,6 +114,15 @@ function merged<T>(map: ReadonlyMap<string, T>, changes: Record<string, T | null
     else result.set(key, value);
   }
   return result;
+}
+
+function mergedTables(tables: ReadonlyMap<string, Table>, changes: Changes["tables"]): ReadonlyMap<string, Table> {
+  if (!changes) return tables;
+  const whole = Object.entries(changes).map(([key, table]) => [
+    key,
+    table && { ...table, lines: table.lines ?? tables.get(key)?.lines ?? [] },
+  ]);
+  return merged(tables, Object.fromEntries(whole) as Record<string, Table | null>);
 }
 
 export const linesBehind = (view: View): number =>
