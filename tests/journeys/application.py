@@ -14,12 +14,15 @@ from pathlib import Path
 from typing import Any, ClassVar
 
 from django.test import SimpleTestCase
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
 PROJECT = Path(__file__).parents[2]
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
          "--disable-component-update", "--disable-sync"]  # fmt: skip
+
+# A busy machine is slow, not wrong.
+expect.set_options(timeout=20_000)
 
 OWNER, EDITOR, READER = "Ines Varga", "Tobias Okonjo", "Piet Halloran"
 
@@ -84,7 +87,7 @@ class Journey(SimpleTestCase):
         context: BrowserContext = self.browser.new_context(
             viewport={"width": 1280, "height": 800}, accept_downloads=True, **settings
         )
-        context.set_default_timeout(15_000)
+        context.set_default_timeout(30_000)
         self.addCleanup(context.close)
         page = context.new_page()
         self.troubles: list[str] = getattr(self, "troubles", [])
