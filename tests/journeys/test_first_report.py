@@ -57,6 +57,7 @@ class FirstReport(Journey):
         expect(how_far_behind(page)).to_have_text("◆ Level with the text")
         put_cursor(page, "The pump")
         page.keyboard.type(" house")
+        expect(rib(page, "The pump house")).to_be_visible()
         expect(how_far_behind(page)).to_have_text("◇ 1 line behind")
         expect(leaf.get_by_text("renamed", exact=True)).to_be_visible()
         leaf.get_by_role("button", name="Catch up everything").click()

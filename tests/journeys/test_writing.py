@@ -143,6 +143,7 @@ class Writing(Journey):
         expect(text_of(page)).to_be_focused()
         page.keyboard.press("End")
         page.keyboard.type(" words")
+        expect(rib(page, "Closing words")).to_be_visible()
         expect(page.get_by_test_id("how-far-behind")).to_have_text("◇ 1 line behind")
         chord(page, "c")
         expect(page.get_by_test_id("how-far-behind")).to_have_text("◆ Level with the text")
