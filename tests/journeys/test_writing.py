@@ -21,6 +21,7 @@ class Writing(Journey):
         """Selects a whole paragraph with the keyboard."""
         put_cursor(page, words, end=False)
         page.keyboard.press("Shift+End")
+        page.get_by_role("toolbar", name="Format the selected words").wait_for()
 
     def saved(self, page: Page) -> None:
         expect(page.locator("[data-saved='true']")).to_be_visible()
