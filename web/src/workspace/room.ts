@@ -74,8 +74,6 @@ export class Room {
     };
   };
 
-  snapshot = () => this.state;
-
   close(): void {
     this.over = true;
     window.clearTimeout(this.timer);
