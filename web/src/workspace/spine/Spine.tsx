@@ -1,6 +1,6 @@
 /** The spine: one rib per heading, stitched where the table at hand is level with it, open where it is behind. */
 import { Box, Button, chakra, Flex, Input, Text } from "@chakra-ui/react";
-import { memo, useDeferredValue, useMemo, useRef, useState, type RefObject } from "react";
+import { memo, useMemo, useRef, useState, type RefObject } from "react";
 import type { Person } from "../../api/client";
 import { LongList } from "../../theme/LongList";
 import { counted } from "../../words";
@@ -29,7 +29,7 @@ interface Props {
 export function Spine({ view, table, room, person, here, goTo, filter, shown, show }: Props) {
   const [words, setWords] = useState("");
   const [deepest, setDeepest] = useState(9);
-  const wanted = useDeferredValue(words.trim().toLowerCase());
+  const wanted = words.trim().toLowerCase();
   const standing = useMemo(() => standings(table), [table]);
   const everyone = usePresence(room);
   const others = useMemo(() => everyone.filter((one) => one.id !== person.id), [everyone, person.id]);
