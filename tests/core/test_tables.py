@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.report.blocks import PlacedTable
 from mellowspine.core.report.report import Report
+from mellowspine.core.report.tables import Issued, Line, Recipe, recipe_from_json, recipe_to_json
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.behind import behind
 from mellowspine.core.tables.contents import build, catch_up, settle, with_contents
-from mellowspine.core.tables.recipe import Issued, Line, Recipe, recipe_from_json, recipe_to_json
 
 from .samples import TYPEFACES, blocks, heading, paged, text
 

@@ -8,7 +8,7 @@ from docx.oxml.ns import qn
 from lxml.etree import _Element
 
 from ..report.styles import LEVELS
-from ..tables.recipe import Issued, Recipe
+from ..report.tables import Issued, Recipe
 
 _CONTENTS = re.compile(r"\s*TOC\b(?!.*\\c)", re.DOTALL)
 _LEVELS = re.compile(r'\\o\s+"(\d)\s*-\s*(\d)"')

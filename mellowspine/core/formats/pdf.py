@@ -18,13 +18,13 @@ from ..pages.boxes import CELL_PADDING, cell_lines, column_widths, fitted
 from ..pages.fill import Placed
 from ..pages.lines import Lines, Piece, break_lines, pieces
 from ..pages.pages import Pages
+from ..pages.table_setting import Setting, lay_out
 from ..pages.typefaces import FEATURES, Face, Typefaces
 from ..report.blocks import PLAIN, DataTable, Image, Paragraph, PlacedTable
 from ..report.report import Report
 from ..report.styles import Style
 from ..structure.markers import markers
 from ..structure.outline import Heading, outline
-from ..tables.layout import Setting, lay_out
 from .imported import Progress, unhurried
 from .links import safe_link
 

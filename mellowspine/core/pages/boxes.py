@@ -11,8 +11,8 @@ from itertools import pairwise
 
 from ..report.blocks import Block, Cell, DataTable, Image, PageBreak, Paragraph, PlacedTable
 from ..report.report import Report
-from ..tables.layout import TABLE_GAP, lay_out
 from .lines import Lines, break_lines
+from .table_setting import TABLE_GAP, lay_out
 from .typefaces import Typefaces
 
 CELL_PADDING = 4.0

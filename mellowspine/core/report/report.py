@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from ..tables.recipe import Issued
 from .blocks import Block
 from .styles import StyleSheet, default_styles
+from .tables import Issued
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Literal
 
-from .recipe import Line
+from ..report.tables import Line
 
 Kind = Literal["new", "gone", "moved", "level", "renamed", "renumbered", "page"]
 

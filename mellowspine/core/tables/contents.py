@@ -9,8 +9,8 @@ from ..pages.pages import Pages, paginate
 from ..pages.typefaces import Typefaces
 from ..report.blocks import Block, PlacedTable
 from ..report.report import Report
+from ..report.tables import Issued, Line, Recipe
 from ..structure.outline import Outline, outline
-from .recipe import Issued, Line, Recipe
 
 Scope = Literal["everything", "pages"]
 

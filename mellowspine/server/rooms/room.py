@@ -22,11 +22,11 @@ from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import PlacedTable
 from mellowspine.core.report.report import Report as CoreReport
+from mellowspine.core.report.tables import Issued, Line, Recipe, line_to_json, recipe_to_json
 from mellowspine.core.structure.looks import alike
 from mellowspine.core.structure.outline import Outline, outline
 from mellowspine.core.tables.behind import behind
 from mellowspine.core.tables.contents import Scope, build, settle
-from mellowspine.core.tables.recipe import Issued, Line, Recipe, line_to_json, recipe_to_json
 from mellowspine.server.accounts.people import shown_name
 from mellowspine.server.shelf.models import HeadingChange, IssuedTable, Report
 from mellowspine.server.shelf.reports import role_of, without_text

@@ -11,10 +11,10 @@ from typing import Any
 
 from mellowspine.core.pages.pages import Pages
 from mellowspine.core.report.blocks import Paragraph
+from mellowspine.core.report.tables import Line, Recipe
 from mellowspine.core.structure.markers import markers
 from mellowspine.core.structure.outline import Outline
 from mellowspine.core.tables.behind import Difference
-from mellowspine.core.tables.recipe import Line, Recipe
 
 from .changes import changed_keys, splice
 

@@ -12,7 +12,7 @@ from mellowspine.core.formats.imported import Imported
 from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.styles import StyleSheet, style_from_json, style_to_json
-from mellowspine.core.tables.recipe import Issued, line_from_json, line_to_json, recipe_from_json, recipe_to_json
+from mellowspine.core.report.tables import Issued, line_from_json, line_to_json, recipe_from_json, recipe_to_json
 from mellowspine.server.refusals import not_allowed, not_found
 from mellowspine.server.rooms.document import document_of
 from mellowspine.server.rooms.models import Update

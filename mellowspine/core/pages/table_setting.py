@@ -8,12 +8,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from ..pages.lines import break_lines
-from ..pages.typefaces import Typefaces
 from ..report.blocks import Paragraph, Run
 from ..report.report import Report
 from ..report.styles import Style
-from .recipe import Issued, Line
+from ..report.tables import Issued, Line
+from .lines import break_lines
+from .typefaces import Typefaces
 
 TABLE_GAP = 10.0
 _NUMBER_GAP = 6.0
