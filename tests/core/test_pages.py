@@ -87,7 +87,7 @@ class Keeping(TestCase):
 
 
 class Live(TestCase):
-    @settings(max_examples=120, deadline=None)
+    @settings(max_examples=120)
     @given(blocks, blocks, st.data())
     def test_after_an_edit_the_pages_are_those_of_a_fresh_start(self, old, new, data) -> None:
         """Replacing any stretch of a report by any other gives the same pages, however they are computed."""
@@ -98,7 +98,7 @@ class Live(TestCase):
         before = paginate(report, TYPEFACES)
         self.assertEqual(list(paginate(edited, TYPEFACES, before).starts), list(paginate(edited, TYPEFACES).starts))
 
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     @given(blocks)
     def test_every_part_of_every_block_stands_on_one_page_and_inside_it(self, all_blocks) -> None:
         pages = paged(*all_blocks)

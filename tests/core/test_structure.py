@@ -3,13 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from operator import eq
 from unittest import TestCase
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from mellowspine.core.report.blocks import Cell, DataTable, Marks, Paragraph, Run
 from mellowspine.core.report.report import Report
+from mellowspine.core.report.stretch import stretch
 from mellowspine.core.report.styles import Style, StyleError, StyleSheet, default_styles, style_from_json, style_to_json
 from mellowspine.core.structure.looks import alike
-from mellowspine.core.structure.markers import markers
+from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.outline import outline
 
 from .samples import heading, text
@@ -65,8 +70,41 @@ class Numbers(TestCase):
     def test_lists_count_by_level_and_start_again_after_other_text(self) -> None:
         styles = ["item-1", "item-2", "item-2", "item-1", "bullet-1", "body", "item-1"]
         blocks = tuple(Paragraph(f"p{n}", style, (Run("x"),)) for n, style in enumerate(styles))
-        found = markers(Report("r", blocks), ())
+        found = list_markers(Report("r", blocks))
         self.assertEqual([found.get(f"p{n}") for n in range(7)], ["1.", "1.", "2.", "2.", "•", None, "1."])
+
+
+_STYLES = ("body", "heading-1", "heading-2", "heading-3", "item-1", "item-2", "bullet-1")
+_texts = st.lists(st.tuples(st.sampled_from(_STYLES), st.sampled_from(("", "words"))), max_size=12)
+
+
+class AfterAnEdit(TestCase):
+    @settings(max_examples=400)
+    @given(_texts, _texts, st.data())
+    def test_outline_and_markers_are_those_of_a_fresh_start(self, old, new, data) -> None:
+        """Replacing any stretch of a report by any other gives the same structure, however it is computed."""
+        first = data.draw(st.integers(0, len(old)))
+        end = data.draw(st.integers(first, len(old)))
+
+        def made(name: str, texts) -> list[Paragraph | DataTable]:
+            paragraphs = [Paragraph(f"{name}{n}", style, (Run(words),)) for n, (style, words) in enumerate(texts)]
+            return [DataTable(p.id, ((Cell((p,)),),)) if n % 5 == 4 else p for n, p in enumerate(paragraphs)]
+
+        before = made("old", old)
+        report = Report("r", tuple(before), NUMBERED)
+        edited = replace(report, blocks=(*before[:first], *made("new", new), *before[end:]))
+        self.assertEqual(outline(edited, (report, outline(report))), outline(edited))
+        self.assertEqual(list_markers(edited, (report, list_markers(report))), list_markers(edited))
+
+    @given(st.text("ab", max_size=8), st.text("ab", max_size=8))
+    def test_a_stretch_is_all_that_differs_and_no_more(self, old: str, new: str) -> None:
+        found = stretch(old, new, eq)
+        self.assertEqual(old[: found.first] + new[found.first : found.new_end] + old[found.old_end :], new)
+        self.assertEqual(bool(found), old != new)
+        inside = old[found.first : found.old_end], new[found.first : found.new_end]
+        if all(inside):
+            self.assertNotEqual(inside[0][0], inside[1][0])
+            self.assertNotEqual(inside[0][-1], inside[1][-1])
 
 
 class Looks(TestCase):

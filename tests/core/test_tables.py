@@ -79,7 +79,7 @@ class Behind(TestCase):
 
 
 class Settling(TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(blocks, st.booleans())
     def test_after_catching_up_the_table_is_true_of_its_own_pages(self, all_blocks, own_page: bool) -> None:
         """The table moves what it lists; two rounds are enough, whatever the report."""

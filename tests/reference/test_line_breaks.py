@@ -56,7 +56,7 @@ class Published(TestCase):
 
 
 class Shortcut(TestCase):
-    @settings(max_examples=3000, deadline=None)
+    @settings(max_examples=3000)
     @given(st.text(alphabet="ab 1 2.,:;!?()[]'\"‘’“”-–—/%$£€é …\u00a0&漢", min_size=1, max_size=14))
     @example("’:,    ?”")
     def test_the_short_way_gives_what_the_rules_give(self, text: str) -> None:

@@ -18,6 +18,9 @@ from mellowspine.server.rooms.document import text_of
 
 from .base import ServerCase
 
+PATIENCE = 60
+"""Seconds after which a message that does not come counts as missing."""
+
 
 class Browser:
     """One connection to a report's room."""
@@ -41,14 +44,14 @@ class Browser:
 
     async def closed_with(self) -> int:
         while True:
-            event = await self.socket.receive_output(5)
+            event = await self.socket.receive_output(PATIENCE)
             if event["type"] == "websocket.close":
                 return event.get("code", 1000)
 
     async def json(self, type: str) -> dict[str, Any]:
         """The next text message of this type; binary messages before it are taken in."""
         while True:
-            event = await self.socket.receive_output(5)
+            event = await self.socket.receive_output(PATIENCE)
             if event.get("text"):
                 found = json.loads(event["text"])
                 if found["type"] == type:
@@ -58,7 +61,7 @@ class Browser:
 
     async def bytes(self) -> bytes:
         while True:
-            event = await self.socket.receive_output(5)
+            event = await self.socket.receive_output(PATIENCE)
             if event.get("bytes"):
                 return event["bytes"]
 

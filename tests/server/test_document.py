@@ -101,7 +101,7 @@ START = [Paragraph(f"s{n}", runs=(Run(f"Paragraph {n}"),)) for n in range(6)]
 
 
 class Mirrors(TestCase):
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=150)
     @given(st.lists(edits(), max_size=6))
     def test_the_mirror_always_equals_the_document(self, rounds: list[list[tuple[str, int, int]]]) -> None:
         document = document_of(START)
@@ -121,7 +121,7 @@ class Mirrors(TestCase):
 class Merging(TestCase):
     """Source: the promise of the Yjs algorithm, kept by pycrdt; checked here through to blocks and structure."""
 
-    @settings(max_examples=100, deadline=None)
+    @settings(max_examples=100)
     @given(edits(), edits(), edits(), st.permutations(range(3)), st.permutations(range(3)))
     def test_any_order_of_updates_gives_the_same_report_and_structure(self, one, two, three, order, other) -> None:
         base = document_of(START)

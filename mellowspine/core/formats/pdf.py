@@ -23,7 +23,7 @@ from ..pages.typefaces import FEATURES, Face, Typefaces
 from ..report.blocks import PLAIN, DataTable, Image, Paragraph, PlacedTable
 from ..report.report import Report
 from ..report.styles import Style
-from ..structure.markers import markers
+from ..structure.markers import list_markers
 from ..structure.outline import Heading, outline
 from .imported import Progress, unhurried
 from .links import safe_link
@@ -57,7 +57,7 @@ class _Writer:
         self.canvas.setTitle(report.title)
         self.canvas.setCreator("Mellow Spine")
         headings = outline(report)
-        self.markers = markers(report, headings)
+        self.markers = {**list_markers(report), **{h.id: h.number for h in headings if h.number}}
         self.headings: dict[tuple[int, int], list[Heading]] = {}
         for heading in headings:
             self.headings.setdefault((heading.block, heading.row), []).append(heading)

@@ -10,10 +10,10 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from itertools import islice
 
-from ..report.blocks import Block, PlacedTable
+from ..report.blocks import PlacedTable
 from ..report.report import Report
+from ..report.stretch import Stretch, stretch
 from .boxes import Box, measure
 from .fill import Placed, Start, fill, fill_page
 from .typefaces import Typefaces
@@ -39,6 +39,16 @@ class Pages:
     def page_of(self, block: int, part: int = 0) -> int:
         """The sheet, counted from 1, on which a part of the block with this index stands."""
         return max(1, bisect_right(self.starts, (block, part, True)))
+
+    def pages_of(self, parts: Iterable[tuple[int, int]]) -> list[int]:
+        """As ``page_of``, for many parts (block, part) in reading order at once."""
+        starts, page, result = self.starts, 1, []
+        for block, part in parts:
+            reached = (block, part, True)
+            while page < len(starts) and starts[page] <= reached:
+                page += 1
+            result.append(page)
+        return result
 
     def label(self, page: int) -> str:
         """What is printed on the sheet as its page number."""
@@ -70,39 +80,29 @@ def paginate(report: Report, typefaces: Typefaces, before: Pages | None = None) 
     if before is None or before.report.styles is not report.styles or before.report.page != report.page:
         boxes = [measure(block, report, typefaces) for block in report.blocks]
         return Pages(report, boxes, list(fill(boxes, report.page.text_height)))
-    old, new = before.report.blocks, report.blocks
-    same_tables = before.report.tables == report.tables
-    head = _common(old, new, same_tables)
-    room = min(len(old), len(new)) - head
-    tail = _common(islice(reversed(old), room), islice(reversed(new), room), same_tables)
-    changed = [measure(block, report, typefaces) for block in new[head : len(new) - tail]]
-    boxes = [*before.boxes[:head], *changed, *before.boxes[len(old) - tail :]]
-    if not tail and not changed and len(old) == len(new):
+    change = stretch(before.report.blocks, report.blocks)
+    changed = [measure(block, report, typefaces) for block in report.blocks[change.first : change.new_end]]
+    boxes = [*before.boxes[: change.first], *changed, *before.boxes[change.old_end :]]
+    if before.report.tables != report.tables:
+        for index, block in enumerate(report.blocks):
+            if type(block) is PlacedTable:
+                boxes[index] = measure(block, report, typefaces)
+                change = change.widened(index)
+    if not change:
         return Pages(report, before.boxes, before.starts)
-    return Pages(report, boxes, _refill(boxes, before.starts, head, len(new) - tail, len(new) - len(old), report))
+    return Pages(report, boxes, _refill(boxes, before.starts, change, report))
 
 
-def _common(old: Iterable[Block], new: Iterable[Block], same_tables: bool) -> int:
-    """How many blocks from the first on are the very same and need no measuring."""
-    count = 0
-    for one, other in zip(old, new, strict=False):
-        if one is not other or (not same_tables and type(other) is PlacedTable):
-            break
-        count += 1
-    return count
-
-
-def _refill(
-    boxes: Sequence[Box], old: Sequence[Start], first: int, end: int, shift: int, report: Report
-) -> Sequence[Start]:
-    """Page starts when boxes ``first`` to ``end`` are new and all behind them have moved on by ``shift`` indices."""
-    anchor = first
+def _refill(boxes: Sequence[Box], old: Sequence[Start], change: Stretch, report: Report) -> Sequence[Start]:
+    """Page starts when the boxes of the stretch are new."""
+    shift = change.shift
+    anchor = change.first
     while anchor > 0 and (anchor >= len(boxes) or boxes[anchor - 1].keep_with_next):
         anchor -= 1
     kept = max(1, bisect_left(old, (anchor, 0)))
     starts = list(old[:kept])
     for start in fill(boxes, report.page.text_height, starts.pop()):
-        if start.box >= end:
+        if start.box >= change.new_end:
             moved = Start(start.box - shift, start.part, start.forced)
             same = bisect_left(old, moved)
             if same < len(old) and old[same] == moved:

@@ -15,12 +15,17 @@ from ..structure.outline import Outline, outline
 Scope = Literal["everything", "pages"]
 
 
+def pages_of(headings: Outline, pages: Pages) -> list[int]:
+    """The sheet on which each heading stands."""
+    return pages.pages_of((heading.block, heading.row) for heading in headings)
+
+
 def build(recipe: Recipe, headings: Outline, pages: Pages) -> tuple[Line, ...]:
     """The lines that the text gives now: every heading of the recipe's levels, with the page it stands on."""
     return tuple(
-        Line(h.id, h.level, h.number, h.text, pages.label(pages.page_of(h.block, h.row)))
-        for h in headings
-        if h.level in recipe.levels
+        Line(id, level, number, text, pages.label(page))
+        for (id, level, number, text, _, _), page in zip(headings, pages_of(headings, pages), strict=True)
+        if level in recipe.levels
     )
 
 

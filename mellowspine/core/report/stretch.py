@@ -1,0 +1,44 @@
+"""What an edit changed: the one stretch in which two sequences differ. All work after an edit is confined to it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from itertools import compress, count, islice
+from operator import is_, not_
+from typing import Any, NamedTuple
+
+
+class Stretch(NamedTuple):
+    """``old[first:old_end]`` was replaced by ``new[first:new_end]``; all before and behind is the same."""
+
+    first: int
+    old_end: int
+    new_end: int
+
+    @property
+    def shift(self) -> int:
+        """By how many places everything behind the stretch has moved on."""
+        return self.new_end - self.old_end
+
+    def __bool__(self) -> bool:
+        return self.first < max(self.old_end, self.new_end)
+
+    def widened(self, index: int) -> Stretch:
+        """The stretch with ``new[index]`` in it."""
+        if not self:
+            return Stretch(index, index + 1 - self.shift, index + 1)
+        end = max(self.new_end, index + 1)
+        return Stretch(min(self.first, index), end - self.shift, end)
+
+
+def stretch(old: Sequence[Any], new: Sequence[Any], same: Callable[[Any, Any], bool] = is_) -> Stretch:
+    """The shortest stretch in which two sequences differ. Blocks are frozen: the very same is an unchanged one."""
+    shorter = min(len(old), len(new))
+    first = _common(map(same, old, new), shorter)
+    tail = _common(islice(map(same, reversed(old), reversed(new)), shorter - first), shorter - first)
+    return Stretch(first, len(old) - tail, len(new) - tail)
+
+
+def _common(same: Iterable[bool], most: int) -> int:
+    """How many come before the first that is not true, of ``most``."""
+    return next(compress(count(), map(not_, same)), most)
