@@ -27,9 +27,9 @@ def run() -> None:
     try:
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
-            one, other = _enter(browser, application, OWNER), _enter(browser, application, EDITOR)
+            one = _enter(browser, application, OWNER)
             opening = []
-            for _ in range(5):
+            for _ in range(6):
                 one.goto(application.address)
                 link = one.get_by_role("link", name="Tide Gate Manual")
                 link.wait_for()
@@ -39,31 +39,25 @@ def run() -> None:
                 one.locator("[data-rib]").first.wait_for()
                 opening.append(time.perf_counter() - start)
             show(
-                "opens, first time (server cold) and median of five",
-                f"{opening[0]:.2f} / {sorted(opening)[2]:.2f} s",
+                "opens, first time (server cold) and median of five more",
+                f"{opening[0]:.2f} / {sorted(opening[1:])[2]:.2f} s",
                 "at most 2.5 s",
             )
-            other.get_by_role("link", name="Tide Gate Manual").click()
-            other.locator("[data-rib]").first.wait_for()
-
             one.get_by_label("Filter the spine").fill("fender pile")
             one.locator("[data-rib]").nth(5).click()
             one.keyboard.press("ArrowDown")
             one.keyboard.press("End")
             time.sleep(1)
-            one.evaluate(_TIMES_OF_KEYS)
-            times = []
-            for key in "the tide was late again and the keeper wrote it down in the log of the gate house ":
-                start = time.perf_counter()
-                one.keyboard.press("Space" if key == " " else key)
-                one.evaluate("() => new Promise(done => requestAnimationFrame(() => done()))")
-                times.append(1000 * (time.perf_counter() - start))
-                time.sleep(0.1)
-            show("a key until the next frame, p95 (driver included)", f"{p95(times):.0f} ms", "at most 50 ms")
-            slow = one.evaluate("() => window.__keys")
-            slow += [8.0] * (len(times) - len(slow))  # the browser reports none below 16 ms
-            show("a key until it is painted, p95 (as the browser says)", f"{p95(slow):.0f} ms", "at most 50 ms")
+            _type(one, "in the manual", "at most 50 ms")
+            bare = browser.new_page()
+            bare.set_content("<p contenteditable>One line and nothing else.</p>")
+            bare.locator("p").click()
+            _type(bare, "in one bare line of the browser's own", "")
+            bare.close()
 
+            other = _enter(browser, application, EDITOR)
+            other.get_by_role("link", name="Tide Gate Manual").click()
+            other.locator("[data-rib]").first.wait_for()
             one.get_by_label("Filter the spine").fill("")
             one.locator("[data-rib]").first.wait_for()
             one.locator(".ProseMirror p[data-style='heading-2']").first.click()
@@ -83,6 +77,21 @@ def run() -> None:
             browser.close()
     finally:
         application.close()
+
+
+def _type(page: Page, where: str, wanted: str) -> None:
+    page.evaluate(_TIMES_OF_KEYS)
+    times = []
+    for key in "the tide was late again and the keeper wrote it down in the log of the gate house ":
+        start = time.perf_counter()
+        page.keyboard.press("Space" if key == " " else key)
+        page.evaluate("() => new Promise(done => requestAnimationFrame(() => done()))")
+        times.append(1000 * (time.perf_counter() - start))
+        time.sleep(0.1)
+    slow = page.evaluate("() => window.__keys")
+    slow += [8.0] * (len(times) - len(slow))  # the browser reports none below 16 ms
+    show(f"a key until it is painted, p95, {where}", f"{p95(slow):.0f} ms", wanted)
+    show("  the same until the next frame, driver included", f"{p95(times):.0f} ms", wanted)
 
 
 def _enter(browser, application: Application, name: str) -> Page:

@@ -54,8 +54,8 @@ def load(say: Callable[[str], None]) -> None:
                 IssuedTable.objects.filter(report=report).update(issued_by=people["ines"], issued_at=report.made_at)
             if title == QUILLMERE:
                 _co_authors_change_it(report, people)
-            room = rooms.room(report.key)
-            room.call(room.settled).result()
+            with rooms.room(report.key) as room:
+                room.call(room.settled).result()
     rooms.close()
 
 
@@ -115,7 +115,7 @@ def _manual() -> Imported:
 
 def _co_authors_change_it(report: Report, people: dict[str, User]) -> None:
     """Two co-authors go on writing after the contents were made: why they are behind when first opened."""
-    room = rooms.room(report.key)
+    room = rooms.enter(report.key)
     document: Doc[object] = Doc()
     for data in Update.objects.filter(report=report).values_list("data", flat=True):
         document.apply_update(bytes(data))

@@ -15,7 +15,7 @@ from mellowspine.core.report.report import Report
 from mellowspine.core.report.tables import Issued, Line, Recipe, recipe_from_json, recipe_to_json
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.behind import behind
-from mellowspine.core.tables.contents import build, catch_up, settle, with_contents
+from mellowspine.core.tables.contents import build, catch_up, settle_all, with_contents
 
 from .samples import TYPEFACES, blocks, heading, paged, text
 
@@ -37,7 +37,7 @@ class Building(TestCase):
 
 class Behind(TestCase):
     def kinds(self, old: list[Line], new: list[Line]) -> list[tuple[str, tuple[str, ...]]]:
-        return [((one.fresh or one.issued).heading, one.kinds) for one in behind(old, new)]  # type: ignore[union-attr]
+        return [(one.line.heading, one.kinds) for one in behind(old, new)]
 
     def test_each_kind(self) -> None:
         old = [line("a"), line("b"), line("c"), line("d"), line("e", number="5")]
@@ -88,7 +88,7 @@ class Settling(TestCase):
         )
         placed = PlacedTable("t", "t", own_page)
         report = Report("r", (placed, *all_blocks, *many), tables={"t": Issued()})
-        report, pages = settle(report, "t", "everything", TYPEFACES)
+        report, pages = settle_all(report, TYPEFACES)
         self.assertEqual(list(pages.starts), list(paginate(report, TYPEFACES).starts))
         self.assertEqual(report.tables["t"].lines, build(Recipe(), outline(report), pages))
 

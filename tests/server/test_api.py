@@ -173,13 +173,13 @@ class Files(Api):
 class Reports(Api):
     def test_a_new_report_has_a_heading_to_write_into(self) -> None:
         key = self.ask(self.stranger, "post", "reports", {"title": "  A   name "}).json()["key"]
-        room = rooms.room(key)
+        room = rooms.enter(key)
         report, _ = room.call(room.settled).result()
         self.assertEqual(([b.style for b in report.blocks], report.title), (["heading-1", "body"], "A name"))
         self.assertEqual(self.ask(self.stranger, "post", "reports", {"title": " "}).status_code, 400)
 
     def test_the_shelf_says_how_far_behind_each_table_is(self) -> None:
-        room = rooms.room(self.report.key)
+        room = rooms.enter(self.report.key)
         copy = document_of(())
         copy.apply_update(room.call(room.missing, None).result())
         append_block(text_of(copy), PlacedTable("p", "t"))

@@ -11,10 +11,12 @@ from django.contrib.auth.models import User
 from django.test import Client
 from pycrdt import Doc, YMessageType, YSyncMessageType, create_update_message, read_message, write_message
 
+from mellowspine.server.accounts.people import person
 from mellowspine.server.config.asgi import application
 from mellowspine.server.rooms.awareness import Presence, decode, message
-from mellowspine.server.rooms.consumer import BAD_MESSAGE, LARGEST_MESSAGE, NOT_YOURS, SIGN_IN
+from mellowspine.server.rooms.consumer import BAD_MESSAGE, LARGEST_MESSAGE, SIGN_IN
 from mellowspine.server.rooms.document import text_of
+from mellowspine.server.rooms.room import NOT_YOURS
 
 from .base import ServerCase
 
@@ -107,7 +109,7 @@ class Connections(ServerCase):
             self.assertEqual(await (await self.browser(self.owner, "nothing")).closed_with(), NOT_YOURS)
             reader = await self.browser(self.reader)
             self.assertEqual((await reader.json("hello"))["role"], "reader")
-            self.assertEqual(len((await reader.json("state"))["headings"]), 3)
+            self.assertEqual(len((await reader.json("state"))["headings"]["insert"]), 3)
 
         story()
 
@@ -166,7 +168,7 @@ class Connections(ServerCase):
             one, other = await self.browser(self.owner), await self.browser(self.editor)
             await other.json("state")
             await one.json("state")
-            here = Presence(77, 1, {"user": {"id": self.owner.pk, "name": "Ó"}})
+            here = Presence(77, 1, {"user": (await sync_to_async(person)(self.owner)).model_dump(), "heading": "Ó"})
             await one.send(bytes=message([here]))
             self.assertEqual(await self.presence(other), [here])
             late = await self.browser(self.reader)
@@ -185,10 +187,15 @@ class Connections(ServerCase):
     def test_nobody_appears_under_anothers_name(self) -> None:
         @steps
         async def story() -> None:
-            one = await self.browser(self.reader)
+            one, other = await self.browser(self.reader), await self.browser(self.editor)
+            await other.json("state")
             await one.json("state")
-            await one.send(bytes=message([Presence(5, 1, {"user": {"id": self.owner.pk}})]))
-            self.assertEqual(await one.closed_with(), BAD_MESSAGE)
+            await one.send(bytes=message([Presence(5, 1, {"user": {"id": self.owner.pk, "name": "own"}})]))
+            (seen,) = await self.presence(other)
+            self.assertEqual((seen.state["user"]["id"], seen.state["user"]["name"]), (self.reader.pk, "read"))
+            await one.send(bytes=message([Presence(6, 1, {}), Presence(5, 2, None)]))
+            await other.send(bytes=message([Presence(6, 9, {"heading": "mine"})]))
+            self.assertEqual([p.client for p in await self.presence(other)], [6, 5])
 
         story()
 

@@ -2,38 +2,47 @@
 
 from __future__ import annotations
 
+import threading
 from typing import Any
 
+from django.contrib.auth.models import User
 from pycrdt import Doc, XmlElement
 
 from mellowspine.core.report.blocks import PlacedTable
+from mellowspine.server.rooms import registry
 from mellowspine.server.rooms import room as room_module
 from mellowspine.server.rooms.changes import changed_keys, splice
 from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.registry import rooms
-from mellowspine.server.rooms.room import Malformed, MayNotWrite
+from mellowspine.server.rooms.room import NOT_YOURS, Malformed, MayNotWrite
+from mellowspine.server.rooms.view import TableView
 from mellowspine.server.shelf.models import HeadingChange, Membership
 
 from .base import ServerCase
 
 
 class Listener:
-    def __init__(self) -> None:
+    def __init__(self, person: User) -> None:
+        self.person = person
         self.messages: list[dict[str, Any]] = []
+        self.closed_with: int | None = None
 
     def send_bytes(self, data: bytes) -> None: ...
 
     def send_json(self, data: dict[str, Any]) -> None:
         self.messages.append(data)
 
+    def put_out(self, code: int) -> None:
+        self.closed_with = code
+
 
 class Rooms(ServerCase):
     def setUp(self) -> None:
         super().setUp()
         self.report = self.make()
-        self.room = rooms.room(self.report.key)
-        self.listener = Listener()
+        self.room = rooms.enter(self.report.key)
+        self.listener = Listener(self.owner)
         self.copy: Doc = Doc()
         self.copy.apply_update(self.room.call(self.room.join, self.listener).result())
         self.children = text_of(self.copy).children
@@ -48,13 +57,16 @@ class Rooms(ServerCase):
         append_block(text_of(self.copy), PlacedTable(f"b-{table}", table))
         self.send()
 
-    def table(self, key: str = "t1") -> dict[str, Any]:
+    def table(self, key: str = "t1") -> TableView:
         return self.room.call(lambda: self.room.view.tables[key]).result()
+
+    def kinds(self) -> list[tuple[str, ...]]:
+        return [kinds for kinds, *_ in self.table().differences]
 
     def test_whoever_comes_in_gets_the_whole_view(self) -> None:
         (state,) = self.listener.messages
         self.assertEqual(state["type"], "state")
-        self.assertEqual([h[3] for h in state["headings"]], ["One", "Two", "Three"])
+        self.assertEqual([h[3] for h in state["headings"]["insert"]], ["One", "Two", "Three"])
 
     def test_an_edit_is_stored_before_anything_else(self) -> None:
         before = Update.objects.count()
@@ -62,7 +74,7 @@ class Rooms(ServerCase):
         self.send()
         self.assertEqual(Update.objects.count(), before + 1)
         rooms.close()
-        again = rooms.room(self.report.key)
+        again = rooms.enter(self.report.key)
         report, _ = again.call(again.settled).result()
         self.assertEqual(report.blocks[1].text, "New Words.")
 
@@ -75,19 +87,19 @@ class Rooms(ServerCase):
 
     def test_a_placed_table_gets_its_lines_by_itself(self) -> None:
         self.place()
-        self.assertEqual([line["text"] for line in self.table()["lines"]], ["One", "Two", "Three"])
-        self.assertEqual(self.table()["differences"], [])
+        self.assertEqual([line.text for line in self.table().lines], ["One", "Two", "Three"])
+        self.assertEqual(self.table().differences, [])
 
     def test_a_table_falls_behind_says_who_and_catches_up(self) -> None:
         self.place()
         self.children[0].children[0].insert(0, "Number ")
         self.send(self.editor)
-        (difference,) = self.table()["differences"]
-        self.assertEqual((difference["kinds"], difference["change"]["who"]), (["renamed"], "edit"))
+        ((kinds, _, _, cause),) = self.table().differences
+        self.assertEqual((kinds, cause["who"]), (("renamed",), "edit"))
         self.report.refresh_from_db()
         self.assertEqual([table.behind for table in self.report.tables.all()], [1])
         self.assertTrue(self.room.call(self.room.catch_up, "t1", "everything", self.owner).result())
-        self.assertEqual(self.table()["differences"], [])
+        self.assertEqual(self.table().differences, [])
         self.assertEqual([table.behind for table in self.report.tables.all()], [0])
 
     def test_the_lines_of_a_table_are_sent_only_when_they_change(self) -> None:
@@ -104,9 +116,9 @@ class Rooms(ServerCase):
         self.children[0].children[0].insert(0, "Number ")
         self.children.insert(1, XmlElement("pageBreak"))
         self.send()
-        self.assertEqual([d["kinds"] for d in self.table()["differences"]], [["renamed"], ["page"], ["page"]])
+        self.assertEqual(self.kinds(), [("renamed",), ("page",), ("page",)])
         self.room.call(self.room.catch_up, "t1", "pages", self.owner).result()
-        self.assertEqual([d["kinds"] for d in self.table()["differences"]], [["renamed"]])
+        self.assertEqual(self.kinds(), [("renamed",)])
 
     def test_a_table_that_is_removed_counts_no_longer_and_keeps_its_recipe(self) -> None:
         self.place()
@@ -151,13 +163,35 @@ class Rooms(ServerCase):
         for number in range(8):
             self.children[1].children[0].insert(0, f"{number} ")
             self.send()
-        rooms.leave(self.report.key, self.listener)
-        self.room.call(lambda: None).result()
-        self.assertEqual(Update.objects.count(), 1)
+        self.assertLess(Update.objects.count(), 8)
         rooms.close()
-        again = rooms.room(self.report.key)
+        again = rooms.enter(self.report.key)
         report, _ = again.call(again.settled).result()
         self.assertEqual(report.blocks[1].text, "7 6 5 4 3 2 1 0 Words.")
+
+    def test_who_is_a_member_no_longer_is_put_out(self) -> None:
+        self.addCleanup(setattr, room_module, "ASKED_AGAIN_AFTER", room_module.ASKED_AGAIN_AFTER)
+        room_module.ASKED_AGAIN_AFTER = -1
+        leaver = Listener(self.reader)
+        self.room.call(self.room.join, leaver).result()
+        Membership.objects.filter(person=self.reader).delete()
+        self.children[0].children[0].insert(0, "Secret ")
+        self.send()
+        self.assertEqual((leaver.closed_with, len(leaver.messages)), (NOT_YOURS, 1))
+        self.assertIsNone(self.listener.closed_with)
+
+
+class Open(ServerCase):
+    def test_rooms_that_nobody_uses_are_closed_but_for_the_last_few(self) -> None:
+        keys = [self.make().key for _ in range(registry.KEPT_OPEN + 3)]
+        in_use = rooms.enter(keys[0])
+        for key in keys:
+            with rooms.room(key) as room:
+                room.call(room.settled).result()
+        threads = {thread.name for thread in threading.enumerate()}
+        open_now = [key for key in keys if any(name.startswith(f"room-{key}") for name in threads)]
+        self.assertEqual(open_now, [keys[0], *keys[3:]])
+        self.assertIs(rooms.enter(keys[0]), in_use)
 
 
 class Changes(ServerCase):

@@ -9,9 +9,8 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from functools import cached_property
 
-from ..report.blocks import PlacedTable
+from ..report.blocks import Block, PlacedTable
 from ..report.report import Report
 from ..report.stretch import Stretch, stretch
 from .boxes import Box, measure
@@ -19,11 +18,11 @@ from .fill import Placed, Start, fill, fill_page
 from .typefaces import Typefaces
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Edge:
-    """The start of a page: block id and offset in characters into its text (0 for blocks that are no paragraphs)."""
+    """The start of a page: a block, and how far into it, in characters of a paragraph or else in parts (rows, lines)."""
 
-    block: str
+    block: Block
     offset: int
 
 
@@ -58,21 +57,13 @@ class Pages:
         """What stands on a sheet (counted from 1)."""
         return fill_page(self.boxes, self.report.page.text_height, self.starts[page - 1])[1]
 
-    def offset(self, block: int, part: int) -> int:
-        """Character offset of a part in its block's text; 0 for blocks that are no paragraphs."""
-        starts = self.boxes[block].starts
-        return starts[part] if starts else 0
-
     def edges(self) -> list[Edge]:
         """Where every page after the first begins."""
-        blocks = self.report.blocks
-        return [Edge(blocks[s.box].id, self.offset(s.box, s.part)) for s in self.starts[1:]]
-
-    @cached_property
-    def index(self) -> dict[str, int]:
-        """Index of every block by id; of blocks with the same id, the first."""
-        blocks = self.report.blocks
-        return {blocks[i].id: i for i in range(len(blocks) - 1, -1, -1)}
+        found = []
+        for box, part, _ in self.starts[1:]:
+            offsets = self.boxes[box].starts
+            found.append(Edge(self.report.blocks[box], offsets[part] if offsets else part))
+        return found
 
 
 def paginate(report: Report, typefaces: Typefaces, before: Pages | None = None) -> Pages:

@@ -4,22 +4,27 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Sequence
-from dataclasses import dataclass
 from itertools import pairwise
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from ..report.tables import Line
 
 Kind = Literal["new", "gone", "moved", "level", "renamed", "renumbered", "page"]
 
 
-@dataclass(frozen=True, slots=True)
-class Difference:
+class Difference(NamedTuple):
     """One line that differs. ``issued`` is None for a new line, ``fresh`` is None for one that is gone."""
 
     kinds: tuple[Kind, ...]
     issued: Line | None
     fresh: Line | None
+
+    @property
+    def line(self) -> Line:
+        """The line as the text gives it now, or as it was issued if it is gone."""
+        line = self.fresh or self.issued
+        assert line is not None
+        return line
 
 
 def behind(issued: Sequence[Line], fresh: Sequence[Line]) -> tuple[Difference, ...]:

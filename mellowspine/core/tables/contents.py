@@ -38,15 +38,15 @@ def catch_up(issued: Issued, fresh: tuple[Line, ...], scope: Scope) -> Issued:
 
 
 def settle(
-    report: Report, table: str, scope: Scope, typefaces: Typefaces, before: Pages | None = None
+    report: Report, table: str, scope: Scope, typefaces: Typefaces, headings: Outline, pages: Pages
 ) -> tuple[Report, Pages]:
     """Brings one table of a report up to date, the pages that the table itself takes up included.
 
-    Two rounds are enough. The first gives the table its words; with them its height is final, since page numbers
-    stand in a column of fixed width, and so are all pages. The second fills in the numbers and moves nothing.
+    ``headings`` are the report's own, ``pages`` those of any earlier state of it. Two rounds are enough. The first
+    gives the table its words; with them its height is final, since page numbers stand in a column of fixed width, and
+    so are all pages. The second fills in the numbers and moves nothing.
     """
-    headings = outline(report)
-    pages = paginate(report, typefaces, before)
+    pages = paginate(report, typefaces, pages)
     for _ in range(2):
         issued = report.tables[table]
         issued = catch_up(issued, build(issued.recipe, headings, pages), scope)
@@ -58,10 +58,10 @@ def settle(
 def settle_all(report: Report, typefaces: Typefaces) -> tuple[Report, Pages]:
     """Brings every table of a report up to date. No height depends on a page number, so once around twice is enough:
     the first time round gives all tables their words, the second their numbers."""
-    pages = paginate(report, typefaces)
+    headings, pages = outline(report), paginate(report, typefaces)
     for _ in range(2):
         for key in report.tables:
-            report, pages = settle(report, key, "everything", typefaces, pages)
+            report, pages = settle(report, key, "everything", typefaces, headings, pages)
     return report, pages
 
 
@@ -76,4 +76,4 @@ def with_contents(report: Report, typefaces: Typefaces) -> tuple[Report, Pages]:
     placed: Block = PlacedTable("contents", "contents", own_page=True)
     blocks = (*report.blocks[:front], placed, *report.blocks[front:])
     report = replace(report, blocks=blocks, tables={**report.tables, "contents": Issued()})
-    return settle(report, "contents", "everything", typefaces)
+    return settle_all(report, typefaces)

@@ -95,8 +95,8 @@ def bring_in(request: HttpRequest, file: File[UploadedFile]) -> JobShown:
             imported = replace(imported, report=settle_all(imported.report, Typefaces())[0])
         progress(1, 1)
         made = make_report(imported, user)
-        room = rooms.room(made.key)
-        room.call(room.settled).result()
+        with rooms.room(made.key) as room:
+            room.call(room.settled).result()
         blocks = imported.report.blocks
         levels = imported.report.styles.levels
         kinds = [type(block).__name__ for block in blocks]
@@ -120,8 +120,8 @@ def begin_pdf(request: HttpRequest, key: str) -> JobShown:
     user = _user(request)
 
     def work(progress: Progress) -> tuple[str, bytes]:
-        room = rooms.room(found.key)
-        report, pages = room.call(room.settled).result()
+        with rooms.room(found.key) as room:
+            report, pages = room.call(room.settled).result()
         pictures = {p.source: bytes(p.data) for p in Picture.objects.filter(report=found)}
         return report.title, pdf.write(report, pages, Typefaces(), pictures, progress)
 

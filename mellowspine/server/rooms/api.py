@@ -27,9 +27,10 @@ class Paragraphs(Schema):
 @router.post("/reports/{key}/tables/{table}/catch-up", response={204: None})
 def catch_up(request: HttpRequest, key: str, table: str, given: CatchUp) -> tuple[int, None]:
     report, _ = open_report(key, request.user, change=True)
-    room = rooms.room(report.key)
     assert isinstance(request.user, User)
-    if not room.call(room.catch_up, table, given.scope, request.user).result():
+    with rooms.room(report.key) as room:
+        found = room.call(room.catch_up, table, given.scope, request.user).result()
+    if not found:
         raise Refusal("This table is no longer in the text; put it in again, or undo its removal.", 404)
     return 204, None
 
@@ -38,5 +39,5 @@ def catch_up(request: HttpRequest, key: str, table: str, given: CatchUp) -> tupl
 def paragraphs_alike(request: HttpRequest, key: str, block: str) -> Paragraphs:
     """The paragraphs that look like this one, itself included."""
     report, _ = open_report(key, request.user)
-    room = rooms.room(report.key)
-    return Paragraphs(ids=list(room.call(room.alike, block).result()))
+    with rooms.room(report.key) as room:
+        return Paragraphs(ids=list(room.call(room.alike, block).result()))

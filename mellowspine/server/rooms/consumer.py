@@ -1,15 +1,16 @@
 """The WebSocket of a report: shared text, presence, and the room's view.
 
 Binary messages are those of y-protocols: sync (0) and awareness (1). Text messages are JSON from the server:
-``hello``, ``state`` (the whole view), ``changes`` (what differs from the view before), ``stored`` (how many of this
-connection's updates are on disk), ``refused`` and ``renamed``. A message that is malformed, or larger than
-``LARGEST_MESSAGE``, closes its own connection and touches nothing else.
+``hello``, ``state`` (the whole view, as changes from an empty one), ``changes`` (what differs from the view before),
+``stored`` (how many of this connection's updates are on disk), ``refused`` and ``renamed``. A message that is
+malformed, or larger than ``LARGEST_MESSAGE``, closes its own connection and touches nothing else.
 """
 
 from __future__ import annotations
 
 import asyncio
 import json
+from dataclasses import replace
 from typing import Any
 
 from asgiref.sync import sync_to_async
@@ -21,24 +22,20 @@ from mellowspine.server.accounts.people import person
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.shelf.reports import open_report
 
-from .awareness import MOST_CLIENTS, Presence, decode, message
+from .awareness import decode
 from .registry import rooms
-from .room import Malformed, MayNotWrite, Room
+from .room import NOT_YOURS, Malformed, MayNotWrite, Room
 
 LARGEST_MESSAGE = 8 * 1024 * 1024
 
-SIGN_IN, NOT_YOURS, BAD_MESSAGE = 4401, 4404, 4400
-"""Codes with which a connection is closed."""
+SIGN_IN, BAD_MESSAGE = 4401, 4400
+"""Codes with which a connection is closed; NOT_YOURS is a third."""
 
 
 class ReportConsumer(AsyncWebsocketConsumer):
-    presences: dict[str, dict[int, Presence]] = {}
-    """By report: the last state of every browser, for those who come in later."""
-
     async def connect(self) -> None:
         self.room: Room | None = None
         self.stored = 0
-        self.clients: set[int] = set()
         await self.accept()
         user = self.scope.get("user")
         if not isinstance(user, User):
@@ -47,21 +44,18 @@ class ReportConsumer(AsyncWebsocketConsumer):
         self.person = user
         self.key = self.scope["url_route"]["kwargs"]["key"]
         try:
-            _, self.role = await sync_to_async(open_report)(self.key, user)
+            _, role = await sync_to_async(open_report)(self.key, user)
         except Refusal:
             await self.close(NOT_YOURS)
             return
         self.loop = asyncio.get_running_loop()
         self.outgoing: asyncio.Queue[bytes | str] = asyncio.Queue()
         self.sender = asyncio.create_task(self._send_out())
-        room = rooms.room(self.key)
-        shown = await sync_to_async(person)(user)
-        self.send_json({"type": "hello", "role": self.role, "person": shown.model_dump()})
+        self.room = room = await asyncio.to_thread(rooms.enter, self.key)
+        self.shown = (await sync_to_async(person)(user)).model_dump()
+        self.send_json({"type": "hello", "role": role, "person": self.shown})
         state = await asyncio.wrap_future(room.call(self._enter, room))
-        self.room = room
-        await self.send(bytes_data=bytes([YMessageType.SYNC, YSyncMessageType.SYNC_STEP1]) + write_message(state))
-        if others := list(self.presences.get(self.key, {}).values()):
-            await self.send(bytes_data=message(others))
+        self.send_bytes(bytes([YMessageType.SYNC, YSyncMessageType.SYNC_STEP1]) + write_message(state))
 
     def _enter(self, room: Room) -> bytes:
         room.join(self)
@@ -70,14 +64,12 @@ class ReportConsumer(AsyncWebsocketConsumer):
     async def disconnect(self, code: int) -> None:
         if self.room is None:
             return
-        rooms.leave(self.key, self)
-        here = self.presences.get(self.key, {})
-        gone = [Presence(p.client, p.clock + 1, None) for c in self.clients if (p := here.pop(c, None))]
-        if gone:
-            self.room.call(self.room.pass_on, message(gone), self)
-        if not here:
-            self.presences.pop(self.key, None)
+        self.room.call(self.room.leave, self)
+        await asyncio.to_thread(rooms.leave, self.key)
         self.sender.cancel()
+
+    def put_out(self, code: int) -> None:
+        asyncio.run_coroutine_threadsafe(self.close(code), self.loop)
 
     def send_bytes(self, data: bytes) -> None:
         self.loop.call_soon_threadsafe(self.outgoing.put_nowait, data)
@@ -108,7 +100,12 @@ class ReportConsumer(AsyncWebsocketConsumer):
 
     async def _take(self, room: Room, data: bytes) -> None:
         if data[0] == YMessageType.AWARENESS:
-            self._meet(room, read_message(data[1:]))
+            # Whoever it says it is, it is the person who signed in.
+            presences = [
+                one if one.state is None else replace(one, state={**one.state, "user": self.shown})
+                for one in decode(read_message(data[1:]))
+            ]
+            room.call(room.meet, presences, self)
         elif data[0] == YMessageType.SYNC and data[1] == YSyncMessageType.SYNC_STEP1:
             missing = await asyncio.wrap_future(room.call(room.missing, read_message(data[2:])))
             await self.send(bytes_data=bytes([YMessageType.SYNC, YSyncMessageType.SYNC_STEP2]) + write_message(missing))
@@ -125,23 +122,3 @@ class ReportConsumer(AsyncWebsocketConsumer):
         news = room.receive(update, self.person)
         if news is not None:
             room.pass_on(create_update_message(news), self)
-
-    def _meet(self, room: Room, data: bytes) -> None:
-        """Passes presence on; a connection speaks only for itself and only under its own name."""
-        found = decode(data)
-        here = self.presences.setdefault(self.key, {})
-        for presence in found:
-            if presence.client not in self.clients:
-                if presence.client in here or len(self.clients) >= MOST_CLIENTS:
-                    continue
-                self.clients.add(presence.client)
-            user = (presence.state or {}).get("user")
-            if isinstance(user, dict) and user.get("id") != self.person.pk:
-                raise ValueError("presence under another's name")
-            if presence.state is None:
-                here.pop(presence.client, None)
-            else:
-                here[presence.client] = presence
-            room.call(room.pass_on, message([presence]), self)
-        if not here:
-            self.presences.pop(self.key, None)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
+from django.utils import timezone
 
 
 class Update(models.Model):
@@ -11,7 +12,7 @@ class Update(models.Model):
 
     report = models.ForeignKey("shelf.Report", models.CASCADE, related_name="updates")
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
-    at = models.DateTimeField(auto_now_add=True)
+    at = models.DateTimeField(default=timezone.now)
     data = models.BinaryField()
 
     class Meta:

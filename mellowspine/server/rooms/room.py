@@ -8,13 +8,14 @@ and tables follow once no further edit is waiting.
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable
+import time
+from collections.abc import Callable, Iterable
 from concurrent.futures import Future, ThreadPoolExecutor
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any, ParamSpec, Protocol, TypeVar
 
 from django.contrib.auth.models import User
-from django.db import close_old_connections, connection, transaction
+from django.db import connection, transaction
 from django.utils import timezone
 from pycrdt import Doc, TransactionEvent
 
@@ -22,18 +23,21 @@ from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import PlacedTable
 from mellowspine.core.report.report import Report as CoreReport
-from mellowspine.core.report.tables import Issued, Line, Recipe, line_to_json, recipe_to_json
+from mellowspine.core.report.tables import Issued, Recipe, line_to_json, recipe_to_json
 from mellowspine.core.structure.looks import alike
+from mellowspine.core.structure.markers import Markers, list_markers
 from mellowspine.core.structure.outline import Outline, outline
 from mellowspine.core.tables.behind import behind
-from mellowspine.core.tables.contents import Scope, build, settle
+from mellowspine.core.tables.contents import Scope, build, pages_of, settle
 from mellowspine.server.accounts.people import shown_name
-from mellowspine.server.shelf.models import HeadingChange, IssuedTable, Report
+from mellowspine.server.shelf.models import IssuedTable, Membership, Report
 from mellowspine.server.shelf.reports import role_of, without_text
 
+from .awareness import MOST_CLIENTS, Presence, message
+from .causes import Causes
 from .mirror import Mirror
 from .models import Update
-from .view import TableView, View, view_of
+from .view import TableView, View, differences_view, edges_view
 
 log = logging.getLogger(__name__)
 
@@ -43,15 +47,23 @@ R = TypeVar("R")
 COMPACT_AFTER = 300
 """Number of updates in the log after which they are merged into one."""
 
-_KINDS = {"new": "added", "gone": "removed", "renamed": "renamed", "moved": "moved", "level": "level"}
+ASKED_AGAIN_AFTER = 10.0
+"""Seconds after which those in the room are asked again whether they may still read the report."""
+
+NOT_YOURS = 4404
+"""The code with which a connection is closed whose person may not read the report."""
 
 
 class Listener(Protocol):
-    """A browser in the room. Both methods may be called from the room's thread."""
+    """A browser in the room. The methods may be called from the room's thread."""
+
+    person: User
 
     def send_bytes(self, data: bytes) -> None: ...
 
     def send_json(self, data: dict[str, Any]) -> None: ...
+
+    def put_out(self, code: int) -> None: ...
 
 
 class Malformed(ValueError):
@@ -62,27 +74,22 @@ class MayNotWrite(Exception):
     """The sender may read this report, but not change it."""
 
 
-@dataclass
-class _Edits:
-    """Edits whose effect on the structure has not been looked at yet."""
-
-    person: User | None = None
-    waiting: bool = False
-
-
 class Room:
     def __init__(self, key: str) -> None:
         self.key = key
         self._thread = ThreadPoolExecutor(1, thread_name_prefix=f"room-{key}")
         self._listeners: list[Listener] = []
-        self._edits = _Edits()
+        self._present: dict[int, tuple[Listener, Presence]] = {}
+        self._asked = time.monotonic()
+        self._writer: User | None = None
+        """Who made the edits whose effect on the structure has not been looked at yet."""
+        self._following = False
         self._opened = False
 
     def call(self, work: Callable[P, R], *args: P.args, **kwargs: P.kwargs) -> Future[R]:
         """Queues one of the room's methods to its thread."""
 
         def run() -> R:
-            close_old_connections()
             if not self._opened:
                 self._open()
             return work(*args, **kwargs)
@@ -99,56 +106,96 @@ class Room:
     def _open(self) -> None:
         self.row = Report.objects.get(key=self.key)
         self.document: Doc[Any] = Doc()
-        for data in Update.objects.filter(report=self.row).values_list("data", flat=True):
-            self.document.apply_update(bytes(data))
+        updates = [bytes(data) for data in Update.objects.filter(report=self.row).values_list("data", flat=True)]
+        for data in updates:
+            self.document.apply_update(data)
+        self._logged = len(updates)
         self.mirror = Mirror(self.document)
-        self._reload()
+        self.frame = without_text(self.row)
+        self.issued = {row.key: row for row in self.row.tables.select_related("issued_by")}
+        self.causes = Causes(self.row)
         self.typefaces = Typefaces()
         self.report: CoreReport = replace(self.frame, blocks=tuple(self.mirror.blocks))
         self.headings: Outline = outline(self.report)
+        self.markers: Markers = list_markers(self.report)
         self.pages: Pages = paginate(self.report, self.typefaces)
         self.view = View()
         self._opened = True
         self._refresh()
 
-    def _reload(self) -> None:
-        """Reads all but the text again: styles, page set-up, tables."""
-        self.row.refresh_from_db()
-        self.frame = without_text(self.row)
-        self.issued = {row.key: row for row in self.row.tables.select_related("issued_by")}
+    # People.
 
     def join(self, listener: Listener, state: bytes | None = None) -> bytes:
         """Adds a listener and sends it the room's view. Returns the update that a document in ``state`` lacks."""
         self._listeners.append(listener)
         if self.mirror.stale:
             self._refresh()
-        listener.send_json({"type": "state", **self.view.json()})
+        listener.send_json({"type": "state", **self.view.changes(View())})
+        if self._present:
+            listener.send_bytes(message(presence for _, presence in self._present.values()))
         return self.missing(state)
 
-    def missing(self, state: bytes | None) -> bytes:
-        try:
-            return self.document.get_update(state)
-        except ValueError:
-            raise Malformed("state vector") from None
-
-    def state(self) -> bytes:
-        return self.document.get_state()
-
-    def leave(self, listener: Listener) -> int:
-        """Takes a listener out; returns how many are left."""
+    def leave(self, listener: Listener) -> None:
+        """Takes a listener out, and tells the others that it is here no longer."""
         if listener in self._listeners:
             self._listeners.remove(listener)
-        return len(self._listeners)
+        gone = [presence for one, presence in self._present.values() if one is listener]
+        for presence in gone:
+            del self._present[presence.client]
+        if gone:
+            self.pass_on(message(Presence(one.client, one.clock + 1, None) for one in gone))
+
+    def meet(self, presences: Iterable[Presence], listener: Listener) -> None:
+        """Passes on where a listener is. It speaks for itself alone: states of others' browsers are left out."""
+        own = {client for client, (one, _) in self._present.items() if one is listener}
+        told = []
+        for presence in presences:
+            if presence.client not in own:
+                if presence.client in self._present or len(own) >= MOST_CLIENTS:
+                    continue
+                own.add(presence.client)
+            if presence.state is None:
+                self._present.pop(presence.client, None)
+            else:
+                self._present[presence.client] = (listener, presence)
+            told.append(presence)
+        if told:
+            self.pass_on(message(told), listener)
 
     def pass_on(self, data: bytes, sender: Listener | None = None) -> None:
         """Sends bytes to every listener but the sender."""
+        self._ask_again()
         for listener in self._listeners:
             if listener is not sender:
                 listener.send_bytes(data)
 
     def announce(self, message: dict[str, Any]) -> None:
+        self._ask_again()
         for listener in self._listeners:
             listener.send_json(message)
+
+    def _ask_again(self) -> None:
+        """Now and then, puts out those who are members of the report no longer."""
+        if time.monotonic() - self._asked < ASKED_AGAIN_AFTER:
+            return
+        self._asked = time.monotonic()
+        found = Membership.objects.filter(report=self.row, person__is_active=True)
+        members = set(found.values_list("person_id", flat=True))
+        for listener in [one for one in self._listeners if one.person.pk not in members]:
+            self._listeners.remove(listener)
+            listener.put_out(NOT_YOURS)
+
+    # The text.
+
+    def state(self) -> bytes:
+        return self.document.get_state()
+
+    def missing(self, state: bytes | None) -> bytes:
+        """The update that a document in ``state`` (a state vector) lacks. Raises Malformed."""
+        try:
+            return self.document.get_update(state)
+        except ValueError:
+            raise Malformed("state vector") from None
 
     def receive(self, update: bytes, person: User) -> bytes | None:
         """Takes an update, stores it, and returns what the others must be told, None if nothing was new.
@@ -157,8 +204,21 @@ class Room:
         """
         if role_of(self.row, person) not in ("owner", "editor"):
             raise MayNotWrite
-        if self._edits.person is not None and self._edits.person.pk != person.pk:
+        if self._writer is not None and self._writer.pk != person.pk:
             self._refresh()
+        news = self._apply(update)
+        if not news:
+            return None
+        Update.objects.bulk_create(Update(report=self.row, person=person, data=data) for data in news)
+        self._logged += len(news)
+        self._writer = person
+        if not self._following:
+            self._following = True
+            self._thread.submit(self._follow)
+        return news[0] if len(news) == 1 else self.document.get_update()
+
+    def _apply(self, update: bytes) -> list[bytes]:
+        """Takes an update into the document; returns what was new in it."""
         new: list[bytes] = []
 
         def note(event: TransactionEvent) -> None:
@@ -173,34 +233,41 @@ class Room:
             raise Malformed("update") from None
         finally:
             self.document.unobserve(subscription)
-        news = [data for data in new if data != b"\x00\x00"]
-        if not news:
-            return None
-        Update.objects.bulk_create(Update(report=self.row, person=person, data=data) for data in news)
-        self._edits.person = person
-        if not self._edits.waiting:
-            self._edits.waiting = True
-            self._thread.submit(self._follow)
-        return news[0] if len(news) == 1 else self.document.get_update()
+        return [data for data in new if data != b"\x00\x00"]
+
+    def _compact(self) -> None:
+        """Merges the log into one update, as new as the last of those that it replaces."""
+        rows = Update.objects.filter(report=self.row)
+        with transaction.atomic():
+            last = rows.last()
+            if last is not None:
+                Update.objects.create(report=self.row, at=last.at, data=self.document.get_update())
+                rows.filter(pk__lte=last.pk).delete()
+        self._logged = 1
+
+    # What follows from it.
 
     def _follow(self) -> None:
+        self._following = False
         try:
-            self._refresh()
+            if self.mirror.stale:
+                self._refresh()
+            if self._logged > COMPACT_AFTER:
+                self._compact()
         except Exception:
             log.exception("Structure and pages of report %s could not be computed", self.key)
 
     def _refresh(self) -> None:
         """Brings outline, pages and tables level with the document, and tells the listeners what changed."""
-        self._edits.waiting = False
-        person, self._edits.person = self._edits.person, None
+        person, self._writer = self._writer, None
         self.mirror.stale = False
+        before = self.report
         self.report = replace(self.frame, blocks=tuple(self.mirror.blocks))
-        self._make_missing_tables(person)
-        before = self.headings
-        self.headings = outline(self.report)
+        headings, self.headings = self.headings, outline(self.report, (before, self.headings))
+        self.markers = list_markers(self.report, (before, self.markers))
         self.pages = paginate(self.report, self.typefaces, self.pages)
-        if before != self.headings:
-            self._note_changes(before, person)
+        self._make_missing_tables(person)
+        self.causes.note(headings, self.headings, person)
         self._show()
 
     def _placed(self) -> dict[str, int]:
@@ -215,67 +282,52 @@ class Room:
                 self.issued[key], _ = IssuedTable.objects.get_or_create(
                     report=self.row, key=key, defaults={"recipe": recipe_to_json(recipe)}
                 )
-                self.frame = replace(self.frame, tables={**self.frame.tables, key: Issued(recipe)})
-                self.report = replace(self.report, tables=self.frame.tables)
+                self.report = replace(self.report, tables={**self.report.tables, key: Issued(recipe)})
                 self._catch_up(key, "everything", person)
 
-    def _note_changes(self, before: Outline, person: User | None) -> None:
-        """Keeps who added, removed, renamed, moved or re-levelled which heading."""
-        old, new = (tuple(Line(h.id, h.level, "", h.text, "") for h in side) for side in (before, self.headings))
-        now = timezone.now()
-        rows = [
-            HeadingChange(report=self.row, heading=line.heading, kind=_KINDS[kind], person=person, at=now,
-                          text=(difference.issued or line).text[:300])
-            for difference in behind(old, new)
-            for kind in difference.kinds
-            if (line := difference.fresh or difference.issued)
-        ]  # fmt: skip
-        HeadingChange.objects.bulk_create(
-            rows,
-            update_conflicts=True,
-            unique_fields=["report", "heading", "kind"],
-            update_fields=["person", "at", "text"],
-        )
-
     def _show(self) -> None:
-        placed = self._placed()
-        changes = {
-            (change.heading, change.kind): {
-                "who": shown_name(change.person) if change.person else "",
-                "at": change.at.isoformat(),
-            }
-            for change in HeadingChange.objects.filter(report=self.row).select_related("person")
-        }
-        tables: dict[str, Any] = {}
-        for key, index in placed.items():
-            issued, row = self.report.tables[key], self.issued[key]
-            fresh = build(issued.recipe, self.headings, self.pages)
-            shown = TableView(
-                issued.recipe,
-                issued.lines,
-                behind(issued.lines, fresh),
-                self.pages.page_of(index),
-                row.issued_at.isoformat() if row.issued_at else None,
-                shown_name(row.issued_by) if row.issued_by else None,
-            )
-            tables[key] = shown.json(changes)
-        view = view_of(self.pages, self.headings, tables)
+        """Tells the listeners what differs from the view that they have."""
+        on = pages_of(self.headings, self.pages)
+        view = View(
+            [self.pages.label(page) for page in range(1, len(self.pages) + 1)],
+            [heading[:4] for heading in self.headings],
+            on,
+            edges_view(self.pages),
+            self.markers,
+            {key: self._table_view(key, index) for key, index in self._placed().items()},
+        )
         changed = view.changes(self.view)
         self.view = view
         if changed:
             self.announce({"type": "changes", **changed})
-            self._keep_counts(tables)
+            self._keep_counts()
 
-    def _keep_counts(self, tables: dict[str, Any]) -> None:
-        with transaction.atomic():
-            Report.objects.filter(pk=self.row.pk).update(
-                pages=len(self.pages), headings=len(self.headings), changed_at=timezone.now()
-            )
-            for key, row in self.issued.items():
-                count = len(tables[key]["differences"]) if key in tables else 0
-                if (row.behind, row.placed) != (count, key in tables):
-                    row.behind, row.placed = count, key in tables
-                    row.save(update_fields=["behind", "placed"])
+    def _table_view(self, key: str, index: int) -> TableView:
+        issued, row = self.report.tables[key], self.issued[key]
+        about = {
+            "title": issued.recipe.title,
+            "levels": issued.recipe.levels,
+            "leader": issued.recipe.leader,
+            "page": self.pages.page_of(index),
+            "issuedAt": row.issued_at.isoformat() if row.issued_at else None,
+            "issuedBy": shown_name(row.issued_by) if row.issued_by else None,
+        }
+        found = behind(issued.lines, build(issued.recipe, self.headings, self.pages))
+        return TableView(about, issued.lines, differences_view(found, self.causes))
+
+    def _keep_counts(self) -> None:
+        """Stores what the shelf shows of the report."""
+        counts = {"pages": len(self.pages), "headings": len(self.headings)}
+        if any(getattr(self.row, name) != value for name, value in counts.items()):
+            Report.objects.filter(pk=self.row.pk).update(**counts)
+            for name, value in counts.items():
+                setattr(self.row, name, value)
+        for key, row in self.issued.items():
+            table = self.view.tables.get(key)
+            state = (len(table.differences) if table else 0, table is not None)
+            if (row.behind, row.placed) != state:
+                row.behind, row.placed = state
+                row.save(update_fields=["behind", "placed"])
 
     def catch_up(self, table: str, scope: Scope, person: User) -> bool:
         """Brings a table up to date for everyone; False if there is no such table in the text."""
@@ -288,24 +340,18 @@ class Room:
         return True
 
     def _catch_up(self, table: str, scope: Scope, person: User | None) -> None:
-        self.report, self.pages = settle(self.report, table, scope, self.typefaces, self.pages)
+        self.report, self.pages = settle(self.report, table, scope, self.typefaces, self.headings, self.pages)
         self.frame = replace(self.frame, tables=self.report.tables)
         row = self.issued[table]
         row.lines = [line_to_json(line) for line in self.report.tables[table].lines]
         row.issued_at, row.issued_by = timezone.now(), person
         row.save()
 
-    def compact(self) -> None:
-        """Merges the log into one update."""
-        rows = Update.objects.filter(report=self.row)
-        if rows.count() > COMPACT_AFTER:
-            with transaction.atomic():
-                last = rows.last()
-                Update.objects.create(report=self.row, person=None, data=self.document.get_update())
-                rows.filter(pk__lte=last.pk if last else 0).delete()
-
     def alike(self, block: str) -> tuple[str, ...]:
-        return alike(replace(self.report, blocks=tuple(self.mirror.blocks)), block)
+        """The paragraphs that look like this one."""
+        if self.mirror.stale:
+            self._refresh()
+        return alike(self.report, block)
 
     def settled(self) -> tuple[CoreReport, Pages]:
         """The report and its pages as they are now, frozen: for work outside the room's thread."""

@@ -1,129 +1,76 @@
-"""What a room shows of its report: structure, pages and tables, as the JSON that is sent to the browser.
-
-Offsets in it count UTF-16 code units, as JavaScript does.
+"""What a room shows of its report: structure, pages and tables. Every browser holds a copy and keeps it up to date
+with the changes that are sent after each edit. Offsets count UTF-16 code units, as JavaScript does.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from mellowspine.core.pages.pages import Pages
+from mellowspine.core.pages.pages import Edge, Pages
 from mellowspine.core.report.blocks import Paragraph
-from mellowspine.core.report.tables import Line, Recipe
-from mellowspine.core.structure.markers import markers
-from mellowspine.core.structure.outline import Outline
+from mellowspine.core.report.tables import Line
 from mellowspine.core.tables.behind import Difference
 
+from .causes import Causes
 from .changes import changed_keys, splice
 
 
-@dataclass
+@dataclass(frozen=True, slots=True)
 class TableView:
-    """A placed table: its recipe, its issued lines, and how each line differs from the text."""
+    """A placed table: what is to be known about it, its issued lines, and how each differs from the text."""
 
-    recipe: Recipe
-    lines: tuple[Line, ...]
-    differences: tuple[Difference, ...]
-    page: int
-    issued_at: str | None
-    issued_by: str | None
+    about: Mapping[str, Any] = field(default_factory=dict)
+    lines: Sequence[Line] = ()
+    differences: Sequence[list[Any]] = ()
+    """[kinds, issued line or None, fresh line or None, cause or None]"""
 
-    def json(self, who: Mapping[tuple[str, str], dict[str, Any]]) -> dict[str, Any]:
-        return {
-            "title": self.recipe.title,
-            "levels": list(self.recipe.levels),
-            "leader": self.recipe.leader,
-            "page": self.page,
-            "issuedAt": self.issued_at,
-            "issuedBy": self.issued_by,
-            "lines": [_line(line) for line in self.lines],
-            "differences": [_difference(difference, who) for difference in self.differences],
+    def changes(self, old: TableView) -> dict[str, Any] | None:
+        found = {
+            "about": self.about if self.about != old.about else None,
+            "lines": splice(old.lines, self.lines),
+            "differences": splice(old.differences, self.differences),
         }
+        return {name: value for name, value in found.items() if value is not None} or None
 
 
-def _line(line: Line) -> dict[str, Any]:
-    return line._asdict()
+def differences_view(differences: Sequence[Difference], causes: Causes) -> list[list[Any]]:
+    return [[one.kinds, one.issued, one.fresh, causes.of(one.line.heading, one.kinds)] for one in differences]
 
 
-_CAUSE = {"new": "added", "gone": "removed", "renamed": "renamed", "moved": "moved", "level": "level"}
-
-
-def _difference(difference: Difference, who: Mapping[tuple[str, str], dict[str, Any]]) -> dict[str, Any]:
-    line = difference.fresh or difference.issued
-    causes = (who.get((line.heading, _CAUSE[kind])) for kind in difference.kinds if kind in _CAUSE) if line else ()
-    return {
-        "kinds": list(difference.kinds),
-        "heading": line.heading if line else "",
-        "issued": _line(difference.issued) if difference.issued else None,
-        "fresh": _line(difference.fresh) if difference.fresh else None,
-        "change": next((cause for cause in causes if cause), None),
-    }
-
-
-@dataclass
+@dataclass(frozen=True, slots=True)
 class View:
-    """The state that every browser in the room holds; ``changes`` brings an older one up to it."""
-
-    pages: int = 1
-    headings: list[list[Any]] = field(default_factory=list)
-    """[id, level, number, text, page, label] of every heading."""
-    edges: list[list[Any]] = field(default_factory=list)
-    """[block id, UTF-16 offset, label] of the start of every page but the first."""
-    markers: dict[str, str] = field(default_factory=dict)
-    tables: dict[str, Any] = field(default_factory=dict)
-
-    def json(self) -> dict[str, Any]:
-        return {"pages": self.pages, "headings": self.headings, "edges": self.edges, "markers": self.markers,
-                "tables": self.tables}  # fmt: skip
+    labels: Sequence[str] = ()
+    """The printed number of every page."""
+    headings: Sequence[tuple[str, int, str, str]] = ()
+    """Id, level, number and text of every heading."""
+    on: Sequence[int] = ()
+    """The page of every heading, counted from 1."""
+    edges: Sequence[tuple[str, int]] = ()
+    """Block id and offset in it of the start of every page but the first."""
+    markers: Mapping[str, str] = field(default_factory=dict)
+    tables: Mapping[str, TableView] = field(default_factory=dict)
 
     def changes(self, old: View) -> dict[str, Any]:
+        """What brings an older view up to this one; empty if nothing differs."""
+        tables = {key: table.changes(old.tables.get(key, TableView())) for key, table in self.tables.items()}
         found = {
-            "pages": self.pages if self.pages != old.pages else None,
+            "labels": splice(old.labels, self.labels),
             "headings": splice(old.headings, self.headings),
+            "on": splice(old.on, self.on),
             "edges": splice(old.edges, self.edges),
             "markers": changed_keys(old.markers, self.markers),
-            "tables": _table_changes(old.tables, self.tables),
+            "tables": {key: change for key, change in tables.items() if change}
+            | {key: None for key in old.tables if key not in self.tables},
         }
-        return {name: value for name, value in found.items() if value is not None}
+        return {name: value for name, value in found.items() if value}
 
 
-def _table_changes(old: dict[str, Any], new: dict[str, Any]) -> dict[str, Any] | None:
-    """As ``changed_keys``, but a table whose lines are as before goes without them: there may be a thousand."""
-    changed = changed_keys(old, new)
-    if changed is None:
-        return None
-    return {
-        key: {name: value for name, value in table.items() if name != "lines"}
-        if table and key in old and table["lines"] == old[key]["lines"]
-        else table
-        for key, table in changed.items()
-    }
+def edges_view(pages: Pages) -> list[tuple[str, int]]:
+    return [(edge.block.id, _utf16(edge)) for edge in pages.edges()]
 
 
-def view_of(pages: Pages, headings: Outline, tables: dict[str, Any]) -> View:
-    return View(
-        pages=len(pages),
-        headings=[
-            [h.id, h.level, h.number, h.text, (page := pages.page_of(h.block, h.row)), pages.label(page)]
-            for h in headings
-        ],
-        edges=_edges(pages),
-        markers=dict(markers(pages.report, headings)),
-        tables=tables,
-    )
-
-
-def _edges(pages: Pages) -> list[list[Any]]:
-    blocks = pages.report.blocks
-    result: list[list[Any]] = []
-    for number, start in enumerate(pages.starts[1:], 2):
-        block = blocks[start.box]
-        offset = pages.offset(start.box, start.part)
-        if offset and isinstance(block, Paragraph):
-            offset = len(block.text[:offset].encode("utf-16-le")) // 2
-        elif start.part:
-            offset = start.part
-        result.append([block.id, offset, pages.label(number)])
-    return result
+def _utf16(edge: Edge) -> int:
+    block, offset = edge.block, edge.offset
+    return len(block.text[:offset].encode("utf-16-le")) // 2 if isinstance(block, Paragraph) else offset

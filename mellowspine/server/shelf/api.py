@@ -6,7 +6,8 @@ from datetime import datetime
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db.models import Prefetch
+from django.db.models import Max, Prefetch
+from django.db.models.functions import Coalesce, Greatest
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
@@ -108,6 +109,7 @@ def shelf(request: HttpRequest) -> list[Card]:
     tables = Prefetch("tables", IssuedTable.objects.filter(placed=True).defer("lines", "recipe"))
     mine = Membership.objects.filter(person=_user(request)).select_related("report")
     found = mine.prefetch_related(Prefetch("report", Report.objects.prefetch_related(everyone, tables)))
+    written = Greatest("report__changed_at", Coalesce(Max("report__updates__at"), "report__changed_at"))
     return [
         Card(
             key=report.key,
@@ -116,10 +118,10 @@ def shelf(request: HttpRequest) -> list[Card]:
             pages=report.pages,
             headings=report.headings,
             behind=[table.behind for table in report.tables.all()],
-            changed_at=report.changed_at,
+            changed_at=membership.written,
             people=_people(report),
         )
-        for membership in found.order_by("-report__changed_at")
+        for membership in found.annotate(written=written).order_by("-written")
         for report in [membership.report]
     ]
 

@@ -58,6 +58,11 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
   const filter = useRef<HTMLInputElement>(null);
   const [editor, setEditor] = useState<Editor | null>(null);
   const [here, setHere] = useState<Whereabouts>({ heading: null, page: "1" });
+  const moved = useCallback(
+    (now: Whereabouts) =>
+      setHere((before) => (before.heading === now.heading && before.page === now.page ? before : now)),
+    [],
+  );
   const [chosen, setChosen] = useState<string | null>(null);
   const [jumps, setJumps] = useState(0);
   const [shown, setShown] = useState<"table" | "text">("text");
@@ -100,6 +105,14 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
     },
     [report.key, tableKey, mayWrite],
   );
+
+  const place = useCallback((ownPage: boolean) => editor && insertContents(editor, ownPage), [editor]);
+  const remove = useCallback(() => {
+    if (!editor || tableKey === null) return;
+    removeTable(editor, tableKey);
+    setNotice("The table was taken out. Undo (Ctrl+Z) brings it back.");
+    editor.view.focus();
+  }, [editor, tableKey]);
 
   const rename = async (title: string) => {
     const given = await api.rename(report.key, title);
@@ -186,14 +199,8 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
             mayWrite={mayWrite}
             goTo={goTo}
             catchUp={catchUp}
-            place={(ownPage) => editor && insertContents(editor, ownPage)}
-            remove={() => {
-              if (editor && tableKey !== null) {
-                removeTable(editor, tableKey);
-                setNotice("The table was taken out. Undo (Ctrl+Z) brings it back.");
-                editor.view.focus();
-              }
-            }}
+            place={place}
+            remove={remove}
           />
         </Box>
         <Spine
@@ -226,7 +233,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
             mayWrite={mayWrite}
             textIsThere={ready}
             ready={setEditor}
-            moved={setHere}
+            moved={moved}
             goTo={goTo}
             say={setNotice}
             pageBreak={insertPageBreak}

@@ -10,7 +10,7 @@ import { applyAwarenessUpdate, Awareness, encodeAwarenessUpdate, removeAwareness
 import { readSyncMessage, writeSyncStep1, writeUpdate } from "y-protocols/sync";
 import * as Y from "yjs";
 import type { Person } from "../api/client";
-import { applyChanges, EMPTY_VIEW, fullView, type Changes, type RawView, type View } from "./view";
+import { applyChanges, EMPTY_VIEW, type Changes, type View } from "./view";
 
 const SYNC = 0;
 const AWARENESS = 1;
@@ -36,7 +36,7 @@ export interface RoomState {
 
 type Message =
   | { type: "hello"; role: string; person: Person }
-  | ({ type: "state" } & RawView)
+  | ({ type: "state" } & Changes)
   | ({ type: "changes" } & Changes)
   | { type: "stored"; count: number }
   | { type: "refused"; message: string }
@@ -137,7 +137,7 @@ export class Room {
   private take(message: Message): void {
     switch (message.type) {
       case "state":
-        return this.set({ view: fullView(message) });
+        return this.set({ view: applyChanges(EMPTY_VIEW, message) });
       case "changes":
         return this.set({ view: applyChanges(this.state.view, message) });
       case "stored":

@@ -26,43 +26,47 @@ export interface TableLine {
 
 export type Kind = "new" | "gone" | "moved" | "level" | "renamed" | "renumbered" | "page";
 
+export interface Cause {
+  who: string;
+  at: string;
+}
+
 export interface Difference {
   kinds: Kind[];
   heading: string;
   issued: TableLine | null;
   fresh: TableLine | null;
-  change: { who: string; at: string } | null;
+  cause: Cause | null;
 }
 
-export interface Table {
+/** What is to be known of a table apart from its lines. */
+interface About {
   title: string;
   levels: number[];
   leader: string;
   page: number;
   issuedAt: string | null;
   issuedBy: string | null;
-  lines: TableLine[];
-  differences: Difference[];
+}
+
+export interface Table extends About {
+  lines: readonly TableLine[];
+  differences: readonly Difference[];
 }
 
 export interface View {
-  pages: number;
+  /** The printed number of every page. */
+  labels: readonly string[];
   headings: readonly Heading[];
   edges: readonly Edge[];
   markers: ReadonlyMap<string, string>;
   tables: ReadonlyMap<string, Table>;
 }
 
-type RawHeading = [string, number, string, string, number, string];
-type RawEdge = [string, number, string];
-
-export interface RawView {
-  pages: number;
-  headings: RawHeading[];
-  edges: RawEdge[];
-  markers: Record<string, string>;
-  tables: Record<string, Table>;
-}
+type RawHeading = [id: string, level: number, number: string, text: string];
+type RawEdge = [block: string, offset: number];
+type RawLine = [heading: string, level: number, number: string, text: string, page: string];
+type RawDifference = [kinds: Kind[], issued: RawLine | null, fresh: RawLine | null, cause: Cause | null];
 
 interface Splice<T> {
   at: number;
@@ -70,34 +74,100 @@ interface Splice<T> {
   insert: T[];
 }
 
-export interface Changes {
-  pages?: number;
-  headings?: Splice<RawHeading>;
-  edges?: Splice<RawEdge>;
-  markers?: Record<string, string | null>;
-  /** A table whose lines are as before comes without them. */
-  tables?: Record<string, (Omit<Table, "lines"> & { lines?: TableLine[] }) | null>;
+interface TableChanges {
+  about?: About;
+  lines?: Splice<RawLine>;
+  differences?: Splice<RawDifference>;
 }
 
-export const EMPTY_VIEW: View = { pages: 1, headings: [], edges: [], markers: new Map(), tables: new Map() };
+/** What the server sends after each edit, and when the room is entered: what differs from the view before. */
+export interface Changes {
+  labels?: Splice<string>;
+  headings?: Splice<RawHeading>;
+  /** The page of every heading. */
+  on?: Splice<number>;
+  edges?: Splice<RawEdge>;
+  markers?: Record<string, string | null>;
+  tables?: Record<string, TableChanges | null>;
+}
 
-const heading = ([id, level, number, text, page, label]: RawHeading): Heading => ({ id, level, number, text, page, label });
-const edge = ([block, offset, label]: RawEdge): Edge => ({ block, offset, label });
+export const EMPTY_VIEW: View = { labels: [], headings: [], edges: [], markers: new Map(), tables: new Map() };
 
-export const fullView = (raw: RawView): View => ({
-  pages: raw.pages,
-  headings: raw.headings.map(heading),
-  edges: raw.edges.map(edge),
-  markers: new Map(Object.entries(raw.markers)),
-  tables: new Map(Object.entries(raw.tables)),
-});
+const EMPTY_TABLE: Table = {
+  title: "",
+  levels: [],
+  leader: "",
+  page: 1,
+  issuedAt: null,
+  issuedBy: null,
+  lines: [],
+  differences: [],
+};
 
-export const applyChanges = (view: View, changes: Changes): View => ({
-  pages: changes.pages ?? view.pages,
-  headings: spliced(view.headings, changes.headings, heading),
-  edges: spliced(view.edges, changes.edges, edge),
-  markers: merged(view.markers, changes.markers),
-  tables: mergedTables(view.tables, changes.tables),
+export function applyChanges(view: View, changes: Changes): View {
+  const labels = spliced(view.labels, changes.labels, (label) => label);
+  return {
+    labels,
+    headings: headingsOf(view, changes, labels),
+    edges: edgesOf(view, changes, labels),
+    markers: merged(view.markers, changes.markers),
+    tables: tablesOf(view.tables, changes.tables),
+  };
+}
+
+function headingsOf(view: View, changes: Changes, labels: readonly string[]): readonly Heading[] {
+  if (!changes.headings && !changes.on && !changes.labels) return view.headings;
+  const pages = spliced(view.headings.map((heading) => heading.page), changes.on, (page) => page);
+  const unplaced = spliced(view.headings, changes.headings, ([id, level, number, text]: RawHeading): Heading => ({
+    id,
+    level,
+    number,
+    text,
+    page: 0,
+    label: "",
+  }));
+  return unplaced.map((heading, index) => {
+    const page = pages[index] ?? 1;
+    const label = labels[page - 1] ?? "";
+    return heading.page === page && heading.label === label ? heading : { ...heading, page, label };
+  });
+}
+
+function edgesOf(view: View, changes: Changes, labels: readonly string[]): readonly Edge[] {
+  if (!changes.edges && !changes.labels) return view.edges;
+  const unlabelled = spliced(view.edges, changes.edges, ([block, offset]: RawEdge): Edge => ({ block, offset, label: "" }));
+  return unlabelled.map((edge, index) => {
+    const label = labels[index + 1] ?? "";
+    return edge.label === label ? edge : { ...edge, label };
+  });
+}
+
+function tablesOf(tables: ReadonlyMap<string, Table>, changes: Changes["tables"]): ReadonlyMap<string, Table> {
+  if (!changes) return tables;
+  const result = new Map(tables);
+  for (const [key, change] of Object.entries(changes)) {
+    const before = tables.get(key) ?? EMPTY_TABLE;
+    if (change === null) result.delete(key);
+    else {
+      result.set(key, {
+        ...before,
+        ...change.about,
+        lines: spliced(before.lines, change.lines, line),
+        differences: spliced(before.differences, change.differences, difference),
+      });
+    }
+  }
+  return result;
+}
+
+const line = ([heading, level, number, text, page]: RawLine): TableLine => ({ heading, level, number, text, page });
+
+const difference = ([kinds, issued, fresh, cause]: RawDifference): Difference => ({
+  kinds,
+  heading: (fresh ?? issued)?.[0] ?? "",
+  issued: issued && line(issued),
+  fresh: fresh && line(fresh),
+  cause,
 });
 
 function spliced<Raw, T>(list: readonly T[], splice: Splice<Raw> | undefined, read: (raw: Raw) => T): readonly T[] {
@@ -106,7 +176,7 @@ function spliced<Raw, T>(list: readonly T[], splice: Splice<Raw> | undefined, re
   return [...list.slice(0, at), ...insert.map(read), ...list.slice(at + remove)];
 }
 
-function merged<T>(map: ReadonlyMap<string, T>, changes: Record<string, T | null> | undefined): ReadonlyMap<string, T> {
+function merged(map: ReadonlyMap<string, string>, changes: Record<string, string | null> | undefined): ReadonlyMap<string, string> {
   if (!changes) return map;
   const result = new Map(map);
   for (const [key, value] of Object.entries(changes)) {
@@ -114,15 +184,6 @@ function merged<T>(map: ReadonlyMap<string, T>, changes: Record<string, T | null
     else result.set(key, value);
   }
   return result;
-}
-
-function mergedTables(tables: ReadonlyMap<string, Table>, changes: Changes["tables"]): ReadonlyMap<string, Table> {
-  if (!changes) return tables;
-  const whole = Object.entries(changes).map(([key, table]) => [
-    key,
-    table && { ...table, lines: table.lines ?? tables.get(key)?.lines ?? [] },
-  ]);
-  return merged(tables, Object.fromEntries(whole) as Record<string, Table | null>);
 }
 
 export const linesBehind = (view: View): number =>

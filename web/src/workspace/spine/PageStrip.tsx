@@ -11,16 +11,17 @@ interface Props {
 }
 
 export const PageStrip = memo(function PageStrip({ view, here, goTo }: Props) {
+  const count = Math.max(view.labels.length, 1);
   const bands = useMemo(() => {
     const main = view.headings.filter((heading) => heading.level === 1);
     return main.map((heading, index) => ({
       heading,
       from: heading.page - 1,
-      to: Math.max(main[index + 1]?.page ?? view.pages + 1, heading.page + 1) - 1,
+      to: Math.max(main[index + 1]?.page ?? count + 1, heading.page + 1) - 1,
     }));
-  }, [view.headings, view.pages]);
-  const share = (pages: number) => `${(100 * pages) / view.pages}%`;
-  const page = Math.min(Number(here.page) || 1, view.pages);
+  }, [view.headings, count]);
+  const share = (pages: number) => `${(100 * pages) / count}%`;
+  const page = Math.max(view.labels.indexOf(here.page) + 1, 1);
   return (
     // The ribs say the same in words and take the keyboard; this is for the eye and the mouse.
     <Box aria-hidden w="14px" flexShrink="0" my="3" mr="2" position="relative" bg="whiteAlpha.100" rounded="sm">

@@ -26,7 +26,7 @@ interface Props {
   show: (leaf: "table" | "text") => void;
 }
 
-export function Spine({ view, table, room, person, here, goTo, filter, shown, show }: Props) {
+export const Spine = memo(function Spine({ view, table, room, person, here, goTo, filter, shown, show }: Props) {
   const [words, setWords] = useState("");
   const [deepest, setDeepest] = useState(9);
   const wanted = words.trim().toLowerCase();
@@ -92,7 +92,7 @@ export function Spine({ view, table, room, person, here, goTo, filter, shown, sh
             }}
           />
           <Flex justify="space-between" mt="2" align="center" fontSize="12px" color="ribQuiet">
-            <Text>{wanted ? `${ribs.length} of ${counted(view.headings.length, "heading")}` : counted(view.pages, "page")}</Text>
+            <Text>{wanted ? `${ribs.length} of ${counted(view.headings.length, "heading")}` : counted(view.labels.length, "page")}</Text>
             {levels.size > 1 && !wanted && (
               <Flex role="group" aria-label="Fold the spine below level" wrap="wrap" justify="end">
                 {[...levels].sort().map((level) => (
@@ -139,7 +139,7 @@ export function Spine({ view, table, room, person, here, goTo, filter, shown, sh
       <PageStrip view={view} here={here} goTo={goTo} />
     </Flex>
   );
-}
+});
 
 /** The rib to light up: the heading at hand, or the last one above it that is shown. */
 function nearest(all: readonly Heading[], id: string | null, shown: readonly Heading[]): string | null {

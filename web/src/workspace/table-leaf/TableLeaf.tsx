@@ -22,7 +22,7 @@ interface Props {
   remove: () => void;
 }
 
-export function TableLeaf(props: Props) {
+export const TableLeaf = memo(function TableLeaf(props: Props) {
   const { view, tableKey, table, choose } = props;
   const [only, setOnly] = useState(false);
   if (!table || tableKey === null) return <NoTable {...props} />;
@@ -65,7 +65,7 @@ export function TableLeaf(props: Props) {
       )}
     </Box>
   );
-}
+});
 
 function NoTable({ mayWrite, place }: Props) {
   return (
@@ -274,12 +274,12 @@ const same = (one: unknown, other: unknown) => one === other || JSON.stringify(o
 
 /** What happened to the heading, in a few words under its line. */
 function Why({ difference }: { difference: Difference }) {
-  const { kinds, fresh, issued, change } = difference;
+  const { kinds, fresh, issued, cause } = difference;
   const now: string[] = [];
   if (kinds.includes("renamed") && fresh) now.push(`now “${fresh.text}”`);
   if (kinds.includes("level") && fresh && issued) now.push(`level ${issued.level} → ${fresh.level}`);
   if (kinds.includes("renumbered") && fresh) now.push(fresh.number ? `now ${fresh.number}` : "no number now");
-  const by = change?.who ? `${change.who}, ${when(change.at)}` : "";
+  const by = cause?.who ? `${cause.who}, ${when(cause.at)}` : "";
   return (
     <p className="why" style={{ paddingLeft: `${((fresh ?? issued)?.level ?? 1) * 14 - 14}pt` }}>
       <b>{kinds.map((kind) => WORDS[kind]).join(", ")}</b>

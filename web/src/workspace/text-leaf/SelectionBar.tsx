@@ -53,9 +53,9 @@ export const SelectionBar = forwardRef(function SelectionBar({ editor, scroller 
   const look = useCallback(() => {
     if (held.current || bar.current?.contains(document.activeElement)) return;
     const { from, to, empty } = editor.state.selection;
-    const frame = scroller.current?.querySelector(".text-of-report")?.getBoundingClientRect();
     const hasText = !empty && editor.state.doc.textBetween(from, to, " ").trim() !== "";
-    if (!frame || !hasText || !editor.view.hasFocus()) {
+    const frame = hasText && scroller.current?.querySelector(".text-of-report")?.getBoundingClientRect();
+    if (!frame || !editor.view.hasFocus()) {
       setPlace(null);
       setAddress(null);
       return;

@@ -18,6 +18,7 @@ import type { Room } from "../room";
 import type { View } from "../view";
 import { Carets } from "./carets";
 import { splitParagraph } from "./commands";
+import { BlockGroups } from "./groups";
 import { Ids } from "./ids";
 import { Margin, type MarginHandle } from "./Margin";
 import { MarkerRules } from "./markerRules";
@@ -113,6 +114,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
         Carets.configure({ awareness: room.awareness }),
         Ids,
         PageEdges,
+        BlockGroups.configure({ flush: flushStyles(report.styles) }),
         Extension.create({
           name: "keys",
           priority: 1100,
@@ -173,7 +175,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
       if (view.edges !== shown?.edges) {
         editor.view.dispatch(editor.state.tr.setMeta(computed, view).setMeta("addToHistory", false));
       }
-      if (view.markers !== shown?.markers) markers.show(view.markers);
+      if (view.markers !== shown?.markers || view.headings !== shown.headings) markers.show(view);
       shown = view;
     };
     show();
@@ -217,7 +219,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
         const pos = editor.view.posAtDOM(block, 0);
         const { tr } = editor.state;
         editor.view.dispatch(tr.setSelection(TextSelection.near(tr.doc.resolve(pos))));
-        editor.view.dom.focus({ preventScroll: true });
+        editor.view.focus();
         return true;
       },
       goBack: () => {
@@ -244,6 +246,9 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
     </Box>
   );
 });
+
+const flushStyles = (styles: ReportShown["styles"]) =>
+  new Set(styles.filter((style) => style.space_before === 0).map((style) => style.id));
 
 const inParagraph = (editor: Editor) => editor.state.selection.$from.parent.isTextblock;
 

@@ -1,6 +1,7 @@
 /** The carets and selections of the others, from the room's awareness. */
 import { Extension } from "@tiptap/core";
-import { yCursorPlugin } from "@tiptap/y-tiptap";
+import { Plugin } from "@tiptap/pm/state";
+import { yCursorPlugin, yCursorPluginKey } from "@tiptap/y-tiptap";
 import type { Awareness } from "y-protocols/awareness";
 
 export interface Presence {
@@ -19,7 +20,21 @@ export const Carets = Extension.create<{ awareness: Awareness | null }>({
   addProseMirrorPlugins() {
     const { awareness } = this.options;
     if (!awareness) return [];
+    // The plugin asks for a redraw at every move of any caret, this person's own included, which it does not draw.
+    let othersMoved = false;
+    awareness.on("change", (change: Record<"added" | "updated" | "removed", number[]>) => {
+      othersMoved ||= Object.values(change).flat().some((client) => client !== awareness.clientID);
+    });
+    const onlyOthers = new Plugin({
+      filterTransaction: (transaction) => {
+        if (!transaction.getMeta(yCursorPluginKey)) return true;
+        const wanted = othersMoved;
+        othersMoved = false;
+        return wanted;
+      },
+    });
     return [
+      onlyOthers,
       yCursorPlugin(awareness, {
         cursorBuilder: (user: Partial<Presence>) => {
           const caret = document.createElement("span");

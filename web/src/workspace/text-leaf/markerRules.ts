@@ -1,3 +1,5 @@
+import type { View } from "../view";
+
 /**
  * Heading numbers and list markers, as CSS rules by element id.
  *
@@ -12,16 +14,21 @@ export const elementId = (block: string) => `block-${block}`;
 
 export class MarkerRules {
   private readonly sheet = new CSSStyleSheet();
+  private shown = "";
 
   constructor() {
     document.adoptedStyleSheets = [...document.adoptedStyleSheets, this.sheet];
   }
 
-  show(markers: ReadonlyMap<string, string>): void {
-    const rules = [...markers].map(
-      ([block, marker]) => `#${CSS.escape(elementId(block))}::before { content: ${quoted(marker)}; display: inline-block; }`,
-    );
-    this.sheet.replaceSync(rules.join("\n"));
+  show({ headings, markers }: View): void {
+    const rule = (block: string, marker: string) =>
+      `#${CSS.escape(elementId(block))}::before { content: ${quoted(marker)}; display: inline-block; }`;
+    const rules = [
+      ...headings.filter(({ number }) => number).map(({ id, number }) => rule(id, number)),
+      ...[...markers].map(([id, marker]) => rule(id, marker)),
+    ].join("\n");
+    if (rules !== this.shown) this.sheet.replaceSync(rules);
+    this.shown = rules;
   }
 
   remove(): void {

@@ -1,5 +1,6 @@
 /** Which heading and page the reader's eye is at, read from what is in sight. */
 import type { StyleShown } from "../../api/client";
+import { blockAt } from "./groups";
 
 export interface Whereabouts {
   heading: string | null;
@@ -11,23 +12,10 @@ const BELOW_TOP = 90;
 export const headingStyles = (styles: readonly StyleShown[]): ReadonlySet<string> =>
   new Set(styles.filter((style) => style.outline_level !== null).map((style) => style.id));
 
-/** The last block that begins above a line at this height of the window; blocks stand in order, so halving finds it. */
-function blockAt(text: Element, y: number): Element | null {
-  const blocks = text.children;
-  let low = 0;
-  let high = blocks.length - 1;
-  while (low < high) {
-    const middle = Math.ceil((low + high) / 2);
-    if ((blocks[middle]?.getBoundingClientRect().top ?? 0) <= y) low = middle;
-    else high = middle - 1;
-  }
-  return blocks[low] ?? null;
-}
-
 export function whereabouts(scroller: HTMLElement, headings: ReadonlySet<string>): Whereabouts {
   const text = scroller.querySelector(".ProseMirror");
   if (!text) return { heading: null, page: "1" };
-  const block = text.childElementCount === 0 ? null : blockAt(text, scroller.getBoundingClientRect().top + BELOW_TOP);
+  const block = blockAt(text, scroller.getBoundingClientRect().top + BELOW_TOP);
   let heading: string | null = null;
   let page: string | null = null;
   for (let at = block; at && (heading === null || page === null); at = at.previousElementSibling) {

@@ -1,0 +1,72 @@
+"""Who did what to which heading, and when: explains why a table is behind."""
+
+from __future__ import annotations
+
+from django.contrib.auth.models import User
+from django.utils import timezone
+
+from mellowspine.core.report.stretch import stretch
+from mellowspine.core.report.tables import Line
+from mellowspine.core.structure.outline import Heading, Outline
+from mellowspine.core.tables.behind import Kind, behind
+from mellowspine.server.accounts.people import shown_name
+from mellowspine.server.shelf.models import HeadingChange, Report
+
+_KEPT: dict[Kind, str] = {
+    "new": "added",
+    "gone": "removed",
+    "renamed": "renamed",
+    "moved": "moved",
+    "level": "level",
+}
+"""Kinds of difference that somebody made by hand, and the name under which each is stored."""
+
+
+class Causes:
+    """The newest change of each kind to each heading of a report; in memory, and stored as it is noted."""
+
+    def __init__(self, report: Report) -> None:
+        self._report = report
+        self._known: dict[tuple[str, str], dict[str, str]] = {}
+        for change in HeadingChange.objects.filter(report=report).select_related("person"):
+            self._keep(change)
+
+    def _keep(self, change: HeadingChange) -> None:
+        who = shown_name(change.person) if change.person else ""
+        self._known[change.heading, change.kind] = {"who": who, "at": change.at.isoformat()}
+
+    def of(self, heading: str, kinds: tuple[Kind, ...]) -> dict[str, str] | None:
+        """``{"who", "at"}`` of the first of these kinds that is known for a heading."""
+        found = (self._known.get((heading, _KEPT[kind])) for kind in kinds if kind in _KEPT)
+        return next((one for one in found if one), None)
+
+    def note(self, before: Outline, now: Outline, person: User | None) -> None:
+        """Keeps what a person's edit did to headings."""
+        change = stretch(before, now, _same_words)
+        if not change:
+            return
+        old, new = before[change.first : change.old_end], now[change.first : change.new_end]
+        at = timezone.now()
+        rows = [
+            HeadingChange(report=self._report, heading=difference.line.heading, kind=_KEPT[kind], person=person,
+                          at=at, text=(difference.issued or difference.line).text[:300])
+            for difference in behind([_line(h) for h in old], [_line(h) for h in new])
+            for kind in difference.kinds
+        ]  # fmt: skip
+        HeadingChange.objects.bulk_create(
+            rows,
+            update_conflicts=True,
+            unique_fields=["report", "heading", "kind"],
+            update_fields=["person", "at", "text"],
+        )
+        for row in rows:
+            self._keep(row)
+
+
+def _line(heading: Heading) -> Line:
+    """A heading's words and level alone: its number and page follow from other headings."""
+    return Line(heading.id, heading.level, "", heading.text, "")
+
+
+def _same_words(one: Heading, other: Heading) -> bool:
+    return one is other or _line(one) == _line(other)
