@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Literal
 
@@ -20,12 +21,16 @@ def pages_of(headings: Outline, pages: Pages) -> list[int]:
     return pages.pages_of((heading.block, heading.row) for heading in headings)
 
 
-def build(recipe: Recipe, headings: Outline, pages: Pages) -> tuple[Line, ...]:
-    """The lines that the text gives now: every heading of the recipe's levels, with the page it stands on."""
+def build(recipe: Recipe, headings: Outline, pages: Pages, on: Sequence[int] | None = None) -> tuple[Line, ...]:
+    """The lines that the text gives now: every heading of the recipe's levels, with the page it stands on.
+
+    ``on`` is what ``pages_of`` gives, if it is known already.
+    """
+    label, levels = pages.label, recipe.levels
     return tuple(
-        Line(id, level, number, text, pages.label(page))
-        for (id, level, number, text, _, _), page in zip(headings, pages_of(headings, pages), strict=True)
-        if level in recipe.levels
+        Line(id, level, number, text, label(page))
+        for (id, level, number, text, _, _), page in zip(headings, on or pages_of(headings, pages), strict=True)
+        if level in levels
     )
 
 

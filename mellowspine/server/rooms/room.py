@@ -9,8 +9,9 @@ from __future__ import annotations
 
 import logging
 import time
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
+from contextlib import contextmanager
 from dataclasses import replace
 from typing import Any, ParamSpec, Protocol, TypeVar
 
@@ -66,6 +67,21 @@ class Listener(Protocol):
     def put_out(self, code: int) -> None: ...
 
 
+@contextmanager
+def following_writes() -> Iterator[None]:
+    """For what follows from the text and could be computed again: written without waiting for the disk.
+
+    SQLite, ``PRAGMA synchronous``: in WAL mode NORMAL keeps the database sound, and the next commit under FULL brings
+    everything before it to the disk as well.
+    """
+    with connection.cursor() as cursor:
+        cursor.execute("PRAGMA synchronous=NORMAL")
+        try:
+            yield
+        finally:
+            cursor.execute("PRAGMA synchronous=FULL")
+
+
 class Malformed(ValueError):
     """An update is not what it should be; nothing of it was kept."""
 
@@ -119,6 +135,8 @@ class Room:
         self.headings: Outline = outline(self.report)
         self.markers: Markers = list_markers(self.report)
         self.pages: Pages = paginate(self.report, self.typefaces)
+        self._compared: dict[str, tuple[Issued, Outline, Sequence[int], list[list[Any]]]] = {}
+        """For every table, what was last held against each other, and what differed."""
         self.view = View()
         self._opened = True
         self._refresh()
@@ -266,17 +284,16 @@ class Room:
         headings, self.headings = self.headings, outline(self.report, (before, self.headings))
         self.markers = list_markers(self.report, (before, self.markers))
         self.pages = paginate(self.report, self.typefaces, self.pages)
+        self.placed = {b.table: i for i, b in enumerate(self.report.blocks) if type(b) is PlacedTable and b.table}
         self._make_missing_tables(person)
-        self.causes.note(headings, self.headings, person)
+        if headings is not self.headings:
+            with following_writes():
+                self.causes.note(headings, self.headings, person)
         self._show()
-
-    def _placed(self) -> dict[str, int]:
-        """Index of the block that prints each table."""
-        return {b.table: i for i, b in enumerate(self.report.blocks) if type(b) is PlacedTable and b.table}
 
     def _make_missing_tables(self, person: User | None) -> None:
         """A table placed in the text by hand, undo or paste gets its recipe and its first lines here."""
-        for key in self._placed():
+        for key in self.placed:
             if key not in self.issued:
                 recipe = Recipe()
                 self.issued[key], _ = IssuedTable.objects.get_or_create(
@@ -294,15 +311,16 @@ class Room:
             on,
             edges_view(self.pages),
             self.markers,
-            {key: self._table_view(key, index) for key, index in self._placed().items()},
+            {key: self._table_view(key, index, on) for key, index in self.placed.items()},
         )
         changed = view.changes(self.view)
         self.view = view
         if changed:
             self.announce({"type": "changes", **changed})
-            self._keep_counts()
+            with following_writes():
+                self._keep_counts()
 
-    def _table_view(self, key: str, index: int) -> TableView:
+    def _table_view(self, key: str, index: int, on: Sequence[int]) -> TableView:
         issued, row = self.report.tables[key], self.issued[key]
         about = {
             "title": issued.recipe.title,
@@ -312,8 +330,11 @@ class Room:
             "issuedAt": row.issued_at.isoformat() if row.issued_at else None,
             "issuedBy": shown_name(row.issued_by) if row.issued_by else None,
         }
-        found = behind(issued.lines, build(issued.recipe, self.headings, self.pages))
-        return TableView(about, issued.lines, differences_view(found, self.causes))
+        compared = self._compared.get(key)
+        if compared is None or compared[0] is not issued or compared[1] is not self.headings or compared[2] != on:
+            found = behind(issued.lines, build(issued.recipe, self.headings, self.pages, on))
+            compared = self._compared[key] = (issued, self.headings, on, differences_view(found, self.causes))
+        return TableView(about, issued.lines, compared[3])
 
     def _keep_counts(self) -> None:
         """Stores what the shelf shows of the report."""
@@ -333,7 +354,7 @@ class Room:
         """Brings a table up to date for everyone; False if there is no such table in the text."""
         if self.mirror.stale:
             self._refresh()
-        if table not in self._placed():
+        if table not in self.placed:
             return False
         self._catch_up(table, scope, person)
         self._show()

@@ -1,6 +1,6 @@
 /** The line above the leaves: the report's name, how far behind it is, who is here, and its PDF. */
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
-import { useEffect, useState } from "react";
+import { memo, useEffect, useState } from "react";
 import { Link } from "wouter";
 import { api, type Person, type ReportShown } from "../api/client";
 import { useJob } from "../api/useJob";
@@ -19,34 +19,38 @@ interface Props {
   rename: (title: string) => Promise<void>;
 }
 
-export function Above({ report, title, room, person, rename }: Props) {
-  const view = useRoom(room, "view");
-  const ready = useRoom(room, "ready");
-  const behind = linesBehind(view);
+export const Above = memo(function Above({ report, title, room, person, rename }: Props) {
   return (
     <Flex as="header" align="center" gap="4" px="4" h="52px" bg="leaf" borderBottomWidth="1px" borderColor="edge" minW="0">
       <Link href="/" aria-label="To your shelf" title="To your shelf">
         <Mark />
       </Link>
       <Title title={title} mayChange={report.role !== "reader"} rename={rename} />
-      {ready && view.tables.size > 0 && (
-        <Text
-          flexShrink="0"
-          fontWeight="600"
-          fontSize="14px"
-          color={behind ? "behindInk" : "level"}
-          hideBelow="sm"
-          data-testid="how-far-behind"
-        >
-          {behind ? "◇ " : "◆ "}
-          {howFarBehind(behind)}
-        </Text>
-      )}
+      <Behind room={room} />
       <Box flex="1" />
       <Saved room={room} mayWrite={report.role !== "reader"} />
       <Here room={room} person={person} />
       <Pdf report={report} />
     </Flex>
+  );
+});
+
+function Behind({ room }: { room: Room }) {
+  const view = useRoom(room, "view");
+  const behind = linesBehind(view);
+  if (view.tables.size === 0) return null;
+  return (
+    <Text
+      flexShrink="0"
+      fontWeight="600"
+      fontSize="14px"
+      color={behind ? "behindInk" : "level"}
+      hideBelow="sm"
+      data-testid="how-far-behind"
+    >
+      {behind ? "◇ " : "◆ "}
+      {howFarBehind(behind)}
+    </Text>
   );
 }
 

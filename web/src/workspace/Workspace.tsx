@@ -13,6 +13,7 @@ import { TableLeaf } from "./table-leaf/TableLeaf";
 import { giveStyle, insertContents, insertPageBreak, removeTable, shiftLevel } from "./text-leaf/commands";
 import { TextLeaf, type TextLeafHandle } from "./text-leaf/TextLeaf";
 import { useRoom } from "./useRoom";
+import { tableAtHand } from "./view";
 import "./workspace.css";
 import type { Whereabouts } from "./text-leaf/whereabouts";
 
@@ -49,7 +50,6 @@ const Away = ({ message }: { message: string }) => (
 );
 
 function Book({ report, room, person }: { report: ReportShown; room: Room; person: Person }) {
-  const view = useRoom(room, "view");
   const ready = useRoom(room, "ready");
   const line = useRoom(room, "line");
   const newTitle = useRoom(room, "title");
@@ -69,9 +69,6 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
   const [notice, setNotice] = useState("");
   const queries = useQueryClient();
   const mayWrite = report.role !== "reader";
-
-  const tableKey = chosen !== null && view.tables.has(chosen) ? chosen : ([...view.tables.keys()][0] ?? null);
-  const table = tableKey === null ? undefined : view.tables.get(tableKey);
 
   useEffect(() => {
     document.title = `${newTitle ?? report.title} – Mellow Spine`;
@@ -95,29 +92,34 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
 
   const catchUp = useCallback(
     async (scope: Scope) => {
-      if (tableKey === null || !mayWrite) return;
+      const table = tableAtHand(room.state.view, chosen);
+      if (table === null || !mayWrite) return;
       try {
-        await api.catchUp(report.key, tableKey, scope);
+        await api.catchUp(report.key, table, scope);
         setNotice(scope === "everything" ? "The table is level with the text." : "The page numbers are up to date.");
       } catch (error) {
         setNotice((error as Error).message);
       }
     },
-    [report.key, tableKey, mayWrite],
+    [report.key, room, chosen, mayWrite],
   );
 
   const place = useCallback((ownPage: boolean) => editor && insertContents(editor, ownPage), [editor]);
   const remove = useCallback(() => {
-    if (!editor || tableKey === null) return;
-    removeTable(editor, tableKey);
+    const table = tableAtHand(room.state.view, chosen);
+    if (!editor || table === null) return;
+    removeTable(editor, table);
     setNotice("The table was taken out. Undo (Ctrl+Z) brings it back.");
     editor.view.focus();
-  }, [editor, tableKey]);
+  }, [editor, room, chosen]);
 
-  const rename = async (title: string) => {
-    const given = await api.rename(report.key, title);
-    queries.setQueryData(["report", report.key], { ...report, title: given.title });
-  };
+  const rename = useCallback(
+    async (title: string) => {
+      const given = await api.rename(report.key, title);
+      queries.setQueryData(["report", report.key], { ...report, title: given.title });
+    },
+    [report, queries],
+  );
 
   const chords = useMemo<Chord[]>(() => {
     const whileWriting: Chord[] =
@@ -191,9 +193,8 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
           _focusVisible={{ outlineOffset: "-3px" }}
         >
           <TableLeaf
-            view={view}
-            tableKey={tableKey}
-            table={table}
+            room={room}
+            chosen={chosen}
             choose={setChosen}
             scroller={tableLeaf}
             mayWrite={mayWrite}
@@ -204,9 +205,8 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
           />
         </Box>
         <Spine
-          view={view}
-          table={table}
           room={room}
+          chosen={chosen}
           person={person}
           here={here}
           goTo={goTo}

@@ -189,6 +189,10 @@ function merged(map: ReadonlyMap<string, string>, changes: Record<string, string
 export const linesBehind = (view: View): number =>
   [...view.tables.values()].reduce((sum, table) => sum + table.differences.length, 0);
 
+/** The key of the table at hand: the one chosen, if it is in the text, or else the first. */
+export const tableAtHand = (view: View, chosen: string | null): string | null =>
+  chosen !== null && view.tables.has(chosen) ? chosen : ([...view.tables.keys()][0] ?? null);
+
 /** How a heading stands to a table: is its line level with the text, behind it, or is it not listed at all. */
 export type Standing = "level" | "behind" | "unlisted";
 

@@ -8,16 +8,16 @@ import { initials } from "../Above";
 import type { Room } from "../room";
 import type { Whereabouts } from "../text-leaf/whereabouts";
 import { usePresence, type PersonHere } from "../usePresence";
-import { standings, type Heading, type Standing, type Table, type View } from "../view";
+import { useRoom } from "../useRoom";
+import { standings, tableAtHand, type Heading, type Standing } from "../view";
 import { PageStrip } from "./PageStrip";
 
 const Press = chakra("button");
 const STANDING = { level: "in the table", behind: "table is behind", unlisted: "not in the table" };
 
 interface Props {
-  view: View;
-  table: Table | undefined;
   room: Room;
+  chosen: string | null;
   person: Person;
   here: Whereabouts;
   goTo: (id: string) => void;
@@ -26,7 +26,9 @@ interface Props {
   show: (leaf: "table" | "text") => void;
 }
 
-export const Spine = memo(function Spine({ view, table, room, person, here, goTo, filter, shown, show }: Props) {
+export const Spine = memo(function Spine({ room, chosen, person, here, goTo, filter, shown, show }: Props) {
+  const view = useRoom(room, "view");
+  const table = view.tables.get(tableAtHand(view, chosen) ?? "");
   const [words, setWords] = useState("");
   const [deepest, setDeepest] = useState(9);
   const wanted = words.trim().toLowerCase();

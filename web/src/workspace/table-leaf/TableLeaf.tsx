@@ -4,15 +4,16 @@ import { memo, useMemo, useState } from "react";
 import type { Scope } from "../../api/client";
 import { LongList } from "../../theme/LongList";
 import { counted, howFarBehind, when } from "../../words";
-import type { Difference, Kind, Table, TableLine, View } from "../view";
+import type { Room } from "../room";
+import { useRoom } from "../useRoom";
+import { tableAtHand, type Difference, type Kind, type Table, type TableLine, type View } from "../view";
 import { PrintedLine } from "./PrintedLine";
 
 const Select = chakra("select");
 
 interface Props {
-  view: View;
-  tableKey: string | null;
-  table: Table | undefined;
+  room: Room;
+  chosen: string | null;
   choose: (key: string) => void;
   scroller: HTMLElement | null;
   mayWrite: boolean;
@@ -23,7 +24,10 @@ interface Props {
 }
 
 export const TableLeaf = memo(function TableLeaf(props: Props) {
-  const { view, tableKey, table, choose } = props;
+  const { room, chosen, choose } = props;
+  const view = useRoom(room, "view");
+  const tableKey = tableAtHand(view, chosen);
+  const table = view.tables.get(tableKey ?? "");
   const [only, setOnly] = useState(false);
   if (!table || tableKey === null) return <NoTable {...props} />;
   return (
@@ -48,7 +52,7 @@ export const TableLeaf = memo(function TableLeaf(props: Props) {
           ))}
         </Select>
       )}
-      <State {...props} table={table} only={only} setOnly={setOnly} />
+      <State table={table} mayWrite={props.mayWrite} catchUp={props.catchUp} only={only} setOnly={setOnly} />
       <Heading as="h2" fontFamily="Carlito, sans-serif" fontSize="17pt" fontWeight="bold" mt="5" mb="2" pl="22px">
         {table.title}
       </Heading>
@@ -92,7 +96,7 @@ function NoTable({ mayWrite, place }: Props) {
   );
 }
 
-function State({ table, mayWrite, catchUp, only, setOnly }: Props & StateProps) {
+function State({ table, mayWrite, catchUp, only, setOnly }: StateProps) {
   const [busy, setBusy] = useState<Scope | null>(null);
   const behind = table.differences.length;
   const pagesOnly = table.differences.filter((one) => one.kinds.includes("page")).length;
@@ -162,7 +166,7 @@ function State({ table, mayWrite, catchUp, only, setOnly }: Props & StateProps) 
   );
 }
 
-interface StateProps {
+interface StateProps extends Pick<Props, "mayWrite" | "catchUp"> {
   table: Table;
   only: boolean;
   setOnly: (only: boolean) => void;

@@ -5,6 +5,7 @@ import { NodeViewWrapper, ReactNodeViewRenderer, type NodeViewProps } from "@tip
 import { useSyncExternalStore } from "react";
 import type { Room } from "../room";
 import { PrintedLine } from "../table-leaf/PrintedLine";
+import type { TableLine } from "../view";
 
 interface Options {
   room: Room | null;
@@ -39,6 +40,11 @@ export const PlacedTable = Node.create<Options>({
   addNodeView: () => ReactNodeViewRenderer(Lines, { attrs: ({ node }) => ({ "data-id": node.attrs.id as string }) }),
 });
 
+/** Lines in stacks of which the browser draws only those in sight. */
+function stacks(lines: readonly TableLine[]): (readonly TableLine[])[] {
+  return Array.from({ length: Math.ceil(lines.length / 50) }, (_, number) => lines.slice(50 * number, 50 * (number + 1)));
+}
+
 const nothing = () => () => undefined;
 
 function Lines({ node, extension }: NodeViewProps) {
@@ -49,9 +55,14 @@ function Lines({ node, extension }: NodeViewProps) {
     <NodeViewWrapper contentEditable={false} className="placed-lines" data-style="placed">
       <Box as="nav" aria-label={table?.title ?? "Contents"}>
         {table?.title && <p data-style="table-title">{table.title}</p>}
-        {table?.lines.map((line) => (
-          <PrintedLine key={line.heading} line={line} leader={table.leader} goTo={goTo} />
-        ))}
+        {table &&
+          stacks(table.lines).map((lines) => (
+            <div key={lines[0]?.heading} className="stack" style={{ containIntrinsicBlockSize: `auto ${lines.length * 24}px` }}>
+              {lines.map((line) => (
+                <PrintedLine key={line.heading} line={line} leader={table.leader} goTo={goTo} />
+              ))}
+            </div>
+          ))}
         {(!table || table.lines.length === 0) && (
           <Box color="quiet" fontStyle="italic">
             {table ? "No headings yet." : "The lines are being put together …"}

@@ -12,7 +12,7 @@ import { Underline } from "@tiptap/extension-underline";
 import { TextSelection } from "@tiptap/pm/state";
 import { goToNextCell, tableEditing } from "@tiptap/pm/tables";
 import { EditorContent, useEditor } from "@tiptap/react";
-import { forwardRef, useEffect, useImperativeHandle, useMemo, useRef, type Ref } from "react";
+import { forwardRef, useEffect, useImperativeHandle, useMemo, useRef, useState, type Ref } from "react";
 import { api, type Person, type ReportShown } from "../../api/client";
 import type { Room } from "../room";
 import type { View } from "../view";
@@ -63,12 +63,13 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
   const margin = useRef<MarginHandle>(null);
   const bar = useRef<SelectionBarHandle>(null);
   const places = useRef<number[]>([]);
+  const [drawn, setDrawn] = useState(false);
   const rules = useMemo(() => styleRules(report), [report]);
   const headings = useMemo(() => headingStyles(report.styles), [report.styles]);
 
   const editor = useEditor(
     {
-      editable: false,
+      editable: mayWrite,
       immediatelyRender: true,
       shouldRerenderOnTransaction: false,
       editorProps: {
@@ -143,10 +144,9 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
 
   useEffect(() => {
     if (!textIsThere) return;
-    editor.setEditable(mayWrite);
     ready(editor);
     return () => ready(null);
-  }, [editor, ready, mayWrite, textIsThere]);
+  }, [editor, ready, textIsThere]);
 
   useEffect(() => {
     room.awareness.setLocalStateField("user", { id: person.id, name: person.name, colour: person.colour });
@@ -175,10 +175,11 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
       if (view.edges !== shown?.edges) {
         editor.view.dispatch(editor.state.tr.setMeta(computed, view).setMeta("addToHistory", false));
       }
-      if (view.markers !== shown?.markers || view.headings !== shown.headings) markers.show(view);
+      markers.show(view);
       shown = view;
     };
     show();
+    setDrawn(true);
     const stop = room.subscribe(show);
     return () => {
       stop();
@@ -238,7 +239,8 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
     <Box ref={scroller} position="absolute" inset="0" overflowY="auto" overflowX="hidden" css={{ scrollbarGutter: "stable" }}>
       <style>{rules}</style>
       <Box className="text-of-report" position="relative">
-        <EditorContent editor={editor} />
+        {/* Drawing is cheap as long as nothing of it is on screen: the browser lays the text out once, when all is there. */}
+        <EditorContent editor={editor} style={{ display: drawn ? undefined : "none" }} />
         {mayWrite && textIsThere && <Margin ref={margin} editor={editor} report={report} scroller={scroller} say={say} />}
         {mayWrite && <SelectionBar ref={bar} editor={editor} scroller={scroller} />}
         {mayWrite && <TableTools editor={editor} />}

@@ -14,6 +14,9 @@ const SIZE = 40;
 /** Height of a block that was never laid out, in pixels. */
 const ESTIMATE = 62;
 
+/** What each slot shows. Kept here because a browser that is asked works out the slots of all blocks again. */
+const shown = new WeakMap<HTMLSlotElement, readonly Element[]>();
+
 /** The last element that begins above a height of the window; they stand in order, so halving finds it. */
 function lastAbove(elements: ArrayLike<Element>, y: number): Element | undefined {
   let low = 0;
@@ -28,24 +31,16 @@ function lastAbove(elements: ArrayLike<Element>, y: number): Element | undefined
 
 /** The block of the text at a height of the window, or the last one above it. */
 export function blockAt(host: Element, y: number): Element | null {
-  const group = lastAbove(host.shadowRoot?.children ?? [], y);
-  return lastAbove(group?.querySelector("slot")?.assignedElements() ?? [], y) ?? null;
+  const slot = lastAbove(host.shadowRoot?.children ?? [], y)?.querySelector("slot");
+  return (slot && lastAbove(shown.get(slot) ?? [], y)) ?? null;
 }
 
-/** A slot in a group of its own. */
+/** A slot in a group of its own. What hangs over its edge, such as the name at a caret, is not cut off. */
 function newSlot(): HTMLSlotElement {
   const group = document.createElement("div");
   group.style.contentVisibility = "auto";
+  group.style.overflowClipMargin = "24px";
   return group.appendChild(document.createElement("slot"));
-}
-
-function fill(slot: HTMLSlotElement, blocks: Element[]): HTMLSlotElement {
-  const before = slot.assignedElements();
-  if (before.length !== blocks.length || blocks.some((block, index) => block !== before[index])) {
-    slot.assign(...blocks);
-    slot.parentElement?.style.setProperty("contain-intrinsic-block-size", `auto ${blocks.length * ESTIMATE}px`);
-  }
-  return slot;
 }
 
 /** Parts of about `SIZE` blocks, or all in one if there are less than twice as many. */
@@ -63,6 +58,7 @@ function parted(blocks: Element[], mayLead: (block: Element) => boolean): Elemen
 class Groups {
   private readonly root: ShadowRoot;
   private slots: HTMLSlotElement[] = [];
+  private readonly slotOf = new WeakMap<Element, HTMLSlotElement>();
   private readonly observer = new MutationObserver(() => this.arrange());
 
   /** `mayLead` says whether a group may begin with a block: margins do not collapse over the border of a group. */
@@ -90,12 +86,13 @@ class Groups {
     const order = new Map(this.slots.map((slot, index) => [slot, index]));
     const next: Element[][] = [[]];
     let at = 0;
-    for (const block of this.host.children) {
-      at = Math.max(at, (block.assignedSlot && order.get(block.assignedSlot)) ?? 0);
+    for (const block of Array.from(this.host.children)) {
+      const slot = this.slotOf.get(block);
+      at = Math.max(at, (slot && order.get(slot)) ?? 0);
       (next[at] ??= []).push(block);
     }
     const slots = next.flatMap((blocks, index) =>
-      parted(blocks, this.mayLead).map((part, number) => fill((number === 0 && this.slots[index]) || newSlot(), part)),
+      parted(blocks, this.mayLead).map((part, number) => this.fill((number === 0 && this.slots[index]) || newSlot(), part)),
     );
     const kept = new Set(slots);
     for (const slot of this.slots) if (!kept.has(slot)) slot.parentElement?.remove();
@@ -104,6 +101,17 @@ class Groups {
       if (slot.parentElement && slot.parentElement !== there) this.root.insertBefore(slot.parentElement, there);
     });
     this.slots = slots;
+  }
+
+  private fill(slot: HTMLSlotElement, blocks: Element[]): HTMLSlotElement {
+    const before = shown.get(slot) ?? [];
+    if (before.length !== blocks.length || blocks.some((block, index) => block !== before[index])) {
+      slot.assign(...blocks);
+      shown.set(slot, blocks);
+      for (const block of blocks) this.slotOf.set(block, slot);
+      slot.parentElement?.style.setProperty("contain-intrinsic-block-size", `auto ${blocks.length * ESTIMATE}px`);
+    }
+    return slot;
   }
 }
 

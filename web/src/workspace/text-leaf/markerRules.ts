@@ -12,23 +12,30 @@ const quoted = (text: string) => JSON.stringify(text).replaceAll("<", "\\3c ");
 /** The element id of a block in the text. */
 export const elementId = (block: string) => `block-${block}`;
 
+const sameMarkers = (one: View, other: View) =>
+  one.markers === other.markers &&
+  one.headings.length === other.headings.length &&
+  one.headings.every(({ id, number }, at) => id === other.headings[at]?.id && number === other.headings[at]?.number);
+
 export class MarkerRules {
   private readonly sheet = new CSSStyleSheet();
-  private shown = "";
+  private shown: View | null = null;
 
   constructor() {
     document.adoptedStyleSheets = [...document.adoptedStyleSheets, this.sheet];
   }
 
-  show({ headings, markers }: View): void {
+  show(view: View): void {
+    if (this.shown && sameMarkers(this.shown, view)) return;
+    this.shown = view;
+    const { headings, markers } = view;
     const rule = (block: string, marker: string) =>
       `#${CSS.escape(elementId(block))}::before { content: ${quoted(marker)}; display: inline-block; }`;
     const rules = [
       ...headings.filter(({ number }) => number).map(({ id, number }) => rule(id, number)),
       ...[...markers].map(([id, marker]) => rule(id, marker)),
-    ].join("\n");
-    if (rules !== this.shown) this.sheet.replaceSync(rules);
-    this.shown = rules;
+    ];
+    this.sheet.replaceSync(rules.join("\n"));
   }
 
   remove(): void {
