@@ -22,4 +22,4 @@ def p95(values: list[float]) -> float:
 
 
 def show(what: str, value: str, wanted: str = "") -> None:
-    print(f"{what:<58} {value:>16}   {wanted}", flush=True)
+    print(f"{what:<76} {value:>16}   {wanted}", flush=True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import time
 from pathlib import Path
+from statistics import median
 
 from playwright.sync_api import Page, sync_playwright
 
@@ -93,8 +94,11 @@ def _type(page: Page, where: str, wanted: str) -> None:
         time.sleep(0.1)
     slow = page.evaluate("() => window.__keys")
     slow += [8.0] * (len(times) - len(slow))  # the browser reports none below 16 ms
-    show(f"a key until it is painted, p95, {where}", f"{p95(slow):.0f} ms", wanted)
-    show("  the same until the next frame, driver included", f"{p95(times):.0f} ms", wanted)
+    for what, found in (
+        (f"a key until it is painted, {where}", slow),
+        ("  until the next frame, driver included", times),
+    ):
+        show(f"{what}, median / p95", f"{median(found):.0f} / {p95(found):.0f} ms", wanted)
 
 
 def _enter(browser, application: Application, name: str) -> Page:

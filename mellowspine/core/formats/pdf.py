@@ -5,9 +5,13 @@ Every line of a table and every web address is a link (12.5.6.5), the headings a
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
+from functools import lru_cache, reduce
 from io import BytesIO
+from operator import add
 
+from reportlab.lib.abag import ABag
 from reportlab.lib.colors import HexColor
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase import pdfmetrics
@@ -31,6 +35,7 @@ from .links import safe_link
 _LINK = "#3f3190"
 _RULE = "#b9b3bf"
 _FOOT_SIZE = 9.0
+_WORDS = re.compile("( )")
 _NUMBER_GAP = 8.0
 
 
@@ -153,7 +158,7 @@ class _Writer:
             pdfmetrics.registerFont(TTFont(face.name, str(face.path)))
         line = self.canvas.beginText(x, baseline)
         line.setFont(face.name, size)
-        line.textOut(_kerned(text, face.name, size))
+        line.textOut(_kerned(text, face.name))
         self.canvas.drawText(line)
 
     def image(self, block: Image, y: float) -> None:
@@ -254,10 +259,13 @@ class _Writer:
         self.words(label, face, _FOOT_SIZE, (setup.width - width) / 2, setup.bottom / 2 - _FOOT_SIZE / 3)
 
 
-def _kerned(text: str, font: str, size: float) -> str:
-    """The text with the kerning that the widths were measured with; reportlab writes it as glyph offsets."""
-    from reportlab.lib.abag import ABag
+def _kerned(text: str, font: str) -> str:
+    """The text with the kerning that the widths were measured with: word by word, spaces as they are."""
+    return reduce(add, (_kerned_word(part, font) if part != " " else part for part in _WORDS.split(text) if part), "")
 
-    word = [pdfmetrics.stringWidth(text, font, size), (ABag(fontName=font, fontSize=size), text)]
-    shaped = shapeFragWord(word, features=FEATURES)[1][1]
-    return shaped if isinstance(shaped, ShapedStr) else text
+
+@lru_cache(maxsize=1 << 15)
+def _kerned_word(word: str, font: str) -> str:
+    """reportlab writes a shaped string as glyphs and offsets. Offsets are in em, whatever the size."""
+    shaped = shapeFragWord([0, (ABag(fontName=font, fontSize=1), word)], features=FEATURES)[1][1]
+    return shaped if isinstance(shaped, ShapedStr) else word
