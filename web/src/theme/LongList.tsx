@@ -27,6 +27,8 @@ export function LongList({ count, scroller, estimate, keyOf, row, label, current
     getItemKey: keyOf,
     overscan: 10,
     scrollMargin: top,
+    scrollPaddingStart: 48,
+    scrollPaddingEnd: 96,
   });
 
   useLayoutEffect(() => {

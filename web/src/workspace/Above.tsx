@@ -39,17 +39,22 @@ function Behind({ room }: { room: Room }) {
   const view = useRoom(room, "view");
   const behind = linesBehind(view);
   if (view.tables.size === 0) return null;
+  const words = howFarBehind(behind);
+  const count = behind ? String(behind) : "";
   return (
     <Text
       flexShrink="0"
       fontWeight="600"
       fontSize="14px"
       color={behind ? "behindInk" : "level"}
-      hideBelow="sm"
+      title={words}
       data-testid="how-far-behind"
     >
       {behind ? "◇ " : "◆ "}
-      {howFarBehind(behind)}
+      {count}
+      <Box as="span" hideBelow="md">
+        {words.slice(count.length)}
+      </Box>
     </Text>
   );
 }
@@ -131,6 +136,7 @@ function Saved({ room, mayWrite }: { room: Room; mayWrite: boolean }) {
       role="status"
       flexShrink="1"
       truncate
+      hideBelow={line === "live" && !waiting ? "md" : undefined}
       fontSize="14px"
       color={line === "lost" ? "behindInk" : "quiet"}
       fontWeight={line === "lost" ? "600" : undefined}
@@ -209,8 +215,19 @@ function Pdf({ report }: { report: ReportShown }) {
           {writing.trouble}
         </Text>
       )}
-      <Button size="sm" variant="outline" borderColor="quiet" flexShrink="0" onClick={() => void writing.begin(() => api.beginPdf(report.key))}>
-        Take away a PDF
+      <Button
+        size="sm"
+        variant="outline"
+        borderColor="quiet"
+        flexShrink="0"
+        gap="1"
+        aria-label="Take away a PDF"
+        onClick={() => void writing.begin(() => api.beginPdf(report.key))}
+      >
+        <Box as="span" hideBelow="md">
+          Take away a
+        </Box>
+        PDF
       </Button>
     </>
   );

@@ -7,6 +7,7 @@ import { Link } from "wouter";
 import { api, type Person, type ReportShown, type Scope } from "../api/client";
 import { Chords, type Chord } from "./Chords";
 import { Above } from "./Above";
+import { LeafChooser, type Leaf } from "./LeafChooser";
 import { Room } from "./room";
 import { Spine } from "./spine/Spine";
 import { TableLeaf } from "./table-leaf/TableLeaf";
@@ -65,7 +66,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
   );
   const [chosen, setChosen] = useState<string | null>(null);
   const [jumps, setJumps] = useState(0);
-  const [shown, setShown] = useState<"table" | "text">("text");
+  const [shown, setShown] = useState<Leaf>("text");
   const [notice, setNotice] = useState("");
   const queries = useQueryClient();
   const mayWrite = report.role !== "reader";
@@ -150,7 +151,14 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
           requestAnimationFrame(() => tableLeaf?.focus());
         },
       },
-      { key: "f", does: "Filter the spine", run: () => filter.current?.focus() },
+      {
+        key: "f",
+        does: "Filter the spine",
+        run: () => {
+          setShown((now) => (now === "text" ? "spine" : now));
+          requestAnimationFrame(() => filter.current?.focus());
+        },
+      },
       {
         key: "w",
         does: "To the text",
@@ -172,10 +180,12 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
   if (line === "closed") return <Away message={room.state.trouble} />;
 
   return (
-    <Grid h="100%" templateRows="auto minmax(0, 1fr)" bg="leaf">
+    <Grid h="100%" templateRows="auto auto minmax(0, 1fr)" bg="leaf">
       <Above report={report} title={newTitle ?? report.title} room={room} person={person} rename={rename} />
+      <LeafChooser shown={shown} show={setShown} />
       <Grid
-        templateColumns={{ base: "minmax(150px, 210px) minmax(0, 1fr)", lg: "minmax(280px, 336px) 236px minmax(0, 1fr)" }}
+        templateColumns={{ base: "minmax(0, 1fr)", md: "210px minmax(0, 1fr)", lg: "minmax(280px, 336px) 236px minmax(0, 1fr)" }}
+        gridRow="3"
         minH="0"
         position="relative"
       >
@@ -188,7 +198,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
           overflowY="auto"
           minW="0"
           display={{ base: shown === "table" ? "block" : "none", lg: "block" }}
-          gridColumn={{ base: "2", lg: "auto" }}
+          gridColumn={{ base: "1", md: "2", lg: "auto" }}
           gridRow="1"
           _focusVisible={{ outlineOffset: "-3px" }}
         >
@@ -211,8 +221,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
           here={here}
           goTo={goTo}
           filter={filter}
-          shown={shown}
-          show={setShown}
+          inSight={shown === "spine"}
         />
         <Box
           as="main"
@@ -220,8 +229,8 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
           minW="0"
           minH="0"
           position="relative"
-          display={{ base: shown === "text" ? "block" : "none", lg: "block" }}
-          gridColumn={{ base: "2", lg: "auto" }}
+          display={{ base: shown === "text" ? "block" : "none", md: shown === "table" ? "none" : "block", lg: "block" }}
+          gridColumn={{ base: "1", md: "2", lg: "auto" }}
           gridRow="1"
         >
           {/* The editor is there before the text is, so that the text is drawn into it once and not twice. */}

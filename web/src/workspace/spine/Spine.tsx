@@ -1,5 +1,5 @@
 /** The spine: one rib per heading, stitched where the table at hand is level with it, open where it is behind. */
-import { Box, Button, chakra, Flex, Input, Text } from "@chakra-ui/react";
+import { Box, chakra, Flex, Input, Text } from "@chakra-ui/react";
 import { memo, useMemo, useRef, useState, type RefObject } from "react";
 import type { Person } from "../../api/client";
 import { LongList } from "../../theme/LongList";
@@ -22,11 +22,11 @@ interface Props {
   here: Whereabouts;
   goTo: (id: string) => void;
   filter: RefObject<HTMLInputElement | null>;
-  shown: "table" | "text";
-  show: (leaf: "table" | "text") => void;
+  /** Whether it is the one leaf in sight on a phone. */
+  inSight: boolean;
 }
 
-export const Spine = memo(function Spine({ room, chosen, person, here, goTo, filter, shown, show }: Props) {
+export const Spine = memo(function Spine({ room, chosen, person, here, goTo, filter, inSight }: Props) {
   const view = useRoom(room, "view");
   const table = view.tables.get(tableAtHand(view, chosen) ?? "");
   const [words, setWords] = useState("");
@@ -55,25 +55,17 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, fil
   };
 
   return (
-    <Flex as="nav" aria-label="Spine" bg="spine" color="rib" minH="0" gridRow="1" gridColumn={{ base: "1", lg: "auto" }}>
+    <Flex
+      as="nav"
+      aria-label="Spine"
+      display={{ base: inSight ? "flex" : "none", md: "flex" }}
+      bg="spine"
+      color="rib"
+      minH="0"
+      gridRow="1"
+      gridColumn={{ base: "1", lg: "auto" }}
+    >
       <Flex ref={spine} direction="column" flex="1" minW="0">
-        <Flex gap="1" p="2" hideFrom="lg" role="group" aria-label="Leaf in sight">
-          {(["table", "text"] as const).map((leaf) => (
-            <Button
-              key={leaf}
-              size="xs"
-              flex="1"
-              aria-pressed={shown === leaf}
-              bg={shown === leaf ? "rib" : "transparent"}
-              color={shown === leaf ? "spine" : "rib"}
-              borderWidth="1px"
-              borderColor="ribQuiet"
-              onClick={() => show(leaf)}
-            >
-              {leaf === "table" ? "Table" : "Text"}
-            </Button>
-          ))}
-        </Flex>
         <Box px="3" pt="3" pb="2">
           <Input
             ref={filter}

@@ -240,7 +240,7 @@ const WORDS: Record<Kind, string> = {
   moved: "moved",
   level: "level",
   renamed: "renamed",
-  renumbered: "number",
+  renumbered: "renumbered",
   page: "page",
 };
 

@@ -212,8 +212,25 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
           <Menu.Positioner>
             <Menu.Content bg="raised" maxH="min(480px, 70vh, var(--available-height, 70vh))" overflowY="auto" minW="230px">
               {alike.length > 1 && (
-                <Menu.CheckboxItem value={ALL} checked={all} onCheckedChange={setAll} closeOnSelect={false} fontWeight="600">
-                  <Menu.ItemIndicator />
+                <Menu.CheckboxItem value={ALL} checked={all} onCheckedChange={setAll} closeOnSelect={false} fontWeight="600" ps="2">
+                  <Box
+                    as="span"
+                    aria-hidden
+                    w="16px"
+                    h="16px"
+                    mr="4"
+                    flexShrink="0"
+                    borderWidth="1px"
+                    borderColor={all ? "iris" : "quiet"}
+                    bg={all ? "iris" : "raised"}
+                    color="leaf"
+                    rounded="xs"
+                    fontSize="12px"
+                    lineHeight="14px"
+                    textAlign="center"
+                  >
+                    {all && "✓"}
+                  </Box>
                   All {alike.length} that look like this one
                 </Menu.CheckboxItem>
               )}

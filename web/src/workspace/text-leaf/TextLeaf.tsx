@@ -189,11 +189,13 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
 
   useEffect(() => {
     const element = scroller.current;
-    if (!element) return;
+    if (!element || !drawn) return;
     let frame = 0;
     const look = () => {
       cancelAnimationFrame(frame);
-      frame = requestAnimationFrame(() => moved(whereabouts(element, headings)));
+      frame = requestAnimationFrame(() => {
+        if (element.clientHeight > 0) moved(whereabouts(element, headings));
+      });
     };
     element.addEventListener("scroll", look, { passive: true });
     const sized = new ResizeObserver(look);
@@ -206,7 +208,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
       sized.disconnect();
       stop();
     };
-  }, [headings, moved, room]);
+  }, [headings, moved, room, drawn]);
 
   useImperativeHandle(
     ref,
