@@ -118,6 +118,17 @@ class OfficeOpenXml(TestCase):
         self.assertEqual(block.runs[0].marks, Marks())
         self.assertEqual(block.runs[1].marks, Marks(True, True, True, "Liberation Mono", 17, "#010203"))
 
+    def test_a_run_may_take_away_what_its_style_gives(self) -> None:
+        """ISO/IEC 29500-1 17.7.3: a toggle of a run's own counts outright, one of a character style turns around."""
+        document = docx.Document()
+        document.styles["Heading 1"].font.bold = True
+        paragraph = document.add_heading("Bold, ", 1)
+        paragraph.add_run("not bold, ").bold = False
+        paragraph.add_run("turned around", style="Strong")
+        block = read("a.docx", saved(document)).report.blocks[0]
+        self.assertEqual([run.marks.bold for run in block.runs], [None, False])  # type: ignore[union-attr]
+        self.assertEqual(block.runs[1].text, "not bold, turned around")  # type: ignore[union-attr]
+
     def test_looks_of_styles_come_along(self) -> None:
         document = docx.Document()
         style = document.styles["Heading 1"]

@@ -49,6 +49,19 @@ class Writing(Journey):
         expect(first.locator("strong")).to_have_text("First words")
         expect(first.locator("em")).to_have_text("First words")
 
+    def test_a_word_of_a_heading_can_be_made_light(self) -> None:
+        page = self.enter(OWNER)
+        self.bring_in(page, "light.md", b"# Heavy words")
+        self.select(page, "Heavy words")
+        bold = page.get_by_role("toolbar", name="Format the selected words").get_by_role("button", name="Bold (Ctrl+B)")
+        expect(bold).to_have_attribute("aria-pressed", "true")
+        page.keyboard.press("Control+b")
+        expect(bold).to_have_attribute("aria-pressed", "false")
+        expect(page.locator(".ProseMirror strong")).to_have_css("font-weight", "400")
+        bold.click()
+        expect(bold).to_have_attribute("aria-pressed", "true")
+        expect(page.locator(".ProseMirror strong")).to_have_count(0)
+
     def test_links_lead_to_web_addresses_only(self) -> None:
         page = self.enter(OWNER)
         self.bring_in(page, "links.txt", b"Good link\n\nBad link", "text/plain")

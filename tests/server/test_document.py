@@ -15,7 +15,7 @@ from mellowspine.server.rooms.document import append_block, document_of, read_bl
 from mellowspine.server.rooms.mirror import Mirror
 
 marks = st.builds(
-    Marks, st.booleans(), st.booleans(), st.booleans(), st.sampled_from([None, "Carlito"]),
+    Marks, st.sampled_from([None, True, False]), st.sampled_from([None, True, False]), st.booleans(), st.sampled_from([None, "Carlito"]),
     st.sampled_from([None, 12.0]), st.sampled_from([None, "#00ff00"]), st.sampled_from([None, "https://x.org"]),
 )  # fmt: skip
 words = st.text(alphabet="aé漢😀 \n", min_size=1, max_size=8)

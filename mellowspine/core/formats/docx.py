@@ -223,8 +223,8 @@ class _Reader:
         if position in ("superscript", "subscript"):
             self.notes.add("Raised or lowered letters: kept as plain text")
         return Marks(
-            bold=self.styles.run_toggle(properties, "b") and not style.bold,
-            italic=self.styles.run_toggle(properties, "i") and not style.italic,
+            bold=self.styles.run_toggle(properties, "b", style.bold),
+            italic=self.styles.run_toggle(properties, "i", style.italic),
             underline=underline is not None and _value(underline) not in (None, "none"),
             font=font if font != style.font else None,
             size=min(max(size / 2, 1.0), 400.0) if size and size / 2 != style.size else None,

@@ -127,17 +127,20 @@ class Styles:
                 return Numbered(self._lists.get((instance, level or 0), "bullet") != "bullet", (level or 0) + 1)
         return None
 
-    def run_toggle(self, properties: _Element | None, tag: str) -> bool:
-        """Whether bold or italic is on for a run, by its own properties or its character style's."""
+    def run_toggle(self, properties: _Element, tag: str, inherited: bool) -> bool | None:
+        """Whether a run is bold or italic, where that differs from what its paragraph's style says (``inherited``).
+
+        Its own properties say so outright; a character style turns the paragraph style's around (17.7.3).
+        """
         own = switched(properties, tag)
-        if own is not None or properties is None:
-            return bool(own)
+        if own is not None:
+            return own if own != inherited else None
         style = properties.find(qn("w:rStyle"))
         for element in self._chain(style.get(qn("w:val"))) if style is not None else ():
             found = switched(element.find(qn("w:rPr")), tag)
             if found is not None:
-                return found
-        return False
+                return not inherited if found else None
+        return None
 
     def font(self, properties: _Element | None) -> str | None:
         """The shipped family that run properties ask for, theme fonts resolved."""

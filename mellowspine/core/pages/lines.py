@@ -52,7 +52,9 @@ def _spans(paragraph: Paragraph, style: Style, typefaces: Typefaces) -> list[_Sp
     start = 0
     for run in paragraph.runs:
         marks = run.marks
-        face = typefaces.face(marks.font or style.font, style.bold or marks.bold, style.italic or marks.italic)
+        bold = style.bold if marks.bold is None else marks.bold
+        italic = style.italic if marks.italic is None else marks.italic
+        face = typefaces.face(marks.font or style.font, bold, italic)
         result.append(_Span(start, start + len(run.text), face, marks.size or style.size, marks))
         start += len(run.text)
     return result

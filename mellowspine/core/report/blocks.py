@@ -15,10 +15,10 @@ Align = Literal["left", "center", "right", "justify"]
 
 @dataclass(frozen=True, slots=True)
 class Marks:
-    """Formatting of a run, on top of what the paragraph's style says. ``None`` and ``False`` mean: as the style."""
+    """Formatting of a run, on top of what the paragraph's style says. ``None`` means: as the style."""
 
-    bold: bool = False
-    italic: bool = False
+    bold: bool | None = None
+    italic: bool | None = None
     underline: bool = False
     font: str | None = None
     size: float | None = None

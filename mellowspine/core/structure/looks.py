@@ -13,9 +13,9 @@ class Look(NamedTuple):
 
     style: str
     align: Align | None
-    bold: bool
-    italic: bool
-    underline: bool
+    bold: bool | None
+    italic: bool | None
+    underline: bool | None
     font: str | None
     size: float | None
     colour: str | None
@@ -33,10 +33,7 @@ def look(paragraph: Paragraph) -> Look:
     return Look(
         paragraph.style,
         paragraph.align,
-        bool(shared("bold")),
-        bool(shared("italic")),
-        bool(shared("underline")),
-        *(shared(name) for name in ("font", "size", "colour")),  # type: ignore[arg-type]
+        *(shared(name) for name in ("bold", "italic", "underline", "font", "size", "colour")),  # type: ignore[arg-type]
     )
 
 

@@ -101,7 +101,8 @@ def _append_runs(element: XmlElement, runs: Iterable[Run]) -> None:
 
 
 def _attributes(marks: Marks) -> dict[str, Any]:
-    result: dict[str, Any] = {name: {} for name in ("bold", "italic", "underline") if getattr(marks, name)}
+    result: dict[str, Any] = {"underline": {}} if marks.underline else {}
+    result |= {name: {"off": not value} for name in ("bold", "italic") if (value := getattr(marks, name)) is not None}
     typeface = {name: value for name in ("font", "size", "colour") if (value := getattr(marks, name)) is not None}
     if typeface:
         result["typeface"] = {"font": None, "size": None, "colour": None, **typeface}
@@ -191,14 +192,20 @@ def _marks(attributes: dict[str, Any]) -> Marks:
     colour = typeface.get("colour")
     font = typeface.get("font")
     return Marks(
-        "bold" in attributes,
-        "italic" in attributes,
+        _switched(attributes, "bold"),
+        _switched(attributes, "italic"),
         "underline" in attributes,
         font if font in FAMILIES else None,
         _number(typeface, "size", 1, 400),
         colour if isinstance(colour, str) and _COLOUR.fullmatch(colour) else None,
         safe_link(address) if isinstance(address, str) else None,
     )
+
+
+def _switched(attributes: dict[str, Any], name: str) -> bool | None:
+    """Bold and italic say ``{"off": true}`` where they take away what the style gives."""
+    given = attributes.get(name)
+    return not given.get("off") if isinstance(given, dict) else None
 
 
 def _number(given: dict[str, Any], name: str, least: float, most: float) -> float | None:

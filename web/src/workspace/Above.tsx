@@ -220,14 +220,14 @@ function Pdf({ report }: { report: ReportShown }) {
         variant="outline"
         borderColor="quiet"
         flexShrink="0"
-        gap="1"
-        aria-label="Take away a PDF"
         onClick={() => void writing.begin(() => api.beginPdf(report.key))}
       >
-        <Box as="span" hideBelow="md">
-          Take away a
-        </Box>
-        PDF
+        <span>
+          <Box as="span" hideBelow="md">
+            Take away a{" "}
+          </Box>
+          PDF
+        </span>
       </Button>
     </>
   );

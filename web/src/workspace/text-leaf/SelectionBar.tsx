@@ -3,7 +3,8 @@ import { Box, chakra, Flex, Input } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import type { Transaction } from "@tiptap/pm/state";
 import { forwardRef, useCallback, useEffect, useImperativeHandle, useRef, useState, type Ref, type RefObject } from "react";
-import { setOnParagraphs } from "./commands";
+import type { StyleShown } from "../../api/client";
+import { isOn, setOnParagraphs, toggle } from "./commands";
 import { typefaces } from "./schema";
 
 const Press = chakra("button");
@@ -40,10 +41,11 @@ const SPACES = [
 
 interface Props {
   editor: Editor;
+  styles: readonly StyleShown[];
   scroller: RefObject<HTMLDivElement | null>;
 }
 
-export const SelectionBar = forwardRef(function SelectionBar({ editor, scroller }: Props, ref: Ref<SelectionBarHandle>) {
+export const SelectionBar = forwardRef(function SelectionBar({ editor, styles, scroller }: Props, ref: Ref<SelectionBarHandle>) {
   const [place, setPlace] = useState<{ left: number; top: number } | null>(null);
   const [, redraw] = useState(0);
   const [address, setAddress] = useState<string | null>(null);
@@ -118,12 +120,12 @@ export const SelectionBar = forwardRef(function SelectionBar({ editor, scroller 
     else chain.setLink({ href: /^[a-z]+:/i.test(given) ? given : given.includes("@") ? `mailto:${given}` : `https://${given}` }).run();
     setAddress(null);
   };
-  const toggle = (mark: "bold" | "italic" | "underline", label: string, sign: string) => (
+  const press = (mark: "bold" | "italic" | "underline", label: string, sign: string) => (
     <Press
       type="button"
       aria-label={label}
       title={label}
-      aria-pressed={editor.isActive(mark)}
+      aria-pressed={mark === "underline" ? editor.isActive(mark) : isOn(editor, mark, styles)}
       w="28px"
       h="28px"
       rounded="sm"
@@ -134,7 +136,7 @@ export const SelectionBar = forwardRef(function SelectionBar({ editor, scroller 
       textDecoration={mark === "underline" ? "underline" : undefined}
       _pressed={{ bg: "irisWash", color: "iris" }}
       _hover={{ bg: "irisWash" }}
-      onClick={() => editor.chain().focus().toggleMark(mark).run()}
+      onClick={() => (mark === "underline" ? editor.chain().focus().toggleMark(mark).run() : toggle(editor, mark, styles))}
     >
       {sign}
     </Press>
@@ -196,9 +198,9 @@ export const SelectionBar = forwardRef(function SelectionBar({ editor, scroller 
       }}
     >
       <Flex gap="1" align="center">
-        {toggle("bold", "Bold (Ctrl+B)", "B")}
-        {toggle("italic", "Italic (Ctrl+I)", "I")}
-        {toggle("underline", "Underline (Ctrl+U)", "U")}
+        {press("bold", "Bold (Ctrl+B)", "B")}
+        {press("italic", "Italic (Ctrl+I)", "I")}
+        {press("underline", "Underline (Ctrl+U)", "U")}
         {choice("Font", now.font ?? "", "104px", [["", "Font"], ...typefaces.map((font) => [font, font] as const)], (font) =>
           setTypeface({ font: font || null }),
         )}

@@ -1,11 +1,9 @@
 /** The text leaf: the editor over the shared text, its page edges, and the tools that stand where the work is. */
 import { Box } from "@chakra-ui/react";
 import { Extension, type Editor } from "@tiptap/core";
-import { Bold } from "@tiptap/extension-bold";
 import { Collaboration } from "@tiptap/extension-collaboration";
 import { Document } from "@tiptap/extension-document";
 import { HardBreak } from "@tiptap/extension-hard-break";
-import { Italic } from "@tiptap/extension-italic";
 import { Link } from "@tiptap/extension-link";
 import { Text } from "@tiptap/extension-text";
 import { Underline } from "@tiptap/extension-underline";
@@ -17,14 +15,14 @@ import { api, type Person, type ReportShown } from "../../api/client";
 import type { Room } from "../room";
 import type { View } from "../view";
 import { Carets } from "./carets";
-import { splitParagraph } from "./commands";
+import { splitParagraph, toggle } from "./commands";
 import { BlockGroups } from "./groups";
 import { Ids } from "./ids";
 import { Margin, type MarginHandle } from "./Margin";
 import { MarkerRules } from "./markerRules";
 import { computed, PageEdges } from "./pageEdges";
 import { PlacedTable } from "./PlacedTable";
-import { DataCell, DataRow, DataTable, Image, PageBreak, Paragraph, TableRoles, Typeface } from "./schema";
+import { DataCell, DataRow, DataTable, Image, PageBreak, Paragraph, Slant, TableRoles, Typeface, Weight } from "./schema";
 import { SelectionBar, type SelectionBarHandle } from "./SelectionBar";
 import { styleRules } from "./styleRules";
 import { TableTools } from "./TableTools";
@@ -72,6 +70,9 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
       editable: mayWrite,
       immediatelyRender: true,
       shouldRerenderOnTransaction: false,
+      // What is typed or pasted means itself: asterisks stay asterisks.
+      enableInputRules: false,
+      enablePasteRules: false,
       editorProps: {
         attributes: {
           role: "textbox",
@@ -99,8 +100,8 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
         DataCell,
         PageBreak,
         PlacedTable.configure({ room, goTo }),
-        Bold,
-        Italic,
+        Weight,
+        Slant,
         Underline,
         Typeface,
         Link.configure({
@@ -121,6 +122,8 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
           priority: 1100,
           addProseMirrorPlugins: () => [tableEditing()],
           addKeyboardShortcuts: () => ({
+            "Mod-b": ({ editor: at }) => toggle(at, "bold", report.styles),
+            "Mod-i": ({ editor: at }) => toggle(at, "italic", report.styles),
             Enter: ({ editor: at }) => splitParagraph(at, report.styles),
             "Mod-Enter": ({ editor: at }) => {
               pageBreak(at);
@@ -244,7 +247,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
         {/* Drawing is cheap as long as nothing of it is on screen: the browser lays the text out once, when all is there. */}
         <EditorContent editor={editor} style={{ display: drawn ? undefined : "none" }} />
         {mayWrite && textIsThere && <Margin ref={margin} editor={editor} report={report} scroller={scroller} say={say} />}
-        {mayWrite && <SelectionBar ref={bar} editor={editor} scroller={scroller} />}
+        {mayWrite && <SelectionBar ref={bar} editor={editor} styles={report.styles} scroller={scroller} />}
         {mayWrite && <TableTools editor={editor} />}
       </Box>
     </Box>

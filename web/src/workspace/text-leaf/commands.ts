@@ -63,6 +63,19 @@ export function setOnParagraphs(editor: Editor, attribute: string, value: unknow
   if (change.docChanged) perform(editor, change);
 }
 
+/** Whether the words at hand are bold or italic, by formatting of their own or else by their paragraph's style. */
+export function isOn(editor: Editor, name: "bold" | "italic", styles: readonly StyleShown[]): boolean {
+  if (editor.isActive(name)) return !editor.isActive(name, { off: true });
+  const { style } = editor.getAttributes("paragraph");
+  return styles.find((one) => one.id === style)?.[name] ?? false;
+}
+
+/** Makes the words at hand bold or italic, or takes it away, whatever their paragraph's style says. */
+export function toggle(editor: Editor, name: "bold" | "italic", styles: readonly StyleShown[]): boolean {
+  const chain = editor.chain().focus();
+  return (editor.isActive(name) ? chain.unsetMark(name) : chain.setMark(name, { off: isOn(editor, name, styles) })).run();
+}
+
 /** Puts a block behind the one with the cursor, or in its place if that is an empty paragraph; cursor goes behind it. */
 function insertBlock(editor: Editor, type: string, attributes: Record<string, unknown>, content?: unknown): void {
   const { state } = editor;

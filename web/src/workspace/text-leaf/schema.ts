@@ -3,6 +3,8 @@
  * Every block has an id that it keeps for life: see `ids.ts`.
  */
 import { callOrReturn, Extension, getExtensionField, Mark, mergeAttributes, Node, type Attribute } from "@tiptap/core";
+import { Bold } from "@tiptap/extension-bold";
+import { Italic } from "@tiptap/extension-italic";
 
 import { elementId } from "./markerRules";
 
@@ -179,6 +181,15 @@ export const PageBreak = Node.create({
     mergeAttributes(HTMLAttributes, { "data-page-break": "", role: "separator", "aria-label": "Page break" }),
   ],
 });
+
+/** Bold and italic, and with `off` the taking away of what the paragraph's style gives. */
+const off: Attribute = {
+  default: false,
+  parseHTML: (element) => element.hasAttribute("data-off"),
+  renderHTML: (attributes) => (attributes.off === true ? { "data-off": "" } : {}),
+};
+export const Weight = Bold.extend({ addAttributes: () => ({ off }), addKeyboardShortcuts: () => ({}) });
+export const Slant = Italic.extend({ addAttributes: () => ({ off }), addKeyboardShortcuts: () => ({}) });
 
 const FONTS = ["Caladea", "Carlito", "Liberation Serif", "Liberation Sans", "Liberation Mono"];
 const COLOUR = /^#[0-9a-f]{6}$/;
