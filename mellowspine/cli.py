@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import signal
 import sys
 from pathlib import Path
 from typing import Any
@@ -77,6 +78,9 @@ def main(arguments: list[str] | None = None) -> int:
     second.add_argument("out", type=Path)
     second.add_argument("--no-contents", action="store_true", help="place no contents table in front")
     given = parser.parse_args(arguments)
+    if hasattr(signal, "SIGPIPE"):
+        # Whoever reads the output may stop reading, as "head" does; that is no fault.
+        signal.signal(signal.SIGPIPE, signal.SIG_DFL)
     try:
         if given.command == "outline":
             print(show_outline(given.file, given.json))

@@ -85,7 +85,7 @@ class Journey(SimpleTestCase):
     def enter(self, name: str, **settings: Any) -> Page:
         """A browser of its own in which this person has signed in; ends with the test."""
         context: BrowserContext = self.browser.new_context(
-            viewport={"width": 1280, "height": 800}, accept_downloads=True, **settings
+            **{"viewport": {"width": 1280, "height": 800}, "accept_downloads": True, **settings}
         )
         context.set_default_timeout(30_000)
         self.addCleanup(context.close)

@@ -7,7 +7,6 @@ import { HardBreak } from "@tiptap/extension-hard-break";
 import { Link } from "@tiptap/extension-link";
 import { Text } from "@tiptap/extension-text";
 import { Underline } from "@tiptap/extension-underline";
-import { TextSelection } from "@tiptap/pm/state";
 import { goToNextCell, tableEditing } from "@tiptap/pm/tables";
 import { EditorContent, useEditor } from "@tiptap/react";
 import { forwardRef, useEffect, useImperativeHandle, useMemo, useRef, useState, type Ref } from "react";
@@ -22,6 +21,7 @@ import { Margin, type MarginHandle } from "./Margin";
 import { MarkerRules } from "./markerRules";
 import { computed, PageEdges } from "./pageEdges";
 import { PlacedTable } from "./PlacedTable";
+import { blockElement, bringIntoSight, goBackTo, placeNow, putCursor, type Place } from "./places";
 import { DataCell, DataRow, DataTable, Image, PageBreak, Paragraph, Slant, TableRoles, Typeface, Weight } from "./schema";
 import { SelectionBar, type SelectionBarHandle } from "./SelectionBar";
 import { styleRules } from "./styleRules";
@@ -60,7 +60,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
   const scroller = useRef<HTMLDivElement>(null);
   const margin = useRef<MarginHandle>(null);
   const bar = useRef<SelectionBarHandle>(null);
-  const places = useRef<number[]>([]);
+  const places = useRef<Place[]>([]);
   const [drawn, setDrawn] = useState(false);
   const rules = useMemo(() => styleRules(report), [report]);
   const headings = useMemo(() => headingStyles(report.styles), [report.styles]);
@@ -218,19 +218,16 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
     () => ({
       goTo: (id) => {
         const element = scroller.current;
-        const block = element?.querySelector<HTMLElement>(`.ProseMirror [data-id="${CSS.escape(id)}"]`);
+        const block = element && blockElement(editor, id);
         if (!element || !block) return false;
-        places.current.push(element.scrollTop);
+        places.current.push(placeNow(editor, element));
         bringIntoSight(element, block);
-        const pos = editor.view.posAtDOM(block, 0);
-        const { tr } = editor.state;
-        editor.view.dispatch(tr.setSelection(TextSelection.near(tr.doc.resolve(pos))));
-        editor.view.focus();
+        putCursor(editor, id, 1);
         return true;
       },
       goBack: () => {
         const place = places.current.pop();
-        if (place !== undefined) scroller.current?.scrollTo({ top: place });
+        if (place && scroller.current) goBackTo(editor, scroller.current, place);
       },
       focus: () => editor.view.focus(),
       openTag: () => margin.current?.openTag(),
@@ -266,11 +263,4 @@ function headingAt(editor: Editor, headings: ReadonlySet<string>): string | null
     if (headings.has(node.attrs.style as string)) return node.attrs.id as string;
   }
   return null;
-}
-
-/** Scrolls a block to the upper part of the leaf. Blocks out of sight only have an estimated height, so it looks again. */
-function bringIntoSight(scroller: HTMLElement, block: HTMLElement, again = 4): void {
-  const wanted = scroller.getBoundingClientRect().top + 56;
-  scroller.scrollTop += block.getBoundingClientRect().top - wanted;
-  if (again > 0) requestAnimationFrame(() => bringIntoSight(scroller, block, again - 1));
 }

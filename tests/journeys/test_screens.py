@@ -1,0 +1,88 @@
+"""What is in sight: when a report opens, and on small screens."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Page, expect
+
+from .application import EDITOR, OWNER, READER, Journey, chord, put_cursor, text_of
+
+QUILLMERE = "Quillmere Lido Restoration"
+
+
+class Screens(Journey):
+    def open(self, width: int, height: int = 740, name: str = OWNER, title: str = QUILLMERE) -> Page:
+        page = self.enter(name, viewport={"width": width, "height": height})
+        page.get_by_role("link", name=title).click()
+        text_of(page).wait_for()
+        return page
+
+    def test_a_report_opens_at_its_beginning_on_every_leaf(self) -> None:
+        page = self.open(1280, 800, title="Tide Gate Manual")
+        for words in (
+            page.locator(".ProseMirror p").first,
+            page.locator("[data-rib]").first,
+            page.locator(".printed").first,
+        ):
+            expect(words).to_be_in_viewport()
+        page.wait_for_timeout(500)  # nothing scrolls away behind that
+        expect(page.locator("[data-rib]").first).to_be_in_viewport()
+
+    def test_the_rib_of_the_section_in_sight_is_marked_and_in_sight(self) -> None:
+        page = self.open(1280, 800, title="Tide Gate Manual")
+        page.get_by_label("Filter the spine").fill("anode plate of the")
+        page.locator("[data-rib]").nth(2).click()
+        page.get_by_label("Filter the spine").fill("")
+        current = page.locator("[data-rib][aria-current]")
+        expect(current).to_contain_text("Anode plate of the")
+        expect(current).to_be_in_viewport()
+
+    def test_back_leads_to_the_same_lines_and_the_same_cursor_whatever_others_write(self) -> None:
+        page, other = self.open(1280, 800), self.enter(EDITOR)
+        other.goto(page.url)
+        page.get_by_label("Filter the spine").fill("Noise")
+        page.locator("[data-rib]").first.click()
+        page.keyboard.press("ArrowDown")
+        page.keyboard.press("End")
+        heading = page.locator(".ProseMirror > p[data-style='heading-3']").filter(has_text="Noise")
+        before = heading.bounding_box()["y"]  # type: ignore[index]
+        page.get_by_label("Filter the spine").fill("Summary")
+        page.locator("[data-rib]").first.click()
+        expect(page.locator(".ProseMirror p").filter(has_text="Summary").first).to_be_in_viewport()
+        paragraphs = page.locator(".ProseMirror > p").count()
+        put_cursor(other, "The tidal lido at Quillmere has been closed")
+        for _ in range(6):
+            other.keyboard.press("Enter")
+        expect(page.locator(".ProseMirror > p")).to_have_count(paragraphs + 6)
+        chord(page, "r")
+        expect(heading).to_be_in_viewport()
+        page.wait_for_timeout(300)
+        self.assertAlmostEqual(heading.bounding_box()["y"], before, delta=2)  # type: ignore[index]
+        page.keyboard.type("HERE")
+        expect(heading.locator("xpath=following-sibling::p[1]")).to_contain_text("HERE")
+
+    def test_a_phone_shows_one_leaf_at_a_time(self) -> None:
+        page = self.open(360, name=READER)
+        text, spine = page.get_by_role("main", name="Text leaf"), page.get_by_role("navigation", name="Spine")
+        leaf = page.get_by_role("region", name="Table leaf")
+        chooser = page.get_by_role("group", name="Leaf in sight")
+        expect(text).to_be_visible()
+        expect(spine).to_be_hidden()
+        self.assertLessEqual(page.evaluate("document.scrollingElement.scrollWidth"), 360)
+        chooser.get_by_role("button", name="Table").click()
+        expect(leaf.get_by_text("lines behind")).to_be_visible()
+        expect(text).to_be_hidden()
+        chooser.get_by_role("button", name="Spine").click()
+        expect(leaf).to_be_hidden()
+        spine.locator("[data-rib]").filter(has_text="Before the pool").click()
+        expect(page.locator(".ProseMirror p").filter(has_text="Before the pool").first).to_be_in_viewport()
+        expect(spine).to_be_hidden()
+
+    def test_a_small_screen_keeps_the_spine_beside_one_leaf(self) -> None:
+        page = self.open(820)
+        spine, leaf = page.get_by_role("navigation", name="Spine"), page.get_by_role("region", name="Table leaf")
+        page.get_by_role("group", name="Leaf in sight").get_by_role("button", name="Table").click()
+        expect(spine).to_be_visible()
+        expect(leaf).to_be_visible()
+        spine.locator("[data-rib]").first.click()
+        expect(text_of(page)).to_be_visible()
+        expect(leaf).to_be_hidden()

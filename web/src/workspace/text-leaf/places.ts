@@ -1,0 +1,56 @@
+/** Going to a place in the text, and back to where somebody was: by block, so that what others write moves nothing. */
+import type { Editor } from "@tiptap/core";
+import { TextSelection } from "@tiptap/pm/state";
+import { blockAt } from "./groups";
+
+/** Pixels below the top of the leaf at which a block is put that somebody went to. */
+const BELOW_TOP = 56;
+
+export interface Place {
+  /** The block at the top of the leaf, and how far below the leaf's top it began. */
+  block: string | null;
+  gap: number;
+  /** The block with the cursor, and how far into it. */
+  caret: string | null;
+  offset: number;
+}
+
+export const blockElement = (editor: Editor, id: string) =>
+  editor.view.dom.querySelector<HTMLElement>(`[data-id="${CSS.escape(id)}"]`);
+
+export function placeNow(editor: Editor, scroller: HTMLElement): Place {
+  const top = scroller.getBoundingClientRect().top;
+  let first = blockAt(editor.view.dom, top + BELOW_TOP);
+  while (first && !first.hasAttribute("data-id")) first = first.previousElementSibling;
+  const { $from } = editor.state.selection;
+  return {
+    block: first?.getAttribute("data-id") ?? null,
+    gap: (first?.getBoundingClientRect().top ?? top) - top,
+    caret: $from.depth > 0 ? ($from.node(1).attrs.id as string) : null,
+    offset: $from.depth > 0 ? $from.pos - $from.before(1) : 0,
+  };
+}
+
+export function goBackTo(editor: Editor, scroller: HTMLElement, place: Place): void {
+  const block = place.block === null ? null : blockElement(editor, place.block);
+  if (block) bringIntoSight(scroller, block, place.gap);
+  if (place.caret !== null) putCursor(editor, place.caret, place.offset);
+}
+
+/** Puts the cursor into a block of the text, `offset` positions from its start. */
+export function putCursor(editor: Editor, id: string, offset: number): void {
+  const { doc, tr } = editor.state;
+  doc.descendants((node, pos) => {
+    if (node.attrs.id !== id) return !node.isTextblock;
+    const at = doc.resolve(pos + Math.min(offset, node.nodeSize - 1));
+    editor.view.dispatch(tr.setSelection(TextSelection.near(at)));
+    return false;
+  });
+  editor.view.focus();
+}
+
+/** Scrolls a block to a height below the leaf's top. Out of sight heights are estimates, so it looks again. */
+export function bringIntoSight(scroller: HTMLElement, block: HTMLElement, gap = BELOW_TOP, again = 4): void {
+  scroller.scrollTop += block.getBoundingClientRect().top - scroller.getBoundingClientRect().top - gap;
+  if (again > 0) requestAnimationFrame(() => bringIntoSight(scroller, block, gap, again - 1));
+}
