@@ -129,6 +129,24 @@ class OfficeOpenXml(TestCase):
         self.assertEqual([run.marks.bold for run in block.runs], [None, False])  # type: ignore[union-attr]
         self.assertEqual(block.runs[1].text, "not bold, turned around")  # type: ignore[union-attr]
 
+    def test_formatting_that_is_not_carried_is_counted(self) -> None:
+        document = docx.Document()
+        for words in ("one", "two"):
+            paragraph = document.add_paragraph()
+            paragraph.paragraph_format.left_indent = Pt(30)
+            run = paragraph.add_run(words)
+            run.font.strike = run.font.small_caps = True
+            paragraph.add_run(" plain").font.strike = False
+        notes = {note.what: note.count for note in read("a.docx", saved(document)).notes}
+        self.assertEqual(
+            notes,
+            {
+                "Indent of a single paragraph: left out": 2,
+                "Struck-through letters: kept without the line": 2,
+                "Letters shown as capitals: kept as they were typed": 2,
+            },
+        )
+
     def test_looks_of_styles_come_along(self) -> None:
         document = docx.Document()
         style = document.styles["Heading 1"]

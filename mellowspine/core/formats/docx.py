@@ -37,6 +37,20 @@ _VML = "{urn:schemas-microsoft-com:vml}"
 _MATH = "{http://schemas.openxmlformats.org/officeDocument/2006/math}"
 _FALLBACK = "{http://schemas.openxmlformats.org/markup-compatibility/2006}Fallback"
 
+_RUN_NOTES = {
+    "strike": "Struck-through letters: kept without the line",
+    "dstrike": "Struck-through letters: kept without the line",
+    "caps": "Letters shown as capitals: kept as they were typed",
+    "smallCaps": "Letters shown as capitals: kept as they were typed",
+    "highlight": "Colour behind letters: left out",
+}
+_PARAGRAPH_NOTES = {
+    "ind": "Indent of a single paragraph: left out",
+    "pBdr": "Lines around a paragraph: left out",
+    "shd": "Colour behind a paragraph: left out",
+    "tabs": "Tab stops of a paragraph: every 36 points instead",
+}
+
 
 def read(data: bytes, name: str, progress: Progress) -> Imported:
     check_package(data, _KIND)
@@ -97,6 +111,9 @@ class _Reader:
         if look.get("new_page") and not style.new_page:
             blocks.append(PageBreak(next(self.ids)))
         settings = self._settings(properties, style, look)
+        for tag, note in _PARAGRAPH_NOTES.items():
+            if properties is not None and properties.find(qn(f"w:{tag}")) is not None and not style.marker:
+                self.notes.add(note)
         runs: list[Run] = []
         made = False
 
@@ -219,6 +236,8 @@ class _Reader:
         size = number(properties.find(qn("w:sz")))
         font, shade = self.styles.font(properties), colour(properties)
         underline = properties.find(qn("w:u"))
+        for note in {note for tag, note in _RUN_NOTES.items() if switched(properties, tag)}:
+            self.notes.add(note)
         position = _value(properties.find(qn("w:vertAlign")))
         if position in ("superscript", "subscript"):
             self.notes.add("Raised or lowered letters: kept as plain text")
