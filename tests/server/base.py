@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
+import logging
+
 from django.contrib.auth.models import User
 from django.test import TransactionTestCase
 
 from mellowspine.core.formats import read
+from mellowspine.server.config import asgi  # noqa: F401  (sets up the log, before it is made quieter)
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import Membership, Report, Role
 from mellowspine.server.shelf.reports import make_report
+
+# Requests that are refused are what many of these tests are about.
+for name in ("django.request", "django.security.csrf"):
+    logging.getLogger(name).setLevel(logging.ERROR)
 
 TEXT = "# One\n\nWords.\n\n## Two\n\nMore words.\n\n# Three\n\nLast words.\n"
 

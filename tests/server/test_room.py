@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from typing import Any
+from unittest import mock
 
 from django.contrib.auth.models import User
 from pycrdt import Doc, XmlElement
@@ -156,6 +157,30 @@ class Rooms(ServerCase):
                 raise Malformed  # an update that says nothing is no fault
         report, _ = self.room.call(self.room.settled).result()
         self.assertEqual(len(report.blocks), 6)
+
+    def test_an_update_that_breaks_halfway_leaves_what_is_stored(self) -> None:
+        """The library panics, in the middle of its work, on some updates that are malformed in a way it cannot tell."""
+
+        class Panic(BaseException):
+            pass
+
+        apply = Doc.apply_update
+        broken = []
+
+        def halfway(document: Doc, update: bytes) -> None:
+            apply(document, update)
+            if not broken:
+                broken.append(update)
+                raise Panic
+
+        self.children[1].children[0].insert(0, "Torn ")
+        with mock.patch.object(Doc, "apply_update", halfway), self.assertRaises(Malformed):
+            self.send()
+        report, _ = self.room.call(self.room.settled).result()
+        self.assertEqual(report.blocks[1].text, "Words.")
+        self.send()
+        report, _ = self.room.call(self.room.settled).result()
+        self.assertEqual(report.blocks[1].text, "Torn Words.")
 
     def test_a_long_log_is_merged_and_loses_nothing(self) -> None:
         self.addCleanup(setattr, room_module, "COMPACT_AFTER", room_module.COMPACT_AFTER)

@@ -111,14 +111,12 @@ class ReportConsumer(AsyncWebsocketConsumer):
             await self.send(bytes_data=bytes([YMessageType.SYNC, YSyncMessageType.SYNC_STEP2]) + write_message(missing))
         elif data[0] == YMessageType.SYNC and data[1] in (YSyncMessageType.SYNC_STEP2, YSyncMessageType.SYNC_UPDATE):
             update = read_message(data[2:])
-            if update != b"\x00\x00":
-                await asyncio.wrap_future(room.call(self._write, room, update))
+            await asyncio.wrap_future(room.call(self._write, room, update))
             self.stored += 1
             self.send_json({"type": "stored", "count": self.stored})
         else:
             raise ValueError("unknown kind of message")
 
     def _write(self, room: Room, update: bytes) -> None:
-        news = room.receive(update, self.person)
-        if news is not None:
-            room.pass_on(create_update_message(news), self)
+        if room.receive(update, self.person):
+            room.pass_on(create_update_message(update), self)

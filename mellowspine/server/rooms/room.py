@@ -55,6 +55,10 @@ NOT_YOURS = 4404
 """The code with which a connection is closed whose person may not read the report."""
 
 
+_NOTHING = b"\x00\x00"
+"""The update in which there is nothing: no clients, no deletions."""
+
+
 class Listener(Protocol):
     """A browser in the room. The methods may be called from the room's thread."""
 
@@ -121,12 +125,7 @@ class Room:
 
     def _open(self) -> None:
         self.row = Report.objects.get(key=self.key)
-        self.document: Doc[Any] = Doc()
-        updates = [bytes(data) for data in Update.objects.filter(report=self.row).values_list("data", flat=True)]
-        for data in updates:
-            self.document.apply_update(data)
-        self._logged = len(updates)
-        self.mirror = Mirror(self.document)
+        self._load()
         self.frame = without_text(self.row)
         self.issued = {row.key: row for row in self.row.tables.select_related("issued_by")}
         self.causes = Causes(self.row)
@@ -140,6 +139,15 @@ class Room:
         self.view = View()
         self._opened = True
         self._refresh()
+
+    def _load(self) -> None:
+        """Reads the text from the log."""
+        self.document: Doc[Any] = Doc()
+        updates = [bytes(data) for data in Update.objects.filter(report=self.row).values_list("data", flat=True)]
+        for data in updates:
+            self.document.apply_update(data)
+        self._logged = len(updates)
+        self.mirror = Mirror(self.document)
 
     # People.
 
@@ -215,43 +223,49 @@ class Room:
         except ValueError:
             raise Malformed("state vector") from None
 
-    def receive(self, update: bytes, person: User) -> bytes | None:
-        """Takes an update, stores it, and returns what the others must be told, None if nothing was new.
+    def receive(self, update: bytes, person: User) -> bool:
+        """Takes an update and stores it; whether anything in it was new, so that the others must be told.
 
         Raises MayNotWrite, and Malformed for bytes that are no update; then nothing has changed.
         """
+        if update == _NOTHING:
+            return False
         if role_of(self.row, person) not in ("owner", "editor"):
             raise MayNotWrite
         if self._writer is not None and self._writer.pk != person.pk:
             self._refresh()
-        news = self._apply(update)
-        if not news:
-            return None
-        Update.objects.bulk_create(Update(report=self.row, person=person, data=data) for data in news)
-        self._logged += len(news)
+        if not self._apply(update):
+            return False
+        Update.objects.create(report=self.row, person=person, data=update)
+        self._logged += 1
         self._writer = person
         if not self._following:
             self._following = True
             self._thread.submit(self._follow)
-        return news[0] if len(news) == 1 else self.document.get_update()
+        return True
 
-    def _apply(self, update: bytes) -> list[bytes]:
-        """Takes an update into the document; returns what was new in it."""
-        new: list[bytes] = []
+    def _apply(self, update: bytes) -> bool:
+        """Takes an update into the document; whether that changed anything."""
+        changed = False
 
         def note(event: TransactionEvent) -> None:
-            new.append(event.update)
+            nonlocal changed
+            changed = changed or event.update != _NOTHING
 
         subscription = self.document.observe(note)
         try:
             self.document.apply_update(update)
+        except ValueError:
+            self.document.unobserve(subscription)
+            raise Malformed("update") from None
         except BaseException as error:  # pycrdt raises PanicException, which is no Exception
             if isinstance(error, KeyboardInterrupt | SystemExit):
                 raise
+            # It was taken in halfway: what has been stored is sound, this document is not.
+            self._load()
             raise Malformed("update") from None
-        finally:
-            self.document.unobserve(subscription)
-        return [data for data in new if data != b"\x00\x00"]
+        self.document.unobserve(subscription)
+        return changed
 
     def _compact(self) -> None:
         """Merges the log into one update, as new as the last of those that it replaces."""
