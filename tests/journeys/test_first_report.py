@@ -120,9 +120,10 @@ class FirstReport(Journey):
     def test_enter_behind_a_heading_gives_body_text_and_a_split_keeps_the_first_id(self) -> None:
         page = self.enter(OWNER)
         self.start_report(page, "Splits")
-        text_of(page).click()
-        page.keyboard.press("Control+Home")
+        expect(text_of(page)).to_be_focused()
+        expect(page.locator("[data-hint]")).to_have_count(1)
         page.keyboard.type("A heading")
+        expect(page.locator("[data-hint]")).to_have_count(0)
         first = page.locator(".ProseMirror p").first.get_attribute("data-id")
         page.keyboard.press("Enter")
         page.keyboard.type("left right")

@@ -16,6 +16,7 @@ import type { View } from "../view";
 import { Carets } from "./carets";
 import { splitParagraph, toggle } from "./commands";
 import { BlockGroups } from "./groups";
+import { Hint, isEmpty } from "./hint";
 import { Ids } from "./ids";
 import { Margin, type MarginHandle } from "./Margin";
 import { MarkerRules } from "./markerRules";
@@ -116,6 +117,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
         Carets.configure({ awareness: room.awareness }),
         Ids,
         PageEdges,
+        ...(mayWrite ? [Hint] : []),
         BlockGroups.configure({ flush: flushStyles(report.styles) }),
         Extension.create({
           name: "keys",
@@ -189,6 +191,10 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
       markers.remove();
     };
   }, [editor, room, textIsThere]);
+
+  useEffect(() => {
+    if (drawn && mayWrite && isEmpty(editor.state.doc)) editor.commands.focus("start");
+  }, [drawn, mayWrite, editor]);
 
   useEffect(() => {
     const element = scroller.current;
