@@ -162,6 +162,31 @@ class Writing(Journey):
         chord(page, "c")
         expect(page.get_by_test_id("how-far-behind")).to_have_text("◆ Level with the text")
 
+    def test_keys_reach_the_ends_of_a_long_text_and_tab_leads_back_to_the_cursor(self) -> None:
+        """However little of the text the browser has laid out."""
+        page = self.enter(OWNER)
+        source = "\n\n".join(["# Head", *(f"Paragraph {number}, with some words in it." for number in range(400))])
+        self.bring_in(page, "ends.md", source.encode())
+        put_cursor(page, "Paragraph 3,")
+        page.keyboard.press("Control+End")
+        page.keyboard.type(" And the last.")
+        expect(page.locator(".ProseMirror > p").last).to_contain_text("And the last.")
+        expect(page.locator(".ProseMirror > p").last).to_be_in_viewport()
+        page.keyboard.press("Control+Home")
+        page.keyboard.type("The ")
+        expect(page.locator(".ProseMirror > p").first).to_contain_text("The Head")
+        page.keyboard.press("Control+Shift+End")
+        page.wait_for_timeout(200)
+        self.assertGreater(page.evaluate("getSelection().toString().length"), 10_000)
+        page.keyboard.press("Control+End")
+        chord(page, "f")
+        page.keyboard.press("Tab")
+        expect(page.locator("[data-rib]:focus")).to_have_count(1)
+        page.keyboard.press("Tab")
+        expect(text_of(page)).to_be_focused()
+        page.keyboard.type(" Really.")
+        expect(page.locator(".ProseMirror > p").last).to_contain_text("And the last. Really.")
+
     def test_arrow_keys_reach_every_rib_of_a_long_report(self) -> None:
         page = self.enter(OWNER)
         source = "\n\n".join(f"# Section {number}" for number in range(1, 151))

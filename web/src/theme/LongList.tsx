@@ -9,7 +9,8 @@ interface Props {
   /** Height of a row before it has been measured, in pixels. */
   estimate: number;
   keyOf: (index: number) => string;
-  row: (index: number) => ReactNode;
+  /** Its button takes the Tab key if `tabbable`: one of the list does, and arrow keys lead to the others. */
+  row: (index: number, tabbable: boolean) => ReactNode;
   label: string;
   /** The row to keep in sight, unless the keyboard is in the list. */
   current?: number;
@@ -19,6 +20,7 @@ export function LongList({ count, scroller, estimate, keyOf, row, label, current
   const list = useRef<HTMLOListElement>(null);
   const [top, setTop] = useState(0);
   const wanted = useRef<number | null>(null);
+  const [focused, setFocused] = useState<number | null>(null);
   // eslint-disable-next-line react-hooks/incompatible-library -- that rule is for the React compiler, which is not used
   const rows = useVirtualizer({
     count,
@@ -66,10 +68,21 @@ export function LongList({ count, scroller, estimate, keyOf, row, label, current
     [rows, count],
   );
 
+  const items = rows.getVirtualItems();
+  const entry = [focused, current, items[0]?.index].find((index) => items.some((item) => item.index === index));
+
   return (
     // eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions -- the keys are those of the buttons in it
-    <ol ref={list} className="long-list" aria-label={label} style={{ height: rows.getTotalSize() }} onKeyDown={step}>
-      {rows.getVirtualItems().map((item) => (
+    <ol
+      ref={list}
+      className="long-list"
+      aria-label={label}
+      style={{ height: rows.getTotalSize() }}
+      onKeyDown={step}
+      onFocus={(event) => setFocused(Number(event.target.closest<HTMLElement>("[data-index]")?.dataset.index))}
+      onBlur={() => setFocused(null)}
+    >
+      {items.map((item) => (
         <li
           key={item.key}
           ref={rows.measureElement}
@@ -78,7 +91,7 @@ export function LongList({ count, scroller, estimate, keyOf, row, label, current
           aria-posinset={item.index + 1}
           style={{ transform: `translateY(${item.start - top}px)` }}
         >
-          {row(item.index)}
+          {row(item.index, item.index === entry)}
         </li>
       ))}
     </ol>

@@ -176,7 +176,7 @@ const Ribs = memo(function Ribs({ ribs, standing, hasTable, current, people, goT
         label="Headings"
         keyOf={(index) => ribs[index]?.id ?? String(index)}
         current={current === null ? undefined : ribs.findIndex((heading) => heading.id === current)}
-        row={(index) => {
+        row={(index, tabbable) => {
           const heading = ribs[index];
           return heading ? (
             <Rib
@@ -185,6 +185,7 @@ const Ribs = memo(function Ribs({ ribs, standing, hasTable, current, people, goT
               hasTable={hasTable}
               current={heading.id === current}
               people={at.get(heading.id) ?? NOBODY}
+              tabbable={tabbable}
               goTo={goTo}
             />
           ) : null;
@@ -200,16 +201,18 @@ interface RibProps {
   hasTable: boolean;
   current: boolean;
   people: PersonHere[];
+  tabbable: boolean;
   goTo: (id: string) => void;
 }
 
 const Rib = memo(
-  function Rib({ heading, standing, hasTable, current, people, goTo }: RibProps) {
+  function Rib({ heading, standing, hasTable, current, people, tabbable, goTo }: RibProps) {
     return (
         <button
           type="button"
           className={hasTable && standing === "unlisted" ? "rib no-line" : "rib"}
           data-rib={heading.id}
+          tabIndex={tabbable ? 0 : -1}
           data-level={heading.level}
           data-standing={standing}
           aria-current={current ? "location" : undefined}
@@ -242,6 +245,7 @@ const Rib = memo(
     before.standing === now.standing &&
     before.hasTable === now.hasTable &&
     before.current === now.current &&
+    before.tabbable === now.tabbable &&
     before.goTo === now.goTo &&
     before.people.map((one) => one.id).join() === now.people.map((one) => one.id).join(),
 );

@@ -10,6 +10,8 @@ interface Props {
   /** The page number that is true now, where the line's own is behind. */
   freshPage?: string;
   faded?: boolean;
+  /** Whether the Tab key leads to it. */
+  tabbable?: boolean;
   goTo: (heading: string) => void;
 }
 
@@ -24,16 +26,18 @@ export const PrintedLine = memo(Printed, (before, now) => {
     before.leader === now.leader &&
     before.freshPage === now.freshPage &&
     before.faded === now.faded &&
+    before.tabbable === now.tabbable &&
     before.goTo === now.goTo
   );
 });
 
-function Printed({ line, leader, freshPage, faded = false, goTo }: Props) {
+function Printed({ line, leader, freshPage, faded = false, tabbable = true, goTo }: Props) {
   return (
     <button
       type="button"
       className={faded ? "printed faded" : "printed"}
       data-level={line.level}
+      tabIndex={tabbable ? 0 : -1}
       style={{ paddingLeft: `${(line.level - 1) * INDENT}pt` }}
       onClick={() => goTo(line.heading)}
     >

@@ -226,9 +226,9 @@ const Lines = memo(function Lines({ view, table, only, scroller, goTo }: LinesPr
       estimate={24}
       label={`Lines of ${table.title || "the table"}`}
       keyOf={(index) => rows[index]?.line.heading ?? String(index)}
-      row={(index) => {
+      row={(index, tabbable) => {
         const row = rows[index];
-        return row ? <Line line={row.line} difference={row.difference} leader={table.leader} goTo={goTo} /> : null;
+        return row ? <Line line={row.line} difference={row.difference} leader={table.leader} tabbable={tabbable} goTo={goTo} /> : null;
       }}
     />
   );
@@ -251,11 +251,12 @@ interface LineProps {
   line: TableLine;
   difference: Difference | undefined;
   leader: string;
+  tabbable: boolean;
   goTo: (id: string) => void;
 }
 
 const Line = memo(
-  function Line({ line, difference, leader, goTo }: LineProps) {
+  function Line({ line, difference, leader, tabbable, goTo }: LineProps) {
     const kinds = difference?.kinds ?? [];
     const kind = kinds[0];
     const page = kinds.includes("page") ? difference?.fresh?.page : undefined;
@@ -265,13 +266,14 @@ const Line = memo(
           {kind ? SHAPES[kind] : ""}
         </div>
         <div className="rest">
-          <PrintedLine line={line} leader={leader} freshPage={page} faded={kind === "gone"} goTo={goTo} />
+          <PrintedLine line={line} leader={leader} freshPage={page} faded={kind === "gone"} tabbable={tabbable} goTo={goTo} />
           {difference && kind !== "page" && <Why difference={difference} />}
         </div>
       </div>
     );
   },
-  (before, now) => same(before.line, now.line) && same(before.difference, now.difference) && before.leader === now.leader,
+  (before, now) => same(before.line, now.line) && same(before.difference, now.difference) && before.leader === now.leader &&
+    before.tabbable === now.tabbable,
 );
 
 const same = (one: unknown, other: unknown) => one === other || JSON.stringify(one) === JSON.stringify(other);

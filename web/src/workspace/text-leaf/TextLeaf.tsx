@@ -22,10 +22,11 @@ import { Margin, type MarginHandle } from "./Margin";
 import { MarkerRules } from "./markerRules";
 import { computed, PageEdges } from "./pageEdges";
 import { PlacedTable } from "./PlacedTable";
-import { blockElement, bringIntoSight, goBackTo, placeNow, putCursor, type Place } from "./places";
+import { blockElement, bringIntoSight, goBackTo, goToEnd, placeNow, putCursor, type Place } from "./places";
 import { DataCell, DataRow, DataTable, Image, PageBreak, Paragraph, Slant, TableRoles, Typeface, Weight } from "./schema";
 import { SelectionBar, type SelectionBarHandle } from "./SelectionBar";
 import { styleRules } from "./styleRules";
+import { TabbedIn } from "./tabbedIn";
 import { TableTools } from "./TableTools";
 import "./text.css";
 import { headingStyles, whereabouts, type Whereabouts } from "./whereabouts";
@@ -116,6 +117,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
         Collaboration.configure({ document: room.document, field: "text" }),
         Carets.configure({ awareness: room.awareness }),
         Ids,
+        TabbedIn,
         PageEdges,
         ...(mayWrite ? [Hint] : []),
         BlockGroups.configure({ flush: flushStyles(report.styles) }),
@@ -126,6 +128,10 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
           addKeyboardShortcuts: () => ({
             "Mod-b": ({ editor: at }) => toggle(at, "bold", report.styles),
             "Mod-i": ({ editor: at }) => toggle(at, "italic", report.styles),
+            "Mod-Home": ({ editor: at }) => goToEnd(at, "start"),
+            "Mod-End": ({ editor: at }) => goToEnd(at, "end"),
+            "Shift-Mod-Home": ({ editor: at }) => goToEnd(at, "start", true),
+            "Shift-Mod-End": ({ editor: at }) => goToEnd(at, "end", true),
             Enter: ({ editor: at }) => splitParagraph(at, report.styles),
             "Mod-Enter": ({ editor: at }) => {
               pageBreak(at);

@@ -1,6 +1,6 @@
 /** Going to a place in the text, and back to where somebody was: by block, so that what others write moves nothing. */
 import type { Editor } from "@tiptap/core";
-import { TextSelection } from "@tiptap/pm/state";
+import { Selection, TextSelection } from "@tiptap/pm/state";
 import { blockAt } from "./groups";
 
 /** Pixels below the top of the leaf at which a block is put that somebody went to. */
@@ -47,6 +47,18 @@ export function putCursor(editor: Editor, id: string, offset: number): void {
     return false;
   });
   editor.view.focus();
+}
+
+/**
+ * Puts the cursor to the start or the end of the text, or selects up to there. A browser that is left to itself goes no
+ * further than the groups that it has laid out.
+ */
+export function goToEnd(editor: Editor, where: "start" | "end", select = false): boolean {
+  const { doc, selection, tr } = editor.state;
+  const goal = where === "start" ? Selection.atStart(doc) : Selection.atEnd(doc);
+  const next = select ? TextSelection.between(selection.$anchor, goal.$head) : goal;
+  editor.view.dispatch(tr.setSelection(next).scrollIntoView());
+  return true;
 }
 
 /** Scrolls a block to a height below the leaf's top. Out of sight heights are estimates, so it looks again. */
