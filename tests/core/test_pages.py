@@ -12,6 +12,7 @@ from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.report.blocks import Image, PageBreak, Paragraph, PlacedTable, Run
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.styles import StyleSheet, default_styles
+from mellowspine.core.report.tables import Issued, Line
 
 from .samples import TYPEFACES, blocks, grid, heading, paged, text
 
@@ -111,6 +112,31 @@ class Live(TestCase):
                 self.assertLessEqual(bottom(pages, page), height + 0.001)
         wanted = [(i, part) for i, box in enumerate(pages.boxes) for part in range(len(box.heights))]
         self.assertEqual(seen, wanted)
+
+    @settings(max_examples=60)
+    @given(blocks, st.integers(0, 60), st.integers(0, 60), st.booleans())
+    def test_tables_that_change_at_both_ends_give_the_pages_of_a_fresh_start(self, some, before, after, typed) -> None:
+        """Catching up changes no block; what stands between two tables is not measured again."""
+
+        def issued(count: int) -> Issued:
+            return Issued(lines=tuple(Line(f"h{n}", 1, "", f"A line of some words, {n}", "1") for n in range(count)))
+
+        old = (PlacedTable("p", "t"), *some, PlacedTable("q", "u", True))
+        report = Report("r", old, tables={"t": issued(before), "u": issued(3)})
+        pages = paginate(report, TYPEFACES)
+        new = (*old[:1], text("typed", 3), *old[1:]) if typed else old
+        edited = replace(report, blocks=new, tables={"t": issued(after), "u": issued(after)})
+        found = paginate(edited, TYPEFACES, pages)
+        self.assertEqual(list(found.starts), list(paginate(edited, TYPEFACES).starts))
+        if some:
+            self.assertIs(found.boxes[-2], pages.boxes[-2])
+
+    @settings(max_examples=60)
+    @given(blocks)
+    def test_pages_of_many_parts_are_those_of_each(self, all_blocks) -> None:
+        pages = paged(*all_blocks)
+        parts = [(i, part) for i, box in enumerate(pages.boxes) for part in range(max(1, len(box.heights)))]
+        self.assertEqual(pages.pages_of(parts), [pages.page_of(*part) for part in parts])
 
     def test_an_edit_measures_one_paragraph_only(self) -> None:
         report = Report("r", tuple(text(f"p{n}", 3) for n in range(200)))

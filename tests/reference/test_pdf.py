@@ -19,7 +19,10 @@ import pypdfium2
 from demo.load import demonstration
 from mellowspine.core.formats import pdf, read
 from mellowspine.core.formats.imported import Imported
+from mellowspine.core.pages.lines import Lines, pieces
+from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
+from mellowspine.core.report.blocks import Marks, Paragraph, Run
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.contents import with_contents
@@ -102,6 +105,31 @@ class ThreeReaders(TestCase):
                 self.assertEqual(len(written.pypdf), len(written.pages))
                 for number, text in enumerate(written.pdfium, 1):
                     self.assertTrue(text.endswith(str(number)), (title, number))
+
+
+class Words(TestCase):
+    def test_every_word_stands_where_the_core_measured_it(self) -> None:
+        """``pypdfium2`` tells where each character is; kerned pairs and spaces included, to a twentieth of a point."""
+        words = "AV To Ty. We. fifty-two Tables, Va. Wo, “Yes.” The keeper’s Log"
+        report = Report("r", (Paragraph("a", runs=(Run(words), Run(" LT. To", Marks(bold=True, size=17.0)))),))
+        typefaces = Typefaces()
+        pages = paginate(report, typefaces)
+        page = pypdfium2.PdfDocument(pdf.write(report, pages, typefaces, {}))[0].get_textpage()
+        box = pages.boxes[0]
+        block, style = report.blocks[0], report.styles["body"]
+        line = pieces(block, style, report.page.text_width, typefaces, Lines(box.starts, box.heights), 0)
+        self.assertEqual(len(line), 2)
+        text = page.get_text_range()
+        for piece in line:
+            at = text.index(piece.text)
+            x = report.page.left + piece.x
+            for index, character in enumerate(piece.text):
+                if character == " ":
+                    word = piece.text[:index].split(" ")[-1]
+                    x += (piece.face.width(word) + piece.face.space) * piece.size
+                elif index == 0 or piece.text[index - 1] == " ":
+                    left, *_ = page.get_charbox(at + index, loose=True)
+                    self.assertAlmostEqual(left, x, delta=0.05, msg=piece.text[index:])
 
 
 def walk(items):
