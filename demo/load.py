@@ -23,6 +23,7 @@ from mellowspine.core.tables.contents import with_contents
 from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.registry import rooms
+from mellowspine.server.rooms.room import Room
 from mellowspine.server.shelf.models import IssuedTable, Membership, Report, Role
 from mellowspine.server.shelf.reports import make_report
 
@@ -52,9 +53,9 @@ def load(say: Callable[[str], None]) -> None:
                 for name, role in ROLES.items():
                     Membership.objects.update_or_create(report=report, person=people[name], defaults={"role": role})
                 IssuedTable.objects.filter(report=report).update(issued_by=people["ines"], issued_at=report.made_at)
-            if title == QUILLMERE:
-                _co_authors_change_it(report, people)
             with rooms.room(report.key) as room:
+                if title == QUILLMERE:
+                    _co_authors_change_it(report, room, people)
                 room.call(room.settled).result()
     rooms.close()
 
@@ -113,9 +114,8 @@ def _manual() -> Imported:
     return Imported(report, {})
 
 
-def _co_authors_change_it(report: Report, people: dict[str, User]) -> None:
+def _co_authors_change_it(report: Report, room: Room, people: dict[str, User]) -> None:
     """Two co-authors go on writing after the contents were made: why they are behind when first opened."""
-    room = rooms.enter(report.key)
     document: Doc[object] = Doc()
     for data in Update.objects.filter(report=report).values_list("data", flat=True):
         document.apply_update(bytes(data))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
-import signal
+import os
 import sys
 from pathlib import Path
 from typing import Any
@@ -78,14 +78,14 @@ def main(arguments: list[str] | None = None) -> int:
     second.add_argument("out", type=Path)
     second.add_argument("--no-contents", action="store_true", help="place no contents table in front")
     given = parser.parse_args(arguments)
-    if hasattr(signal, "SIGPIPE"):
-        # Whoever reads the output may stop reading, as "head" does; that is no fault.
-        signal.signal(signal.SIGPIPE, signal.SIG_DFL)
     try:
         if given.command == "outline":
-            print(show_outline(given.file, given.json))
+            print(show_outline(given.file, given.json), flush=True)
         else:
             convert(given.file, given.out, not given.no_contents)
+    except BrokenPipeError:
+        # Whoever reads the output may stop reading, as "head" does; what is left to flush goes nowhere.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
     except Unusable as error:
         print(" ".join(str(error).split()), file=sys.stderr)
         return 2

@@ -5,6 +5,8 @@ from __future__ import annotations
 import contextlib
 import io
 import json
+import subprocess
+import sys
 import tempfile
 from pathlib import Path
 from unittest import TestCase
@@ -50,6 +52,16 @@ class CommandLine(TestCase):
         pages = len(PdfReader(out).pages)
         self.assertEqual(self.run_it("convert", self.file, out, "--no-contents")[0], 0)
         self.assertEqual(len(PdfReader(out).pages), pages - 1)
+
+    def test_whoever_reads_the_output_may_stop_reading(self) -> None:
+        self.file.write_text("\n\n".join(f"# Heading number {number}" for number in range(4000)))
+        command = [sys.executable, "-m", "mellowspine.cli", "outline", str(self.file)]
+        with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) as mellow:
+            assert mellow.stdout
+            assert mellow.stderr
+            self.assertIn("Heading number 0", mellow.stdout.readline())
+            mellow.stdout.close()
+            self.assertEqual(mellow.stderr.read(), "")
 
     def test_what_cannot_be_read_is_code_2_and_one_line(self) -> None:
         bad = self.folder / "bad.docx"

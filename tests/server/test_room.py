@@ -7,11 +7,12 @@ from typing import Any
 from unittest import mock
 
 from django.contrib.auth.models import User
-from pycrdt import Doc, XmlElement
+from pycrdt import Doc, XmlElement, XmlText, read_message
 
 from mellowspine.core.report.blocks import PlacedTable
 from mellowspine.server.rooms import registry
 from mellowspine.server.rooms import room as room_module
+from mellowspine.server.rooms.awareness import Presence, decode
 from mellowspine.server.rooms.changes import changed_keys, splice
 from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.models import Update
@@ -136,6 +137,52 @@ class Rooms(ServerCase):
         self.send(self.owner)
         found = {(c.text, c.kind, c.person.username) for c in HeadingChange.objects.all()}
         self.assertEqual(found, {("One", "removed", "edit"), ("Two", "removed", "own")})
+
+    def test_a_section_that_was_moved_is_explained_by_who_moved_it(self) -> None:
+        self.place()
+        one, words = (str(child) for child in (self.children[0].children[0], self.children[1].children[0]))
+        ids = [self.children[index].attributes["id"] for index in (0, 1)]
+        with self.copy.transaction():
+            del self.children[0:2]
+            end = len(self.children) - 1  # the table stands last
+            for at, (id, style, text) in enumerate(((ids[0], "heading-1", one), (ids[1], "body", words))):
+                element = self.children.insert(end + at, XmlElement("paragraph"))
+                element.attributes["id"], element.attributes["style"] = id, style
+                element.children.append(XmlText()).insert(0, text)
+        self.send(self.editor)
+        ((kinds, issued, fresh, cause),) = self.table().differences
+        self.assertEqual((kinds, issued.text, fresh.text, cause["who"]), (("moved",), "One", "One", "edit"))
+        self.assertEqual(list(HeadingChange.objects.values_list("text", "kind")), [("One", "moved")])
+
+    def test_what_is_known_of_headings_survives_the_room(self) -> None:
+        self.place()
+        self.children[2].attributes["style"] = "heading-3"
+        self.send(self.editor)
+        rooms.close()
+        self.room = rooms.enter(self.report.key)
+        ((kinds, _, _, cause),) = self.table().differences
+        self.assertEqual((kinds, cause["who"]), (("level",), "edit"))
+
+    def test_merging_the_log_does_not_make_a_report_look_changed(self) -> None:
+        self.addCleanup(setattr, room_module, "COMPACT_AFTER", room_module.COMPACT_AFTER)
+        self.children[1].children[0].insert(0, "Once ")
+        self.send()
+        written = Update.objects.order_by("at").last().at
+        room_module.COMPACT_AFTER = 0
+        self.room.call(self.room._follow).result()
+        self.assertEqual(list(Update.objects.values_list("at", flat=True)), [written])
+
+    def test_a_browser_speaks_for_itself_alone_and_leaves_with_its_connection(self) -> None:
+        """One that takes another's number is not heard; nor one that speaks for more than a few."""
+        other = Listener(self.editor)
+        heard: list[list[int]] = []
+        self.listener.send_bytes = lambda data: heard.append([p.client for p in decode(read_message(data[1:]))])  # type: ignore[method-assign]
+        self.room.call(self.room.join, other).result()
+        self.room.call(self.room.meet, [Presence(1, 1, {})], self.listener).result()
+        many = [Presence(client, 1, {}) for client in (1, 2, 3, 4, 5, 6)]
+        self.room.call(self.room.meet, many, other).result()
+        self.room.call(self.room.leave, other).result()
+        self.assertEqual(heard, [[2, 3, 4, 5], [2, 3, 4, 5]])
 
     def test_readers_and_strangers_and_those_put_out_cannot_write(self) -> None:
         self.children[1].children[0].insert(0, "No ")

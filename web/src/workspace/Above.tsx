@@ -40,7 +40,8 @@ function Behind({ room }: { room: Room }) {
   const behind = linesBehind(view);
   if (view.tables.size === 0) return null;
   const words = howFarBehind(behind);
-  const count = behind ? String(behind) : "";
+  // Where there is little room, the number stands alone.
+  const rest = behind ? words.indexOf(" ") : 0;
   return (
     <Text
       flexShrink="0"
@@ -51,9 +52,9 @@ function Behind({ room }: { room: Room }) {
       data-testid="how-far-behind"
     >
       {behind ? "◇ " : "◆ "}
-      {count}
+      {words.slice(0, rest)}
       <Box as="span" hideBelow="md">
-        {words.slice(count.length)}
+        {words.slice(rest)}
       </Box>
     </Text>
   );

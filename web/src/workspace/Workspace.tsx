@@ -155,7 +155,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
         key: "f",
         does: "Filter the spine",
         run: () => {
-          setShown((now) => (now === "text" ? "spine" : now));
+          if (!filter.current?.checkVisibility()) setShown("spine");
           requestAnimationFrame(() => filter.current?.focus());
         },
       },
