@@ -162,6 +162,22 @@ class Writing(Journey):
         chord(page, "c")
         expect(page.get_by_test_id("how-far-behind")).to_have_text("◆ Level with the text")
 
+    def test_no_key_is_lost_on_the_way_from_one_leaf_to_another(self) -> None:
+        """Keys that follow each other without a pause, as quick hands press them."""
+        page = self.enter(OWNER)
+        self.bring_in(page, "quick.md", b"# Weir\n\nWords.\n\n# Water\n\nMore.")
+        put_cursor(page, "Words.")
+        for key in ("Alt+s", "f", "w", "a", "t"):
+            page.keyboard.press(key)
+        expect(page.get_by_label("Filter the spine")).to_have_value("wat")
+        for key in ("Alt+s", "w", "!"):
+            page.keyboard.press(key)
+        expect(page.locator(".ProseMirror p").nth(1)).to_have_text("Words.!")
+        for key in ("Alt+s", "a", "End", "Enter", "?"):
+            page.keyboard.press(key)
+        expect(page.locator(".ProseMirror p").nth(1)).to_have_text("Words.!?")
+        expect(page.locator(".ProseMirror p").nth(1)).not_to_have_attribute("data-style", "body")
+
     def test_keys_reach_the_ends_of_a_long_text_and_tab_leads_back_to_the_cursor(self) -> None:
         """However little of the text the browser has laid out."""
         page = self.enter(OWNER)

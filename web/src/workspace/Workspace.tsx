@@ -3,6 +3,7 @@ import { Box, Button, Center, Flex, Grid, Spinner, Stack, Text } from "@chakra-u
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/core";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { Link } from "wouter";
 import { api, type Person, type ReportShown, type Scope } from "../api/client";
 import { Chords, type Chord } from "./Chords";
@@ -78,14 +79,17 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
     };
   }, [newTitle, report.title]);
 
-  const goTo = useCallback((id: string) => {
-    setShown("text");
-    // On a narrow screen the text leaf comes into sight first.
-    requestAnimationFrame(() => {
+  /** Brings a leaf into sight where there is room for one only: at once, so that the next key already reaches it. */
+  const bring = useCallback((wanted: Leaf) => flushSync(() => setShown(wanted)), []);
+
+  const goTo = useCallback(
+    (id: string) => {
+      bring("text");
       if (leaf.current?.goTo(id)) setJumps((count) => count + 1);
       else setNotice("This place is no longer in the text.");
-    });
-  }, []);
+    },
+    [bring],
+  );
   const goBack = useCallback(() => {
     setJumps((count) => Math.max(0, count - 1));
     leaf.current?.goBack();
@@ -147,29 +151,29 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
         key: "t",
         does: "To the table leaf",
         run: () => {
-          setShown("table");
-          requestAnimationFrame(() => tableLeaf?.focus());
+          bring("table");
+          tableLeaf?.focus();
         },
       },
       {
         key: "f",
         does: "Filter the spine",
         run: () => {
-          if (!filter.current?.checkVisibility()) setShown("spine");
-          requestAnimationFrame(() => filter.current?.focus());
+          if (!filter.current?.checkVisibility()) bring("spine");
+          filter.current?.focus();
         },
       },
       {
         key: "w",
         does: "To the text",
         run: () => {
-          setShown("text");
-          requestAnimationFrame(() => leaf.current?.focus());
+          bring("text");
+          leaf.current?.focus();
         },
       },
       { key: "r", does: "Return to where you were", run: goBack },
     ];
-  }, [editor, mayWrite, report.styles, catchUp, goBack, tableLeaf]);
+  }, [editor, mayWrite, report.styles, catchUp, bring, goBack, tableLeaf]);
 
   useEffect(() => {
     if (!notice) return;

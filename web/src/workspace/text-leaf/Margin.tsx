@@ -2,7 +2,7 @@
 import { Box, Button, chakra, Menu, Portal } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { TextSelection } from "@tiptap/pm/state";
-import { forwardRef, useCallback, useEffect, useImperativeHandle, useRef, useState, type Ref, type RefObject } from "react";
+import { forwardRef, useCallback, useEffect, useImperativeHandle, useRef, useState, type ComponentProps, type Ref, type RefObject } from "react";
 import { api, type ReportShown } from "../../api/client";
 import { counted } from "../../words";
 import { giveStyle, insertContents, insertDataTable, insertPageBreak, insertPicture } from "./commands";
@@ -12,9 +12,6 @@ const Tag = chakra("button");
 
 /** The menu item that is no style: whether to change all paragraphs that look alike. */
 const ALL = "/all";
-
-/** Milliseconds after which a closing menu has done with the focus. */
-const FOCUS_AFTER = 40;
 
 export interface MarginHandle {
   openTag: () => void;
@@ -26,6 +23,13 @@ interface Props {
   report: ReportShown;
   scroller: RefObject<HTMLDivElement | null>;
   say: (notice: string) => void;
+}
+
+/** What a menu offers. It has the focus from its first moment: keys that follow at once are not meant for the text. */
+function Choices(props: ComponentProps<typeof Menu.Content>) {
+  const menu = useRef<HTMLDivElement>(null);
+  useEffect(() => menu.current?.focus({ preventScroll: true }), []);
+  return <Menu.Content ref={menu} bg="raised" {...props} />;
 }
 
 interface At {
@@ -44,14 +48,16 @@ const paragraphOf = (editor: Editor, element: Element | null): HTMLElement | nul
 export const Margin = forwardRef(function Margin({ editor, report, scroller, say }: Props, ref: Ref<MarginHandle>) {
   const [at, setAt] = useState<At | null>(null);
   const [open, setOpen] = useState<"tag" | "insert" | null>(null);
-  const [alike, setAlike] = useState<readonly string[]>([]);
+  const [alike, setAlike] = useState<readonly string[] | null>(null);
   const [all, setAll] = useState(false);
   const file = useRef<HTMLInputElement>(null);
   const isOpen = useRef(false);
+  /** Whether whoever has a menu open came from the text, or has changed it: they go on there. */
+  const toText = useRef(false);
 
   const place = useCallback(
     (paragraph: HTMLElement | null) => {
-      const frame = scroller.current?.querySelector(".text-of-report")?.getBoundingClientRect();
+      const frame = editor.view.dom.closest(".text-of-report")?.getBoundingClientRect();
       if (!paragraph || !frame) return setAt(null);
       const box = paragraph.getBoundingClientRect();
       const first = parseFloat(getComputedStyle(paragraph).lineHeight) || 20;
@@ -67,7 +73,7 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
           : now,
       );
     },
-    [scroller],
+    [editor],
   );
 
   const atCaret = useCallback(() => {
@@ -104,11 +110,21 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
     };
   }, [editor, scroller, place, atCaret]);
 
+  /** Gives the focus to the text, if it is due there, whatever else a closing menu gives it to. */
+  const passOn = () => {
+    if (toText.current) editor.view.focus();
+  };
+  const triggerFocused = () => {
+    passOn();
+    toText.current = false;
+  };
+
   const change = (which: "tag" | "insert" | null) => {
     isOpen.current = which !== null;
     setOpen(which);
+    if (which === null) passOn();
     setAll(false);
-    setAlike([]);
+    setAlike(null);
     if (which === "tag" && at) {
       void api.alike(report.key, at.id).then(
         ({ ids }) => setAlike(ids),
@@ -119,18 +135,17 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
 
   useImperativeHandle(ref, () => ({
     openTag: () => {
+      toText.current = true;
       place(atCaret());
       change("tag");
       setAll(true);
     },
     openInsert: () => {
+      toText.current = true;
       place(atCaret());
       change("insert");
     },
   }));
-
-  /** A menu gives the focus back to its button when it closes; whoever writes goes on in the text. */
-  const toText = () => window.setTimeout(() => editor.view.focus(), FOCUS_AFTER);
 
   /** The paragraphs meant: all that look alike, or the whole selection if it holds the paragraph, or that alone. */
   const choose = (style: string) => {
@@ -140,10 +155,10 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
     editor.state.doc.nodesBetween(from, to, (node) => {
       if (node.attrs.id === at.id) inside = true;
     });
-    const ids = all && alike.length > 1 ? alike : inside ? undefined : [at.id];
+    const ids = all && alike && alike.length > 1 ? alike : inside ? undefined : [at.id];
     const changed = giveStyle(editor, style, ids);
     if (changed > 1) say(`${counted(changed, "paragraph")} changed. Undo (Ctrl+Z) takes it back.`);
-    toText();
+    toText.current = true;
   };
 
   /** Puts the cursor to the paragraph at hand before something is inserted behind it. */
@@ -159,7 +174,7 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
     else if (what === "break") insertPageBreak(editor);
     else if (what === "data") insertDataTable(editor);
     else file.current?.click();
-    toText();
+    toText.current = true;
   };
 
   const addPicture = async (picture: File | undefined) => {
@@ -174,14 +189,17 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
   if (!at) return null;
   const style = report.styles.find((one) => one.id === at.style) ?? report.styles[0];
   if (!style) return null;
+  const others = alike !== null && alike.length > 1;
   return (
     <Box data-margin contentEditable={false}>
       <Menu.Root
         open={open === "tag"}
         onOpenChange={(now) => change(now.open ? "tag" : null)}
+        onInteractOutside={() => (toText.current = false)}
         onSelect={(item) => item.value !== ALL && choose(item.value)}
         positioning={{ placement: "right-start", fitViewport: true }}
         lazyMount
+        unmountOnExit
       >
         <Menu.Trigger asChild>
           <Tag
@@ -204,37 +222,45 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
             cursor="pointer"
             _hover={{ bg: "irisWash" }}
             style={{ top: at.top }}
+            onFocus={triggerFocused}
           >
             {tagOf(style)}
           </Tag>
         </Menu.Trigger>
         <Portal>
           <Menu.Positioner>
-            <Menu.Content bg="raised" maxH="min(480px, 70vh, var(--available-height, 70vh))" overflowY="auto" minW="230px">
-              {alike.length > 1 && (
-                <Menu.CheckboxItem value={ALL} checked={all} onCheckedChange={setAll} closeOnSelect={false} fontWeight="600" ps="2">
-                  <Box
-                    as="span"
-                    aria-hidden
-                    w="16px"
-                    h="16px"
-                    mr="4"
-                    flexShrink="0"
-                    borderWidth="1px"
-                    borderColor={all ? "iris" : "quiet"}
-                    bg={all ? "iris" : "raised"}
-                    color="leaf"
-                    rounded="xs"
-                    fontSize="12px"
-                    lineHeight="14px"
-                    textAlign="center"
-                  >
-                    {all && "✓"}
-                  </Box>
-                  All {alike.length} that look like this one
-                </Menu.CheckboxItem>
-              )}
-              {alike.length > 1 && <Menu.Separator />}
+            <Choices inert={open !== "tag"} maxH="min(480px, 70vh, var(--available-height, 70vh))" overflowY="auto" minW="230px">
+              {/* There from the beginning, so that nothing slides away under the pointer when the answer comes. */}
+              <Menu.CheckboxItem
+                value={ALL}
+                disabled={!others}
+                checked={all && others}
+                onCheckedChange={setAll}
+                closeOnSelect={false}
+                fontWeight="600"
+                ps="2"
+              >
+                <Box
+                  as="span"
+                  aria-hidden
+                  w="16px"
+                  h="16px"
+                  mr="4"
+                  flexShrink="0"
+                  borderWidth="1px"
+                  borderColor={all && others ? "iris" : "quiet"}
+                  bg={all && others ? "iris" : "raised"}
+                  color="leaf"
+                  rounded="xs"
+                  fontSize="12px"
+                  lineHeight="14px"
+                  textAlign="center"
+                >
+                  {all && others && "✓"}
+                </Box>
+                {others ? `All ${alike.length} that look like this one` : alike ? "No other looks like this one" : "All that look like this one"}
+              </Menu.CheckboxItem>
+              <Menu.Separator />
               {report.styles.map((one) => (
                 <Menu.Item key={one.id} value={one.id} fontWeight={one.id === style.id ? "700" : undefined}>
                   <Box as="span" w="32px" color="quiet" fontSize="12px" aria-hidden>
@@ -244,16 +270,18 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
                   {one.id === style.id && <Box as="span" aria-label="now">✓</Box>}
                 </Menu.Item>
               ))}
-            </Menu.Content>
+            </Choices>
           </Menu.Positioner>
         </Portal>
       </Menu.Root>
       <Menu.Root
         open={open === "insert"}
         onOpenChange={(now) => change(now.open ? "insert" : null)}
+        onInteractOutside={() => (toText.current = false)}
         onSelect={(item) => insert(item.value)}
         positioning={{ placement: "right-start", fitViewport: true }}
         lazyMount
+        unmountOnExit
       >
         <Menu.Trigger asChild>
           <Button
@@ -273,20 +301,21 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
             color="quiet"
             _hover={{ borderColor: "iris", color: "iris" }}
             style={{ top: Math.max(at.bottom - 6, at.top + 28) }}
+            onFocus={triggerFocused}
           >
             +
           </Button>
         </Menu.Trigger>
         <Portal>
           <Menu.Positioner>
-            <Menu.Content bg="raised">
+            <Choices inert={open !== "insert"}>
               <Menu.Item value="contents-page">Contents table on a page of its own</Menu.Item>
               <Menu.Item value="contents">Contents table here</Menu.Item>
               <Menu.Separator />
               <Menu.Item value="picture">Picture …</Menu.Item>
               <Menu.Item value="data">Data table</Menu.Item>
               <Menu.Item value="break">Page break (Ctrl+Enter)</Menu.Item>
-            </Menu.Content>
+            </Choices>
           </Menu.Positioner>
         </Portal>
       </Menu.Root>
