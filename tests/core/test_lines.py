@@ -75,6 +75,17 @@ class Placing(TestCase):
         self.assertAlmostEqual(right[0] + right[1], WIDTH)
         self.assertAlmostEqual(middle[0], (WIDTH - middle[1]) / 2)
 
+    @given(st.text(alphabet="AVTYo,. ’-", min_size=1, max_size=24), st.integers(0, 24))
+    def test_a_line_is_as_wide_as_its_text_set_in_one_piece(self, words: str, at: int) -> None:
+        """Letters, spaces and the ends of words are kerned alike, wherever a word or a colour begins."""
+        face = TYPEFACES.face(BODY.font)
+        runs = (Run(words[:at]), Run(words[at:], Marks(colour="#2f7d6b")))
+        paragraph = Paragraph("p", runs=tuple(run for run in runs if run.text))
+        lines = break_lines(paragraph, BODY, 1000.0, TYPEFACES)
+        placed = pieces(paragraph, BODY, 1000.0, TYPEFACES, lines, 0)
+        if words.strip(" "):
+            self.assertAlmostEqual(placed[-1].x + placed[-1].width, face.width(words.rstrip(" ")) * BODY.size)
+
     def test_justified_words_reach_the_right_edge(self) -> None:
         words = self.place(SENTENCE * 3, align="justify")
         self.assertAlmostEqual(words[-1][0] + words[-1][1], WIDTH)

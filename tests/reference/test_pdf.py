@@ -122,14 +122,11 @@ class Words(TestCase):
         text = page.get_text_range()
         for piece in line:
             at = text.index(piece.text)
-            x = report.page.left + piece.x
             for index, character in enumerate(piece.text):
-                if character == " ":
-                    word = piece.text[:index].split(" ")[-1]
-                    x += (piece.face.width(word) + piece.face.space) * piece.size
-                elif index == 0 or piece.text[index - 1] == " ":
+                if index == 0 or piece.text[index - 1] == " ":
+                    x = (piece.face.width(piece.text[: index + 1]) - piece.face.width(character)) * piece.size
                     left, *_ = page.get_charbox(at + index, loose=True)
-                    self.assertAlmostEqual(left, x, delta=0.05, msg=piece.text[index:])
+                    self.assertAlmostEqual(left, report.page.left + piece.x + x, delta=0.05, msg=piece.text[index:])
 
 
 def walk(items):

@@ -7,9 +7,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from functools import lru_cache, reduce
+from functools import lru_cache
 from io import BytesIO
-from operator import add
 
 from reportlab.lib.abag import ABag
 from reportlab.lib.colors import HexColor
@@ -259,13 +258,11 @@ class _Writer:
         self.words(label, face, _FOOT_SIZE, (setup.width - width) / 2, setup.bottom / 2 - _FOOT_SIZE / 3)
 
 
-def _kerned(text: str, font: str) -> str:
-    """The text with the kerning that the widths were measured with: word by word, spaces as they are."""
-    return reduce(add, (_kerned_word(part, font) if part != " " else part for part in _WORDS.split(text) if part), "")
+@lru_cache(maxsize=1 << 12)
+def _kerned(text: str, font: str) -> ShapedStr | str:
+    """The text with the kerning that it was measured with.
 
-
-@lru_cache(maxsize=1 << 15)
-def _kerned_word(word: str, font: str) -> str:
-    """reportlab writes a shaped string as glyphs and offsets. Offsets are in em, whatever the size."""
-    shaped = shapeFragWord([0, (ABag(fontName=font, fontSize=1), word)], features=FEATURES)[1][1]
-    return shaped if isinstance(shaped, ShapedStr) else word
+    reportlab writes a shaped string as glyphs and offsets. Offsets are in em, whatever the size.
+    """
+    shaped = shapeFragWord([0, (ABag(fontName=font, fontSize=1), text)], features=FEATURES)[1][1]
+    return shaped if isinstance(shaped, ShapedStr) else text

@@ -6,7 +6,7 @@ Offsets count characters (code points) of the paragraph's text; lengths are in p
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from ..report.blocks import Marks, Paragraph
@@ -60,6 +60,18 @@ def _spans(paragraph: Paragraph, style: Style, typefaces: Typefaces) -> list[_Sp
     return result
 
 
+def _faces(spans: Sequence[_Span]) -> list[_Span]:
+    """The spans that differ in face or size, which alone make a difference to widths."""
+    result = [spans[0]] if spans else []
+    for span in spans[1:]:
+        last = result[-1]
+        if span.face is last.face and span.size == last.size:
+            result[-1] = replace(last, end=span.end)
+        else:
+            result.append(span)
+    return result
+
+
 def _first(style: Style) -> float:
     """Where the text of the first line begins; a marker hangs in front of it."""
     return 0.0 if style.marker else style.first_line
@@ -76,15 +88,16 @@ def break_lines(paragraph: Paragraph, style: Style, width: float, typefaces: Typ
     A word wider than the line is broken between two of its characters (CSS Text 3, 5.5 "overflow-wrap: anywhere").
     """
     spacing = paragraph.line_spacing or style.line_spacing
-    spans = _spans(paragraph, style, typefaces)
-    if len(spans) == 1 and "\n" not in (text := paragraph.runs[0].text) and "\t" not in text and text:
+    text = paragraph.text
+    spans = _faces(_spans(paragraph, style, typefaces))
+    if len(spans) == 1 and "\n" not in text and "\t" not in text and text:
         span = spans[0]
         starts = _starts_in_one_face(text, span.face, span.size, width - style.indent, _first(style))
         return Lines(starts, _same(span.size * spacing, len(starts)))
-    if not paragraph.text:
+    if not text:
         return Lines((0,), (style.size * spacing,))
-    starts = tuple(_starts(paragraph.text, spans, width - style.indent, _first(style)))
-    ends = (*starts[1:], len(paragraph.text))
+    starts = tuple(_starts(text, spans, width - style.indent, _first(style)))
+    ends = (*starts[1:], len(text))
     heights = tuple(
         spacing * max((s.size for s in spans if s.start < end and s.end > start), default=style.size)
         for start, end in zip(starts, ends, strict=True)
@@ -96,11 +109,18 @@ def _starts_in_one_face(text: str, face: Face, size: float, width: float, first:
     """The common case, apart for speed: all of the text in one face and size, no tabs or line breaks."""
     available = width / size + 1e-9
     known, unit = face._units, face.unit
+    kerns, kern = face._kerns, face.kern
     starts = [0]
     x = first / size
     position = 0
+    before = ""
     for piece in units(text):
         bare, full = known.get(piece) or unit(piece)
+        if before:
+            pair = before + piece[0]
+            nearer = kerns.get(pair)
+            x += kern(pair) if nearer is None else nearer
+        before = piece[-1]
         if x + bare > available:
             if position > starts[-1]:
                 starts.append(position)
@@ -135,7 +155,7 @@ def _starts(text: str, spans: Sequence[_Span], width: float, first: float) -> It
             yield (start := position)
             x = 0.0
         for piece in units(part) if part else ():
-            bare, full = _advance(piece, position, x, spans)
+            bare, full = _advance(piece, position, x, spans, text[position - 1] if position > start else "")
             if bare > width + 1e-6 and position > start:
                 yield (start := position)
                 bare, full = _advance(piece, position, x := 0.0, spans)
@@ -151,13 +171,18 @@ def _starts(text: str, spans: Sequence[_Span], width: float, first: float) -> It
             position += len(piece)
 
 
-def _advance(piece: str, position: int, x: float, spans: Sequence[_Span]) -> tuple[float, float]:
-    """Where the line's end comes to stand, in points, without and with the spaces behind the piece."""
+def _advance(piece: str, position: int, x: float, spans: Sequence[_Span], before: str = "") -> tuple[float, float]:
+    """Where the line's end comes to stand, in points, without and with the spaces behind the piece.
+
+    ``before`` is the character in front of the piece on its line, if there is one.
+    """
     bare = x
     for span in spans:
         if span.end <= position or span.start >= position + len(piece):
             continue
         part = piece[max(0, span.start - position) : span.end - position]
+        if before and span.start < position:
+            x += span.face.kern(before + part[0]) * span.size
         for index, cell in enumerate(part.split("\t")):
             if index:
                 x = (x // TAB_STOPS + 1) * TAB_STOPS
@@ -180,18 +205,27 @@ def pieces(
     end = start + len(text[start:end].rstrip(" \n"))
     placed: list[Piece] = []
     x = _first(style) if number == 0 else 0.0
+    before = ""
+    previous: _Span | None = None
     for span in _spans(paragraph, style, typefaces):
         if span.end <= start or span.start >= end:
             continue
+        face, size = span.face, span.size
+        if previous is None or previous.face is not face or previous.size != size:
+            before = ""
+        previous = span
         part = text[max(start, span.start) : min(end, span.end)]
         for index, cell in enumerate(part.split("\t")):
             if index:
                 x = (x // TAB_STOPS + 1) * TAB_STOPS
+                before = ""
             for word in units(cell) if cell else ():
-                bare, full = span.face.unit(word)
+                bare, full = face.unit(word)
+                x += face.kern(before + word[0]) * size if before else 0.0
+                before = word[-1]
                 if bare:
-                    placed.append(Piece(x, bare * span.size, word.rstrip(" "), span.face, span.size, span.marks))
-                x += full * span.size
+                    placed.append(Piece(x, bare * size, word.rstrip(" "), face, size, span.marks))
+                x += full * size
     if not placed:
         return []
     align = paragraph.align or style.align
@@ -205,19 +239,16 @@ def pieces(
 def _joined(placed: list[Piece], shift: float, stretch: float, text: str) -> list[Piece]:
     """Shifts the words of a line, spreads them by ``stretch`` a space, and joins neighbours where nothing is spread."""
     result: list[Piece] = []
-    at = 0
+    at = end = 0
     for piece in placed:
-        at = text.index(piece.text, at)
+        at = text.index(piece.text, end)
+        between = text[end:at]
+        end = at + len(piece.text)
         x = piece.x + shift + stretch * text.count(" ", 0, at)
         before = result[-1] if result else None
-        if before and before.marks == piece.marks and before.face is piece.face and not stretch:
-            space = piece.x + shift - (before.x + before.width)
-            blanks = round(space / (piece.face.space * piece.size))
-            if abs(blanks * piece.face.space * piece.size - space) < 1e-6:
-                joined = before.text + " " * blanks + piece.text
-                result[-1] = Piece(before.x, x + piece.width - before.x, joined, piece.face, piece.size, piece.marks)
-                at += len(piece.text)
-                continue
-        result.append(Piece(x, piece.width, piece.text, piece.face, piece.size, piece.marks))
-        at += len(piece.text)
+        if before and before.marks == piece.marks and before.face is piece.face and not stretch and "\t" not in between:
+            words = before.text + between + piece.text
+            result[-1] = Piece(before.x, x + piece.width - before.x, words, piece.face, piece.size, piece.marks)
+        else:
+            result.append(Piece(x, piece.width, piece.text, piece.face, piece.size, piece.marks))
     return result

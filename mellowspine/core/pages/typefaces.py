@@ -60,6 +60,7 @@ class Face:
         self.descent: float = -extents.descender / self._face.upem
         self._widths: dict[str, float] = {}
         self._units: dict[str, tuple[float, float]] = {}
+        self._kerns: dict[str, float] = {}
 
     def width(self, text: str) -> float:
         """Width in em of text set in one piece, kerned; remembered, so call it with words rather than sentences."""
@@ -78,12 +79,18 @@ class Face:
         return self.width(" ")
 
     def unit(self, text: str) -> tuple[float, float]:
-        """Width in em of a word without and with the spaces behind it."""
+        """Width in em of a word without and with the spaces behind it; spaces are kerned like letters."""
         found = self._units.get(text)
         if found is None:
-            word = text.rstrip(" ")
-            bare = self.width(word) if word else 0.0
-            found = self._units[text] = (bare, bare + (len(text) - len(word)) * self.space)
+            full = self.width(text) if text else 0.0
+            found = self._units[text] = (full - (len(text) - len(text.rstrip(" "))) * self.space, full)
+        return found
+
+    def kern(self, pair: str) -> float:
+        """What two characters come closer to each other (below 0) or further apart than their widths say, in em."""
+        found = self._kerns.get(pair)
+        if found is None:
+            found = self._kerns[pair] = self.width(pair) - self.width(pair[0]) - self.width(pair[1])
         return found
 
     def covers(self, character: str) -> bool:

@@ -176,7 +176,7 @@ interface StateProps extends Pick<Props, "mayWrite" | "catchUp"> {
 function kindsOf(table: Table): string {
   const counts = new Map<Kind, number>();
   for (const { kinds } of table.differences) for (const kind of kinds) counts.set(kind, (counts.get(kind) ?? 0) + 1);
-  return [...counts].map(([kind, count]) => `${count} ${WORDS[kind]}`).join(" · ");
+  return [...counts].map(([kind, count]) => `${count}\u00a0${kind}`).join(" · ");
 }
 
 interface Row {
@@ -234,16 +234,6 @@ const Lines = memo(function Lines({ view, table, only, scroller, goTo }: LinesPr
   );
 });
 
-const WORDS: Record<Kind, string> = {
-  new: "new",
-  gone: "gone",
-  moved: "moved",
-  level: "level",
-  renamed: "renamed",
-  renumbered: "renumbered",
-  page: "page",
-};
-
 /** A shape for each kind, so that no mark depends on colour. */
 const SHAPES: Record<Kind, string> = { new: "+", gone: "×", moved: "↕", level: "⇥", renamed: "~", renumbered: "#", page: "→" };
 
@@ -288,7 +278,7 @@ function Why({ difference }: { difference: Difference }) {
   const by = cause?.who ? `${cause.who}, ${when(cause.at)}` : "";
   return (
     <p className="why" style={{ paddingLeft: `${((fresh ?? issued)?.level ?? 1) * 14 - 14}pt` }}>
-      <b>{kinds.map((kind) => WORDS[kind]).join(", ")}</b>
+      <b>{kinds.join(", ")}</b>
       {now.length > 0 && `: ${now.join(", ")}`}
       {by && <span className="by">{` · ${by}`}</span>}
     </p>
