@@ -29,7 +29,7 @@ class Breaking(TestCase):
         lines = lines_of(Run(SENTENCE * 3))
         face = TYPEFACES.face(BODY.font)
         for line, following in itertools.pairwise(lines):
-            width = sum(face.unit(word + " ")[1] for word in line.split()) - face.space
+            width = sum(face.unit(word + " ").full for word in line.split()) - face.space
             self.assertLessEqual(width * BODY.size, WIDTH + 0.001)
             longer = width + face.space + face.width(following.split()[0])
             self.assertGreater(longer * BODY.size, WIDTH)

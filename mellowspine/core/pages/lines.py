@@ -109,18 +109,17 @@ def _starts_in_one_face(text: str, face: Face, size: float, width: float, first:
     """The common case, apart for speed: all of the text in one face and size, no tabs or line breaks."""
     available = width / size + 1e-9
     known, unit = face._units, face.unit
-    kerns, kern = face._kerns, face.kern
     starts = [0]
     x = first / size
     position = 0
-    before = ""
+    behind_space = False
     for piece in units(text):
-        bare, full = known.get(piece) or unit(piece)
-        if before:
-            pair = before + piece[0]
-            nearer = kerns.get(pair)
-            x += kern(pair) if nearer is None else nearer
-        before = piece[-1]
+        bare, full, lead, spaced = known.get(piece) or unit(piece)
+        if behind_space:
+            x += lead
+        elif position > starts[-1]:
+            x += face.kern(text[position - 1] + piece[0])
+        behind_space = spaced
         if x + bare > available:
             if position > starts[-1]:
                 starts.append(position)
@@ -186,10 +185,10 @@ def _advance(piece: str, position: int, x: float, spans: Sequence[_Span], before
         for index, cell in enumerate(part.split("\t")):
             if index:
                 x = (x // TAB_STOPS + 1) * TAB_STOPS
-            end, full = span.face.unit(cell)
+            unit = span.face.unit(cell)
             if cell.strip(" "):
-                bare = x + end * span.size
-            x += full * span.size
+                bare = x + unit.bare * span.size
+            x += unit.full * span.size
     return bare, x
 
 
@@ -220,12 +219,12 @@ def pieces(
                 x = (x // TAB_STOPS + 1) * TAB_STOPS
                 before = ""
             for word in units(cell) if cell else ():
-                bare, full = face.unit(word)
+                unit = face.unit(word)
                 x += face.kern(before + word[0]) * size if before else 0.0
                 before = word[-1]
-                if bare:
-                    placed.append(Piece(x, bare * size, word.rstrip(" "), face, size, span.marks))
-                x += full * size
+                if unit.bare:
+                    placed.append(Piece(x, unit.bare * size, word.rstrip(" "), face, size, span.marks))
+                x += unit.full * size
     if not placed:
         return []
     align = paragraph.align or style.align

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from functools import cached_property
 from pathlib import Path
+from typing import NamedTuple
 
 import uharfbuzz as hb
 
@@ -47,6 +48,18 @@ def family(name: str) -> str:
     return "Liberation Sans"
 
 
+class Unit(NamedTuple):
+    """Widths in em of a word with the spaces behind it."""
+
+    bare: float
+    """Without the spaces."""
+    full: float
+    lead: float
+    """What comes to it behind a space."""
+    spaced: bool
+    """Whether there are spaces behind it."""
+
+
 class Face:
     """One font file. Widths are in em: multiply by the size in points."""
 
@@ -59,7 +72,7 @@ class Face:
         self.ascent: float = extents.ascender / self._face.upem
         self.descent: float = -extents.descender / self._face.upem
         self._widths: dict[str, float] = {}
-        self._units: dict[str, tuple[float, float]] = {}
+        self._units: dict[str, Unit] = {}
         self._kerns: dict[str, float] = {}
 
     def width(self, text: str) -> float:
@@ -78,12 +91,14 @@ class Face:
     def space(self) -> float:
         return self.width(" ")
 
-    def unit(self, text: str) -> tuple[float, float]:
-        """Width in em of a word without and with the spaces behind it; spaces are kerned like letters."""
+    def unit(self, text: str) -> Unit:
+        """The widths of a word with the spaces behind it; spaces are kerned like letters."""
         found = self._units.get(text)
         if found is None:
             full = self.width(text) if text else 0.0
-            found = self._units[text] = (full - (len(text) - len(text.rstrip(" "))) * self.space, full)
+            spaces = len(text) - len(text.rstrip(" "))
+            lead = self.kern(" " + text[0]) if text else 0.0
+            found = self._units[text] = Unit(full - spaces * self.space, full, lead, spaces > 0)
         return found
 
     def kern(self, pair: str) -> float:
