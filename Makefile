@@ -30,6 +30,7 @@ web/dist/index.html: web/node_modules/installed $(WEB_SOURCES)
 test: install .venv/developing check
 	sh tests/debian.sh
 	sh tests/samples.sh
+	cd web && npm run --silent test
 	$(PYTHON) manage.py test --noinput tests
 
 check: install .venv/developing

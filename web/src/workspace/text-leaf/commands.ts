@@ -41,7 +41,7 @@ export function giveStyle(editor: Editor, style: string, ids?: readonly string[]
     if (change.doc.nodeAt(pos)?.attrs.style !== style) change.setNodeAttribute(pos, "style", style);
   }
   if (change.docChanged) perform(editor, change);
-  return positions.length;
+  return change.steps.length;
 }
 
 /** Moves the selected paragraphs `by` heading levels; body text becomes level 1, a level outside 1–9 stays as it is. */

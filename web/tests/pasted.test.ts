@@ -1,0 +1,49 @@
+/** What is pasted: structure comes along; what could do harm does not. */
+import type { Editor } from "@tiptap/core";
+import { afterEach, expect, test } from "vitest";
+import { writing, written } from "./writing";
+
+let editor: Editor;
+const paste = (html: string) => {
+  editor = writing("");
+  editor.commands.setContent(html);
+};
+afterEach(() => editor.destroy());
+
+test("headings, lists, quotations and cells become styles", () => {
+  paste(`<h2>Head</h2><p>Text</p><ul><li><p>One</p><ul><li><p>Deep</p></li></ul></li></ul><ol><li><p>First</p></li></ol>
+    <blockquote><p>Said</p></blockquote><table><tr><td><p>Cell</p></td></tr></table>`);
+  expect(written(editor)).toEqual([
+    "heading-2: Head",
+    "body: Text",
+    "bullet-1: One",
+    "bullet-2: Deep",
+    "item-1: First",
+    "quotation: Said",
+    "dataTable",
+  ]);
+  expect(editor.getHTML()).toContain('data-style="cell"');
+});
+
+test("the style of a paragraph of ours comes along, a made-up one does not", () => {
+  paste(`<p data-style="heading-3">Ours</p><p data-style='x"] * {color:red}'>Odd</p>`);
+  expect(written(editor)).toEqual(["heading-3: Ours", "body: Odd"]);
+});
+
+test("scripts, handlers and foreign rules stay outside", () => {
+  paste(`<p onclick="alert(1)" style="color: red; text-align: center">Text<script>alert(2)</script></p>
+    <span data-typeface data-font="Evil; }" data-size="9999" data-colour="red;x">Run</span>`);
+  const html = editor.getHTML();
+  expect(html).not.toMatch(/onclick|script|alert|Evil|9999|red/);
+  expect(html).toContain("text-align: center");
+});
+
+test("a typeface of ours comes along", () => {
+  paste(`<p><span data-typeface data-font="Carlito" data-size="14" data-colour="#2f7d6b">Run</span></p>`);
+  expect(editor.getHTML()).toMatch(/font-family: .*Carlito.*; font-size: 14pt; color: rgb\(47, 125, 107\)/);
+});
+
+test("bold and slanted words stay so", () => {
+  paste("<p><b>Bold</b> and <i>slanted</i></p>");
+  expect(editor.getHTML()).toContain("<strong>Bold</strong> and <em>slanted</em>");
+});

@@ -1,0 +1,238 @@
+/** The connection to a room, with a server of the test's own at the other end. */
+import * as decoding from "lib0/decoding";
+import * as encoding from "lib0/encoding";
+import { afterEach, beforeEach, expect, test, vi } from "vitest";
+import { Awareness, encodeAwarenessUpdate } from "y-protocols/awareness";
+import { readSyncMessage, writeSyncStep1, writeUpdate } from "y-protocols/sync";
+import * as Y from "yjs";
+import { Room } from "../src/workspace/room";
+
+const bytes = (kind: number, write: (encoder: encoding.Encoder) => void) => {
+  const encoder = encoding.createEncoder();
+  encoding.writeVarUint(encoder, kind);
+  write(encoder);
+  return encoding.toUint8Array(encoder);
+};
+
+/** The other end of one connection. It holds a document as the server does, and counts what it has stored. */
+class Server extends EventTarget {
+  static all: Server[] = [];
+  static readonly OPEN = 1;
+  static text = new Y.Doc();
+  readyState = 0;
+  stored = 0;
+  heard: Uint8Array[] = [];
+  onopen: () => void = () => undefined;
+  onmessage: (event: { data: unknown }) => void = () => undefined;
+  onclose: (event: { code: number }) => void = () => undefined;
+
+  constructor(readonly address: string) {
+    super();
+    Server.all.push(this);
+  }
+
+  /** Takes the connection and gives the text that it has; asks for what the browser has beyond it. */
+  accept(): void {
+    this.readyState = 1;
+    this.onopen();
+    this.say(bytes(0, (encoder) => writeSyncStep1(encoder, Server.text)));
+  }
+
+  send(data: Uint8Array): void {
+    this.heard.push(data);
+    const decoder = decoding.createDecoder(data);
+    if (decoding.readVarUint(decoder) !== 0) return;
+    const reply = encoding.createEncoder();
+    encoding.writeVarUint(reply, 0);
+    const step = readSyncMessage(decoder, reply, Server.text, this);
+    if (encoding.length(reply) > 1) this.say(encoding.toUint8Array(reply));
+    if (step !== 0) this.stored += 1;
+  }
+
+  confirm(): void {
+    this.tell({ type: "stored", count: this.stored });
+  }
+
+  say(data: Uint8Array): void {
+    this.onmessage({ data: data.slice().buffer });
+  }
+
+  tell(message: unknown): void {
+    this.onmessage({ data: JSON.stringify(message) });
+  }
+
+  lose(code = 1006): void {
+    this.readyState = 3;
+    this.onclose({ code });
+  }
+
+  close(): void {
+    this.readyState = 3;
+  }
+}
+
+let room: Room;
+const last = () => Server.all.at(-1) as Server;
+const words = (document: Y.Doc) => document.getText("t").toString();
+const write = (text: string) => room.document.getText("t").insert(words(room.document).length, text);
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  vi.stubGlobal("WebSocket", Server);
+  Server.all = [];
+  Server.text = new Y.Doc();
+  Server.text.getText("t").insert(0, "There.");
+  room = new Room("k3y");
+  room.open();
+});
+afterEach(() => {
+  room.close();
+  vi.unstubAllGlobals();
+  vi.useRealTimers();
+});
+
+test("it is ready once the text has come", () => {
+  expect(last().address).toMatch(/\/ws\/reports\/k3y$/);
+  expect(room.state).toMatchObject({ line: "opening", ready: false });
+  last().accept();
+  expect(room.state).toMatchObject({ line: "live", ready: true });
+  expect(words(room.document)).toBe("There.");
+});
+
+test("an edit is unsaved until the server says that it is stored", () => {
+  last().accept();
+  last().confirm();
+  expect(room.state.unsaved).toBe(0);
+  write(" Here.");
+  write(" Now.");
+  expect(words(Server.text)).toBe("There. Here. Now.");
+  expect(room.state.unsaved).toBe(2);
+  last().confirm();
+  expect(room.state.unsaved).toBe(0);
+});
+
+test("what others write arrives, and is not sent back", () => {
+  last().accept();
+  const heard = last().heard.length;
+  const other = new Y.Doc();
+  Y.applyUpdate(other, Y.encodeStateAsUpdate(Server.text));
+  other.getText("t").insert(0, "Hello. ");
+  last().say(bytes(0, (encoder) => writeUpdate(encoder, Y.encodeStateAsUpdate(other))));
+  expect(words(room.document)).toBe("Hello. There.");
+  expect(last().heard).toHaveLength(heard);
+});
+
+test("what is written without a connection goes out when it is back", () => {
+  last().accept();
+  last().confirm();
+  last().lose();
+  expect(room.state.line).toBe("lost");
+  write(" Alone.");
+  expect(room.state.unsaved).toBe(1);
+  expect(words(Server.text)).toBe("There.");
+  vi.advanceTimersByTime(500);
+  last().accept();
+  expect(words(Server.text)).toBe("There. Alone.");
+  last().confirm();
+  expect(room.state).toMatchObject({ line: "live", unsaved: 0 });
+});
+
+test("what was on its way when the connection was lost counts as unsaved", () => {
+  last().accept();
+  last().confirm();
+  write(" On its way.");
+  last().lose();
+  expect(room.state.unsaved).toBe(1);
+});
+
+test("it tries again after longer and longer pauses, of eight seconds at most", () => {
+  last().accept();
+  const pauses: number[] = [];
+  for (let attempt = 0; attempt < 7; attempt += 1) {
+    last().lose();
+    const before = Server.all.length;
+    let waited = 0;
+    while (Server.all.length === before) {
+      vi.advanceTimersByTime(100);
+      waited += 100;
+    }
+    pauses.push(waited);
+  }
+  expect(pauses).toEqual([400, 800, 1600, 3200, 6400, 8000, 8000]);
+});
+
+test("the connection is tried at once when the browser is online again", () => {
+  last().accept();
+  last().lose();
+  window.dispatchEvent(new Event("online"));
+  expect(Server.all).toHaveLength(2);
+});
+
+test.each([
+  [4401, "signed out"],
+  [4404, "no such report"],
+])("a room that may not be entered (%i) is not tried again", (code, sentence) => {
+  last().lose(code);
+  expect(room.state.line).toBe("closed");
+  expect(room.state.trouble).toContain(sentence);
+  vi.advanceTimersByTime(60_000);
+  expect(Server.all).toHaveLength(1);
+});
+
+test("others are no longer here when the connection is lost", () => {
+  last().accept();
+  const other = new Awareness(new Y.Doc());
+  other.setLocalState({ user: { id: 7 } });
+  last().say(bytes(1, (encoder) => encoding.writeVarUint8Array(encoder, encodeAwarenessUpdate(other, [other.clientID]))));
+  expect(room.awareness.getStates().has(other.clientID)).toBe(true);
+  last().lose();
+  expect(room.awareness.getStates().has(other.clientID)).toBe(false);
+  other.destroy();
+});
+
+test("the browser's own place is told, and others' are not passed on", () => {
+  last().accept();
+  const heard = last().heard.length;
+  room.awareness.setLocalStateField("heading", "b1");
+  expect(last().heard).toHaveLength(heard + 1);
+  expect(last().heard.at(-1)?.[0]).toBe(1);
+});
+
+test("the view follows what the server computes; entering again begins anew", () => {
+  last().accept();
+  last().tell({ type: "state", labels: { at: 0, remove: 0, insert: ["1"] } });
+  last().tell({ type: "changes", labels: { at: 1, remove: 0, insert: ["2"] } });
+  expect(room.state.view.labels).toEqual(["1", "2"]);
+  last().lose();
+  vi.advanceTimersByTime(500);
+  last().accept();
+  last().tell({ type: "state", labels: { at: 0, remove: 0, insert: ["1"] } });
+  expect(room.state.view.labels).toEqual(["1"]);
+});
+
+test("a refusal and a new name reach whoever listens", () => {
+  const heard = vi.fn();
+  const stop = room.subscribe(heard);
+  last().accept();
+  last().tell({ type: "renamed", title: "New name" });
+  last().tell({ type: "refused", message: "You may read this report, but not change it." });
+  expect(room.state).toMatchObject({ title: "New name", trouble: "You may read this report, but not change it." });
+  const calls = heard.mock.calls.length;
+  expect(calls).toBeGreaterThanOrEqual(3);
+  stop();
+  last().tell({ type: "renamed", title: "Another" });
+  expect(heard).toHaveBeenCalledTimes(calls);
+});
+
+test("leaving the page with unsaved words asks first", () => {
+  last().accept();
+  last().confirm();
+  const leave = () => {
+    const event = new Event("beforeunload", { cancelable: true });
+    window.dispatchEvent(event);
+    return event.defaultPrevented;
+  };
+  expect(leave()).toBe(false);
+  write(" Unsaved.");
+  expect(leave()).toBe(true);
+});

@@ -1,0 +1,101 @@
+/** The view that the server computes, kept level by what it sends. */
+import { describe, expect, test } from "vitest";
+import { applyChanges, EMPTY_VIEW, linesBehind, standings, tableAtHand, type Changes, type View } from "../src/workspace/view";
+
+const about = { title: "Contents", levels: [1, 2, 3], leader: ".", page: 2, issuedAt: null, issuedBy: null };
+
+const ENTERED: Changes = {
+  labels: { at: 0, remove: 0, insert: ["i", "1", "2"] },
+  headings: { at: 0, remove: 0, insert: [["a", 1, "1", "Aims"], ["b", 2, "1.1", "Scope"], ["c", 1, "2", "Site"]] },
+  on: { at: 0, remove: 0, insert: [2, 2, 3] },
+  edges: { at: 0, remove: 0, insert: [["a", 0], ["p", 17]] },
+  markers: { p: "•" },
+  tables: {
+    t: {
+      about,
+      lines: { at: 0, remove: 0, insert: [["a", 1, "1", "Aims", "1"], ["b", 2, "1.1", "Scope", "1"], ["x", 1, "2", "Old", "2"]] },
+      differences: {
+        at: 0,
+        remove: 0,
+        insert: [
+          [["gone"], ["x", 1, "2", "Old", "2"], null, { who: "Tobias Okonjo", at: "2026-11-20T09:00:00Z" }],
+          [["new"], null, ["c", 1, "2", "Site", "2"], null],
+        ],
+      },
+    },
+  },
+};
+const entered = () => applyChanges(EMPTY_VIEW, ENTERED);
+const pagesOf = (view: View) => view.headings.map(({ text, page, label }) => `${text} ${page} ${label}`);
+
+test("on entering, all of it is there", () => {
+  const view = entered();
+  expect(pagesOf(view)).toEqual(["Aims 2 1", "Scope 2 1", "Site 3 2"]);
+  expect(view.edges).toEqual([{ block: "a", offset: 0, label: "1" }, { block: "p", offset: 17, label: "2" }]);
+  expect(view.markers.get("p")).toBe("•");
+  expect(linesBehind(view)).toBe(2);
+});
+
+describe("a change", () => {
+  test("of a heading's words leaves the others the same objects, so that they are not drawn again", () => {
+    const before = entered();
+    const after = applyChanges(before, { headings: { at: 1, remove: 1, insert: [["b", 2, "1.1", "Limits"]] } });
+    expect(pagesOf(after)).toEqual(["Aims 2 1", "Limits 2 1", "Site 3 2"]);
+    expect(after.headings[0]).toBe(before.headings[0]);
+    expect(after.headings[2]).toBe(before.headings[2]);
+    expect(after.tables).toBe(before.tables);
+    expect(after.edges).toBe(before.edges);
+  });
+
+  test("of pages alone moves headings and edges", () => {
+    const after = applyChanges(entered(), {
+      labels: { at: 3, remove: 0, insert: ["3"] },
+      on: { at: 2, remove: 1, insert: [4] },
+      edges: { at: 1, remove: 1, insert: [["p", 9], ["c", 0]] },
+    });
+    expect(pagesOf(after)).toEqual(["Aims 2 1", "Scope 2 1", "Site 4 3"]);
+    expect(after.edges.map(({ offset, label }) => [offset, label])).toEqual([[0, "1"], [9, "2"], [0, "3"]]);
+  });
+
+  test("of page labels alone renames all pages", () => {
+    const after = applyChanges(entered(), { labels: { at: 0, remove: 3, insert: ["1", "2", "3"] } });
+    expect(pagesOf(after)).toEqual(["Aims 2 2", "Scope 2 2", "Site 3 3"]);
+    expect(after.edges.map(({ label }) => label)).toEqual(["2", "3"]);
+  });
+
+  test("takes a heading and its page out together", () => {
+    const after = applyChanges(entered(), { headings: { at: 1, remove: 1, insert: [] }, on: { at: 1, remove: 1, insert: [] } });
+    expect(pagesOf(after)).toEqual(["Aims 2 1", "Site 3 2"]);
+  });
+
+  test("of markers sets some and takes others away", () => {
+    const after = applyChanges(entered(), { markers: { p: null, q: "2." } });
+    expect([...after.markers]).toEqual([["q", "2."]]);
+  });
+
+  test("of a table leaves what it does not name", () => {
+    const after = applyChanges(entered(), { tables: { t: { differences: { at: 0, remove: 2, insert: [] } } } });
+    expect(linesBehind(after)).toBe(0);
+    expect(after.tables.get("t")).toMatchObject({ title: "Contents", lines: { length: 3 } });
+  });
+
+  test("takes a table away and brings another", () => {
+    const after = applyChanges(entered(), { tables: { t: null, u: { about: { ...about, title: "Short" } } } });
+    expect([...after.tables.keys()]).toEqual(["u"]);
+    expect(after.tables.get("u")).toMatchObject({ title: "Short", lines: [], differences: [] });
+  });
+});
+
+test("each heading stands level with the table, behind it, or outside", () => {
+  const standing = standings(entered().tables.get("t"));
+  expect(["a", "b", "c", "x", "z"].map(standing)).toEqual(["level", "level", "behind", "behind", "unlisted"]);
+  expect(standings(undefined)("a")).toBe("unlisted");
+});
+
+test("the table at hand is the chosen one as long as it is in the text", () => {
+  const view = applyChanges(entered(), { tables: { u: { about } } });
+  expect(tableAtHand(view, null)).toBe("t");
+  expect(tableAtHand(view, "u")).toBe("u");
+  expect(tableAtHand(view, "gone")).toBe("t");
+  expect(tableAtHand(EMPTY_VIEW, "u")).toBeNull();
+});

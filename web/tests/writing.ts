@@ -1,0 +1,101 @@
+/** An editor without a screen, over a text that is shared like a report's. */
+import { Editor } from "@tiptap/core";
+import { Collaboration } from "@tiptap/extension-collaboration";
+import { Document } from "@tiptap/extension-document";
+import { HardBreak } from "@tiptap/extension-hard-break";
+import { Text } from "@tiptap/extension-text";
+import { Underline } from "@tiptap/extension-underline";
+import { TextSelection } from "@tiptap/pm/state";
+import * as Y from "yjs";
+import type { StyleShown } from "../src/api/client";
+import { Ids } from "../src/workspace/text-leaf/ids";
+import { PageEdges } from "../src/workspace/text-leaf/pageEdges";
+import { PlacedTable } from "../src/workspace/text-leaf/PlacedTable";
+import { DataCell, DataRow, DataTable, Image, PageBreak, Paragraph, Slant, TableRoles, Typeface, Weight } from "../src/workspace/text-leaf/schema";
+
+export const style = (id: string, more: Partial<StyleShown> = {}): StyleShown => ({
+  id,
+  name: id,
+  font: "Caladea",
+  size: 11,
+  bold: false,
+  italic: false,
+  colour: "#000000",
+  align: "left",
+  space_before: 0,
+  space_after: 6,
+  line_spacing: 1.4,
+  indent: 0,
+  first_line: 0,
+  keep_with_next: false,
+  new_page: false,
+  outline_level: null,
+  marker: null,
+  next: "body",
+  ...more,
+});
+
+export const STYLES: readonly StyleShown[] = [
+  style("body"),
+  ...[1, 2, 3, 4, 5, 6, 7, 8, 9].map((level) => style(`heading-${level}`, { outline_level: level, bold: true })),
+  style("bullet-1", { marker: "bullet", next: "bullet-1" }),
+];
+
+/** A block of the text as `style: words`; body text if there is no style. */
+export function writing(...blocks: string[]): Editor {
+  const document = new Y.Doc();
+  const editor = new Editor({
+    extensions: [
+      Document.extend({ content: "block+" }),
+      Text,
+      Paragraph,
+      HardBreak,
+      Image,
+      TableRoles,
+      DataTable,
+      DataRow,
+      DataCell,
+      PageBreak,
+      PlacedTable.extend({ addNodeView: () => null }),
+      Weight,
+      Slant,
+      Underline,
+      Typeface,
+      Collaboration.configure({ document, field: "text" }),
+      Ids,
+      PageEdges,
+    ],
+  });
+  editor.commands.setContent({
+    type: "doc",
+    content: blocks.map((block, index) => {
+      const [, named, words] = /^(?:([a-z0-9-]+): ?)?(.*)$/.exec(block) ?? [];
+      return {
+        type: "paragraph",
+        attrs: { id: `b${index + 1}`, style: named ?? "body" },
+        content: words ? [{ type: "text", text: words }] : [],
+      };
+    }),
+  });
+  return editor;
+}
+
+/** What is in the text, block by block: `style: words` for a paragraph, else the kind of block. */
+export const written = (editor: Editor): string[] =>
+  editor.state.doc.content.content.map((node) =>
+    node.type.name === "paragraph" ? `${node.attrs.style as string}: ${node.textContent}` : node.type.name,
+  );
+
+export const ids = (editor: Editor): string[] => editor.state.doc.content.content.map((node) => node.attrs.id as string);
+
+/** Puts the cursor into a block, `offset` characters behind its start or at its end; selects up to another block's. */
+export function at(editor: Editor, block: number, offset: "end" | number = "end", to?: [block: number, offset: "end" | number]): void {
+  const position = (index: number, within: "end" | number) => {
+    let pos = 0;
+    for (let before = 0; before < index - 1; before += 1) pos += editor.state.doc.child(before).nodeSize;
+    return pos + 1 + (within === "end" ? editor.state.doc.child(index - 1).content.size : within);
+  };
+  const anchor = position(block, offset);
+  const head = to ? position(...to) : anchor;
+  editor.view.dispatch(editor.state.tr.setSelection(TextSelection.create(editor.state.doc, anchor, head)));
+}
