@@ -71,9 +71,13 @@ class Browser:
         if data[0] == YMessageType.SYNC and data[1] != YSyncMessageType.SYNC_STEP1:
             self.document.apply_update(read_message(data[2:]))
 
+    async def ask(self) -> None:
+        """Asks for the text; the view follows it."""
+        await self.send(bytes=bytes([0, 0]) + write_message(self.document.get_state()))
+
     async def fetch(self) -> None:
         """Asks for the text and takes it in."""
-        await self.send(bytes=bytes([0, 0]) + write_message(self.document.get_state()))
+        await self.ask()
         while len(text_of(self.document).children) == 0:
             self.take(await self.bytes())
 
@@ -99,6 +103,7 @@ class Connections(ServerCase):
     async def browser(self, user: User | None, key: str | None = None) -> Browser:
         browser = await sync_to_async(Browser)(key or self.report.key, user)
         await browser.connect()
+        await browser.ask()
         return browser
 
     def test_only_members_come_in(self) -> None:
@@ -194,8 +199,9 @@ class Connections(ServerCase):
             (seen,) = await self.presence(other)
             self.assertEqual((seen.state["user"]["id"], seen.state["user"]["name"]), (self.reader.pk, "read"))
             await one.send(bytes=message([Presence(6, 1, {}), Presence(5, 2, None)]))
-            await other.send(bytes=message([Presence(6, 9, {"heading": "mine"})]))
             self.assertEqual([p.client for p in await self.presence(other)], [6, 5])
+            await other.send(bytes=message([Presence(6, 9, {"heading": "mine"}), Presence(8, 1, {})]))
+            self.assertEqual([p.client for p in await self.presence(one)], [8])
 
         story()
 

@@ -46,7 +46,9 @@ class Rooms(ServerCase):
         self.room = rooms.enter(self.report.key)
         self.listener = Listener(self.owner)
         self.copy: Doc = Doc()
-        self.copy.apply_update(self.room.call(self.room.join, self.listener).result())
+        self.room.call(self.room.join, self.listener).result()
+        self.copy.apply_update(self.room.call(self.room.missing, None).result())
+        self.room.call(self.room.settled).result()
         self.children = text_of(self.copy).children
 
     def send(self, person=None) -> None:
@@ -60,6 +62,7 @@ class Rooms(ServerCase):
         self.send()
 
     def table(self, key: str = "t1") -> TableView:
+        self.room.call(self.room.settled).result()
         return self.room.call(lambda: self.room.view.tables[key]).result()
 
     def kinds(self) -> list[tuple[str, ...]]:
@@ -69,6 +72,30 @@ class Rooms(ServerCase):
         (state,) = self.listener.messages
         self.assertEqual(state["type"], "state")
         self.assertEqual([h[3] for h in state["headings"]["insert"]], ["One", "Two", "Three"])
+
+    def test_a_room_that_opens_gives_the_text_before_it_counts_pages(self) -> None:
+        self.send()
+        rooms.close()
+        order: list[str] = []
+        room = rooms.enter(self.report.key)
+        late = Listener(self.editor)
+        late.send_json = lambda data: order.append(data["type"])  # type: ignore[method-assign]
+        room.call(room.join, late)
+        room.call(lambda: (room.missing(None), order.append("text")))
+        room.call(room.settled).result()
+        self.assertEqual(order, ["text", "state"])
+        again = Listener(self.owner)
+        room.call(room.join, again).result()
+        self.assertEqual([message["type"] for message in again.messages], ["state"])
+
+    def test_who_made_an_edit_is_known_even_if_it_is_the_first_that_a_room_hears(self) -> None:
+        self.place()
+        rooms.close()
+        room = self.room = rooms.enter(self.report.key)
+        self.children[0].children[0].insert(0, "Number ")
+        room.call(room.receive, self.copy.get_update(), self.editor).result()
+        ((kinds, _, _, cause),) = self.table().differences
+        self.assertEqual((kinds, cause["who"]), (("renamed",), "edit"))
 
     def test_an_edit_is_stored_before_anything_else(self) -> None:
         before = Update.objects.count()

@@ -49,6 +49,11 @@ class Server extends EventTarget {
     if (step !== 0) this.stored += 1;
   }
 
+  /** Shows the view of a report of one page. */
+  show(): void {
+    this.tell({ type: "state", labels: { at: 0, remove: 0, insert: ["1"] } });
+  }
+
   confirm(): void {
     this.tell({ type: "stored", count: this.stored });
   }
@@ -91,12 +96,25 @@ afterEach(() => {
   vi.useRealTimers();
 });
 
-test("it is ready once the text has come", () => {
+test("it is ready once text and view have come, whichever comes first", () => {
   expect(last().address).toMatch(/\/ws\/reports\/k3y$/);
   expect(room.state).toMatchObject({ line: "opening", ready: false });
   last().accept();
-  expect(room.state).toMatchObject({ line: "live", ready: true });
   expect(words(room.document)).toBe("There.");
+  expect(room.state).toMatchObject({ line: "live", ready: false });
+  last().show();
+  expect(room.state).toMatchObject({ line: "live", ready: true });
+  last().lose();
+  vi.advanceTimersByTime(500);
+  last().show();
+  expect(room.state.ready).toBe(true);
+  const second = new Room("k3y");
+  second.open();
+  last().show();
+  expect(second.state.ready).toBe(false);
+  last().accept();
+  expect(second.state.ready).toBe(true);
+  second.close();
 });
 
 test("an edit is unsaved until the server says that it is stored", () => {
@@ -124,6 +142,7 @@ test("what others write arrives, and is not sent back", () => {
 
 test("what is written without a connection goes out when it is back", () => {
   last().accept();
+  last().show();
   last().confirm();
   last().lose();
   expect(room.state.line).toBe("lost");

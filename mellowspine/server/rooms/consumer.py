@@ -1,9 +1,10 @@
 """The WebSocket of a report: shared text, presence, and the room's view.
 
 Binary messages are those of y-protocols: sync (0) and awareness (1). Text messages are JSON from the server:
-``hello``, ``state`` (the whole view, as changes from an empty one), ``changes`` (what differs from the view before),
-``stored`` (how many of this connection's updates are on disk), ``refused`` and ``renamed``. A message that is
-malformed, or larger than ``LARGEST_MESSAGE``, closes its own connection and touches nothing else.
+``hello``, ``state`` (the whole view, as changes from an empty one; in a room that opens it comes once the text has been
+asked for), ``changes`` (what differs from the view before), ``stored`` (how many of this connection's updates are on
+disk), ``refused`` and ``renamed``. A message that is malformed, or larger than ``LARGEST_MESSAGE``, closes its own
+connection and touches nothing else.
 """
 
 from __future__ import annotations

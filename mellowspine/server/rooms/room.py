@@ -2,7 +2,8 @@
 
 Each room owns one thread, and its document, mirror and pages are touched by that thread alone. Everything that reaches
 a room from outside is a call queued to it with ``call``. An edit is stored before anyone hears of it; structure, pages
-and tables follow once no further edit is waiting.
+and tables follow once no further edit is waiting. In a room that opens they follow once the text has been given to the
+first who comes: a browser has work enough with that.
 """
 
 from __future__ import annotations
@@ -130,15 +131,15 @@ class Room:
         self.issued = {row.key: row for row in self.row.tables.select_related("issued_by")}
         self.causes = Causes(self.row)
         self.typefaces = Typefaces()
-        self.report: CoreReport = replace(self.frame, blocks=tuple(self.mirror.blocks))
+        self.report: CoreReport = self.frame
         self.headings: Outline = outline(self.report)
         self.markers: Markers = list_markers(self.report)
         self.pages: Pages = paginate(self.report, self.typefaces)
         self._compared: dict[str, tuple[Issued, Outline, Sequence[int], list[list[Any]]]] = {}
         """For every table, what was last held against each other, and what differed."""
-        self.view = View()
+        self.view: View | None = None
+        """What the listeners have been shown; nothing yet until structure and pages are there."""
         self._opened = True
-        self._refresh()
 
     def _load(self) -> None:
         """Reads the text from the log."""
@@ -147,19 +148,19 @@ class Room:
         for data in updates:
             self.document.apply_update(data)
         self._logged = len(updates)
-        self.mirror = Mirror(self.document)
+        self.mirror: Mirror | None = None
+        """The text as blocks; read when it is first needed."""
 
     # People.
 
-    def join(self, listener: Listener, state: bytes | None = None) -> bytes:
-        """Adds a listener and sends it the room's view. Returns the update that a document in ``state`` lacks."""
+    def join(self, listener: Listener) -> None:
+        """Adds a listener and sends it the room's view, if there is one by now."""
         self._listeners.append(listener)
-        if self.mirror.stale:
+        if self.view:
             self._refresh()
-        listener.send_json({"type": "state", **self.view.changes(View())})
+            listener.send_json({"type": "state", **self.view.changes(View())})
         if self._present:
             listener.send_bytes(message(presence for _, presence in self._present.values()))
-        return self.missing(state)
 
     def leave(self, listener: Listener) -> None:
         """Takes a listener out, and tells the others that it is here no longer."""
@@ -222,6 +223,9 @@ class Room:
             return self.document.get_update(state)
         except ValueError:
             raise Malformed("state vector") from None
+        finally:
+            if self.view is None:
+                self._follow_soon()
 
     def receive(self, update: bytes, person: User) -> bool:
         """Takes an update and stores it; whether anything in it was new, so that the others must be told.
@@ -232,16 +236,14 @@ class Room:
             return False
         if role_of(self.row, person) not in ("owner", "editor"):
             raise MayNotWrite
-        if self._writer is not None and self._writer.pk != person.pk:
+        if self.view is None or (self._writer is not None and self._writer.pk != person.pk):
             self._refresh()
         if not self._apply(update):
             return False
         Update.objects.create(report=self.row, person=person, data=update)
         self._logged += 1
         self._writer = person
-        if not self._following:
-            self._following = True
-            self._thread.submit(self._follow)
+        self._follow_soon()
         return True
 
     def _apply(self, update: bytes) -> bool:
@@ -279,11 +281,16 @@ class Room:
 
     # What follows from it.
 
+    def _follow_soon(self) -> None:
+        """Lets structure and pages follow, once all that is queued by now is done."""
+        if not self._following:
+            self._following = True
+            self._thread.submit(self._follow)
+
     def _follow(self) -> None:
         self._following = False
         try:
-            if self.mirror.stale:
-                self._refresh()
+            self._refresh()
             if self._logged > COMPACT_AFTER:
                 self._compact()
         except Exception:
@@ -291,6 +298,10 @@ class Room:
 
     def _refresh(self) -> None:
         """Brings outline, pages and tables level with the document, and tells the listeners what changed."""
+        if self.mirror is None:
+            self.mirror = Mirror(self.document)
+        elif not self.mirror.stale:
+            return
         person, self._writer = self._writer, None
         self.mirror.stale = False
         before = self.report
@@ -300,7 +311,7 @@ class Room:
         self.pages = paginate(self.report, self.typefaces, self.pages)
         self.placed = {b.table: i for i, b in enumerate(self.report.blocks) if type(b) is PlacedTable and b.table}
         self._make_missing_tables(person)
-        if headings is not self.headings:
+        if self.view and headings is not self.headings:
             with following_writes():
                 self.causes.note(headings, self.headings, person)
         self._show()
@@ -327,10 +338,10 @@ class Room:
             self.markers,
             {key: self._table_view(key, index, on) for key, index in self.placed.items()},
         )
-        changed = view.changes(self.view)
+        kind, changed = ("changes", view.changes(self.view)) if self.view else ("state", view.changes(View()))
         self.view = view
         if changed:
-            self.announce({"type": "changes", **changed})
+            self.announce({"type": kind, **changed})
             with following_writes():
                 self._keep_counts()
 
@@ -358,7 +369,7 @@ class Room:
             for name, value in counts.items():
                 setattr(self.row, name, value)
         for key, row in self.issued.items():
-            table = self.view.tables.get(key)
+            table = self.view.tables.get(key) if self.view else None
             state = (len(table.differences) if table else 0, table is not None)
             if (row.behind, row.placed) != state:
                 row.behind, row.placed = state
@@ -366,8 +377,7 @@ class Room:
 
     def catch_up(self, table: str, scope: Scope, person: User) -> bool:
         """Brings a table up to date for everyone; False if there is no such table in the text."""
-        if self.mirror.stale:
-            self._refresh()
+        self._refresh()
         if table not in self.placed:
             return False
         self._catch_up(table, scope, person)
@@ -384,12 +394,10 @@ class Room:
 
     def alike(self, block: str) -> tuple[str, ...]:
         """The paragraphs that look like this one."""
-        if self.mirror.stale:
-            self._refresh()
+        self._refresh()
         return alike(self.report, block)
 
     def settled(self) -> tuple[CoreReport, Pages]:
         """The report and its pages as they are now, frozen: for work outside the room's thread."""
-        if self.mirror.stale:
-            self._refresh()
+        self._refresh()
         return self.report, self.pages

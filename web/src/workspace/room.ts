@@ -53,6 +53,7 @@ export class Room {
   private stored = 0;
   private offline = 0;
   private synced = false;
+  private viewed = false;
   private pause = FIRST_PAUSE;
   private timer: number | undefined;
   private over = false;
@@ -132,12 +133,15 @@ export class Room {
     };
   };
 
+  private ready = () => this.state.ready || (this.synced && this.viewed);
+
   private unsaved = () => this.offline + this.sent - this.stored;
 
   private take(message: Message): void {
     switch (message.type) {
       case "state":
-        return this.set({ view: applyChanges(EMPTY_VIEW, message) });
+        this.viewed = true;
+        return this.set({ view: applyChanges(EMPTY_VIEW, message), ready: this.ready() });
       case "changes":
         return this.set({ view: applyChanges(this.state.view, message) });
       case "stored":
@@ -168,7 +172,7 @@ export class Room {
     }
     if (step === STEP_TWO) {
       this.synced = true;
-      this.set({ line: "live", ready: true, unsaved: this.unsaved() });
+      this.set({ line: "live", ready: this.ready(), unsaved: this.unsaved() });
     }
   }
 
