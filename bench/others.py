@@ -8,13 +8,13 @@ from io import BytesIO
 from bench.figures import seconds, show
 from demo.manual import manual
 from mellowspine.core.formats import pdf
-from mellowspine.core.pages.boxes import TABLE_SPACE
 from mellowspine.core.pages.pages import Pages
 from mellowspine.core.pages.typefaces import FONT_FOLDER, Typefaces
 from mellowspine.core.report.blocks import DataTable, Paragraph, PlacedTable
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.contents import with_contents
+from tests.reference.html_pages import pages_of_anchors, render
 
 
 def run() -> None:
@@ -87,54 +87,9 @@ def by_reportlab(report: Report) -> bytes:
 
 
 def by_weasyprint(report: Report, pages: Pages) -> bytes:
-    import weasyprint
-
-    rules = [
-        f"@page {{ size: {report.page.width}pt {report.page.height}pt; margin: {report.page.top}pt }}",
-        "p { margin: 0; orphans: 2; widows: 2; font-variant-ligatures: none }",
-        "table { border-collapse: collapse; width: 100% } td { border: .5pt solid; padding: 4pt }",
-        f"table {{ margin: {TABLE_SPACE}pt 0 }} tr {{ break-inside: avoid }} thead {{ display: table-header-group }}",
-        "nav { break-before: page; break-after: page } nav a { display: block; font: 10.5pt/1.35 Carlito }",
-        "nav a::after { content: leader('.') target-counter(attr(href), page) }",
-    ]
-    for face, weight, slant in (("Regular", 400, "normal"), ("Bold", 700, "normal"), ("Italic", 400, "italic")):
-        for family in ("Caladea", "Carlito"):
-            rules.append(
-                f"@font-face {{ font-family: {family}; font-weight: {weight}; font-style: {slant};"
-                f" src: url({(FONT_FOLDER / f'{family}-{face}.ttf').as_uri()}) }}"
-            )
-    for style in report.styles.values():
-        rules.append(
-            f"p.{style.id} {{ font: {'bold' if style.bold else 'normal'} {style.size}pt/{style.line_spacing} {style.font};"
-            f" margin: {style.space_before}pt 0 {style.space_after}pt {style.indent}pt;"
-            + (" break-after: avoid }" if style.keep_with_next else " }")
-        )
-    body = []
-    for block in report.blocks:
-        match block:
-            case Paragraph():
-                body.append(f'<p id="{block.id}" class="{block.style}">{html.escape(block.text)}</p>')
-            case DataTable():
-                rows = [
-                    "".join(f"<td><p class=cell>{html.escape(c.paragraphs[0].text)}</p></td>" for c in row)
-                    for row in block.rows
-                ]
-                body.append(
-                    f"<table><thead><tr>{rows[0]}</tr></thead><tbody><tr>{'</tr><tr>'.join(rows[1:])}</tr></tbody></table>"
-                )
-            case PlacedTable():
-                lines = report.tables[block.table].lines
-                body.append(
-                    "<nav>" + "".join(f'<a href="#{x.heading}">{html.escape(x.text)}</a>' for x in lines) + "</nav>"
-                )
-    document = weasyprint.HTML(string=f"<style>{' '.join(rules)}</style>{''.join(body)}").render()
-    agree(report, pages, document)
-    return document.write_pdf()
-
-
-def agree(report: Report, pages: Pages, document) -> None:
-    """On how many headings the two agree. From a different page on, a chapter differs as a whole."""
-    theirs = {name: number for number, page in enumerate(document.pages, 1) for name in page.anchors}
+    document = render(report)
+    theirs = pages_of_anchors(document)
     headings = outline(report)
     same = sum(theirs.get(h.id) == pages.page_of(h.block, h.row) for h in headings)
     show(f"headings on the same page as with weasyprint, of {len(headings)}", f"{100 * same / len(headings):.0f} %")
+    return document.write_pdf()

@@ -1,0 +1,147 @@
+"""A report as HTML with the same fonts and page box, for a library that fills pages by itself: ``weasyprint``.
+
+Every rule here is CSS's own; nothing of what the core measured goes in but the widths of data tables' columns and the
+place that page numbers take in a contents table, which are choices and not measurements.
+"""
+
+from __future__ import annotations
+
+import html
+
+import weasyprint
+
+from mellowspine.core.pages.boxes import CELL_PADDING, IMAGE_SPACE, TABLE_SPACE, column_widths, fitted
+from mellowspine.core.pages.table_setting import TABLE_GAP, number_column
+from mellowspine.core.pages.typefaces import FONT_FOLDER, Typefaces
+from mellowspine.core.report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PlacedTable, Run
+from mellowspine.core.report.report import Report
+from mellowspine.core.report.styles import Style
+
+_VARIANTS = (
+    ("Regular", 400, "normal"),
+    ("Bold", 700, "normal"),
+    ("Italic", 400, "italic"),
+    ("BoldItalic", 700, "italic"),
+)
+
+
+def render(report: Report) -> weasyprint.Document:
+    """The report, set by weasyprint. Its pages' ``anchors`` hold the block ids."""
+    return weasyprint.HTML(string=as_html(report)).render()
+
+
+def pages_of_anchors(document: weasyprint.Document) -> dict[str, int]:
+    """The first page on which each id stands, counted from 1."""
+    found: dict[str, int] = {}
+    for number, page in enumerate(document.pages, 1):
+        for name in page.anchors:
+            found.setdefault(name, number)
+    return found
+
+
+def as_html(report: Report) -> str:
+    body = "".join(_block(block, report) for block in report.blocks)
+    return f"<style>{' '.join(_rules(report))}</style>{body}"
+
+
+def _rules(report: Report) -> list[str]:
+    page = report.page
+    faces = sorted({style.font for style in report.styles.values()} | {"Carlito"})
+    return [
+        f"@page {{ size: {page.width}pt {page.height}pt;"
+        f" margin: {page.top}pt {page.right}pt {page.bottom}pt {page.left}pt }}",
+        "body { margin: 0; font-variant-ligatures: none }",
+        "p { orphans: 2; widows: 2; white-space: pre-wrap; overflow-wrap: anywhere; tab-size: 36pt }",
+        f"div.image {{ margin: {IMAGE_SPACE}pt 0; break-inside: avoid; break-after: avoid }}",
+        f"table {{ margin: {TABLE_SPACE}pt 0; border-spacing: 0; table-layout: fixed; width: 100% }}",
+        f"tr {{ break-inside: avoid }} td {{ padding: {CELL_PADDING}pt; vertical-align: top }}",
+        f"nav {{ margin: {TABLE_GAP}pt 0 }} nav.own {{ break-before: page; break-after: page }}",
+        "nav a::after { content: target-counter(attr(href), page); float: right }",
+        *(
+            f'@font-face {{ font-family: "{face}"; font-weight: {weight}; font-style: {slant};'
+            f" src: url({(FONT_FOLDER / (face.replace(' ', '') + f'-{file}.ttf')).as_uri()}) }}"
+            for face in faces
+            for file, weight, slant in _VARIANTS
+        ),
+        *(f"p.{style.id} {{ {_look(style)} }}" for style in report.styles.values()),
+        *(f"td p.{style.id} {{ margin: 0 0 {style.space_after}pt }}" for style in report.styles.values()),
+    ]
+
+
+def _look(style: Style) -> str:
+    rules = [
+        f"font: {'italic' if style.italic else 'normal'} {'bold' if style.bold else 'normal'}",
+        f'{style.size}pt/{style.line_spacing} "{style.font}";',
+        f"margin: {style.space_before}pt 0 {style.space_after}pt {style.indent}pt;",
+        f"text-indent: {0 if style.marker else style.first_line}pt; text-align: {style.align};",
+    ]
+    if style.keep_with_next:
+        rules.append("break-after: avoid;")
+    if style.new_page:
+        rules.append("break-before: page;")
+    return " ".join(rules)
+
+
+def _block(block: Block, report: Report) -> str:
+    match block:
+        case Paragraph():
+            own = {"text-align": block.align, "line-height": block.line_spacing}
+            spaces = {"margin-top": block.space_before, "margin-bottom": block.space_after}
+            rules = [f"{name}: {value}" for name, value in own.items() if value is not None]
+            rules += [f"{name}: {value}pt" for name, value in spaces.items() if value is not None]
+            runs = "".join(map(_run, block.runs)) or "&#8203;"
+            return f'<p id="{block.id}" class="{block.style}" style="{"; ".join(rules)}">{runs}</p>'
+        case Image():
+            width, height = fitted(block, report)
+            return f'<div class="image" id="{block.id}" style="height: {height}pt; width: {width}pt"></div>'
+        case DataTable():
+            columns = "".join(
+                f'<col style="width: {width}pt">' for width in column_widths(block, report.page.text_width)
+            )
+            rows = [
+                "".join(
+                    f'<td colspan="{cell.columns}">{"".join(_block(p, report) for p in cell.paragraphs)}</td>'
+                    for cell in row
+                )
+                for row in block.rows
+            ]
+            head, rest = rows[: block.header_rows], rows[block.header_rows :]
+            return (
+                f'<table id="{block.id}">{columns}<thead>{"".join(f"<tr>{row}</tr>" for row in head)}</thead>'
+                f"<tbody>{''.join(f'<tr>{row}</tr>' for row in rest)}</tbody></table>"
+            )
+        case PageBreak():
+            return '<div style="break-after: page"></div>'
+        case PlacedTable():
+            return _contents(block, report)
+
+
+def _run(run: Run) -> str:
+    marks = run.marks
+    rules = []
+    if marks.bold is not None:
+        rules.append(f"font-weight: {'bold' if marks.bold else 'normal'}")
+    if marks.italic is not None:
+        rules.append(f"font-style: {'italic' if marks.italic else 'normal'}")
+    if marks.font:
+        rules.append(f"font-family: '{marks.font}'")
+    if marks.size:
+        rules.append(f"font-size: {marks.size}pt")
+    text = html.escape(run.text)
+    return f'<span style="{"; ".join(rules)}">{text}</span>' if rules else text
+
+
+def _contents(block: PlacedTable, report: Report) -> str:
+    issued = report.tables[block.table]
+    recipe = issued.recipe
+    column = number_column(issued, Typefaces())
+    lines = [f'<p class="table-title">{html.escape(recipe.title)}</p>' if recipe.title else ""]
+    for line in issued.lines:
+        look = recipe.look(line.level)
+        words = html.escape(f"{line.number}  {line.text}" if line.number else line.text)
+        lines.append(
+            f'<p style="font: {"bold" if look.bold else "normal"} {look.size}pt/1.35 {recipe.font};'
+            f" margin: 0 {column}pt 0 {look.indent}pt; padding: {look.space_before}pt 0 2pt; orphans: 9; widows: 9"
+            f'"><a href="#{line.heading}">{words}</a></p>'
+        )
+    return f'<nav class="{"own" if block.own_page else ""}">{"".join(lines)}</nav>'
