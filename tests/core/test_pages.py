@@ -52,6 +52,13 @@ class Keeping(TestCase):
             pages = paged(body, Image("i", "", 300, 200), Paragraph("c", "caption", (Run("Figure 1"),)))
             self.assertEqual(pages.page_of(1), pages.page_of(2), lines)
 
+    def test_a_heading_stays_with_its_picture_even_if_no_page_holds_the_caption_as_well(self) -> None:
+        caption = Paragraph("c", "caption", (Run("\n".join(["Figure 1"] * 3)),))
+        for lines in range(1, 44):
+            body = Paragraph("p", runs=(Run("\n".join(["x"] * lines)),))
+            pages = paged(body, heading("h", 2), Image("i", "", 300, 650), caption)
+            self.assertEqual([pages.page_of(1), pages.page_of(2), pages.page_of(3)], [2, 2, 3], lines)
+
     def test_a_page_break_is_kept_and_space_before_stands_below_it(self) -> None:
         """CSS Fragmentation 3, 5.2: margins behind a forced break are kept, behind any other dropped."""
         pages = paged(text("a"), PageBreak("b"), heading("c", 2))

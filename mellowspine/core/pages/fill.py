@@ -43,14 +43,22 @@ def _head(box: Box) -> float:
     return sum(box.heights[: max(box.together, box.repeated + 1)])
 
 
-def _chain(boxes: Sequence[Box], index: int) -> float:
-    """Height of a box and of all that must stay on its page: the boxes it is kept with, and the head of the last."""
-    height = 0.0
+def _together(boxes: Sequence[Box], index: int, height: float) -> tuple[float, int]:
+    """Height of a box with all that must stay on its page, and the last box of these.
+
+    That is every box that it is kept with, one by the other, and the head of the last; or, where no page of ``height``
+    holds them all, the nearest of them that it holds.
+    """
+    above = 0.0
+    found = _head(boxes[index]), index
     while boxes[index].keep_with_next and index + 1 < len(boxes) and not boxes[index + 1].new_page:
         following = boxes[index + 1]
-        height += boxes[index].total + max(boxes[index].after, following.before)
+        above += boxes[index].total + max(boxes[index].after, following.before)
         index += 1
-    return height + _head(boxes[index])
+        if above + _head(following) > height + _SLACK:
+            break
+        found = above + _head(following), index
+    return found
 
 
 def fill_page(boxes: Sequence[Box], height: float, start: Start) -> tuple[Start | None, list[Placed]]:
@@ -69,11 +77,8 @@ def fill_page(boxes: Sequence[Box], height: float, start: Start) -> tuple[Start 
             if empty and box.heights and gap + box.heights[0] > height:
                 gap = 0.0
             if box.keep_with_next and index > kept:
-                chain = _chain(boxes, index)
-                kept = index
-                while boxes[kept].keep_with_next and kept + 1 < len(boxes):
-                    kept += 1
-                if not empty and y + gap + chain > height + _SLACK and chain <= height:
+                needed, kept = _together(boxes, index, height)
+                if not empty and y + gap + needed > height + _SLACK:
                     return Start(index, 0), placed
             top = y + gap if box.heights else y
             if top + box.total <= height + _SLACK or not box.heights:
