@@ -9,6 +9,7 @@ from __future__ import annotations
 import html
 
 import weasyprint
+from PIL import ImageFile
 
 from mellowspine.core.pages.boxes import CELL_PADDING, IMAGE_SPACE, TABLE_SPACE, column_widths, fitted
 from mellowspine.core.pages.table_setting import TABLE_GAP, number_column
@@ -16,6 +17,9 @@ from mellowspine.core.pages.typefaces import FONT_FOLDER, Typefaces
 from mellowspine.core.report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PlacedTable, Run
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.styles import Style
+
+# weasyprint lets every user of Pillow in the process read pictures that are cut off.
+ImageFile.LOAD_TRUNCATED_IMAGES = False
 
 _VARIANTS = (
     ("Regular", 400, "normal"),
