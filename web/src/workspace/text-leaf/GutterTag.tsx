@@ -1,0 +1,148 @@
+/** The gutter tag: names the style of a paragraph, and is the place to choose another, for one or for all that look alike. */
+import { Box, chakra, Menu } from "@chakra-ui/react";
+import type { Editor } from "@tiptap/core";
+import { forwardRef, useImperativeHandle, useRef, useState, type Ref } from "react";
+import { api, type ReportShown } from "../../api/client";
+import { counted } from "../../words";
+import { giveStyle } from "./commands";
+import type { AtHand } from "./Margin";
+import { MarginMenu, type MarginMenuHandle } from "./MarginMenu";
+import { tagOf } from "./styleRules";
+
+const Tag = chakra("button");
+
+/** The menu item that is no style: whether to change all paragraphs that look alike. */
+const ALL = "/all";
+
+export interface GutterTagHandle {
+  /** Opens the menu for all paragraphs that look like the one at hand. */
+  openForAll: () => void;
+}
+
+interface Props {
+  editor: Editor;
+  report: ReportShown;
+  at: AtHand;
+  opened: (open: boolean) => void;
+  say: (notice: string) => void;
+}
+
+export const GutterTag = forwardRef(function GutterTag({ editor, report, at, opened, say }: Props, ref: Ref<GutterTagHandle>) {
+  const menu = useRef<MarginMenuHandle>(null);
+  const [alike, setAlike] = useState<readonly string[] | null>(null);
+  const [all, setAll] = useState(false);
+  const style = report.styles.find((one) => one.id === at.style) ?? report.styles[0];
+  const others = alike !== null && alike.length > 1;
+
+  useImperativeHandle(ref, () => ({
+    openForAll: () => {
+      menu.current?.open();
+      setAll(true);
+    },
+  }));
+
+  const change = (open: boolean) => {
+    opened(open);
+    setAll(false);
+    setAlike(null);
+    if (open) void api.alike(report.key, at.id).then(({ ids }) => setAlike(ids), () => setAlike([]));
+  };
+
+  /** The paragraphs meant: all that look alike, or the whole selection if it holds the paragraph, or that alone. */
+  const choose = (value: string) => {
+    if (value === ALL) return false;
+    const { from, to } = editor.state.selection;
+    let inside = false;
+    editor.state.doc.nodesBetween(from, to, (node) => {
+      if (node.attrs.id === at.id) inside = true;
+    });
+    const ids = all && others ? alike : inside ? undefined : [at.id];
+    const changed = giveStyle(editor, value, ids);
+    if (changed > 1) say(`${counted(changed, "paragraph")} changed. Undo (Ctrl+Z) takes it back.`);
+    return true;
+  };
+
+  if (!style) return null;
+  const tag = (
+    <Tag
+      type="button"
+      aria-label={`${tagOf(style)}: style ${style.name}. Press to choose another`}
+      title={style.name}
+      position="absolute"
+      left="14px"
+      minW="30px"
+      h="24px"
+      px="5px"
+      fontSize="11px"
+      fontWeight="600"
+      lineHeight="20px"
+      rounded="3px 9px 9px 3px"
+      borderWidth="1px"
+      borderColor="iris"
+      bg="raised"
+      color="iris"
+      cursor="pointer"
+      _hover={{ bg: "irisWash" }}
+      style={{ top: at.top }}
+    >
+      {tagOf(style)}
+    </Tag>
+  );
+  return (
+    <MarginMenu
+      ref={menu}
+      editor={editor}
+      trigger={tag}
+      opened={change}
+      choose={choose}
+      maxH="min(480px, 70vh, var(--available-height, 70vh))"
+      overflowY="auto"
+      minW="230px"
+    >
+      {/* There from the beginning, so that nothing slides away under the pointer when the answer comes. */}
+      <Menu.CheckboxItem
+        value={ALL}
+        disabled={!others}
+        checked={all && others}
+        onCheckedChange={setAll}
+        closeOnSelect={false}
+        fontWeight="600"
+        ps="2"
+      >
+        <Box
+          as="span"
+          aria-hidden
+          w="16px"
+          h="16px"
+          mr="4"
+          flexShrink="0"
+          borderWidth="1px"
+          borderColor={all && others ? "iris" : "quiet"}
+          bg={all && others ? "iris" : "raised"}
+          color="leaf"
+          rounded="xs"
+          fontSize="12px"
+          lineHeight="14px"
+          textAlign="center"
+        >
+          {all && others && "✓"}
+        </Box>
+        {others ? `All ${alike.length} that look like this one` : alike ? "No other looks like this one" : "All that look like this one"}
+      </Menu.CheckboxItem>
+      <Menu.Separator />
+      {report.styles.map((one) => (
+        <Menu.Item key={one.id} value={one.id} fontWeight={one.id === style.id ? "700" : undefined}>
+          <Box as="span" w="32px" color="quiet" fontSize="12px" aria-hidden>
+            {tagOf(one)}
+          </Box>
+          <Box flex="1">{one.name}</Box>
+          {one.id === style.id && (
+            <Box as="span" aria-label="now">
+              ✓
+            </Box>
+          )}
+        </Menu.Item>
+      ))}
+    </MarginMenu>
+  );
+});
