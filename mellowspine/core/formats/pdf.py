@@ -10,6 +10,7 @@ from collections.abc import Mapping
 from functools import lru_cache
 from io import BytesIO
 
+from reportlab import rl_config
 from reportlab.lib.abag import ABag
 from reportlab.lib.colors import HexColor
 from reportlab.lib.utils import ImageReader
@@ -30,6 +31,8 @@ from ..structure.markers import list_markers
 from ..structure.outline import Heading, outline
 from .imported import Progress, unhurried
 from .links import safe_link
+
+rl_config.useA85 = 0  # streams as they are: as ASCII they are larger, and take more time than all else together
 
 _LINK = "#3f3190"
 _RULE = "#b9b3bf"
