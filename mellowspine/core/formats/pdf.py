@@ -32,7 +32,7 @@ from ..structure.outline import Heading, outline
 from .imported import Progress, unhurried
 from .links import safe_link
 
-rl_config.useA85 = 0  # streams as they are: as ASCII they are larger, and take more time than all else together
+rl_config.useA85 = 0  # streams as they are: as ASCII they are a quarter larger, and slower to write
 
 _LINK = "#3f3190"
 _RULE = "#b9b3bf"
