@@ -97,6 +97,17 @@ class Rooms(ServerCase):
         ((kinds, _, _, cause),) = self.table().differences
         self.assertEqual((kinds, cause["who"]), (("renamed",), "edit"))
 
+    def test_what_could_not_be_computed_once_is_made_up_for(self) -> None:
+        self.place()
+        self.children[0].children[0].insert(0, "Number ")
+        with mock.patch.object(room_module, "paginate", side_effect=ZeroDivisionError), self.assertLogs() as logs:
+            update = self.copy.get_update(self.room.call(self.room.state).result())
+            self.room.call(self.room.receive, update, self.editor).result()
+            self.room.call(self.room.state).result()
+        self.assertIn("could not be computed", logs.output[0])
+        self.assertEqual(self.kinds(), [("renamed",)])
+        self.assertEqual(self.table().differences[0][3]["who"], "edit")
+
     def test_an_edit_is_stored_before_anything_else(self) -> None:
         before = Update.objects.count()
         self.children[1].children[0].insert(0, "New ")

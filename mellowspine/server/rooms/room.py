@@ -302,18 +302,19 @@ class Room:
             self.mirror = Mirror(self.document)
         elif not self.mirror.stale:
             return
+        report = replace(self.frame, blocks=tuple(self.mirror.blocks))
+        headings = outline(report, (self.report, self.headings))
+        markers = list_markers(report, (self.report, self.markers))
+        pages = paginate(report, self.typefaces, self.pages)
+        # Taken over together: what the next edit starts from must be of one text.
+        before, self.mirror.stale = self.headings, False
+        self.report, self.headings, self.markers, self.pages = report, headings, markers, pages
         person, self._writer = self._writer, None
-        self.mirror.stale = False
-        before = self.report
-        self.report = replace(self.frame, blocks=tuple(self.mirror.blocks))
-        headings, self.headings = self.headings, outline(self.report, (before, self.headings))
-        self.markers = list_markers(self.report, (before, self.markers))
-        self.pages = paginate(self.report, self.typefaces, self.pages)
         self.placed = {b.table: i for i, b in enumerate(self.report.blocks) if type(b) is PlacedTable and b.table}
         self._make_missing_tables(person)
-        if self.view and headings is not self.headings:
+        if self.view and before is not headings:
             with following_writes():
-                self.causes.note(headings, self.headings, person)
+                self.causes.note(before, headings, person)
         self._show()
 
     def _make_missing_tables(self, person: User | None) -> None:
