@@ -57,6 +57,7 @@ def main() -> None:
                 page.wait_for_timeout(1200)
 
             page, other = enter(OWNER), enter(EDITOR)
+            page.mouse.move(1000, 700)
             page.wait_for_timeout(400)
             page.screenshot(path=FOLDER / "shelf.png")
             open_report(other)

@@ -1,11 +1,10 @@
 /** The gutter tag: names the style of a paragraph, and is the place to choose another, for one or for all that look alike. */
 import { Box, chakra, Menu } from "@chakra-ui/react";
-import type { Editor } from "@tiptap/core";
 import { forwardRef, useImperativeHandle, useRef, useState, type Ref } from "react";
-import { api, type ReportShown } from "../../api/client";
+import { api } from "../../api/client";
 import { counted } from "../../words";
 import { giveStyle } from "./commands";
-import type { AtHand } from "./Margin";
+import type { InMargin } from "./Margin";
 import { MarginMenu, type MarginMenuHandle } from "./MarginMenu";
 import { tagOf } from "./styleRules";
 
@@ -19,15 +18,7 @@ export interface GutterTagHandle {
   openForAll: () => void;
 }
 
-interface Props {
-  editor: Editor;
-  report: ReportShown;
-  at: AtHand;
-  opened: (open: boolean) => void;
-  say: (notice: string) => void;
-}
-
-export const GutterTag = forwardRef(function GutterTag({ editor, report, at, opened, say }: Props, ref: Ref<GutterTagHandle>) {
+export const GutterTag = forwardRef(function GutterTag({ editor, report, at, opened, say }: InMargin, ref: Ref<GutterTagHandle>) {
   const menu = useRef<MarginMenuHandle>(null);
   const [alike, setAlike] = useState<readonly string[] | null>(null);
   const [all, setAll] = useState(false);

@@ -3,18 +3,10 @@ import { Button, Menu } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { TextSelection } from "@tiptap/pm/state";
 import { forwardRef, useRef, type Ref } from "react";
-import { api, type ReportShown } from "../../api/client";
+import { api } from "../../api/client";
 import { insertContents, insertDataTable, insertPageBreak, insertPicture } from "./commands";
-import type { AtHand } from "./Margin";
+import type { InMargin } from "./Margin";
 import { MarginMenu, type MarginMenuHandle } from "./MarginMenu";
-
-interface Props {
-  editor: Editor;
-  report: ReportShown;
-  at: AtHand;
-  opened: (open: boolean) => void;
-  say: (notice: string) => void;
-}
 
 /** Puts the cursor to the end of the paragraph with this id, unless it is in it already. */
 function putCursorInto(editor: Editor, id: string): void {
@@ -25,7 +17,7 @@ function putCursorInto(editor: Editor, id: string): void {
   });
 }
 
-export const InsertHandle = forwardRef(function InsertHandle({ editor, report, at, opened, say }: Props, ref: Ref<MarginMenuHandle>) {
+export const InsertHandle = forwardRef(function InsertHandle({ editor, report, at, opened, say }: InMargin, ref: Ref<MarginMenuHandle>) {
   const file = useRef<HTMLInputElement>(null);
 
   const insert = (what: string) => {

@@ -21,11 +21,17 @@ export interface AtHand {
   bottom: number;
 }
 
-interface Props {
+/** What the tools in the margin have in common. */
+export interface InMargin {
   editor: Editor;
   report: ReportShown;
-  scroller: RefObject<HTMLDivElement | null>;
+  at: AtHand;
+  opened: (open: boolean) => void;
   say: (notice: string) => void;
+}
+
+interface Props extends Pick<InMargin, "editor" | "report" | "say"> {
+  scroller: RefObject<HTMLDivElement | null>;
 }
 
 /** The paragraph of the text that an element belongs to, if it stands directly in the text. */
