@@ -1,14 +1,15 @@
 /** Which page is shown: sign-in until somebody has signed in, then the address decides. */
 import { Center, Spinner, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { Route, Switch } from "wouter";
 import { api } from "./api/client";
 import { People } from "./people/People";
 import { SignIn } from "./session/SignIn";
 import { Shelf } from "./shelf/Shelf";
 
-const Workspace = lazy(() => import("./workspace/Workspace"));
+const workspace = () => import("./workspace/Workspace");
+const Workspace = lazy(workspace);
 
 const waiting = (
   <Center h="100%" gap="3" role="status">
@@ -19,6 +20,10 @@ const waiting = (
 
 export function Application() {
   const session = useQuery({ queryKey: ["session"], queryFn: api.session });
+  useEffect(() => {
+    // Comes while people look for their report; if it does not, opening one says so.
+    workspace().catch(() => undefined);
+  }, []);
   if (session.isPending) return waiting;
   if (session.isError) {
     return (
