@@ -27,6 +27,21 @@ class Screens(Journey):
         page.wait_for_timeout(500)  # nothing scrolls away behind that
         expect(page.locator("[data-rib]").first).to_be_in_viewport()
 
+    def test_a_workspace_that_cannot_be_fetched_says_what_to_do(self) -> None:
+        page = self.enter(OWNER)
+        page.route("**/assets/Workspace*.js", lambda route: route.abort())
+        page.reload()
+        page.get_by_role("link", name=QUILLMERE).click()
+        expect(page.get_by_role("alert")).to_contain_text("Check the connection, then load it again")
+        page.go_back()
+        expect(page.get_by_role("heading", name="Your shelf")).to_be_visible()
+        page.get_by_role("link", name=QUILLMERE).click()
+        page.unroute("**/assets/Workspace*.js")
+        page.get_by_role("button", name="Load it again").click()
+        expect(text_of(page)).to_be_visible()
+        self.assertTrue(self.troubles)
+        self.troubles = [trouble for trouble in self.troubles if "Failed to fetch" not in trouble]
+
     def test_the_rib_of_the_section_in_sight_is_marked_and_in_sight(self) -> None:
         page = self.open(1280, 800, title="Tide Gate Manual")
         page.get_by_label("Filter the spine").fill("anode plate of the")

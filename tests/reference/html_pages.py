@@ -1,7 +1,7 @@
 """A report as HTML with the same fonts and page box, for a library that fills pages by itself: ``weasyprint``.
 
-Every rule here is CSS's own; nothing of what the core measured goes in but the widths of data tables' columns and the
-place that page numbers take in a contents table, which are choices and not measurements.
+Every rule here is CSS's own; nothing of what the core measured goes in but what CSS leaves to choice: the widths of
+data tables' columns, the size of pictures, and the place that page numbers take in a contents table.
 """
 
 from __future__ import annotations

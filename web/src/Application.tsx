@@ -1,8 +1,9 @@
 /** Which page is shown: sign-in until somebody has signed in, then the address decides. */
-import { Center, Spinner, Text } from "@chakra-ui/react";
+import { Button, Center, Spinner, Stack, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect } from "react";
-import { Route, Switch } from "wouter";
+import { ErrorBoundary } from "react-error-boundary";
+import { Route, Switch, useLocation } from "wouter";
 import { api } from "./api/client";
 import { People } from "./people/People";
 import { SignIn } from "./session/SignIn";
@@ -18,10 +19,24 @@ const waiting = (
   </Center>
 );
 
+const notShown = (
+  <Center h="100%">
+    <Stack gap="4" align="center" maxW="44ch" textAlign="center" textWrap="balance">
+      <Text role="alert" fontSize="18px">
+        This page could not be shown. Check the connection, then load it again; what was saved is safe.
+      </Text>
+      <Button bg="iris" color="leaf" onClick={() => location.reload()}>
+        Load it again
+      </Button>
+    </Stack>
+  </Center>
+);
+
 export function Application() {
+  const [address] = useLocation();
   const session = useQuery({ queryKey: ["session"], queryFn: api.session });
   useEffect(() => {
-    // Comes while people look for their report; if it does not, opening one says so.
+    // Comes while people look for their report. If it does not, opening one tries again.
     workspace().catch(() => undefined);
   }, []);
   if (session.isPending) return waiting;
@@ -35,14 +50,16 @@ export function Application() {
   const person = session.data.person;
   if (!person) return <SignIn people={session.data.demonstration} />;
   return (
-    <Suspense fallback={waiting}>
-      <Switch>
-        <Route path="/reports/:key">{({ key }) => <Workspace key={key} report={key} person={person} />}</Route>
-        <Route path="/people">{person.may_add_people ? <People person={person} /> : <Shelf person={person} />}</Route>
-        <Route>
-          <Shelf person={person} />
-        </Route>
-      </Switch>
-    </Suspense>
+    <ErrorBoundary fallback={notShown} onError={(error) => reportError(error)} resetKeys={[address]}>
+      <Suspense fallback={waiting}>
+        <Switch>
+          <Route path="/reports/:key">{({ key }) => <Workspace key={key} report={key} person={person} />}</Route>
+          <Route path="/people">{person.may_add_people ? <People person={person} /> : <Shelf person={person} />}</Route>
+          <Route>
+            <Shelf person={person} />
+          </Route>
+        </Switch>
+      </Suspense>
+    </ErrorBoundary>
   );
 }

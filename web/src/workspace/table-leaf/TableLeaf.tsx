@@ -130,7 +130,12 @@ function State({ table, mayWrite, catchUp, only, setOnly }: StateProps) {
       )}
       {behind > 0 && (
         <chakra.label display="flex" gap="2" mt="2" fontSize="14px" cursor="pointer" alignItems="center" minH="24px">
-          <input type="checkbox" checked={only} onChange={(event) => setOnly(event.target.checked)} />
+          <input
+            type="checkbox"
+            checked={only}
+            onChange={(event) => setOnly(event.target.checked)}
+            style={{ accentColor: "var(--chakra-colors-iris)" }}
+          />
           Show only the lines that differ
         </chakra.label>
       )}
