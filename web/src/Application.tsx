@@ -1,7 +1,7 @@
 /** Which page is shown: sign-in until somebody has signed in, then the address decides. */
 import { Button, Center, Spinner, Stack, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect } from "react";
+import { lazy, Suspense } from "react";
 import { ErrorBoundary } from "react-error-boundary";
 import { Route, Switch, useLocation } from "wouter";
 import { api } from "./api/client";
@@ -9,8 +9,7 @@ import { People } from "./people/People";
 import { SignIn } from "./session/SignIn";
 import { Shelf } from "./shelf/Shelf";
 
-const workspace = () => import("./workspace/Workspace");
-const Workspace = lazy(workspace);
+const Workspace = lazy(() => import("./workspace/Workspace"));
 
 const waiting = (
   <Center h="100%" gap="3" role="status">
@@ -35,10 +34,6 @@ const notShown = (
 export function Application() {
   const [address] = useLocation();
   const session = useQuery({ queryKey: ["session"], queryFn: api.session });
-  useEffect(() => {
-    // Comes while people look for their report. If it does not, opening one tries again.
-    workspace().catch(() => undefined);
-  }, []);
   if (session.isPending) return waiting;
   if (session.isError) {
     return (
