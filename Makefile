@@ -3,7 +3,7 @@ PYTHON := .venv/bin/python
 PORT ?= 8000
 WEB_SOURCES := $(shell find web/src web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo install test check bench pictures types clean
+.PHONY: demo install test check bench load pictures types clean
 
 demo: install
 	$(PYTHON) -m demo --port $(PORT)
@@ -42,6 +42,9 @@ check: install .venv/developing
 
 bench: install .venv/developing
 	$(PYTHON) -m bench
+
+load: install .venv/developing
+	$(PYTHON) -m tests.load $(LOAD)
 
 pictures: install .venv/developing
 	$(PYTHON) -m tests.journeys.pictures

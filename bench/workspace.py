@@ -49,7 +49,7 @@ def run() -> None:
             one.keyboard.press("ArrowDown")
             one.keyboard.press("End")
             time.sleep(1)
-            _type(one, "in the manual", "at most 50 ms")
+            _type(one, "in the manual", "at most 50 / 70 ms")
             bare = browser.new_page()
             bare.set_content("<p contenteditable>One line and nothing else.</p>")
             bare.locator("p").click()
@@ -78,6 +78,13 @@ def run() -> None:
                 f"{median(heard):.0f} / {max(heard):.0f} ms",
                 "at most 500 ms",
             )
+            one.goto(application.address)
+            one.get_by_role("link", name="Quillmere").click()
+            one.locator("[data-rib]").nth(20).click()
+            one.keyboard.press("ArrowDown")
+            one.keyboard.press("End")
+            time.sleep(1)
+            _type(one, "in the Quillmere report", "p95 at most 24 ms")
             show("server memory with it open", f"{_memory(application.process.pid):.0f} MB", "at most 400 MB")
             browser.close()
     finally:

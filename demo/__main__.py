@@ -34,6 +34,7 @@ def main() -> None:
         host="127.0.0.1",
         port=given.port,
         ws_max_size=8 * 1024 * 1024 + 64,
+        ws_per_message_deflate=False,
         log_level="warning",
         lifespan="off",
     )

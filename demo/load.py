@@ -40,12 +40,12 @@ MANUAL = "Tide Gate Manual"
 
 def demonstration() -> list[tuple[str, Imported]]:
     """The three reports as they were before the co-authors went on."""
-    return [(MANUAL, _manual()), (HANDBOOK, _handbook()), (QUILLMERE, _quillmere())]
+    return [(MANUAL, _manual()), (HANDBOOK, _handbook()), (QUILLMERE, quillmere())]
 
 
 def load(say: Callable[[str], None]) -> None:
     people = _people()
-    for title, make in ((MANUAL, _manual), (HANDBOOK, _handbook), (QUILLMERE, _quillmere)):
+    for title, make in ((MANUAL, _manual), (HANDBOOK, _handbook), (QUILLMERE, quillmere)):
         if not Report.objects.filter(title=title).exists():
             say(f"Writing “{title}” …")
             with transaction.atomic():
@@ -75,7 +75,7 @@ def _people() -> dict[str, User]:
     return people
 
 
-def _quillmere() -> Imported:
+def quillmere() -> Imported:
     pictures = {path.name: path.read_bytes() for path in (SOURCES / "figures").glob("*.png")}
     text = (SOURCES / "quillmere.md").read_bytes()
     imported = read(text, QUILLMERE, unhurried, pictures)
@@ -98,7 +98,7 @@ def _quillmere_styles() -> StyleSheet:
     """The default styles with more air, and every main section on a page of its own."""
     looks: dict[str, dict[str, Any]] = {
         "body": {"size": 12.0, "line_spacing": 1.75, "space_after": 10.0},
-        "heading-1": {"new_page": True},
+        "heading-1": {"new_page": True, "space_before": 0.0},
         "caption": {"size": 10.0, "space_after": 18.0},
         "cell": {"size": 10.5, "space_after": 3.0},
     }

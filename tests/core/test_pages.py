@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from unittest import TestCase
+from unittest import TestCase, mock
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from mellowspine.core.pages import pages as pages_module
 from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.report.blocks import Image, PageBreak, Paragraph, PlacedTable, Run
 from mellowspine.core.report.report import Report
@@ -164,3 +165,16 @@ class Edges(TestCase):
 
     def test_a_table_with_no_recipe_takes_no_room(self) -> None:
         self.assertEqual(len(paged(text("a"), PlacedTable("t", "unknown"), text("b"))), 1)
+
+
+class Work(TestCase):
+    def test_only_blocks_that_changed_are_measured_however_far_apart(self) -> None:
+        """As when many people write at once: the stretch between their edits is the same as before."""
+        before = paged(*(text(f"p{number}", 3) for number in range(60)))
+        blocks = list(before.report.blocks)
+        for index in (5, 50):
+            blocks[index] = replace(blocks[index], runs=(Run("New"),))
+        with mock.patch.object(pages_module, "measure", side_effect=pages_module.measure) as measure:
+            now = paginate(replace(before.report, blocks=tuple(blocks)), TYPEFACES, before)
+        self.assertEqual([call.args[0].id for call in measure.call_args_list], ["p5", "p50"])
+        self.assertEqual(now.starts, paginate(now.report, TYPEFACES).starts)

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import os
+import sqlite3
+import subprocess
+import sys
 import time
 
 from playwright.sync_api import Page, WebSocketRoute, expect
 
-from .application import EDITOR, OWNER, READER, Journey, chord, how_far_behind, put_cursor, rib, text_of
+from .application import EDITOR, OWNER, PROJECT, READER, Journey, chord, how_far_behind, put_cursor, rib, text_of
 
 BOTH = "Quillmere Lido Restoration"
 
@@ -106,3 +110,66 @@ class Together(Journey):
         expect(leaf.locator("[data-kinds~='gone']")).to_contain_text("Beach access during works")
         expect(leaf.locator("[data-kinds~='new']").first).to_contain_text("Maren Lisk")
         expect(leaf.locator("[data-kinds~='level']")).to_contain_text("level 3 → 2")
+
+    def manage(self, *command: str) -> None:
+        """What somebody does at the server, in a process of its own."""
+        subprocess.run(
+            [sys.executable, "manage.py", *command],
+            cwd=PROJECT, env={**os.environ, "MELLOW_DATA": str(self.application.data)}, check=True, capture_output=True,
+        )  # fmt: skip
+
+    def test_whoever_is_made_a_reader_hears_of_it_at_once_and_can_copy_what_was_not_saved(self) -> None:
+        line = Line()
+        page = self.enter(OWNER)
+        self.bring_in(page, "roles.md", b"# Alpha\n\nText one.")
+        key = page.url.rsplit("/", 1)[1]
+        self.manage("member", key, "tobias", "editor")
+        other = self.enter(EDITOR)
+        other.route_web_socket("**/ws/**", line.take)
+        other.goto(page.url)
+        other.locator("[data-rib]").first.wait_for()
+        put_cursor(other, "Text one.")
+        other.keyboard.type(" Saved.")
+        expect(page.locator(".ProseMirror")).to_contain_text("Saved.")
+        line.cut()
+        expect(other.get_by_text("No connection.")).to_be_visible()
+        other.keyboard.type(" Not saved.")
+        self.manage("member", key, "tobias", "reader")
+        line.mend()
+        expect(other.get_by_role("alert")).to_contain_text("You can read this report now, but no longer change it.")
+        expect(other.get_by_label("What you wrote and is not saved")).to_have_value("Text one. Saved. Not saved.")
+        expect(text_of(other)).to_have_attribute("contenteditable", "false")
+        expect(other.get_by_text("You are reading")).to_be_visible()
+        other.get_by_role("button", name="Show the report as it is").click()
+        expect(text_of(other)).to_contain_text("Text one. Saved.")
+        expect(text_of(other)).not_to_contain_text("Not saved.")
+        self.manage("member", key, "tobias", "editor")
+        expect(text_of(other)).to_have_attribute("contenteditable", "true")
+
+    def test_everybody_sees_that_nothing_can_be_saved_and_goes_on_writing(self) -> None:
+        one, other = self.open(OWNER), self.open(EDITOR)
+        put_cursor(one, "Winter shutdown")
+        held = sqlite3.connect(self.application.data / "mellowspine.sqlite3", isolation_level=None)
+        held.execute("BEGIN IMMEDIATE")
+        one.keyboard.type(" one")
+        for page in (one, other):
+            expect(page.get_by_role("alert")).to_contain_text("Nothing is being saved at present")
+        expect(one.get_by_text("changes not saved")).to_be_visible()
+        put_cursor(other, "Handing over the keys")
+        other.keyboard.type(" other")
+        time.sleep(4)
+        expect(text_of(other)).not_to_contain_text("Winter shutdown one")
+        held.rollback()
+        held.close()
+        for page in (one, other):
+            expect(text_of(page)).to_contain_text("Winter shutdown one")
+            expect(text_of(page)).to_contain_text("Handing over the keys other")
+            expect(page.get_by_role("alert")).to_have_count(0)
+            expect(page.locator("[data-saved='true']")).to_be_attached()
+
+    def test_signing_out_in_one_window_ends_the_others(self) -> None:
+        page = self.open(OWNER)
+        shelf = page.context.new_page()
+        shelf.goto(self.application.address)
+        shelf.get_by_role("button", name="Sign out").click()
+        expect(page.get_by_role("alert")).to_have_text("You are signed out; sign in again.")

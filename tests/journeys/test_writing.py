@@ -24,7 +24,7 @@ class Writing(Journey):
         page.get_by_role("toolbar", name="Format the selected words").wait_for()
 
     def saved(self, page: Page) -> None:
-        expect(page.locator("[data-saved='true']")).to_be_visible()
+        expect(page.locator("[data-saved='true']")).to_be_attached()
 
     def test_formatting_is_kept_and_is_there_after_loading_again(self) -> None:
         page = self.enter(OWNER)
@@ -223,3 +223,36 @@ class Writing(Journey):
         one.get_by_label("Name of the report").fill("The real name")
         one.keyboard.press("Enter")
         expect(two.get_by_role("button", name="Report: The real name")).to_be_visible()
+
+    def test_a_list_begins_as_it_is_typed_and_one_undo_takes_that_back(self) -> None:
+        page = self.enter(OWNER)
+        self.start_report(page, "Lists")
+        put_cursor(page, "")
+        page.keyboard.type("Tides")
+        page.keyboard.press("Enter")
+        page.keyboard.type("- spring")
+        item = page.locator(".ProseMirror > p").nth(1)
+        expect(item).to_have_attribute("data-style", "bullet-1")
+        expect(item).to_have_text("spring")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Enter")
+        page.keyboard.type("1. ")
+        last = page.locator(".ProseMirror > p").nth(2)
+        expect(last).to_have_attribute("data-style", "item-1")
+        page.keyboard.press("Control+z")
+        expect(last).to_have_attribute("data-style", "body")
+        page.keyboard.type("May")
+        expect(last).to_have_text("1. May")
+
+    def test_too_much_at_once_is_refused_in_words_and_nothing_is_lost(self) -> None:
+        page = self.enter(OWNER)
+        page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+        self.bring_in(page, "much.md", b"# Head\n\nHere.")
+        put_cursor(page, "Here.")
+        page.evaluate("() => navigator.clipboard.writeText('far too much '.repeat(200_000))")
+        page.keyboard.press("Control+v")
+        expect(page.get_by_text("This is more than can be put in at once")).to_be_visible()
+        page.keyboard.type(" Still.")
+        self.saved(page)
+        page.reload()
+        expect(text_of(page)).to_contain_text("Here. Still.")

@@ -15,7 +15,7 @@ from mellowspine.core.report.blocks import PlacedTable
 from mellowspine.server.config.api import api
 from mellowspine.server.rooms.document import append_block, document_of, text_of
 from mellowspine.server.rooms.registry import rooms
-from mellowspine.server.shelf.models import Membership, Report
+from mellowspine.server.shelf.models import IssuedTable, Membership, Report
 
 from .base import ServerCase
 
@@ -210,3 +210,23 @@ class Reports(Api):
     def test_the_typed_client_is_made_from_this_very_api(self) -> None:
         kept = json.loads((Path(__file__).parents[2] / "web/openapi.json").read_text())
         self.assertEqual(kept, json.loads(json.dumps(api.get_openapi_schema(), default=str)), "Run: make types")
+
+
+class Shelf(ServerCase):
+    def test_a_table_that_has_nothing_to_list_is_not_said_to_be_level(self) -> None:
+        report = self.make("Words without a heading.\n")
+        document = document_of(())
+        append_block(text_of(document), PlacedTable("place", "t1"))
+        with rooms.room(report.key) as room:
+            room.call(room.receive, document.get_update(), self.owner).result()
+            room.call(room.settled).result()
+        self.client.force_login(self.owner)
+        (card,) = self.client.get("/api/reports").json()
+        self.assertEqual((card["behind"], card["empty"]), ([], 1))
+
+    def test_a_table_that_was_taken_out_is_not_counted(self) -> None:
+        report = self.make()
+        IssuedTable.objects.create(report=report, key="gone", recipe={}, placed=False, behind=3)
+        self.client.force_login(self.owner)
+        (card,) = self.client.get("/api/reports").json()
+        self.assertEqual((card["behind"], card["empty"]), ([], 0))

@@ -14,9 +14,9 @@ from pycrdt import Doc, YMessageType, YSyncMessageType, create_update_message, r
 from mellowspine.server.accounts.people import person
 from mellowspine.server.config.asgi import application
 from mellowspine.server.rooms.awareness import Presence, decode, message
-from mellowspine.server.rooms.consumer import BAD_MESSAGE, LARGEST_MESSAGE, SIGN_IN
+from mellowspine.server.rooms.company import NOT_YOURS, SIGNED_OUT
+from mellowspine.server.rooms.consumer import BAD_MESSAGE, LARGEST_MESSAGE, TOO_LARGE
 from mellowspine.server.rooms.document import text_of
-from mellowspine.server.rooms.room import NOT_YOURS
 
 from .base import ServerCase
 
@@ -37,6 +37,8 @@ class Browser:
         scope = {"type": "websocket", "path": path, "query_string": b"", "headers": headers, "subprotocols": []}
         self.socket = ApplicationCommunicator(application, scope)
         self.document: Doc = Doc()
+        self.heard: list[dict[str, Any]] = []
+        """Text messages that came while a binary one was waited for."""
 
     async def connect(self) -> None:
         await self.socket.send_input({"type": "websocket.connect"})
@@ -52,6 +54,9 @@ class Browser:
 
     async def json(self, type: str) -> dict[str, Any]:
         """The next text message of this type; binary messages before it are taken in."""
+        while self.heard:
+            if (found := self.heard.pop(0))["type"] == type:
+                return found
         while True:
             event = await self.socket.receive_output(PATIENCE)
             if event.get("text"):
@@ -66,6 +71,8 @@ class Browser:
             event = await self.socket.receive_output(PATIENCE)
             if event.get("bytes"):
                 return event["bytes"]
+            if event.get("text"):
+                self.heard.append(json.loads(event["text"]))
 
     def take(self, data: bytes) -> None:
         if data[0] == YMessageType.SYNC and data[1] != YSyncMessageType.SYNC_STEP1:
@@ -81,10 +88,30 @@ class Browser:
         while len(text_of(self.document).children) == 0:
             self.take(await self.bytes())
 
-    async def write(self, words: str) -> None:
-        state = self.document.get_state()
+    def typed(self, words: str) -> bytes:
+        """The message that these words make when they are typed."""
+        made: list[bytes] = []
+        subscription = self.document.observe(lambda event: made.append(event.update))
         text_of(self.document).children[1].children[0].insert(0, words)
-        await self.send(bytes=create_update_message(self.document.get_update(state)))
+        self.document.unobserve(subscription)
+        return create_update_message(made[0])
+
+    async def write(self, words: str) -> None:
+        await self.send(bytes=self.typed(words))
+
+    async def asked(self) -> None:
+        """Waits until the server asks for what this browser has."""
+        while True:
+            data = await self.bytes()
+            if data[0] == YMessageType.SYNC and data[1] == YSyncMessageType.SYNC_STEP1:
+                self.asked_with = read_message(data[2:])
+                return
+
+    async def answer(self) -> None:
+        await self.send(bytes=b"\x00\x01" + write_message(self.document.get_update(self.asked_with)))
+
+    async def leave(self) -> None:
+        await self.socket.send_input({"type": "websocket.disconnect", "code": 1001})
 
     def words(self) -> str:
         return str(text_of(self.document).children[1].children[0])
@@ -109,7 +136,7 @@ class Connections(ServerCase):
     def test_only_members_come_in(self) -> None:
         @steps
         async def story() -> None:
-            self.assertEqual(await (await self.browser(None)).closed_with(), SIGN_IN)
+            self.assertEqual(await (await self.browser(None)).closed_with(), SIGNED_OUT)
             self.assertEqual(await (await self.browser(self.stranger)).closed_with(), NOT_YOURS)
             self.assertEqual(await (await self.browser(self.owner, "nothing")).closed_with(), NOT_YOURS)
             reader = await self.browser(self.reader)
@@ -151,13 +178,17 @@ class Connections(ServerCase):
             await other.fetch()
             bad = (
                 b"\x07what", b"\x00", b"\x00\x09", b"\x00\x02\xff\xff\xff\xff\xff\x0f", b"\x00\x02\x05abc", b"\x01\x03zzz",
-                b"\x00\x02" + write_message(b"\x01\xff\xff\xffjunk"), b"x" * (LARGEST_MESSAGE + 1),
+                b"\x00\x02" + write_message(b"\x01\xff\xff\xffjunk"),
             )  # fmt: skip
             for data in bad:
                 owner = await self.browser(self.owner)
                 await owner.json("state")
                 await owner.send(bytes=data)
                 self.assertEqual(await owner.closed_with(), BAD_MESSAGE, data[:10])
+            large = await self.browser(self.owner)
+            await large.json("state")
+            await large.send(bytes=b"x" * (LARGEST_MESSAGE + 1))
+            self.assertEqual(await large.closed_with(), TOO_LARGE)
             text = await self.browser(self.owner)
             await text.json("state")
             await text.send(text="hello")
@@ -178,8 +209,8 @@ class Connections(ServerCase):
             self.assertEqual(await self.presence(other), [here])
             late = await self.browser(self.reader)
             self.assertEqual(await self.presence(late), [here])
-            await one.socket.send_input({"type": "websocket.disconnect", "code": 1001})
-            self.assertEqual(await self.presence(other), [Presence(77, 2, None)])
+            await one.leave()
+            self.assertEqual(await self.presence(other), [Presence(77, 1, None)])
 
         story()
 

@@ -108,14 +108,14 @@ class Mirrors(TestCase):
         mirror = Mirror(document)
         for number, steps in enumerate(rounds):
             edit(document, steps, f"r{number}-")
-            self.assertEqual(tuple(mirror.blocks), read_all(document))
+            self.assertEqual(tuple(mirror.read()[0]), read_all(document))
 
     def test_typing_reads_one_block_again(self) -> None:
         document = document_of(START)
         mirror = Mirror(document)
-        before = list(mirror.blocks)
+        before = list(mirror.read()[0])
         edit(document, [("type", 3, 1)], "x")
-        self.assertEqual([i for i in range(6) if mirror.blocks[i] is not before[i]], [3])
+        self.assertEqual([i for i in range(6) if mirror.read()[0][i] is not before[i]], [3])
 
 
 class Merging(TestCase):
@@ -141,7 +141,7 @@ class Merging(TestCase):
             for index in chosen:
                 document.apply_update(updates[index])
                 document.apply_update(updates[index])  # twice does no harm
-            results.append(tuple(mirror.blocks))
+            results.append(tuple(mirror.read()[0]))
         self.assertEqual(results[0], results[1])
         self.assertEqual(outline(Report("r", results[0])), outline(Report("r", results[1])))
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import threading
 from typing import Any
 from unittest import mock
@@ -12,12 +13,14 @@ from pycrdt import Doc, XmlElement, XmlText, read_message
 from mellowspine.core.report.blocks import PlacedTable
 from mellowspine.server.rooms import registry
 from mellowspine.server.rooms import room as room_module
+from mellowspine.server.rooms import text as text_module
 from mellowspine.server.rooms.awareness import Presence, decode
 from mellowspine.server.rooms.changes import changed_keys, splice
+from mellowspine.server.rooms.company import NOT_YOURS
 from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.registry import rooms
-from mellowspine.server.rooms.room import NOT_YOURS, Malformed, MayNotWrite
+from mellowspine.server.rooms.room import Malformed, MayNotWrite
 from mellowspine.server.rooms.view import TableView
 from mellowspine.server.shelf.models import HeadingChange, Membership
 
@@ -27,13 +30,19 @@ from .base import ServerCase
 class Listener:
     def __init__(self, person: User) -> None:
         self.person = person
+        self.session, self.role = None, "owner"
         self.messages: list[dict[str, Any]] = []
+        self.heard: list[bytes] = []
         self.closed_with: int | None = None
 
-    def send_bytes(self, data: bytes) -> None: ...
+    def tell(self, data: bytes | str) -> None:
+        if isinstance(data, bytes):
+            self.heard.append(data)
+        else:
+            self.messages.append(json.loads(data))
 
-    def send_json(self, data: dict[str, Any]) -> None:
-        self.messages.append(data)
+    def of_type(self, kind: str) -> list[dict[str, Any]]:
+        return [message for message in self.messages if message["type"] == kind]
 
     def put_out(self, code: int) -> None:
         self.closed_with = code
@@ -57,6 +66,11 @@ class Rooms(ServerCase):
         self.room.call(self.room.receive, self.copy.get_update(state), person or self.owner).result()
         self.room.call(self.room.settled).result()
 
+    def rest(self) -> None:
+        """Waits until nothing is queued in the room any more: storing, then following, then what that stores."""
+        for _ in range(4):
+            self.room.call(self.room.state).result()
+
     def place(self, table: str = "t1") -> None:
         append_block(text_of(self.copy), PlacedTable(f"b-{table}", table))
         self.send()
@@ -79,7 +93,7 @@ class Rooms(ServerCase):
         order: list[str] = []
         room = rooms.enter(self.report.key)
         late = Listener(self.editor)
-        late.send_json = lambda data: order.append(data["type"])  # type: ignore[method-assign]
+        late.tell = lambda data: order.append(json.loads(data)["type"])  # type: ignore[method-assign]
         room.call(room.join, late)
         room.call(lambda: (room.missing(None), order.append("text")))
         room.call(room.settled).result()
@@ -103,7 +117,7 @@ class Rooms(ServerCase):
         with mock.patch.object(room_module, "paginate", side_effect=ZeroDivisionError), self.assertLogs() as logs:
             update = self.copy.get_update(self.room.call(self.room.state).result())
             self.room.call(self.room.receive, update, self.editor).result()
-            self.room.call(self.room.state).result()
+            self.rest()
         self.assertIn("could not be computed", logs.output[0])
         self.assertEqual(self.kinds(), [("renamed",)])
         self.assertEqual(self.table().differences[0][3]["who"], "edit")
@@ -202,11 +216,11 @@ class Rooms(ServerCase):
         self.assertEqual((kinds, cause["who"]), (("level",), "edit"))
 
     def test_merging_the_log_does_not_make_a_report_look_changed(self) -> None:
-        self.addCleanup(setattr, room_module, "COMPACT_AFTER", room_module.COMPACT_AFTER)
+        self.addCleanup(setattr, text_module, "COMPACT_AFTER", text_module.COMPACT_AFTER)
         self.children[1].children[0].insert(0, "Once ")
         self.send()
         written = Update.objects.order_by("at").last().at
-        room_module.COMPACT_AFTER = 0
+        text_module.COMPACT_AFTER = 0
         self.room.call(self.room._follow).result()
         self.assertEqual(list(Update.objects.values_list("at", flat=True)), [written])
 
@@ -214,7 +228,7 @@ class Rooms(ServerCase):
         """One that takes another's number is not heard; nor one that speaks for more than a few."""
         other = Listener(self.editor)
         heard: list[list[int]] = []
-        self.listener.send_bytes = lambda data: heard.append([p.client for p in decode(read_message(data[1:]))])  # type: ignore[method-assign]
+        self.listener.tell = lambda data: heard.append([p.client for p in decode(read_message(data[1:]))])  # type: ignore[method-assign]
         self.room.call(self.room.join, other).result()
         self.room.call(self.room.meet, [Presence(1, 1, {})], self.listener).result()
         many = [Presence(client, 1, {}) for client in (1, 2, 3, 4, 5, 6)]
@@ -268,8 +282,8 @@ class Rooms(ServerCase):
         self.assertEqual(report.blocks[1].text, "Torn Words.")
 
     def test_a_long_log_is_merged_and_loses_nothing(self) -> None:
-        self.addCleanup(setattr, room_module, "COMPACT_AFTER", room_module.COMPACT_AFTER)
-        room_module.COMPACT_AFTER = 5
+        self.addCleanup(setattr, text_module, "COMPACT_AFTER", text_module.COMPACT_AFTER)
+        text_module.COMPACT_AFTER = 5
         for number in range(8):
             self.children[1].children[0].insert(0, f"{number} ")
             self.send()
@@ -280,11 +294,10 @@ class Rooms(ServerCase):
         self.assertEqual(report.blocks[1].text, "7 6 5 4 3 2 1 0 Words.")
 
     def test_who_is_a_member_no_longer_is_put_out(self) -> None:
-        self.addCleanup(setattr, room_module, "ASKED_AGAIN_AFTER", room_module.ASKED_AGAIN_AFTER)
-        room_module.ASKED_AGAIN_AFTER = -1
         leaver = Listener(self.reader)
         self.room.call(self.room.join, leaver).result()
         Membership.objects.filter(person=self.reader).delete()
+        self.room.call(self.room.beat).result()
         self.children[0].children[0].insert(0, "Secret ")
         self.send()
         self.assertEqual((leaver.closed_with, len(leaver.messages)), (NOT_YOURS, 1))

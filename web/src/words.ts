@@ -5,6 +5,17 @@ export const counted = (count: number, one: string, many = `${one}s`) =>
 
 export const howFarBehind = (count: number) => (count === 0 ? "Level with the text" : `${counted(count, "line")} behind`);
 
+/** What is said of a table for which the text has no headings yet: it is neither behind nor level with anything. */
+export const NOTHING_TO_LIST = "Nothing to list yet";
+
+/** "IV" for Ines Varga. */
+export const initials = (name: string) =>
+  name
+    .split(/\s+/)
+    .map((word) => word[0] ?? "")
+    .slice(0, 2)
+    .join("");
+
 /** "today, 14:02" or "3 November". */
 export function when(iso: string): string {
   const at = new Date(iso);

@@ -2,16 +2,21 @@
 import { afterEach, expect, test } from "vitest";
 import type { Editor } from "@tiptap/core";
 import {
+  beginList,
+  changeTypeface,
   giveStyle,
   insertContents,
   insertDataTable,
   insertPageBreak,
+  insertPicture,
   isOn,
+  leaveList,
   removeTable,
   setOnParagraphs,
   shiftLevel,
   splitParagraph,
   toggle,
+  typeBehind,
 } from "../src/workspace/text-leaf/commands";
 import { at, ids, STYLES, writing, written } from "./writing";
 
@@ -154,4 +159,101 @@ test("alignment and space go to whole paragraphs", () => {
   setOnParagraphs(editor, "align", null);
   expect(editor.getHTML()).not.toContain("text-align");
   expect(editor.getHTML()).toContain("margin-bottom: 12pt");
+});
+
+const sizes = () =>
+  editor.state.doc.child(0).content.content.map((node) => [
+    node.text,
+    ...["size", "colour"].map((name) => node.marks.find((mark) => mark.type.name === "typeface")?.attrs[name] as unknown),
+  ]);
+
+test("a colour for words of two sizes leaves each its size", () => {
+  open("Small large");
+  at(editor, 1, 0, [1, 5]);
+  changeTypeface(editor, { size: 9 });
+  at(editor, 1, 6, [1, 11]);
+  changeTypeface(editor, { size: 24 });
+  at(editor, 1, 0, [1, 11]);
+  changeTypeface(editor, { colour: "#2f7d6b" });
+  expect(sizes()).toEqual([
+    ["Small", 9, "#2f7d6b"],
+    [" ", null, "#2f7d6b"],
+    ["large", 24, "#2f7d6b"],
+  ]);
+  changeTypeface(editor, { colour: null });
+  expect(sizes()).toEqual([
+    ["Small", 9, null],
+    [" ", undefined, undefined],
+    ["large", 24, null],
+  ]);
+});
+
+const type = (text: string) => {
+  for (const key of text) if (!beginList(editor, key)) editor.commands.insertContent(key);
+};
+
+test.each([
+  ["- Gate", "bullet-1: Gate"],
+  ["1. Gate", "item-1: Gate"],
+  ["-Gate", "body: -Gate"],
+  ["11. Gate", "body: 11. Gate"],
+  ["A - b", "body: A - b"],
+])("%j typed at the start of a paragraph", (typed, becomes) => {
+  open("");
+  at(editor, 1);
+  type(typed);
+  expect(written(editor)).toEqual([becomes]);
+});
+
+test("one undo, or one Backspace, takes a list that has just begun back to what was typed", () => {
+  for (const takeBack of [() => editor.commands.undo(), () => leaveList(editor, STYLES)]) {
+    open("");
+    at(editor, 1);
+    type("- ");
+    expect(written(editor)).toEqual(["bullet-1: "]);
+    takeBack();
+    expect(written(editor)).toEqual(["body: - "]);
+    editor.destroy();
+  }
+  open("");
+  at(editor, 1);
+  type("- ");
+  leaveList(editor, STYLES);
+  type("Gate");
+  expect(written(editor)).toEqual(["body: - Gate"]);
+});
+
+test("Backspace at the start of a list item that has words takes it out of the list", () => {
+  open("bullet-1: One", "bullet-1: Two");
+  at(editor, 2, 1);
+  expect(leaveList(editor, STYLES)).toBe(false);
+  at(editor, 2, 0);
+  expect(leaveList(editor, STYLES)).toBe(true);
+  expect(written(editor)).toEqual(["bullet-1: One", "body: Two"]);
+});
+
+test("a picture goes in where it was asked for, and the cursor stays where it is by then", () => {
+  open("One", "Two", "Three");
+  at(editor, 3, 2);
+  insertPicture(editor, "b1", { source: "p.png", width: 10, height: 10 });
+  expect(written(editor)).toEqual(["body: One", "image", "body: Two", "body: Three"]);
+  expect(editor.state.selection.$from.parent.textContent).toBe("Three");
+  expect(editor.state.selection.$from.parentOffset).toBe(2);
+});
+
+test("a picture asked for at a paragraph that has gone goes in at the cursor", () => {
+  open("One", "Two");
+  at(editor, 1);
+  insertPicture(editor, "gone", { source: "p.png", width: 10, height: 10 });
+  expect(written(editor)).toEqual(["body: One", "image", "body: Two"]);
+});
+
+test("what is typed while a table is selected goes behind it", () => {
+  open("One", "Two");
+  at(editor, 1);
+  insertContents(editor, false);
+  editor.commands.setNodeSelection(editor.state.doc.child(0).nodeSize);
+  expect(typeBehind(editor.view, "x")).toBe(true);
+  expect(written(editor)).toEqual(["body: One", "placedTable", "body: x", "body: Two"]);
+  expect(typeBehind(editor.view, "y")).toBe(false);
 });

@@ -31,11 +31,24 @@ class Server extends EventTarget {
     Server.all.push(this);
   }
 
-  /** Takes the connection and gives the text that it has; asks for what the browser has beyond it. */
-  accept(): void {
+  /** What the browser has asked for, until it is given. */
+  private answer: Uint8Array | null = null;
+
+  /** Takes the connection as the real server does: says who is there, asks for what the browser has, then gives its own. */
+  accept(role = "owner", give = true): void {
     this.readyState = 1;
     this.onopen();
+    this.tell({ type: "hello", role, person: {} });
+    this.ask();
+    if (give) this.give();
+  }
+
+  ask(): void {
     this.say(bytes(0, (encoder) => writeSyncStep1(encoder, Server.text)));
+  }
+
+  give(): void {
+    if (this.answer) this.say(this.answer);
   }
 
   send(data: Uint8Array): void {
@@ -45,7 +58,7 @@ class Server extends EventTarget {
     const reply = encoding.createEncoder();
     encoding.writeVarUint(reply, 0);
     const step = readSyncMessage(decoder, reply, Server.text, this);
-    if (encoding.length(reply) > 1) this.say(encoding.toUint8Array(reply));
+    if (encoding.length(reply) > 1) this.answer = encoding.toUint8Array(reply);
     if (step !== 0) this.stored += 1;
   }
 
@@ -227,6 +240,162 @@ test("the view follows what the server computes; entering again begins anew", ()
   last().accept();
   last().tell({ type: "state", labels: { at: 0, remove: 0, insert: ["1"] } });
   expect(room.state.view.labels).toEqual(["1"]);
+});
+
+test("what is typed after the server has asked and before it has given its text is sent", () => {
+  last().accept("editor", false);
+  write("Early. ");
+  expect(words(Server.text)).toContain("Early. ");
+  last().give();
+  write("Late.");
+  expect(words(Server.text)).toContain("Late.");
+  last().confirm();
+  expect(room.state.unsaved).toBe(0);
+});
+
+test("what was typed before the server asked is part of the answer", () => {
+  write("First. ");
+  expect(room.state.unsaved).toBe(1);
+  last().accept();
+  last().confirm();
+  expect(words(Server.text)).toContain("First. ");
+  expect(room.state.unsaved).toBe(0);
+});
+
+test("when the server asks again, everything is sent again and counts as unsaved until it is stored", () => {
+  last().accept();
+  last().confirm();
+  write(" More.");
+  last().ask();
+  expect(room.state.unsaved).toBe(1);
+  last().confirm();
+  expect(room.state.unsaved).toBe(0);
+});
+
+test("a reader sends nothing, has nothing unsaved, and is not asked before leaving", () => {
+  last().accept("reader");
+  expect(last().stored).toBe(0);
+  last().lose();
+  vi.advanceTimersByTime(500);
+  last().accept("reader");
+  expect(last().stored).toBe(0);
+  expect(room.state).toMatchObject({ unsaved: 0, trouble: "", role: "reader" });
+});
+
+const paragraph = (text: string) => {
+  const element = new Y.XmlElement("paragraph");
+  element.insert(0, [new Y.XmlText(text)]);
+  room.document.getXmlFragment("text").push([element]);
+};
+
+test("an editor who is made a reader is told so, and keeps what was not saved", () => {
+  last().accept("editor");
+  paragraph("Saved.");
+  last().confirm();
+  paragraph("Not saved.");
+  last().tell({ type: "role", role: "reader" });
+  expect(room.state).toMatchObject({ role: "reader", unsaved: 0, kept: "Not saved." });
+  expect(room.state.trouble).toBe("You can read this report now, but no longer change it.");
+  last().tell({ type: "role", role: "editor" });
+  last().ask();
+  last().confirm();
+  expect(room.state).toMatchObject({ role: "editor", unsaved: 0, kept: "", trouble: "" });
+});
+
+test("a role that changed while the connection was lost is told as well", () => {
+  last().accept("editor");
+  last().confirm();
+  last().lose();
+  paragraph("Alone.");
+  vi.advanceTimersByTime(500);
+  last().accept("reader");
+  expect(room.state).toMatchObject({ role: "reader", kept: "Alone.", unsaved: 0 });
+});
+
+test("whoever is signed out keeps what was not saved", () => {
+  last().accept("editor");
+  last().confirm();
+  paragraph("Last words.");
+  last().lose(4401);
+  expect(room.state).toMatchObject({ line: "closed", kept: "Last words." });
+});
+
+test("what is too large is not sent again and again", () => {
+  last().accept("editor");
+  last().confirm();
+  paragraph("Far too much.");
+  last().lose(4413);
+  vi.advanceTimersByTime(60_000);
+  expect(Server.all).toHaveLength(1);
+  expect(room.state).toMatchObject({ line: "stuck", kept: "Far too much.", unsaved: 1 });
+});
+
+test("what the server does not understand twice is not sent a third time", () => {
+  last().accept("editor");
+  last().lose(4400);
+  vi.advanceTimersByTime(500);
+  expect(room.state.line).not.toBe("stuck");
+  last().accept("editor");
+  last().lose(4400);
+  vi.advanceTimersByTime(60_000);
+  expect(Server.all).toHaveLength(2);
+  expect(room.state.line).toBe("stuck");
+});
+
+test("a connection that ends at once each time is tried ever more slowly, although it opens", () => {
+  const waited: number[] = [];
+  for (let attempt = 0; attempt < 5; attempt += 1) {
+    last().accept();
+    last().lose(1011);
+    const before = Server.all.length;
+    let pause = 0;
+    while (Server.all.length === before) vi.advanceTimersByTime(((pause += 100), 100));
+    waited.push(pause);
+  }
+  expect(waited).toEqual([400, 800, 1600, 3200, 6400]);
+});
+
+test("a connection that has gone silent is given up within 30 seconds", () => {
+  last().accept();
+  for (let beat = 0; beat < 6; beat += 1) {
+    vi.advanceTimersByTime(10_000);
+    last().tell({ type: "beat" });
+  }
+  expect(Server.all).toHaveLength(1);
+  vi.advanceTimersByTime(30_000);
+  expect(Server.all).toHaveLength(2);
+});
+
+test("others are here again as soon as the connection is, and hear of this browser", () => {
+  const other = new Awareness(new Y.Doc());
+  other.setLocalState({ user: { id: 7 } });
+  const here = () => bytes(1, (encoder) => encoding.writeVarUint8Array(encoder, encodeAwarenessUpdate(other, [other.clientID])));
+  room.awareness.setLocalStateField("heading", "b1");
+  last().accept();
+  last().say(here());
+  const clock = room.awareness.meta.get(room.document.clientID)?.clock ?? 0;
+  last().lose();
+  vi.advanceTimersByTime(500);
+  last().accept();
+  last().say(here());
+  expect(room.awareness.getStates().has(other.clientID)).toBe(true);
+  expect(room.awareness.meta.get(room.document.clientID)?.clock).toBeGreaterThan(clock);
+  expect(last().heard.some(([kind]) => kind === 1)).toBe(true);
+  other.destroy();
+});
+
+test("a report whose pages cannot be computed can be written all the same", () => {
+  last().accept();
+  last().tell({ type: "condition", saving: true, computing: false });
+  expect(room.state).toMatchObject({ ready: true, computing: false });
+});
+
+test("that nothing can be saved is told, and that it can be again", () => {
+  last().accept();
+  last().tell({ type: "condition", saving: false, computing: true });
+  expect(room.state.saving).toBe(false);
+  last().tell({ type: "condition", saving: true, computing: true });
+  expect(room.state.saving).toBe(true);
 });
 
 test("a refusal and a new name reach whoever listens", () => {

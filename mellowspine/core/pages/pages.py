@@ -72,7 +72,13 @@ def paginate(report: Report, typefaces: Typefaces, before: Pages | None = None) 
         boxes = [measure(block, report, typefaces) for block in report.blocks]
         return Pages(report, boxes, list(fill(boxes, report.page.text_height)))
     change = stretch(before.report.blocks, report.blocks)
-    changed = [measure(block, report, typefaces) for block in report.blocks[change.first : change.new_end]]
+    # Where many write at once the stretch is long, and most blocks in it are the same as before.
+    there = slice(change.first, change.old_end)
+    known = {id(block): box for block, box in zip(before.report.blocks[there], before.boxes[there], strict=True)}
+    changed = [
+        known.get(id(block)) or measure(block, report, typefaces)
+        for block in report.blocks[change.first : change.new_end]
+    ]
     boxes = [*before.boxes[: change.first], *changed, *before.boxes[change.old_end :]]
     if before.report.tables != report.tables:
         for index, block in enumerate(report.blocks):

@@ -111,7 +111,7 @@ def style_from_json(data: Mapping[str, Any]) -> Style:
 
 def _headings() -> Iterator[Style]:
     sizes = (20.0, 15.0, 12.5, 11.5, 11.0, 11.0, 11.0, 11.0, 11.0)
-    before = (0.0, 20.0, 16.0, 12.0, 10.0, 10.0, 10.0, 10.0, 10.0)
+    before = (28.0, 20.0, 16.0, 12.0, 10.0, 10.0, 10.0, 10.0, 10.0)
     for level, size, space in zip(LEVELS, sizes, before, strict=True):
         yield Style(
             f"heading-{level}",

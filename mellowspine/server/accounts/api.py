@@ -13,6 +13,7 @@ from ninja.utils import check_csrf
 
 from mellowspine.server.accounts.people import Person, person
 from mellowspine.server.refusals import Refusal
+from mellowspine.server.rooms.registry import rooms
 
 router = Router()
 
@@ -66,6 +67,7 @@ def sign_in(request: HttpRequest, given: SignIn) -> Session:
 @router.delete("/session", response=Session)
 def sign_out(request: HttpRequest) -> Session:
     logout(request)
+    rooms.check()
     return _session(request)
 
 

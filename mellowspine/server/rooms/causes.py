@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from django.contrib.auth.models import User
 from django.utils import timezone
 
@@ -40,27 +42,28 @@ class Causes:
         found = (self._known.get((heading, _KEPT[kind])) for kind in kinds if kind in _KEPT)
         return next((one for one in found if one), None)
 
-    def note(self, before: Outline, now: Outline, person: User | None) -> None:
-        """Keeps what a person's edit did to headings."""
+    def note(self, before: Outline, now: Outline, touched: Mapping[str, User], last: User | None) -> None:
+        """Keeps what edits did to headings: each put down to whoever ``touched`` it, or else to who wrote ``last``."""
         change = stretch(before, now, _same_words)
         if not change:
             return
         old, new = before[change.first : change.old_end], now[change.first : change.new_end]
         at = timezone.now()
         rows = [
-            HeadingChange(report=self._report, heading=difference.line.heading, kind=_KEPT[kind], person=person,
+            HeadingChange(report=self._report, heading=difference.line.heading, kind=_KEPT[kind],
+                          person=touched.get(difference.line.heading, last),
                           at=at, text=(difference.issued or difference.line).text[:300])
             for difference in behind([_line(h) for h in old], [_line(h) for h in new])
             for kind in difference.kinds
         ]  # fmt: skip
+        for row in rows:
+            self._keep(row)
         HeadingChange.objects.bulk_create(
             rows,
             update_conflicts=True,
             unique_fields=["report", "heading", "kind"],
             update_fields=["person", "at", "text"],
         )
-        for row in rows:
-            self._keep(row)
 
 
 def _line(heading: Heading) -> Line:

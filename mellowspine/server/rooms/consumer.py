@@ -1,82 +1,122 @@
 """The WebSocket of a report: shared text, presence, and the room's view.
 
-Binary messages are those of y-protocols: sync (0) and awareness (1). Text messages are JSON from the server:
-``hello``, ``state`` (the whole view, as changes from an empty one; in a room that opens it comes once the text has been
-asked for), ``changes`` (what differs from the view before), ``stored`` (how many of this connection's updates are on
-disk), ``refused`` and ``renamed``. A message that is malformed, or larger than ``LARGEST_MESSAGE``, closes its own
-connection and touches nothing else.
+Binary messages are those of y-protocols: sync (0) and awareness (1). The server asks for what the browser has (sync step
+1) when it comes in, and again whenever an update hangs on something that has not arrived; the browser answers with step 2
+and sends everything that is written from then on. Text messages are JSON from the server:
+
+- ``hello``: who the browser's person is, and their role; ``role``: it is another now;
+- ``state``: the whole view, as changes from an empty one; in a room that opens it comes once the text has been asked for;
+- ``changes``: what differs from the view before;
+- ``stored``: so many of this connection's updates, from its first, are on disk;
+- ``condition``: whether what is written can be saved at present, and what follows from it be computed;
+- ``refused``, ``renamed``, and ``beat``, a sign of life every ten seconds.
+
+A message that is malformed, or larger than ``LARGEST_MESSAGE``, closes its own connection and touches nothing else.
 """
 
 from __future__ import annotations
 
 import asyncio
-import json
+import logging
+from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import replace
 from typing import Any
 
 from asgiref.sync import sync_to_async
 from channels.generic.websocket import AsyncWebsocketConsumer
 from django.contrib.auth.models import User
-from pycrdt import YMessageType, YSyncMessageType, create_update_message, read_message, write_message
+from pycrdt import YMessageType, YSyncMessageType, read_message, write_message
 
 from mellowspine.server.accounts.people import person
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.shelf.reports import open_report
 
 from .awareness import decode
+from .company import NOT_YOURS, SIGNED_OUT, as_text
 from .registry import rooms
-from .room import NOT_YOURS, Malformed, MayNotWrite, Room
+from .room import MayNotWrite, Room
+from .text import Malformed
+
+log = logging.getLogger(__name__)
 
 LARGEST_MESSAGE = 8 * 1024 * 1024
 
-SIGN_IN, BAD_MESSAGE = 4401, 4400
-"""Codes with which a connection is closed; NOT_YOURS is a third."""
+MOST_UNSENT = 20_000
+"""Messages that wait for a browser which does not take them; with more it has to come in anew."""
+
+BAD_MESSAGE, TOO_LARGE, TOO_SLOW, FAILED = 4400, 4413, 4408, 1011
+"""Codes with which a connection is closed, beside those of ``company``."""
 
 
 class ReportConsumer(AsyncWebsocketConsumer):
-    async def connect(self) -> None:
+    async def __call__(self, *given: Any) -> None:
         self.room: Room | None = None
-        self.stored = 0
+        self.sender: asyncio.Task[None] | None = None
+        try:
+            await super().__call__(*given)
+        except Exception:
+            log.exception("A connection to report %s failed", self.scope["url_route"]["kwargs"].get("key"))
+            raise
+        finally:
+            await self._leave()
+
+    async def connect(self) -> None:
+        self.received = 0
+        self.loop = asyncio.get_running_loop()
+        self.outgoing: asyncio.Queue[bytes | str] = asyncio.Queue()
         await self.accept()
         user = self.scope.get("user")
         if not isinstance(user, User):
-            await self.close(SIGN_IN)
+            await self.close(SIGNED_OUT)
             return
-        self.person = user
+        self.person, self.session = user, self.scope["session"].session_key
         self.key = self.scope["url_route"]["kwargs"]["key"]
         try:
             _, role = await sync_to_async(open_report)(self.key, user)
         except Refusal:
             await self.close(NOT_YOURS)
             return
-        self.loop = asyncio.get_running_loop()
-        self.outgoing: asyncio.Queue[bytes | str] = asyncio.Queue()
+        self.role = str(role)
         self.sender = asyncio.create_task(self._send_out())
         self.room = room = await asyncio.to_thread(rooms.enter, self.key)
         self.shown = (await sync_to_async(person)(user)).model_dump()
-        self.send_json({"type": "hello", "role": role, "person": self.shown})
+        self.send_out(as_text({"type": "hello", "role": self.role, "person": self.shown}))
         state = await asyncio.wrap_future(room.call(self._enter, room))
-        self.send_bytes(bytes([YMessageType.SYNC, YSyncMessageType.SYNC_STEP1]) + write_message(state))
+        self.send_out(bytes([YMessageType.SYNC, YSyncMessageType.SYNC_STEP1]) + write_message(state))
 
     def _enter(self, room: Room) -> bytes:
         room.join(self)
         return room.state()
 
     async def disconnect(self, code: int) -> None:
-        if self.room is None:
-            return
-        self.room.call(self.room.leave, self)
-        await asyncio.to_thread(rooms.leave, self.key)
-        self.sender.cancel()
+        await self._leave()
+
+    async def _leave(self) -> None:
+        """Gives back all that the connection holds, however it ended; more than once does no harm."""
+        room, self.room = self.room, None
+        if self.sender:
+            self.sender.cancel()
+        if room:
+            with suppress(RuntimeError):  # the room has been closed: there is nothing left to leave
+                room.call(room.leave, self)
+            await asyncio.to_thread(rooms.leave, self.key)
+
+    # From the room's thread.
 
     def put_out(self, code: int) -> None:
         asyncio.run_coroutine_threadsafe(self.close(code), self.loop)
 
-    def send_bytes(self, data: bytes) -> None:
-        self.loop.call_soon_threadsafe(self.outgoing.put_nowait, data)
+    def tell(self, data: bytes | str) -> None:
+        self.loop.call_soon_threadsafe(self.send_out, data)
 
-    def send_json(self, data: dict[str, Any]) -> None:
-        self.loop.call_soon_threadsafe(self.outgoing.put_nowait, json.dumps(data, ensure_ascii=False))
+    # From the event loop.
+
+    def send_out(self, data: bytes | str) -> None:
+        if self.outgoing.qsize() == MOST_UNSENT:
+            self.loop.create_task(self.close(TOO_SLOW))
+        if self.outgoing.qsize() <= MOST_UNSENT:
+            self.outgoing.put_nowait(data)
 
     async def _send_out(self) -> None:
         while True:
@@ -89,15 +129,16 @@ class ReportConsumer(AsyncWebsocketConsumer):
     async def receive(self, text_data: str | None = None, bytes_data: bytes | None = None) -> None:
         if self.room is None:
             return
-        if not bytes_data or len(bytes_data) > LARGEST_MESSAGE:
-            await self.close(BAD_MESSAGE)
+        if bytes_data and len(bytes_data) > LARGEST_MESSAGE:
+            await self.close(TOO_LARGE)
             return
         try:
+            if not bytes_data:
+                raise ValueError("no message")
             await self._take(self.room, bytes_data)
-        except (Malformed, ValueError, IndexError, RuntimeError, AssertionError):
+        except (Malformed, ValueError, IndexError, RuntimeError, AssertionError) as error:
+            log.info("A message to report %s was not understood: %s", self.key, error)
             await self.close(BAD_MESSAGE)
-        except MayNotWrite:
-            self.send_json({"type": "refused", "message": "You can read this report, not change it."})
 
     async def _take(self, room: Room, data: bytes) -> None:
         if data[0] == YMessageType.AWARENESS:
@@ -108,16 +149,30 @@ class ReportConsumer(AsyncWebsocketConsumer):
             ]
             room.call(room.meet, presences, self)
         elif data[0] == YMessageType.SYNC and data[1] == YSyncMessageType.SYNC_STEP1:
-            missing = await asyncio.wrap_future(room.call(room.missing, read_message(data[2:])))
-            await self.send(bytes_data=bytes([YMessageType.SYNC, YSyncMessageType.SYNC_STEP2]) + write_message(missing))
+            room.call(self._in_room, lambda: self._give(room, read_message(data[2:])))
         elif data[0] == YMessageType.SYNC and data[1] in (YSyncMessageType.SYNC_STEP2, YSyncMessageType.SYNC_UPDATE):
-            update = read_message(data[2:])
-            await asyncio.wrap_future(room.call(self._write, room, update))
-            self.stored += 1
-            self.send_json({"type": "stored", "count": self.stored})
+            update, answer = read_message(data[2:]), data[1] == YSyncMessageType.SYNC_STEP2
+            self.received += 1
+            number = self.received
+            room.call(self._in_room, lambda: room.receive(update, self.person, self, number, answer))
         else:
             raise ValueError("unknown kind of message")
 
-    def _write(self, room: Room, update: bytes) -> None:
-        if room.receive(update, self.person):
-            room.pass_on(create_update_message(update), self)
+    # In the room's thread.
+
+    def _in_room(self, work: Callable[[], None]) -> None:
+        """Does what a message asks for. Nobody waits for it: messages behind it must not wait for a disk."""
+        try:
+            work()
+        except MayNotWrite:
+            self.tell(as_text({"type": "refused", "message": "You can read this report, not change it."}))
+        except Malformed as error:
+            log.info("A message to report %s was not understood: %s", self.key, error)
+            self.put_out(BAD_MESSAGE)
+        except Exception:
+            log.exception("A message to report %s could not be taken in", self.key)
+            self.put_out(FAILED)
+
+    def _give(self, room: Room, state: bytes) -> None:
+        missing = room.missing(state)
+        self.tell(bytes([YMessageType.SYNC, YSyncMessageType.SYNC_STEP2]) + write_message(missing))

@@ -8,6 +8,7 @@ nothing: values out of range fall back to the style's, unknown elements to an em
 from __future__ import annotations
 
 import re
+import secrets
 from collections.abc import Iterable
 from typing import Any
 
@@ -33,6 +34,16 @@ FIELD = "text"
 _COLOUR = re.compile(r"#[0-9a-f]{6}")
 _ID = re.compile(r"[A-Za-z0-9_-]{1,64}")
 _ALIGN = ("left", "center", "right", "justify")
+
+
+def new_id() -> str:
+    """An id that no other block of the report has: 62 bits, as many as the browsers' own have."""
+    return "".join(secrets.choice("abcdefghijklmnopqrstuvwxyz0123456789") for _ in range(12))
+
+
+def has_own_id(element: Any) -> bool:
+    """Whether a child of the text has an id that can be used."""
+    return isinstance(element, XmlElement) and _ID.fullmatch(str(element.attributes.get("id") or "")) is not None
 
 
 def text_of(document: Doc[Any]) -> XmlFragment:

@@ -2,28 +2,44 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
-from pycrdt import Doc
+from django.contrib.auth.models import User
+from pycrdt import Doc, XmlElement
 
-from mellowspine.core.report.blocks import Block
+from mellowspine.core.report.blocks import Block, DataTable, PlacedTable
 
-from .document import read_block, text_of
+from .document import has_own_id, read_block, text_of
+
+
+@dataclass(slots=True)
+class _Entry:
+    """A block of the text. ``unread`` once something changed in it; a block that is new has not been read at all."""
+
+    block: Block | None
+    unread: bool = False
+    person: User | None = None
+    """Who changed it last since it was read."""
+    doubtful: bool = False
+    """Whether its ids may stand elsewhere as well, until they are found to stand once."""
 
 
 class Mirror:
-    """``blocks`` always equals the document's text. Lives in the thread of its document."""
+    """Lives in the thread of its document. While the document changes it only notes where; ``read`` does the rest."""
 
     def __init__(self, document: Doc[Any]) -> None:
         self._fragment = text_of(document)
-        self.blocks: list[Block] = [read_block(child, i) for i, child in enumerate(self._fragment.children)]
+        self._entries = [_Entry(None, unread=True) for _ in self._fragment.children]
+        self.person: User | None = None
+        """Who makes the changes that come now."""
+        self._removed: dict[str, User] = {}
         self.stale = True
-        """Whether anything changed since this was last set to False."""
+        """Whether anything changed since ``read``."""
         self._subscription = self._fragment.observe_deep(self._changed)
 
     def _changed(self, events: list[Any]) -> None:
         self.stale = True
-        children = self._fragment.children
         touched: set[int] = set()
         for event in events:
             path = event.path
@@ -35,11 +51,54 @@ class Mirror:
                 if "retain" in step:
                     at += int(step["retain"])
                 elif "delete" in step:
-                    del self.blocks[at : at + int(step["delete"])]
+                    end = at + int(step["delete"])
+                    if self.person:
+                        self._removed |= {one.block.id: self.person for one in self._entries[at:end] if one.block}
+                    del self._entries[at:end]
                 else:
-                    new = [read_block(child, at + i) for i, child in enumerate(step["insert"])]
-                    self.blocks[at:at] = new
+                    new = [_Entry(None, unread=True, person=self.person) for _ in step["insert"]]
+                    self._entries[at:at] = new
                     at += len(new)
         for index in touched:
-            if index < len(self.blocks):
-                self.blocks[index] = read_block(children[index], index)
+            if index < len(self._entries):
+                self._entries[index].unread, self._entries[index].person = True, self.person
+
+    def read(self) -> tuple[list[Block], dict[str, User], list[int]]:
+        """The blocks as they are now; who touched which since the last time, by id, as far as that is known; and where ids must be renewed.
+
+        An id stands once: where it stands twice, whoever had it before keeps it, or else the first in the text.
+        """
+        touched, children = self._removed, self._fragment.children
+        for index, one in enumerate(self._entries):
+            if one.unread:
+                before = _names(one.block)
+                one.block, one.unread = read_block(children[index], index), False
+                if one.person:
+                    touched[one.block.id] = one.person
+                if _names(one.block) != before:
+                    one.doubtful = True
+        doubtful = [index for index, one in enumerate(self._entries) if one.doubtful]
+        again = []
+        if doubtful:
+            new = set(doubtful)
+            kept = {name for index, one in enumerate(self._entries) if index not in new for name in _names(one.block)}
+            for index in doubtful:
+                names, element = _names(self._entries[index].block), children[index]
+                if has_own_id(element) and kept.isdisjoint(names) and len(set(names)) == len(names):
+                    kept.update(names)
+                    self._entries[index].doubtful = False
+                elif isinstance(element, XmlElement):
+                    again.append(index)
+        self._removed, self.stale = {}, False
+        return [one.block for one in self._entries if one.block], touched, again
+
+
+def _names(block: Block | None) -> list[str]:
+    """What must stand once in the text: the ids of a block and of what it holds, and the name of a table placed in it."""
+    if block is None:
+        return []
+    if isinstance(block, DataTable):
+        return [block.id, *(p.id for row in block.rows for cell in row for p in cell.paragraphs)]
+    if isinstance(block, PlacedTable):
+        return [block.id, f"table {block.table}"]
+    return [block.id]

@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db.models import Max, Prefetch
+from django.db.models import Max, Prefetch, Q
 from django.db.models.functions import Coalesce, Greatest
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
@@ -34,7 +34,9 @@ class Card(Schema):
     pages: int
     headings: int
     behind: list[int]
-    """For every table placed in the report, how many lines it is behind."""
+    """For every table placed in the report that has something to list, how many lines it is behind."""
+    empty: int
+    """How many tables placed in it have nothing to list yet."""
     changed_at: datetime
     people: list[Person]
 
@@ -106,8 +108,10 @@ def _people(report: Report) -> list[Person]:
 @router.get("/reports", response=list[Card])
 def shelf(request: HttpRequest) -> list[Card]:
     everyone = Prefetch("members", Membership.objects.select_related("person").order_by("pk"))
-    tables = Prefetch("tables", IssuedTable.objects.filter(placed=True).defer("lines", "recipe"))
-    mine = Membership.objects.filter(person=_user(request)).select_related("report")
+    tables = Prefetch(
+        "tables", IssuedTable.objects.filter(placed=True).annotate(empty=Q(lines=[], behind=0)).defer("lines", "recipe")
+    )
+    mine = Membership.objects.filter(person=_user(request))
     found = mine.prefetch_related(Prefetch("report", Report.objects.prefetch_related(everyone, tables)))
     written = Greatest("report__changed_at", Coalesce(Max("report__updates__at"), "report__changed_at"))
     return [
@@ -117,7 +121,8 @@ def shelf(request: HttpRequest) -> list[Card]:
             role=Role(membership.role),
             pages=report.pages,
             headings=report.headings,
-            behind=[table.behind for table in report.tables.all()],
+            behind=[table.behind for table in report.tables.all() if not table.empty],
+            empty=sum(table.empty for table in report.tables.all()),
             changed_at=membership.written,
             people=_people(report),
         )

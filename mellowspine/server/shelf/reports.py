@@ -28,6 +28,12 @@ def role_of(report: Report, person: User | AnonymousUser) -> Role | None:
     return Role(found) if found else None
 
 
+def writers_of(report: Report) -> frozenset[int]:
+    """The primary keys of all who may change a report."""
+    found = Membership.objects.filter(report=report, person__is_active=True, role__in=(Role.OWNER, Role.EDITOR))
+    return frozenset(found.values_list("person_id", flat=True))
+
+
 def open_report(key: str, person: User | AnonymousUser, change: bool = False) -> tuple[Report, Role]:
     """A report that the person may read, or ``change``. Raises Refusal; a report of others is not there at all."""
     report = Report.objects.filter(key=key).first()

@@ -285,6 +285,8 @@ export interface components {
             headings: number;
             /** Behind */
             behind: number[];
+            /** Empty */
+            empty: number;
             /**
              * Changed At
              * Format: date-time

@@ -1,15 +1,14 @@
-/** Bringing in a file: choose or drop it, watch it being read, see what came of it. */
-import { Box, Button, Flex, Heading, Progress, Stack, Text } from "@chakra-ui/react";
+/** Bringing in a file: choose it, or drop it anywhere on the shelf; watch it being read, see what came of it. */
+import { Box, Button, Center, Flex, Heading, Progress, Stack, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link } from "wouter";
 import { api, type Summary } from "../api/client";
 import { useJob } from "../api/useJob";
 import { counted } from "../words";
 
-export function BringIn() {
-  const input = useRef<HTMLInputElement>(null);
-  const [over, setOver] = useState(false);
+/** A file that is being brought in, or was last. */
+export function useBringIn() {
   const [name, setName] = useState("");
   const [summary, setSummary] = useState<Summary | null>(null);
   const queries = useQueryClient();
@@ -17,58 +16,87 @@ export function BringIn() {
     setSummary(job.summary ?? null);
     void queries.invalidateQueries({ queryKey: ["shelf"] });
   });
-
   const take = (file: File | undefined) => {
     if (!file || reading.running) return;
     setSummary(null);
     setName(file.name);
     void reading.begin(() => api.bringIn(file));
   };
+  return { reading, name, summary, take };
+}
 
+type BringingIn = ReturnType<typeof useBringIn>;
+
+/** The button, and the whole window as the place to drop a file on. */
+export function BringIn({ bringing: { reading, take } }: { bringing: BringingIn }) {
+  const input = useRef<HTMLInputElement>(null);
+  const over = useDroppedFile(take);
   return (
-    <Box
-      as="section"
-      aria-labelledby="bring-in"
-      mt="8"
-      p="6"
-      rounded="md"
-      borderWidth="2px"
-      borderStyle="dashed"
-      borderColor={over ? "iris" : "edge"}
-      bg={over ? "irisWash" : "leaf"}
-      onDragOver={(event) => {
-        event.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={(event) => {
-        event.preventDefault();
-        setOver(false);
-        take(event.dataTransfer.files[0]);
-      }}
-    >
-      <Flex gap="6" align="center" justify="space-between" wrap="wrap">
-        <Box>
-          <Heading as="h2" id="bring-in" fontFamily="heading" fontSize="20px">
-            Bring in a file
-          </Heading>
-          <Text color="quiet">Office Open XML (.docx), Markdown or plain text. Drop it here, or choose it.</Text>
-        </Box>
-        <Button variant="outline" bg="raised" borderColor="quiet" disabled={reading.running} onClick={() => input.current?.click()}>
-          Choose a file
-        </Button>
-        <input
-          ref={input}
-          type="file"
-          aria-label="File to bring in"
-          accept=".docx,.md,.markdown,.txt"
-          style={{ display: "none" }}
-          onChange={(event) => {
-            take(event.target.files?.[0]);
-            event.target.value = "";
-          }}
-        />
-      </Flex>
+    <>
+      <Button variant="outline" bg="raised" borderColor="quiet" disabled={reading.running} onClick={() => input.current?.click()}>
+        Bring in a file
+      </Button>
+      <input
+        ref={input}
+        type="file"
+        aria-label="File to bring in"
+        accept=".docx,.md,.markdown,.txt"
+        style={{ display: "none" }}
+        onChange={(event) => {
+          take(event.target.files?.[0]);
+          event.target.value = "";
+        }}
+      />
+      {over && (
+        <Center position="fixed" inset="3" zIndex="overlay" bg="irisWash" borderWidth="3px" borderStyle="dashed" borderColor="iris" rounded="lg" pointerEvents="none">
+          <Text fontFamily="heading" fontSize="26px" color="iris">
+            Let go, and it is brought in
+          </Text>
+        </Center>
+      )}
+    </>
+  );
+}
+
+/** Takes a file that is dropped anywhere in the window; whether one is being dragged over it. */
+function useDroppedFile(take: (file: File | undefined) => void): boolean {
+  const [over, setOver] = useState(false);
+  const latest = useRef(take);
+  useEffect(() => {
+    latest.current = take;
+  });
+  useEffect(() => {
+    const holdsFile = (event: DragEvent) => event.dataTransfer?.types.includes("Files") ?? false;
+    const drag = (event: DragEvent) => {
+      if (!holdsFile(event)) return;
+      event.preventDefault();
+      setOver(true);
+    };
+    const leave = (event: DragEvent) => {
+      if (event.relatedTarget === null) setOver(false);
+    };
+    const drop = (event: DragEvent) => {
+      setOver(false);
+      if (!holdsFile(event)) return;
+      event.preventDefault();
+      latest.current(event.dataTransfer?.files[0]);
+    };
+    window.addEventListener("dragover", drag);
+    window.addEventListener("dragleave", leave);
+    window.addEventListener("drop", drop);
+    return () => {
+      window.removeEventListener("dragover", drag);
+      window.removeEventListener("dragleave", leave);
+      window.removeEventListener("drop", drop);
+    };
+  }, []);
+  return over;
+}
+
+/** How far the reading is, and what came of it: at the head of the shelf, where one looks. */
+export function BroughtIn({ bringing: { reading, name, summary } }: { bringing: BringingIn }) {
+  return (
+    <>
       {reading.running && reading.job && (
         <Flex mt="5" gap="4" align="center" role="status">
           <Text flexShrink="0">Reading {name} …</Text>
@@ -93,7 +121,7 @@ export function BringIn() {
         </Text>
       )}
       {summary && <WhatCame summary={summary} />}
-    </Box>
+    </>
   );
 }
 

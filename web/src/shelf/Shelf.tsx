@@ -5,19 +5,29 @@ import { useState } from "react";
 import { Link, useLocation } from "wouter";
 import { api, type Card, type Person } from "../api/client";
 import { Page, PageTitle } from "../theme/Page";
-import { counted, howFarBehind, when } from "../words";
-import { BringIn } from "./BringIn";
+import { counted, howFarBehind, initials, NOTHING_TO_LIST, when } from "../words";
+import { BringIn, BroughtIn, useBringIn } from "./BringIn";
 
 const ROLES = { owner: "yours", editor: "you write in it", reader: "you read it" };
 
 export function Shelf({ person }: { person: Person }) {
+  const bringing = useBringIn();
   const shelf = useQuery({ queryKey: ["shelf"], queryFn: api.shelf, refetchInterval: 15_000 });
   return (
     <Page person={person}>
       <Flex justify="space-between" align="end" gap="4" wrap="wrap">
-        <PageTitle>Your shelf</PageTitle>
-        <NewReport />
+        <Box>
+          <PageTitle>Your shelf</PageTitle>
+          <Text color="quiet" mt="1">
+            Office Open XML (.docx), Markdown and plain text can be dropped anywhere here.
+          </Text>
+        </Box>
+        <Flex gap="3" wrap="wrap">
+          <BringIn bringing={bringing} />
+          <NewReport />
+        </Flex>
       </Flex>
+      <BroughtIn bringing={bringing} />
       {shelf.isError && (
         <Text role="alert" mt="6" color="gone">
           {shelf.error.message}
@@ -35,7 +45,6 @@ export function Shelf({ person }: { person: Person }) {
           Nothing stands here yet. Start a report, or bring in a file that you have.
         </Text>
       )}
-      <BringIn />
     </Page>
   );
 }
@@ -71,11 +80,26 @@ function Book({ card }: { card: Card }) {
             <Text color="quiet">
               {counted(card.pages, "page")} · {counted(card.headings, "heading")} · {ROLES[card.role]}
             </Text>
-            <Behind counts={card.behind} />
+            <Behind counts={card.behind} empty={card.empty} />
             <Flex align="center" gap="2" mt="2" color="quiet" fontSize="14px">
               <Flex aria-label={`With ${card.people.map((one) => one.name).join(", ")}`} role="img">
                 {card.people.slice(0, 6).map((one) => (
-                  <Box key={one.id} w="4" h="4" ml="-1" _first={{ ml: 0 }} rounded="full" borderWidth="2px" borderColor="raised" style={{ background: one.colour }} />
+                  <Box
+                    key={one.id}
+                    title={one.name}
+                    w="24px"
+                    h="24px"
+                    mr="1px"
+                    rounded="full"
+                    color="white"
+                    fontSize="10px"
+                    fontWeight="700"
+                    lineHeight="24px"
+                    textAlign="center"
+                    style={{ background: one.colour }}
+                  >
+                    {initials(one.name)}
+                  </Box>
                 ))}
               </Flex>
               <Text>Changed {when(card.changed_at)}</Text>
@@ -87,8 +111,8 @@ function Book({ card }: { card: Card }) {
   );
 }
 
-function Behind({ counts }: { counts: number[] }) {
-  if (counts.length === 0) return <Text color="quiet">No table in it yet</Text>;
+function Behind({ counts, empty }: { counts: number[]; empty: number }) {
+  if (counts.length === 0) return <Text color="quiet">{empty ? NOTHING_TO_LIST : "No table in it yet"}</Text>;
   const worst = Math.max(...counts);
   return (
     <Text color={worst ? "behindInk" : "level"} fontWeight="600">

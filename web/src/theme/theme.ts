@@ -7,6 +7,8 @@ const config = defineConfig({
   globalCss: {
     "html, body, #root": { height: "100%" },
     body: { bg: "leaf", color: "ink", fontFamily: "body", fontSize: "15px", lineHeight: 1.45 },
+    // A track of its own colour would stand beside the leaves as a white stripe.
+    "*": { scrollbarColor: "var(--chakra-colors-rib-quiet) transparent" },
     "*:focus-visible": { outline: "2px solid var(--chakra-colors-iris)", outlineOffset: "2px" },
     "*, *::before, *::after": { _motionReduce: { transition: "none !important", animation: "none !important" } },
   },

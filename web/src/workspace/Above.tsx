@@ -1,34 +1,35 @@
 /** The line above the leaves: the report's name, how far behind it is, who is here, and its PDF. */
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
-import { memo, useEffect, useState } from "react";
+import { memo, useEffect, useRef, useState, useSyncExternalStore } from "react";
 import { Link } from "wouter";
 import { api, type Person, type ReportShown } from "../api/client";
 import { useJob } from "../api/useJob";
 import { Mark } from "../theme/Mark";
-import { counted, howFarBehind } from "../words";
-import type { Room } from "./room";
+import { counted, howFarBehind, initials, NOTHING_TO_LIST } from "../words";
+import type { Room, RoomState } from "./room";
 import { usePresence } from "./usePresence";
 import { useRoom } from "./useRoom";
-import { linesBehind } from "./view";
+import { isEmpty, linesBehind } from "./view";
 
 interface Props {
   report: ReportShown;
   title: string;
   room: Room;
   person: Person;
+  mayWrite: boolean;
   rename: (title: string) => Promise<void>;
 }
 
-export const Above = memo(function Above({ report, title, room, person, rename }: Props) {
+export const Above = memo(function Above({ report, title, room, person, mayWrite, rename }: Props) {
   return (
     <Flex as="header" align="center" gap="4" px="4" h="52px" bg="leaf" borderBottomWidth="1px" borderColor="edge" minW="0">
       <Link href="/" aria-label="To your shelf" title="To your shelf">
         <Mark />
       </Link>
-      <Title title={title} mayChange={report.role !== "reader"} rename={rename} />
+      <Title title={title} mayChange={mayWrite} rename={rename} />
       <Behind room={room} />
       <Box flex="1" />
-      <Saved room={room} mayWrite={report.role !== "reader"} />
+      <Saved room={room} mayWrite={mayWrite} />
       <Here room={room} person={person} />
       <Pdf report={report} />
     </Flex>
@@ -39,7 +40,8 @@ function Behind({ room }: { room: Room }) {
   const view = useRoom(room, "view");
   const behind = linesBehind(view);
   if (view.tables.size === 0) return null;
-  const words = howFarBehind(behind);
+  const empty = [...view.tables.values()].every(isEmpty);
+  const words = empty ? NOTHING_TO_LIST : howFarBehind(behind);
   // Where there is little room, the number stands alone.
   const rest = behind ? words.indexOf(" ") : 0;
   return (
@@ -47,11 +49,11 @@ function Behind({ room }: { room: Room }) {
       flexShrink="0"
       fontWeight="600"
       fontSize="14px"
-      color={behind ? "behindInk" : "level"}
+      color={behind ? "behindInk" : empty ? "quiet" : "level"}
       title={words}
       data-testid="how-far-behind"
     >
-      {behind ? "◇ " : "◆ "}
+      {!empty && (behind ? "◇ " : "◆ ")}
       {words.slice(0, rest)}
       <Box as="span" hideBelow="md">
         {words.slice(rest)}
@@ -122,41 +124,63 @@ function Title({ title, mayChange, rename }: { title: string; mayChange: boolean
   );
 }
 
+/** How long it may take to save before it is said that it is being saved, in milliseconds. */
+const NOTICED = 600;
+
+/** What is said of how far the text is saved. Nothing changes while each key is saved as quickly as it should be. */
 function Saved({ room, mayWrite }: { room: Room; mayWrite: boolean }) {
-  const line = useRoom(room, "line");
-  const unsaved = useRoom(room, "unsaved");
-  const waiting = unsaved > 0;
-  let words = mayWrite ? "Saved" : "You are reading";
-  if (line === "opening") words = "Connecting …";
-  else if (line === "lost")
-    words = waiting
-      ? `No connection. ${counted(unsaved, "change")} kept here until it is back`
-      : "No connection. You can go on writing";
+  const [slow, setSlow] = useState(false);
+  const words = useSyncExternalStore(room.subscribe, () => savedWords(room.state, mayWrite, slow));
+  const troubled = useSyncExternalStore(room.subscribe, () => isTroubled(room.state));
+  const element = useRef<HTMLParagraphElement>(null);
+  useEffect(() => {
+    let timer: number | undefined;
+    const look = () => {
+      const { line, unsaved } = room.state;
+      const saved = String(line === "live" && unsaved === 0);
+      // Written past React: it would go through all of the text for each of these.
+      if (element.current && element.current.dataset.saved !== saved) element.current.dataset.saved = saved;
+      if (unsaved === 0) {
+        window.clearTimeout(timer);
+        timer = undefined;
+        setSlow(false);
+      } else timer ??= window.setTimeout(() => setSlow(true), NOTICED);
+    };
+    look();
+    const stop = room.subscribe(look);
+    return () => {
+      window.clearTimeout(timer);
+      stop();
+    };
+  }, [room]);
   return (
     <Text
+      ref={element}
       role="status"
       flexShrink="1"
       truncate
-      hideBelow={line === "live" && !waiting ? "md" : undefined}
+      hideBelow={troubled || slow ? undefined : "md"}
       fontSize="14px"
-      color={line === "lost" ? "behindInk" : "quiet"}
-      fontWeight={line === "lost" ? "600" : undefined}
+      color={troubled ? "behindInk" : "quiet"}
+      fontWeight={troubled ? "600" : undefined}
       title={words}
-      data-saved={!waiting && line === "live"}
     >
-      {waiting && line === "live" ? <Saving before={words} /> : words}
+      {words}
     </Text>
   );
 }
 
-/** Says that something is being saved only once it takes long enough to be noticed. */
-function Saving({ before }: { before: string }) {
-  const [slow, setSlow] = useState(false);
-  useEffect(() => {
-    const timer = window.setTimeout(() => setSlow(true), 600);
-    return () => window.clearTimeout(timer);
-  }, []);
-  return slow ? "Saving …" : before;
+const isTroubled = ({ line, unsaved, saving }: RoomState) => line === "lost" || line === "stuck" || (unsaved > 0 && !saving);
+
+function savedWords({ line, unsaved, saving }: RoomState, mayWrite: boolean, slow: boolean): string {
+  if (line === "opening") return "Connecting …";
+  if (line === "stuck" || (mayWrite && unsaved > 0 && !saving)) return `${counted(unsaved, "change")} not saved`;
+  if (line === "lost")
+    return unsaved > 0
+      ? `No connection. ${counted(unsaved, "change")} kept here until it is back`
+      : "No connection. You can go on writing";
+  if (!mayWrite) return "You are reading";
+  return slow ? "Saving …" : "Saved";
 }
 
 function Here({ room, person }: { room: Room; person: Person }) {
@@ -183,21 +207,13 @@ function Here({ room, person }: { room: Room; person: Person }) {
           textAlign="center"
           style={{ background: one.colour }}
         >
-          {initials(one.name)}
+          {initials(one.name.replace(/ \(you\)$/, ""))}
         </Box>
       ))}
       {people.length > 6 && <Text ml="2">and {people.length - 6} more</Text>}
     </Flex>
   );
 }
-
-export const initials = (name: string) =>
-  name
-    .replace(/ \(you\)$/, "")
-    .split(/\s+/)
-    .map((word) => word[0] ?? "")
-    .slice(0, 2)
-    .join("");
 
 function Pdf({ report }: { report: ReportShown }) {
   const writing = useJob((job) => window.location.assign(api.fileOf(job.key)));

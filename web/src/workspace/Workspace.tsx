@@ -8,6 +8,7 @@ import { Link } from "wouter";
 import { api, type Person, type ReportShown, type Scope } from "../api/client";
 import { Chords, type Chord } from "./Chords";
 import { Above } from "./Above";
+import { Condition, Kept } from "./Condition";
 import { LeafChooser, type Leaf } from "./LeafChooser";
 import { Room } from "./room";
 import { Spine } from "./spine/Spine";
@@ -38,12 +39,18 @@ const Opening = () => (
   </Center>
 );
 
-const Away = ({ message }: { message: string }) => (
+const Away = ({ message, kept = "" }: { message: string; kept?: string }) => (
   <Center h="100%">
     <Stack gap="4" align="center" maxW="40ch" textAlign="center">
       <Text role="alert" fontSize="18px">
         {message}
       </Text>
+      {kept && (
+        <>
+          <Text>What you wrote last is not saved; copy it here if you need it.</Text>
+          <Kept words={kept} />
+        </>
+      )}
       <Link href="/" style={{ textDecoration: "underline" }}>
         To your shelf
       </Link>
@@ -70,7 +77,8 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
   const [shown, setShown] = useState<Leaf>("text");
   const [notice, setNotice] = useState("");
   const queries = useQueryClient();
-  const mayWrite = report.role !== "reader";
+  const role = useRoom(room, "role") ?? report.role;
+  const mayWrite = role !== "reader" && line !== "stuck";
 
   useEffect(() => {
     document.title = `${newTitle ?? report.title} – Mellow Spine`;
@@ -181,11 +189,21 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
     return () => window.clearTimeout(timer);
   }, [notice]);
 
-  if (line === "closed") return <Away message={room.state.trouble} />;
+  if (line === "closed") return <Away message={room.state.trouble} kept={room.state.kept} />;
 
   return (
     <Grid h="100%" templateRows="auto auto minmax(0, 1fr)" bg="leaf">
-      <Above report={report} title={newTitle ?? report.title} room={room} person={person} rename={rename} />
+      <Box minW="0">
+        <Above
+          report={report}
+          title={newTitle ?? report.title}
+          room={room}
+          person={person}
+          mayWrite={mayWrite}
+          rename={rename}
+        />
+        <Condition room={room} />
+      </Box>
       <LeafChooser shown={shown} show={setShown} />
       <Grid
         templateColumns={{ base: "minmax(0, 1fr)", md: "210px minmax(0, 1fr)", lg: "minmax(280px, 336px) 236px minmax(0, 1fr)" }}

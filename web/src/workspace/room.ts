@@ -1,8 +1,9 @@
 /**
  * The connection to a report's room: shared text (Yjs), presence (awareness) and the view that the server computes.
  *
- * Edits made while the connection is lost stay in the document and are sent when it is back. An edit counts as saved
- * once the server has said that it is stored.
+ * The server asks for what this browser has; everything written after the answer is sent at once. Edits made while the
+ * connection is lost stay in the document, and are part of the next answer. An edit counts as saved once the server has
+ * said that it is stored.
  */
 import * as decoding from "lib0/decoding";
 import * as encoding from "lib0/encoding";
@@ -10,52 +11,96 @@ import { applyAwarenessUpdate, Awareness, encodeAwarenessUpdate, removeAwareness
 import { readSyncMessage, writeSyncStep1, writeUpdate } from "y-protocols/sync";
 import * as Y from "yjs";
 import type { Person } from "../api/client";
+import { wordsSince } from "./unsaved";
 import { applyChanges, EMPTY_VIEW, type Changes, type View } from "./view";
 
 const SYNC = 0;
 const AWARENESS = 1;
+const STEP_ONE = 0;
 const STEP_TWO = 1;
 const FIRST_PAUSE = 400;
 const LONGEST_PAUSE = 8000;
-const SIGN_IN_CODE = 4401;
-const NOT_YOURS_CODE = 4404;
+/** A connection that was live for so long is not tried again ever more slowly when it ends. */
+const GOOD_AFTER = 10_000;
+/** The server gives a sign of life every ten seconds; after a silence of this length the connection counts as lost. */
+const SILENCE = 25_000;
+const LISTEN_EVERY = 2_000;
 
-export type Line = "opening" | "live" | "lost" | "closed";
+const SIGNED_OUT = 4401;
+const NOT_YOURS = 4404;
+const BAD_MESSAGE = 4400;
+const TOO_LARGE = [4413, 1009];
+
+/** `stuck`: the server does not take what was written; trying again would not help. `closed`: the room may not be entered. */
+export type Line = "opening" | "live" | "lost" | "stuck" | "closed";
+export type Role = "owner" | "editor" | "reader";
 
 export interface RoomState {
   line: Line;
   /** The text and the view have arrived at least once. */
   ready: boolean;
+  /** The person's role, once the server has said it. */
+  role: Role | null;
   /** Edits that the server has not confirmed as stored. */
   unsaved: number;
+  /** Whether the server's disk takes what is written. */
+  saving: boolean;
+  /** Whether pages and tables can be computed. */
+  computing: boolean;
   /** Why the room cannot be entered, or what the server refused. */
   trouble: string;
+  /** What had been written and not saved when it became clear that it cannot be, for its author to copy. */
+  kept: string;
   view: View;
   title: string | null;
 }
 
 type Message =
-  | { type: "hello"; role: string; person: Person }
+  | { type: "hello"; role: Role; person: Person }
+  | { type: "role"; role: Role }
   | ({ type: "state" } & Changes)
   | ({ type: "changes" } & Changes)
   | { type: "stored"; count: number }
+  | { type: "condition"; saving: boolean; computing: boolean }
   | { type: "refused"; message: string }
-  | { type: "renamed"; title: string };
+  | { type: "renamed"; title: string }
+  | { type: "beat" };
 
 export class Room {
   readonly document = new Y.Doc();
   readonly awareness = new Awareness(this.document);
-  state: RoomState = { line: "opening", ready: false, unsaved: 0, trouble: "", view: EMPTY_VIEW, title: null };
+  state: RoomState = {
+    line: "opening",
+    ready: false,
+    role: null,
+    unsaved: 0,
+    saving: true,
+    computing: true,
+    trouble: "",
+    kept: "",
+    view: EMPTY_VIEW,
+    title: null,
+  };
 
   private socket: WebSocket | null = null;
   private listeners = new Set<() => void>();
+  /** Updates sent on this connection, and how many of them are stored. */
   private sent = 0;
   private stored = 0;
+  /** Edits that were made without a connection, or were on their way when it was lost. */
   private offline = 0;
+  /** What each update on its way takes this browser's own clock to (Yjs), and what is stored of it. */
+  private onTheWay: { number: number; clock: number }[] = [];
+  private storedClock = 0;
+  private answered = false;
   private synced = false;
   private viewed = false;
+  private heardAt = 0;
+  private liveSince = Infinity;
+  private refusals = 0;
   private pause = FIRST_PAUSE;
   private timer: number | undefined;
+  private listening: number | undefined;
   private over = false;
 
   constructor(private readonly key: string) {}
@@ -63,8 +108,9 @@ export class Room {
   open(): void {
     this.document.on("update", this.localUpdate);
     this.awareness.on("update", this.localAwareness);
-    window.addEventListener("online", this.connect);
+    window.addEventListener("online", this.online);
     window.addEventListener("beforeunload", this.warn);
+    this.listening = window.setInterval(this.listen, LISTEN_EVERY);
     this.connect();
   }
 
@@ -78,12 +124,18 @@ export class Room {
   close(): void {
     this.over = true;
     window.clearTimeout(this.timer);
-    window.removeEventListener("online", this.connect);
+    window.clearInterval(this.listening);
+    window.removeEventListener("online", this.online);
     window.removeEventListener("beforeunload", this.warn);
     removeAwarenessStates(this.awareness, [this.document.clientID], "closed");
     this.socket?.close();
     this.awareness.destroy();
     this.document.destroy();
+  }
+
+  /** Whether the person may write, as far as the server has said. */
+  private get writes(): boolean {
+    return this.state.role !== "reader";
   }
 
   private set(change: Partial<RoomState>): void {
@@ -95,43 +147,81 @@ export class Room {
     if (this.state.unsaved > 0) event.preventDefault();
   };
 
+  private online = () => {
+    this.pause = FIRST_PAUSE;
+    this.connect();
+  };
+
   private connect = () => {
     window.clearTimeout(this.timer);
-    if (this.over || (this.socket && this.socket.readyState <= WebSocket.OPEN)) return;
+    if (this.over || this.isOver() || (this.socket && this.socket.readyState <= WebSocket.OPEN)) return;
     const scheme = window.location.protocol === "https:" ? "wss" : "ws";
     const socket = new WebSocket(`${scheme}://${window.location.host}/ws/reports/${this.key}`);
     socket.binaryType = "arraybuffer";
     this.socket = socket;
     this.sent = this.stored = 0;
-    this.synced = false;
+    this.onTheWay = [];
+    this.answered = this.synced = false;
+    this.heardAt = Date.now();
+    this.liveSince = Infinity;
     socket.onopen = () => {
-      this.pause = FIRST_PAUSE;
       const encoder = encoding.createEncoder();
       encoding.writeVarUint(encoder, SYNC);
       writeSyncStep1(encoder, this.document);
       socket.send(encoding.toUint8Array(encoder));
-      if (this.awareness.getLocalState()) this.sendAwareness([this.document.clientID]);
+      // Said again with a new clock: the others may have heard meanwhile that this browser has left.
+      const here = this.awareness.getLocalState();
+      if (here) this.awareness.setLocalState(here);
     };
     socket.onmessage = (event) => {
+      this.heardAt = Date.now();
       if (typeof event.data === "string") this.take(JSON.parse(event.data) as Message);
       else this.takeBytes(new Uint8Array(event.data as ArrayBuffer));
     };
     socket.onclose = (event) => {
-      if (this.socket !== socket || this.over) return;
-      this.socket = null;
-      // What was on its way may not have arrived: it counts as unsaved until the next exchange.
-      this.offline += this.sent - this.stored;
-      this.sent = this.stored = 0;
-      const others = [...this.awareness.getStates().keys()].filter((id) => id !== this.document.clientID);
-      removeAwarenessStates(this.awareness, others, this);
-      if (event.code === SIGN_IN_CODE) return this.set({ line: "closed", trouble: "You are signed out; sign in again." });
-      if (event.code === NOT_YOURS_CODE)
-        return this.set({ line: "closed", trouble: "There is no such report on your shelf; ask its owner to add you." });
-      this.set({ line: this.state.ready ? "lost" : "opening", unsaved: this.unsaved() });
-      this.timer = window.setTimeout(this.connect, this.pause);
-      this.pause = Math.min(this.pause * 2, LONGEST_PAUSE);
+      if (this.socket === socket && !this.over) this.ended(event.code);
     };
   };
+
+  private isOver = () => this.state.line === "closed" || this.state.line === "stuck";
+
+  /** After a computer slept, a connection can look open and be none: whoever hears nothing for long begins anew. */
+  private listen = () => {
+    const { socket } = this;
+    if (!socket || Date.now() - this.heardAt < SILENCE) return;
+    socket.onmessage = socket.onclose = null;
+    socket.close();
+    this.ended(0);
+  };
+
+  private ended(code: number): void {
+    this.socket = null;
+    // What was on its way may not have arrived: it counts as unsaved until the next exchange.
+    this.offline += this.sent - this.stored;
+    this.sent = this.stored = 0;
+    const others = [...this.awareness.getStates().keys()].filter((id) => id !== this.document.clientID);
+    removeAwarenessStates(this.awareness, others, this);
+    // Forgotten altogether, or else what they say when the connection is back would seem old.
+    for (const id of others) this.awareness.meta.delete(id);
+    const unsaved = this.unsaved();
+    if (code === SIGNED_OUT) return this.giveUp("closed", "You are signed out; sign in again.");
+    if (code === NOT_YOURS) return this.giveUp("closed", "There is no such report on your shelf; ask its owner to add you.");
+    if (TOO_LARGE.includes(code))
+      return this.giveUp("stuck", "What was written last is too large to be saved in one piece: 8 MB at most.");
+    this.refusals = code === BAD_MESSAGE ? this.refusals + 1 : 0;
+    if (this.refusals > 1) return this.giveUp("stuck", "The server does not understand what was written last.");
+    if (Date.now() - this.liveSince > GOOD_AFTER) this.pause = FIRST_PAUSE;
+    this.set({ line: this.state.ready ? "lost" : "opening", unsaved });
+    this.timer = window.setTimeout(this.connect, this.pause);
+    this.pause = Math.min(this.pause * 2, LONGEST_PAUSE);
+  }
+
+  private giveUp(line: Line, trouble: string): void {
+    this.set({ line, trouble, unsaved: this.unsaved(), kept: this.unsavedWords() });
+  }
+
+  /** The paragraphs in which something was written that is not known to be stored. */
+  unsavedWords = () => (this.unsaved() > 0 ? wordsSince(this.document, this.storedClock) : "");
 
   private ready = () => this.state.ready || (this.synced && this.viewed);
 
@@ -139,20 +229,42 @@ export class Room {
 
   private take(message: Message): void {
     switch (message.type) {
+      case "hello":
+        // Whoever was an editor when the connection was lost, and is none now, must hear of it as well.
+        return this.state.role === null ? this.set({ role: message.role }) : this.becomes(message.role);
+      case "role":
+        return this.becomes(message.role);
       case "state":
         this.viewed = true;
         return this.set({ view: applyChanges(EMPTY_VIEW, message), ready: this.ready() });
       case "changes":
         return this.set({ view: applyChanges(this.state.view, message) });
       case "stored":
+        this.refusals = 0;
         this.stored = message.count;
+        while (this.onTheWay[0] && this.onTheWay[0].number <= message.count)
+          this.storedClock = this.onTheWay.shift()?.clock ?? this.storedClock;
         return this.set({ unsaved: this.unsaved() });
+      case "condition":
+        // A text whose pages cannot be counted can be written all the same.
+        this.viewed ||= !message.computing;
+        return this.set({ saving: message.saving, computing: message.computing, ready: this.ready() });
       case "refused":
-        return this.set({ trouble: message.message });
+        return this.becomes("reader", message.message);
       case "renamed":
         return this.set({ title: message.title });
-      case "hello":
+      case "beat":
     }
+  }
+
+  private becomes(role: Role, trouble = ""): void {
+    if (role === this.state.role) return;
+    if (role !== "reader") return this.set({ role, trouble: "", kept: "" });
+    const kept = this.unsavedWords();
+    this.offline = 0;
+    this.stored = this.sent;
+    this.answered = false;
+    this.set({ role, unsaved: 0, kept, trouble: trouble || "You can read this report now, but no longer change it." });
   }
 
   private takeBytes(data: Uint8Array): void {
@@ -166,19 +278,24 @@ export class Room {
     const reply = encoding.createEncoder();
     encoding.writeVarUint(reply, SYNC);
     const step = readSyncMessage(decoder, reply, this.document, this);
-    if (encoding.length(reply) > 1) {
+    if (step === STEP_ONE && this.writes) {
+      // The answer holds all that this browser has: what was written without a connection, and what was on its way.
       this.offline = 0;
+      this.stored = this.sent;
+      this.answered = true;
       this.deliver(encoding.toUint8Array(reply));
+      this.set({ unsaved: this.unsaved() });
     }
     if (step === STEP_TWO) {
       this.synced = true;
+      this.liveSince = Date.now();
       this.set({ line: "live", ready: this.ready(), unsaved: this.unsaved() });
     }
   }
 
   private localUpdate = (update: Uint8Array, origin: unknown) => {
-    if (origin === this) return;
-    if (this.socket?.readyState === WebSocket.OPEN && this.synced) {
+    if (origin === this || !this.writes) return;
+    if (this.answered && this.socket?.readyState === WebSocket.OPEN) {
       const encoder = encoding.createEncoder();
       encoding.writeVarUint(encoder, SYNC);
       writeUpdate(encoder, update);
@@ -192,6 +309,7 @@ export class Room {
   private deliver(data: Uint8Array): void {
     this.socket?.send(data as Uint8Array<ArrayBuffer>);
     this.sent += 1;
+    this.onTheWay.push({ number: this.sent, clock: Y.getState(this.document.store, this.document.clientID) });
   }
 
   private localAwareness = (change: { added: number[]; updated: number[]; removed: number[] }, origin: unknown) => {

@@ -186,6 +186,9 @@ function merged(map: ReadonlyMap<string, string>, changes: Record<string, string
   return result;
 }
 
+/** Whether a table lists nothing, and has nothing to list. */
+export const isEmpty = (table: Table): boolean => table.lines.length === 0 && table.differences.length === 0;
+
 export const linesBehind = (view: View): number =>
   [...view.tables.values()].reduce((sum, table) => sum + table.differences.length, 0);
 

@@ -3,8 +3,8 @@ import { Box, chakra, Flex, Input, Text } from "@chakra-ui/react";
 import { memo, useMemo, useRef, useState, type RefObject } from "react";
 import type { Person } from "../../api/client";
 import { LongList } from "../../theme/LongList";
-import { counted } from "../../words";
-import { initials } from "../Above";
+import { counted, initials } from "../../words";
+
 import type { Room } from "../room";
 import type { Whereabouts } from "../text-leaf/whereabouts";
 import { usePresence, type PersonHere } from "../usePresence";

@@ -3,10 +3,10 @@ import { Box, Button, chakra, Heading, Stack, Text } from "@chakra-ui/react";
 import { memo, useMemo, useState } from "react";
 import type { Scope } from "../../api/client";
 import { LongList } from "../../theme/LongList";
-import { counted, howFarBehind, when } from "../../words";
+import { counted, howFarBehind, NOTHING_TO_LIST, when } from "../../words";
 import type { Room } from "../room";
 import { useRoom } from "../useRoom";
-import { tableAtHand, type Difference, type Kind, type Table, type TableLine, type View } from "../view";
+import { isEmpty, tableAtHand, type Difference, type Kind, type Table, type TableLine, type View } from "../view";
 import { PrintedLine } from "./PrintedLine";
 
 const Select = chakra("select");
@@ -57,15 +57,15 @@ export const TableLeaf = memo(function TableLeaf(props: Props) {
         {table.title}
       </Heading>
       <Lines view={view} table={table} only={only && table.differences.length > 0} scroller={props.scroller} goTo={props.goTo} />
+      {isEmpty(table) && (
+        <Text color="quiet" pl="22px">
+          The text has no headings of levels {table.levels.join(", ")} yet.
+        </Text>
+      )}
       {props.mayWrite && (
         <Button size="sm" variant="ghost" color="quiet" mt="4" ml="12px" px="2" textDecoration="underline" onClick={props.remove}>
           Remove this table
         </Button>
-      )}
-      {table.lines.length === 0 && table.differences.length === 0 && (
-        <Text color="quiet" pl="22px">
-          The text has no headings of levels {table.levels.join(", ")} yet.
-        </Text>
       )}
     </Box>
   );
@@ -114,9 +114,8 @@ function State({ table, mayWrite, catchUp, only, setOnly }: StateProps) {
       p="3"
       data-testid="table-state"
     >
-      <Text fontWeight="600" fontSize="17px" color={behind ? "behindInk" : "level"} role="status">
-        {behind ? "◇ " : "◆ "}
-        {howFarBehind(behind)}
+      <Text fontWeight="600" fontSize="17px" color={behind ? "behindInk" : isEmpty(table) ? "quiet" : "level"} role="status">
+        {isEmpty(table) ? NOTHING_TO_LIST : `${behind ? "◇" : "◆"} ${howFarBehind(behind)}`}
       </Text>
       <Text fontSize="13px" color="quiet">
         {table.issuedAt

@@ -19,6 +19,8 @@ function putCursorInto(editor: Editor, id: string): void {
 
 export const InsertHandle = forwardRef(function InsertHandle({ editor, report, at, opened, say }: InMargin, ref: Ref<MarginMenuHandle>) {
   const file = useRef<HTMLInputElement>(null);
+  /** The paragraph at hand when a picture was asked for: by the time that it has come, another may be. */
+  const asked = useRef(at.id);
 
   const insert = (what: string) => {
     putCursorInto(editor, at.id);
@@ -26,14 +28,17 @@ export const InsertHandle = forwardRef(function InsertHandle({ editor, report, a
     else if (what === "contents-page") insertContents(editor, true);
     else if (what === "break") insertPageBreak(editor);
     else if (what === "data") insertDataTable(editor);
-    else file.current?.click();
+    else {
+      asked.current = at.id;
+      file.current?.click();
+    }
     return true;
   };
 
   const addPicture = async (picture: File | undefined) => {
     if (!picture) return;
     try {
-      insertPicture(editor, await api.addPicture(report.key, picture), "");
+      insertPicture(editor, asked.current, await api.addPicture(report.key, picture));
     } catch (error) {
       say((error as Error).message);
     }

@@ -4,7 +4,7 @@ import type { Editor } from "@tiptap/core";
 import type { Transaction } from "@tiptap/pm/state";
 import { forwardRef, useCallback, useEffect, useImperativeHandle, useRef, useState, type Ref, type RefObject } from "react";
 import type { StyleShown } from "../../api/client";
-import { isOn, setOnParagraphs, toggle } from "./commands";
+import { changeTypeface, isOn, setOnParagraphs, toggle } from "./commands";
 import { typefaces } from "./schema";
 
 const Press = chakra("button");
@@ -107,12 +107,6 @@ export const SelectionBar = forwardRef(function SelectionBar({ editor, styles, s
   if (!place) return null;
   const now = editor.getAttributes("typeface") as { font?: string; size?: number; colour?: string };
   const paragraph = editor.getAttributes("paragraph") as { align?: string; after?: number };
-  const setTypeface = (change: Record<string, unknown>) => {
-    const next = { font: now.font ?? null, size: now.size ?? null, colour: now.colour ?? null, ...change };
-    const chain = editor.chain().focus();
-    if (Object.values(next).some((value) => value !== null)) chain.setMark("typeface", next).run();
-    else chain.unsetMark("typeface").run();
-  };
   const link = () => {
     const given = (address ?? "").trim();
     const chain = editor.chain().focus().extendMarkRange("link");
@@ -202,13 +196,13 @@ export const SelectionBar = forwardRef(function SelectionBar({ editor, styles, s
         {press("italic", "Italic (Ctrl+I)", "I")}
         {press("underline", "Underline (Ctrl+U)", "U")}
         {choice("Font", now.font ?? "", "104px", [["", "Font"], ...typefaces.map((font) => [font, font] as const)], (font) =>
-          setTypeface({ font: font || null }),
+          changeTypeface(editor, { font: font || null }),
         )}
         {choice("Size", now.size ? String(now.size) : "", "62px", [["", "Size"], ...sizes(now.size)], (size) =>
-          setTypeface({ size: size ? Number(size) : null }),
+          changeTypeface(editor, { size: size ? Number(size) : null }),
         )}
         {choice("Colour", now.colour ?? "", "88px", known(COLOURS, now.colour, "Own colour"), (colour) =>
-          setTypeface({ colour: colour || null }),
+          changeTypeface(editor, { colour: colour || null }),
         )}
         {choice("Alignment", paragraph.align ?? "", "78px", [["", "Align"], ...ALIGNS], (align) =>
           setOnParagraphs(editor, "align", align || null),

@@ -14,19 +14,17 @@ import { api, type Person, type ReportShown } from "../../api/client";
 import type { Room } from "../room";
 import type { View } from "../view";
 import { Carets } from "./carets";
-import { splitParagraph, toggle } from "./commands";
-import { BlockGroups } from "./groups";
+import { beginList, leaveList, splitParagraph, takeListBack, toggle, typeBehind } from "./commands";
 import { Hint, isEmpty } from "./hint";
 import { Ids } from "./ids";
 import { Margin, type MarginHandle } from "./Margin";
 import { MarkerRules } from "./markerRules";
 import { computed, PageEdges } from "./pageEdges";
 import { PlacedTable } from "./PlacedTable";
-import { blockElement, bringIntoSight, goBackTo, goToEnd, placeNow, putCursor, type Place } from "./places";
+import { blockElement, bringIntoSight, goBackTo, placeNow, putCursor, type Place } from "./places";
 import { DataCell, DataRow, DataTable, Image, PageBreak, Paragraph, Slant, TableRoles, Typeface, Weight } from "./schema";
 import { SelectionBar, type SelectionBarHandle } from "./SelectionBar";
 import { styleRules } from "./styleRules";
-import { TabbedIn } from "./tabbedIn";
 import { TableTools } from "./TableTools";
 import "./text.css";
 import { headingStyles, whereabouts, type Whereabouts } from "./whereabouts";
@@ -55,6 +53,10 @@ interface Props {
   pageBreak: (editor: Editor) => void;
 }
 
+/** Characters that can be pasted or dropped at once: some 700 pages. What is larger could not be stored in one piece. */
+const MOST_AT_ONCE = 2_000_000;
+const TOO_MUCH = "This is more than can be put in at once (2 million characters). Put it in in parts, or bring it in as a file on your shelf.";
+
 const SAFE_LINK = /^(https?:\/\/|mailto:)/i;
 
 export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<TextLeafHandle>) {
@@ -64,28 +66,37 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
   const bar = useRef<SelectionBarHandle>(null);
   const places = useRef<Place[]>([]);
   const [drawn, setDrawn] = useState(false);
+  const writes = useRef(mayWrite);
   const rules = useMemo(() => styleRules(report), [report]);
+  const tooMuch = (size: number) => {
+    if (size > MOST_AT_ONCE) say(TOO_MUCH);
+    return size > MOST_AT_ONCE;
+  };
   const headings = useMemo(() => headingStyles(report.styles), [report.styles]);
 
-  const editor = useEditor(
+  const editor: Editor = useEditor(
     {
       editable: mayWrite,
       immediatelyRender: true,
       shouldRerenderOnTransaction: false,
-      // What is typed or pasted means itself: asterisks stay asterisks.
+      // What is typed or pasted means itself: asterisks stay asterisks. Only lists begin as one types, see `beginList`.
       enableInputRules: false,
       enablePasteRules: false,
       editorProps: {
-        attributes: {
+        attributes: () => ({
           role: "textbox",
           "aria-multiline": "true",
           "aria-label": `Text of ${report.title}`,
-          "aria-readonly": String(!mayWrite),
+          "aria-readonly": String(!writes.current),
           spellcheck: "true",
-        },
+        }),
+        // A table or a picture that is selected stays when somebody types: the words go behind it.
+        handleTextInput: (view, _from, _to, text) => typeBehind(view, text) || beginList(editor, text),
+        handlePaste: (_view, _event, slice) => tooMuch(slice.content.size),
+        handleDrop: (_view, _event, slice, moved) => !moved && tooMuch(slice.content.size),
         handleClick: (_view, _pos, event) => {
           const link = (event.target as HTMLElement).closest("a")?.href;
-          if (!link || !SAFE_LINK.test(link) || (mayWrite && !event.ctrlKey && !event.metaKey)) return false;
+          if (!link || !SAFE_LINK.test(link) || (writes.current && !event.ctrlKey && !event.metaKey)) return false;
           window.open(link, "_blank", "noopener,noreferrer");
           return true;
         },
@@ -117,10 +128,8 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
         Collaboration.configure({ document: room.document, field: "text" }),
         Carets.configure({ awareness: room.awareness }),
         Ids,
-        TabbedIn,
         PageEdges,
         ...(mayWrite ? [Hint] : []),
-        BlockGroups.configure({ flush: flushStyles(report.styles) }),
         Extension.create({
           name: "keys",
           priority: 1100,
@@ -128,10 +137,8 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
           addKeyboardShortcuts: () => ({
             "Mod-b": ({ editor: at }) => toggle(at, "bold", report.styles),
             "Mod-i": ({ editor: at }) => toggle(at, "italic", report.styles),
-            "Mod-Home": ({ editor: at }) => goToEnd(at, "start"),
-            "Mod-End": ({ editor: at }) => goToEnd(at, "end"),
-            "Shift-Mod-Home": ({ editor: at }) => goToEnd(at, "start", true),
-            "Shift-Mod-End": ({ editor: at }) => goToEnd(at, "end", true),
+            "Mod-z": ({ editor: at }) => takeListBack(at),
+            Backspace: ({ editor: at }) => leaveList(at, report.styles),
             Enter: ({ editor: at }) => splitParagraph(at, report.styles),
             "Mod-Enter": ({ editor: at }) => {
               pageBreak(at);
@@ -148,10 +155,9 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
   );
 
   useEffect(() => {
-    // Before every change of its own, React reads the selection of a focused editable element by walking through all
-    // of its text, in order to restore it. The editor keeps its selection itself; so React is not told that it is one.
-    Object.defineProperty(editor.view.dom, "contentEditable", { configurable: true, get: () => "inherit" });
-  }, [editor]);
+    writes.current = mayWrite;
+    editor.setEditable(mayWrite);
+  }, [editor, mayWrite]);
 
   useEffect(() => {
     if (!textIsThere) return;
@@ -250,7 +256,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
   );
 
   return (
-    <Box ref={scroller} position="absolute" inset="0" overflowY="auto" overflowX="hidden" css={{ scrollbarGutter: "stable" }}>
+    <Box ref={scroller} position="absolute" inset="0" overflowY="auto" overflowX="hidden" css={{ scrollbarGutter: "stable", containerType: "size" }}>
       <style>{rules}</style>
       <Box className="text-of-report" position="relative">
         {/* Drawing is cheap as long as nothing of it is on screen: the browser lays the text out once, when all is there. */}
@@ -262,9 +268,6 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
     </Box>
   );
 });
-
-const flushStyles = (styles: ReportShown["styles"]) =>
-  new Set(styles.filter((style) => style.space_before === 0).map((style) => style.id));
 
 const inParagraph = (editor: Editor) => editor.state.selection.$from.parent.isTextblock;
 

@@ -1,6 +1,8 @@
 /** What can be done to the text: each a ProseMirror command, the same for mouse and keyboard. */
 import type { Editor } from "@tiptap/core";
-import { TextSelection, type Transaction } from "@tiptap/pm/state";
+import type { Node } from "@tiptap/pm/model";
+import { NodeSelection, TextSelection, type Transaction } from "@tiptap/pm/state";
+import type { EditorView } from "@tiptap/pm/view";
 import { yUndoPluginKey } from "@tiptap/y-tiptap";
 import type { StyleShown } from "../../api/client";
 import { newId } from "./ids";
@@ -63,6 +65,23 @@ export function setOnParagraphs(editor: Editor, attribute: string, value: unknow
   if (change.docChanged) perform(editor, change);
 }
 
+/** Gives the selected words another font, size or colour, or with null their style's; what else they have stays theirs. */
+export function changeTypeface(editor: Editor, change: Partial<Record<"font" | "size" | "colour", unknown>>): void {
+  const { doc, schema, selection, tr } = editor.state;
+  const type = schema.marks.typeface;
+  if (!type) return;
+  doc.nodesBetween(selection.from, selection.to, (node, pos) => {
+    if (!node.isInline) return;
+    const from = Math.max(pos, selection.from);
+    const to = Math.min(pos + node.nodeSize, selection.to);
+    const next = { ...type.create().attrs, ...type.isInSet(node.marks)?.attrs, ...change };
+    if (Object.values(next).some((value) => value !== null)) tr.addMark(from, to, type.create(next));
+    else tr.removeMark(from, to, type);
+  });
+  if (tr.docChanged) perform(editor, tr);
+  editor.view.focus();
+}
+
 /** Whether the words at hand are bold or italic, by formatting of their own or else by their paragraph's style. */
 export function isOn(editor: Editor, name: "bold" | "italic", styles: readonly StyleShown[]): boolean {
   if (editor.isActive(name)) return !editor.isActive(name, { off: true });
@@ -74,6 +93,25 @@ export function isOn(editor: Editor, name: "bold" | "italic", styles: readonly S
 export function toggle(editor: Editor, name: "bold" | "italic", styles: readonly StyleShown[]): boolean {
   const chain = editor.chain().focus();
   return (editor.isActive(name) ? chain.unsetMark(name) : chain.setMark(name, { off: isOn(editor, name, styles) })).run();
+}
+
+/** Puts a block behind the one with this id, or in its place if that is an empty paragraph; nobody's cursor moves for it. */
+function insertBehind(editor: Editor, id: string, type: string, attributes: Record<string, unknown>): boolean {
+  const { state } = editor;
+  let there: { node: Node; pos: number } | null = null;
+  state.doc.forEach((node, pos) => {
+    if (node.attrs.id === id) there = { node, pos };
+  });
+  if (!there) return false;
+  const { node, pos } = there as { node: Node; pos: number };
+  const block = state.schema.nodeFromJSON({ type, attrs: { id: newId(), ...attributes } });
+  const change = state.tr;
+  // An empty paragraph at the end stays: there must be a place to write on.
+  const replaced = node.isTextblock && node.content.size === 0 && pos + node.nodeSize < state.doc.content.size;
+  if (replaced) change.replaceWith(pos, pos + node.nodeSize, block);
+  else change.insert(node.content.size === 0 && node.isTextblock ? pos : pos + node.nodeSize, block);
+  perform(editor, change);
+  return true;
 }
 
 /** Puts a block behind the one with the cursor, or in its place if that is an empty paragraph; cursor goes behind it. */
@@ -103,8 +141,10 @@ function insertBlock(editor: Editor, type: string, attributes: Record<string, un
 export const insertContents = (editor: Editor, ownPage: boolean) =>
   insertBlock(editor, "placedTable", { table: newId(), ownPage });
 
-export const insertPicture = (editor: Editor, picture: { source: string; width: number; height: number }, alt: string) =>
-  insertBlock(editor, "image", { ...picture, alt });
+/** Puts a picture behind the block for which it was asked; at the cursor if somebody has taken that block out meanwhile. */
+export function insertPicture(editor: Editor, behind: string, picture: { source: string; width: number; height: number }): void {
+  if (!insertBehind(editor, behind, "image", { ...picture, alt: "" })) insertBlock(editor, "image", { ...picture, alt: "" });
+}
 
 export function insertDataTable(editor: Editor): void {
   const cell = { type: "dataCell", content: [{ type: "paragraph", attrs: { style: "cell" } }] };
@@ -147,6 +187,57 @@ export function removeTable(editor: Editor, table: string): void {
     if (node.type.name === "placedTable" && node.attrs.table === table) change.delete(pos, pos + node.nodeSize);
   });
   if (change.docChanged) perform(editor, change);
+}
+
+/** What is typed while a block such as a table or a picture is selected goes into a paragraph behind it. */
+export function typeBehind(view: EditorView, text: string): boolean {
+  const { selection, schema, tr } = view.state;
+  if (!(selection instanceof NodeSelection) || !selection.node.isBlock) return false;
+  const paragraph = schema.nodes.paragraph?.create({ id: newId() }, schema.text(text));
+  if (!paragraph) return false;
+  tr.insert(selection.to, paragraph);
+  tr.setSelection(TextSelection.create(tr.doc, selection.to + 1 + text.length));
+  view.dispatch(tr.scrollIntoView());
+  return true;
+}
+
+const LISTS: Record<string, string> = { "-": "bullet-1", "1.": "item-1" };
+
+/** The text after a list was begun by what was typed, so that one Backspace can take just that back. */
+const begun = new WeakMap<Editor, Node>();
+
+/** A space typed behind "-" or "1." at the start of body text begins a list; undo takes that back to the characters. */
+export function beginList(editor: Editor, text: string): boolean {
+  const { $from, empty } = editor.state.selection;
+  const style = LISTS[$from.parent.textContent.slice(0, $from.parentOffset)];
+  if (text !== " " || !empty || !style || $from.depth !== 1 || $from.parent.attrs.style !== "body") return false;
+  const start = $from.start();
+  editor.view.dispatch(editor.state.tr.insertText(text));
+  const change = editor.state.tr.delete(start, $from.pos + 1);
+  perform(editor, change.setNodeAttribute(start - 1, "style", style));
+  begun.set(editor, editor.state.doc);
+  return true;
+}
+
+/** Right after a list was begun: back to what was typed, with the cursor behind it. */
+export function takeListBack(editor: Editor): boolean {
+  if (begun.get(editor) !== editor.state.doc) return false;
+  const { $from } = editor.state.selection;
+  editor.commands.undo();
+  const { doc, tr } = editor.state;
+  const typed = doc.resolve($from.pos).parent.content.size - $from.parent.content.size;
+  editor.view.dispatch(tr.setSelection(TextSelection.create(doc, $from.pos + typed)));
+  return true;
+}
+
+/** Backspace at the start of a list item: right after it was begun, back to what was typed; else it is in no list any more. */
+export function leaveList(editor: Editor, styles: readonly StyleShown[]): boolean {
+  const { $from, empty } = editor.state.selection;
+  const marker = styles.find((style) => style.id === $from.parent.attrs.style)?.marker;
+  if (!empty || $from.parentOffset > 0 || !marker || marker === "number") return false;
+  if (takeListBack(editor)) return true;
+  setOnParagraphs(editor, "style", "body");
+  return true;
 }
 
 /** Enter: a new paragraph; behind the end of a heading, one of the style that follows it. */

@@ -41,21 +41,7 @@ function decorate(doc: Node, view: View): DecorationSet {
       }
     }
   });
-  return indexed(DecorationSet.create(doc, found));
-}
-
-/**
- * The same set, finding the edges inside a block at once: as it comes, it goes through all of its decorations for every
- * block of the text, at every key. `children` holds start, end and set of each block that has edges inside.
- */
-function indexed(set: DecorationSet): DecorationSet {
-  if (set === DecorationSet.empty) return set;
-  const { children } = set as unknown as { children: readonly (number | DecorationSet)[] };
-  const inside = new Map<unknown, unknown>();
-  for (let at = 0; at < children.length; at += 3) inside.set(children[at], children[at + 2]);
-  return Object.assign(set, {
-    forChild: (offset: number, node: Node) => (node.isLeaf ? undefined : inside.get(offset)) ?? DecorationSet.empty,
-  });
+  return DecorationSet.create(doc, found);
 }
 
 export const PageEdges = Extension.create({
@@ -67,7 +53,7 @@ export const PageEdges = Extension.create({
         init: () => DecorationSet.empty,
         apply: (transaction, set) => {
           const view = transaction.getMeta(computed) as View | undefined;
-          return view ? decorate(transaction.doc, view) : indexed(set.map(transaction.mapping, transaction.doc));
+          return view ? decorate(transaction.doc, view) : set.map(transaction.mapping, transaction.doc);
         },
       },
       props: { decorations: (state) => computed.getState(state) },

@@ -1,7 +1,6 @@
 /** Going to a place in the text, and back to where somebody was: by block, so that what others write moves nothing. */
 import type { Editor } from "@tiptap/core";
-import { Selection, TextSelection } from "@tiptap/pm/state";
-import { blockAt } from "./groups";
+import { TextSelection } from "@tiptap/pm/state";
 
 /** Pixels below the top of the leaf at which a block is put that somebody went to. */
 const BELOW_TOP = 56;
@@ -18,9 +17,22 @@ export interface Place {
 export const blockElement = (editor: Editor, id: string) =>
   editor.view.dom.querySelector<HTMLElement>(`[data-id="${CSS.escape(id)}"]`);
 
+/** The child of the text at a height of the window, or the last one above it. They stand in order, so halving finds it. */
+export function childAt(text: Element, y: number): Element | null {
+  const { children } = text;
+  let low = 0;
+  let high = children.length - 1;
+  while (low < high) {
+    const middle = Math.ceil((low + high) / 2);
+    if ((children[middle]?.getBoundingClientRect().top ?? 0) <= y) low = middle;
+    else high = middle - 1;
+  }
+  return children[low] ?? null;
+}
+
 export function placeNow(editor: Editor, scroller: HTMLElement): Place {
   const top = scroller.getBoundingClientRect().top;
-  let first = blockAt(editor.view.dom, top + BELOW_TOP);
+  let first = childAt(editor.view.dom, top + BELOW_TOP);
   while (first && !first.hasAttribute("data-id")) first = first.previousElementSibling;
   const { $from } = editor.state.selection;
   return {
@@ -47,18 +59,6 @@ export function putCursor(editor: Editor, id: string, offset: number): void {
     return false;
   });
   editor.view.focus();
-}
-
-/**
- * Puts the cursor to the start or the end of the text, or selects up to there. A browser that is left to itself goes no
- * further than the groups that it has laid out.
- */
-export function goToEnd(editor: Editor, where: "start" | "end", select = false): boolean {
-  const { doc, selection, tr } = editor.state;
-  const goal = where === "start" ? Selection.atStart(doc) : Selection.atEnd(doc);
-  const next = select ? TextSelection.between(selection.$anchor, goal.$head) : goal;
-  editor.view.dispatch(tr.setSelection(next).scrollIntoView());
-  return true;
 }
 
 /** Scrolls a block to a height below the leaf's top. Out of sight heights are estimates, so it looks again. */

@@ -1,6 +1,6 @@
 /** Which heading and page the reader's eye is at, read from what is in sight. */
 import type { StyleShown } from "../../api/client";
-import { blockAt } from "./groups";
+import { childAt } from "./places";
 
 export interface Whereabouts {
   heading: string | null;
@@ -15,7 +15,7 @@ export const headingStyles = (styles: readonly StyleShown[]): ReadonlySet<string
 export function whereabouts(scroller: HTMLElement, headings: ReadonlySet<string>): Whereabouts {
   const text = scroller.querySelector(".ProseMirror");
   if (!text) return { heading: null, page: "1" };
-  const block = blockAt(text, scroller.getBoundingClientRect().top + BELOW_TOP);
+  const block = childAt(text, scroller.getBoundingClientRect().top + BELOW_TOP);
   let heading: string | null = null;
   let page: string | null = null;
   for (let at = block; at && (heading === null || page === null); at = at.previousElementSibling) {

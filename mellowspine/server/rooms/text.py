@@ -1,0 +1,226 @@
+"""A report's text: the shared document as it is on disk, and what has arrived and still has to get there.
+
+Two documents hold this apart. ``arrived`` takes in every update first, so that one that is malformed, or that hangs on
+something that has not come, shows itself there. ``document`` takes in only what has been stored: it is what is passed on,
+what a newcomer is given, and what structure and pages are made from.
+"""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from pycrdt import Decoder, Doc, TransactionEvent, get_update, merge_updates
+
+from mellowspine.server.shelf.models import Report
+
+from .document import new_id, text_of
+from .mirror import Mirror
+from .models import Update
+
+log = logging.getLogger(__name__)
+
+COMPACT_AFTER = 2000
+"""Number of updates in the log after which they are merged into one."""
+
+NOTHING = b"\x00\x00"
+"""The update in which there is nothing: no clients, no deletions."""
+
+
+class Malformed(ValueError):
+    """An update is not what it should be; nothing of it was kept."""
+
+
+@dataclass(frozen=True, slots=True)
+class Waiting:
+    """What an update brought that is new, until it is on disk. ``sender`` is whoever need not be told of it."""
+
+    data: bytes
+    person: User | None
+    sender: object = None
+
+
+class Text:
+    """Lives in the thread of its room."""
+
+    def __init__(self, report: Report) -> None:
+        self._report = report
+        self.waiting: list[Waiting] = []
+        self.writer: User | None = None
+        """Who wrote what was stored last."""
+        self._read()
+
+    def _read(self) -> None:
+        """Reads the document from the log. An update that breaks the document is left out, and said in the server's log."""
+        rows = [(pk, bytes(data)) for pk, data in Update.objects.filter(report=self._report).values_list("pk", "data")]
+        broken: set[int] = set()
+        while True:
+            self.document: Doc[Any] = Doc()
+            for pk, data in rows:
+                if pk in broken:
+                    continue
+                try:
+                    _apply(self.document, data)
+                except Malformed:
+                    log.exception("Update %s of report %s cannot be read; it is left out", pk, self._report.key)
+                    broken.add(pk)
+                    break
+            else:
+                break
+        self._logged = len(rows)
+        self.mirror: Mirror | None = None
+        """The text as blocks; read when it is first needed."""
+        self._gather()
+
+    def _gather(self) -> None:
+        """Makes ``arrived`` anew: what is on disk, and what waits for it."""
+        self.arrived: Doc[Any] = Doc()
+        for data in (self.document.get_update(), *(one.data for one in self.waiting)):
+            self.arrived.apply_update(data)
+
+    def blocks(self) -> Mirror:
+        if self.mirror is None:
+            self.mirror = Mirror(self.document)
+        return self.mirror
+
+    def missing(self, state: bytes | None) -> bytes:
+        """The update that a document in ``state`` (a state vector) lacks. Raises Malformed."""
+        try:
+            return self.document.get_update(state)
+        except ValueError:
+            raise Malformed("state vector") from None
+
+    def take(self, update: bytes, person: User | None, sender: object = None) -> bool:
+        """Takes an update in, to be stored with the next ``store``.
+
+        False if part of it hangs on something that has not arrived. That part is kept for when it does, but may not be
+        confirmed: its sender has to be asked for what is missing. Raises Malformed for what is no update; then nothing
+        has changed.
+        """
+        try:
+            new = _apply(self.arrived, update)
+        except Malformed:
+            self._gather()
+            raise
+        self.waiting.extend(Waiting(data, person, sender) for data in new)
+        return new == [update] or self.holds(update)
+
+    def holds(self, update: bytes) -> bool:
+        """Whether everything in an update has arrived. Raises Malformed."""
+        state = self.arrived.get_state()
+        try:
+            rest = get_update(update, state)
+            reader = Decoder(rest)
+            if reader.read_var_uint() > 0:
+                return False
+            # What is left are deletions (y-protocols, "delete set"): by client, pairs of clock and length.
+            deleted: dict[int, int] = {}
+            for _ in range(reader.read_var_uint()):
+                client = reader.read_var_uint()
+                for _ in range(reader.read_var_uint()):
+                    deleted[client] = reader.read_var_uint() + reader.read_var_uint()
+        except (ValueError, IndexError):
+            raise Malformed("update") from None
+        known = _clocks(state) if deleted else {}
+        return all(end <= known.get(client, 0) for client, end in deleted.items())
+
+    def store(self) -> list[Waiting]:
+        """Puts on disk what waits for it, and takes it into the document; returns it.
+
+        Raises django.db.DatabaseError if the disk does not take it; then all of it goes on waiting.
+        """
+        if not self.waiting:
+            return []
+        with transaction.atomic():
+            Update.objects.bulk_create(
+                Update(report=self._report, person=one.person, data=one.data) for one in self.waiting
+            )
+        stored, self.waiting = self.waiting, []
+        self._logged += len(stored)
+        try:
+            for one in stored:
+                self.writer = one.person or self.writer
+                if self.mirror is not None:
+                    self.mirror.person = one.person
+                _apply(self.document, one.data)
+        except Malformed:
+            log.exception("The document of report %s broke over an update that had arrived whole", self._report.key)
+            self._read()
+        return stored
+
+    def renew_ids(self, again: Iterable[int]) -> dict[str, str]:
+        """Gives new ids to the blocks at these places of the text, and to what they hold; to be stored with ``store``.
+
+        Returns which tables placed among them were named anew: new name → old name.
+        """
+        made: list[bytes] = []
+        subscription = self.arrived.observe(lambda event: made.append(event.update))
+        children, renamed = text_of(self.arrived).children, {}
+        with self.arrived.transaction():
+            for index in again:
+                block = children[index]
+                block.attributes["id"] = new_id()
+                for inner in _paragraphs_in(block):
+                    inner.attributes["id"] = new_id()
+                if block.tag == "placedTable":
+                    old, new = str(block.attributes.get("table") or ""), new_id()
+                    block.attributes["table"], renamed[new] = new, old
+        self.arrived.unobserve(subscription)
+        self.waiting.extend(Waiting(data, None) for data in made)
+        return renamed
+
+    def compact(self) -> None:
+        """Merges the log into one update, as new as the last of those that it replaces, once it has grown long."""
+        if self._logged <= COMPACT_AFTER:
+            return
+        self._logged = 1
+        with transaction.atomic():
+            rows = list(Update.objects.filter(report=self._report))
+            merged = self.document.get_update()
+            # What hangs on something missing is in the log, and not in what a document gives of itself.
+            if get_update(merge_updates(*(bytes(row.data) for row in rows)), self.document.get_state())[0] != 0:
+                log.warning("The log of report %s is not merged: part of it hangs on what is missing", self._report.key)
+                return
+            Update.objects.create(report=self._report, at=rows[-1].at, data=merged)
+            Update.objects.filter(pk__in=[row.pk for row in rows]).delete()
+
+
+def _apply(document: Doc[Any], update: bytes) -> list[bytes]:
+    """Takes an update into a document; returns what was new in it, as updates. Raises Malformed.
+
+    After that the document may be broken: the library panics, halfway, on some updates whose fault it cannot tell.
+    """
+    new: list[bytes] = []
+
+    def note(event: TransactionEvent) -> None:
+        if event.update != NOTHING:
+            new.append(event.update)
+
+    subscription = document.observe(note)
+    try:
+        document.apply_update(update)
+    except ValueError:
+        raise Malformed("update") from None
+    except BaseException as error:  # pycrdt raises PanicException, which is no Exception
+        if isinstance(error, KeyboardInterrupt | SystemExit):
+            raise
+        raise Malformed("update") from error
+    document.unobserve(subscription)
+    return new
+
+
+def _clocks(state: bytes) -> dict[int, int]:
+    """A state vector as a mapping from client to the end of what is known of it."""
+    reader = Decoder(state)
+    return {reader.read_var_uint(): reader.read_var_uint() for _ in range(reader.read_var_uint())}
+
+
+def _paragraphs_in(block: Any) -> list[Any]:
+    """The paragraphs in the cells of a data table."""
+    if block.tag != "dataTable":
+        return []
+    return [p for row in block.children for cell in row.children for p in cell.children]

@@ -1,0 +1,84 @@
+/** What is not as it should be with the report, in words, above the leaves; nothing where all is well. */
+import { Box, Button, Flex, Text, Textarea } from "@chakra-ui/react";
+import type { Room } from "./room";
+import { useRoom } from "./useRoom";
+
+export function Condition({ room }: { room: Room }) {
+  const line = useRoom(room, "line");
+  const role = useRoom(room, "role");
+  const saving = useRoom(room, "saving");
+  const computing = useRoom(room, "computing");
+  const trouble = useRoom(room, "trouble");
+  const kept = useRoom(room, "kept");
+  if (line === "stuck")
+    return (
+      <Strip words={`${trouble} Nothing after it is saved either. Copy what you wrote, load the page again, and put it in anew, in parts or as a file.`}>
+        <Kept words={kept} />
+        <Again words="Load the page again" />
+      </Strip>
+    );
+  if (trouble && role === "reader")
+    return (
+      <Strip words={kept ? `${trouble} What you wrote last is not saved; copy it here if you need it.` : trouble}>
+        <Kept words={kept} />
+        {kept && <Again words="Show the report as it is" />}
+      </Strip>
+    );
+  if (!saving && role !== "reader")
+    return (
+      <Strip words="Nothing is being saved at present: the server cannot write to its disk. Go on writing, and keep this page open; all of it is saved as soon as that is possible." />
+    );
+  if (!computing) return <Strip words="Page numbers and tables cannot be computed at present. What you write is saved." />;
+  return null;
+}
+
+function Strip({ words, children }: { words: string; children?: React.ReactNode }) {
+  return (
+    <Box bg="behindWash" borderBottomWidth="1px" borderColor="behind" px="4" py="2" color="behindInk">
+      <Flex align="center" gap="4" wrap="wrap">
+        <Text role="alert" fontWeight="600" fontSize="14px" flex="1" minW="240px">
+          {words}
+        </Text>
+        {children}
+      </Flex>
+    </Box>
+  );
+}
+
+/** Words that their author can still copy, although they are not saved. */
+export function Kept({ words }: { words: string }) {
+  if (!words) return null;
+  return (
+    <Textarea
+      readOnly
+      aria-label="What you wrote and is not saved"
+      value={words}
+      rows={Math.min(5, words.split("\n").length)}
+      w="100%"
+      maxW="60ch"
+      fontSize="14px"
+      bg="raised"
+      color="ink"
+      borderColor="behind"
+      onFocus={(event) => event.target.select()}
+    />
+  );
+}
+
+const Again = ({ words }: { words: string }) => (
+  <Button
+    size="sm"
+    variant="outline"
+    bg="raised"
+    color="ink"
+    borderColor="quiet"
+    flexShrink="0"
+    onClick={(event) => {
+      // What is not saved has been shown for copying: no second question.
+      event.currentTarget.disabled = true;
+      window.location.reload();
+    }}
+  >
+    {words}
+  </Button>
+);

@@ -1,0 +1,53 @@
+/**
+ * A person's first steps: sign in, write, mark, place the contents, fall behind, catch up: `node journey.mjs ENGINE ADDRESS`.
+ * Prints what was seen on the way as JSON.
+ */
+import { enter, opened, pause, press, start } from "./engine.mjs";
+
+const [engine, address] = process.argv.slice(2);
+const browser = await start(engine);
+const seen = { faults: [] };
+const page = await enter(browser, address, "Ines Varga");
+page.on("pageerror", (error) => seen.faults.push(String(error)));
+const state = () => page.$eval("[data-testid='how-far-behind']", (one) => one.textContent);
+const says = (words) => page.waitForFunction((words) => document.querySelector("[data-testid='how-far-behind']")?.textContent.includes(words), { timeout: 20_000 }, words);
+const chord = async (key) => {
+  await page.keyboard.down("Alt");
+  await page.keyboard.press("s");
+  await page.keyboard.up("Alt");
+  await page.keyboard.press(key);
+};
+
+await press(page, "button", "Start a report");
+await page.waitForSelector("input[aria-label='Name of the report']");
+await page.keyboard.type(`First steps in ${engine}`);
+await page.keyboard.press("Enter");
+await page.waitForFunction(() => location.pathname.startsWith("/reports/"));
+await opened(page);
+await page.keyboard.type("Opening");
+await page.keyboard.press("Enter");
+await page.keyboard.type("Some words about it.");
+await page.keyboard.press("Enter");
+await page.keyboard.type("Closing");
+await chord("2");
+await page.waitForFunction(() => document.querySelectorAll("[data-rib]").length === 2);
+seen.marked = await page.$$eval("[data-rib]", (ribs) => ribs.map((rib) => rib.textContent));
+await press(page, "button", "Contents at the cursor");
+await says("Level with the text");
+seen.placed = await state();
+const heading = await page.waitForSelector(".ProseMirror > p[data-style='heading-2']");
+await heading.click();
+await page.keyboard.press("End");
+await page.keyboard.type(" words");
+await says("1 line behind");
+seen.behind = await state();
+await press(page, "button", "Catch up everything");
+await says("Level with the text");
+seen.level = await state();
+await pause(200);
+await page.waitForSelector("[data-saved='true']");
+await page.reload();
+await opened(page);
+seen.kept = await page.$$eval(".ProseMirror > p", (all) => all.map((one) => one.textContent).filter(Boolean));
+console.log(JSON.stringify(seen));
+await browser.close();
