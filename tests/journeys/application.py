@@ -130,9 +130,7 @@ def how_far_behind(page: Page) -> Any:
 def put_cursor(page: Page, words: str, end: bool = True) -> None:
     """Clicks a paragraph and goes to its end or start."""
     page.locator(".ProseMirror p").filter(has_text=words).first.click()
-    page.wait_for_timeout(150)  # the browser tells the editor of a moved selection after the key, not with it
     page.keyboard.press("End" if end else "Home")
-    page.wait_for_timeout(150)
 
 
 def chord(page: Page, key: str) -> None:

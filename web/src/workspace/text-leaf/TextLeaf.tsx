@@ -15,6 +15,7 @@ import type { Room } from "../room";
 import type { View } from "../view";
 import { Carets } from "./carets";
 import { beginList, leaveList, splitParagraph, takeListBack, toggle, typeBehind } from "./commands";
+import { Cursor } from "./cursor";
 import { Hint, isEmpty } from "./hint";
 import { Ids } from "./ids";
 import { Margin, type MarginHandle } from "./Margin";
@@ -127,6 +128,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
         }),
         Collaboration.configure({ document: room.document, field: "text" }),
         Carets.configure({ awareness: room.awareness }),
+        Cursor,
         Ids,
         PageEdges,
         ...(mayWrite ? [Hint] : []),
