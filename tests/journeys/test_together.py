@@ -49,6 +49,16 @@ class Together(Journey):
         page.locator("[data-rib]").first.wait_for()
         return page
 
+    def line(self, page: Page, words: str) -> str:
+        """The paragraph with these words, apart from names at carets."""
+        paragraph = page.locator(".ProseMirror p").filter(has_text=words).first
+        return str(
+            paragraph.evaluate(
+                """paragraph => [...paragraph.childNodes].filter(({ classList }) => !classList?.contains("caret-of-other"))
+                    .map(({ textContent }) => textContent).join("")"""
+            )
+        )
+
     def test_what_one_writes_the_other_sees_with_structure_caret_and_bead(self) -> None:
         one, other = self.open(OWNER), self.open(EDITOR)
         put_cursor(one, "What we ask of the trust")
@@ -58,6 +68,23 @@ class Together(Journey):
         expect(rib(other, "What we ask of the trust and of the town")).to_be_visible()
         expect(how_far_behind(other)).not_to_have_text(before)
         expect(how_far_behind(one)).to_have_text(how_far_behind(other).inner_text())
+
+    def test_page_edges_and_cursor_stay_while_another_writes(self) -> None:
+        one, other = self.open(OWNER), self.open(EDITOR)
+        edges = other.locator(".page-edge")
+        expect(edges.first).to_be_attached()
+        before = edges.count()
+        heading = "What we ask of the trust"
+        put_cursor(other, heading)
+        put_cursor(one, heading, end=False)
+        for words in ("Once ", "upon ", "a tide: "):
+            one.keyboard.type(words)
+            expect(other.locator(".ProseMirror")).to_contain_text(words)
+        other.keyboard.type(", and when")
+        expect(one.locator(".ProseMirror")).to_contain_text(", and when")
+        self.assertEqual(self.line(one, heading), f"Once upon a tide: {heading}, and when")
+        self.assertEqual(self.line(other, heading), f"Once upon a tide: {heading}, and when")
+        self.assertEqual(edges.count(), before)
         expect(other.locator(".caret-of-other")).to_contain_text(OWNER)
         expect(rib(other, "What we ask of the trust").locator(f".bead[title='{OWNER} is here']")).to_be_visible()
         expect(other.get_by_role("list", name="Who is here").get_by_label(OWNER)).to_be_visible()

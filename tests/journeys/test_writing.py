@@ -12,10 +12,10 @@ from .application import OWNER, Journey, chord, put_cursor, rib, text_of
 
 class Writing(Journey):
     def ids(self, page: Page) -> list[str]:
-        return page.locator(".ProseMirror > p").evaluate_all("all => all.map(p => p.dataset.id)")
+        return page.locator(".band > p").evaluate_all("all => all.map(p => p.dataset.id)")
 
     def texts(self, page: Page) -> list[str]:
-        return page.locator(".ProseMirror > p").all_inner_texts()
+        return page.locator(".band > p").all_inner_texts()
 
     def select(self, page: Page, words: str) -> None:
         """Selects a whole paragraph with the keyboard."""
@@ -185,11 +185,11 @@ class Writing(Journey):
         put_cursor(page, "Paragraph 3,")
         page.keyboard.press("Control+End")
         page.keyboard.type(" And the last.")
-        expect(page.locator(".ProseMirror > p").last).to_contain_text("And the last.")
-        expect(page.locator(".ProseMirror > p").last).to_be_in_viewport()
+        expect(page.locator(".band > p").last).to_contain_text("And the last.")
+        expect(page.locator(".band > p").last).to_be_in_viewport()
         page.keyboard.press("Control+Home")
         page.keyboard.type("The ")
-        expect(page.locator(".ProseMirror > p").first).to_contain_text("The Head")
+        expect(page.locator(".band > p").first).to_contain_text("The Head")
         page.keyboard.press("Control+Shift+End")
         page.wait_for_function("getSelection().toString().length > 10_000")
         page.keyboard.press("Control+End")
@@ -199,7 +199,7 @@ class Writing(Journey):
         page.keyboard.press("Tab")
         expect(text_of(page)).to_be_focused()
         page.keyboard.type(" Really.")
-        expect(page.locator(".ProseMirror > p").last).to_contain_text("And the last. Really.")
+        expect(page.locator(".band > p").last).to_contain_text("And the last. Really.")
 
     def test_quick_keys_find_the_cursor_where_it_was_put(self) -> None:
         """However long the browser takes for a frame: until then it does not tell that the cursor has moved."""
@@ -217,8 +217,8 @@ class Writing(Journey):
             page.keyboard.press(key)
         for key in ("Alt+s", "f", "Tab", "Tab", "?"):
             page.keyboard.press(key)
-        expect(page.locator(".ProseMirror > *")).to_have_text(["Weir", "Upper gate.", "", "", "Lower gate.!?"])
-        expect(page.locator(".ProseMirror > *").first).to_have_attribute("data-style", "heading-2")
+        expect(page.locator(".band > *")).to_have_text(["Weir", "Upper gate.", "", "", "Lower gate.!?"])
+        expect(page.locator(".band > *").first).to_have_attribute("data-style", "heading-2")
 
     def test_arrow_keys_reach_every_rib_of_a_long_report(self) -> None:
         page = self.enter(OWNER)
@@ -248,13 +248,13 @@ class Writing(Journey):
         page.keyboard.type("Tides")
         page.keyboard.press("Enter")
         page.keyboard.type("- spring")
-        item = page.locator(".ProseMirror > p").nth(1)
+        item = page.locator(".band > p").nth(1)
         expect(item).to_have_attribute("data-style", "bullet-1")
         expect(item).to_have_text("spring")
         page.keyboard.press("Enter")
         page.keyboard.press("Enter")
         page.keyboard.type("1. ")
-        last = page.locator(".ProseMirror > p").nth(2)
+        last = page.locator(".band > p").nth(2)
         expect(last).to_have_attribute("data-style", "item-1")
         page.keyboard.press("Control+z")
         expect(last).to_have_attribute("data-style", "body")

@@ -150,6 +150,18 @@ test("bold comes and goes whatever the style says", () => {
   expect(editor.getHTML()).not.toContain("<strong>");
 });
 
+test("underline comes and goes over several paragraphs", () => {
+  open("One", "Two");
+  at(editor, 1, 0, [2, 3]);
+  toggle(editor, "underline", STYLES);
+  expect(isOn(editor, "underline", STYLES)).toBe(true);
+  expect(editor.getHTML().match(/<u>/g)).toHaveLength(2);
+  at(editor, 1, 0, [1, 1]);
+  toggle(editor, "underline", STYLES);
+  at(editor, 1, 0, [2, 3]);
+  expect(isOn(editor, "underline", STYLES)).toBe(false);
+});
+
 test("alignment and space go to whole paragraphs", () => {
   open("One", "Two");
   at(editor, 1, 1, [2, 1]);

@@ -3,11 +3,14 @@ import { Editor } from "@tiptap/core";
 import { Collaboration } from "@tiptap/extension-collaboration";
 import { Document } from "@tiptap/extension-document";
 import { HardBreak } from "@tiptap/extension-hard-break";
+import { Link } from "@tiptap/extension-link";
 import { Text } from "@tiptap/extension-text";
 import { Underline } from "@tiptap/extension-underline";
 import { TextSelection } from "@tiptap/pm/state";
 import * as Y from "yjs";
 import type { StyleShown } from "../src/api/client";
+import { Bands } from "../src/workspace/text-leaf/bands";
+import { FromOutside } from "../src/workspace/text-leaf/fromOutside";
 import { Ids } from "../src/workspace/text-leaf/ids";
 import { PageEdges } from "../src/workspace/text-leaf/pageEdges";
 import { PlacedTable } from "../src/workspace/text-leaf/PlacedTable";
@@ -41,12 +44,12 @@ export const STYLES: readonly StyleShown[] = [
   style("bullet-1", { marker: "bullet", next: "bullet-1" }),
 ];
 
-/** A block of the text as `style: words`; body text if there is no style. */
-export function writing(...blocks: string[]): Editor {
-  const document = new Y.Doc();
-  const editor = new Editor({
+/** An editor over a shared text. */
+export function editorOver(document: Y.Doc): Editor {
+  return new Editor({
     extensions: [
-      Document.extend({ content: "block+" }),
+      Document.extend({ content: "block+", marks: "band" }),
+      Bands.configure({ styles: STYLES }),
       Text,
       Paragraph,
       HardBreak,
@@ -61,11 +64,18 @@ export function writing(...blocks: string[]): Editor {
       Slant,
       Underline,
       Typeface,
+      Link,
       Collaboration.configure({ document, field: "text" }),
+      FromOutside,
       Ids,
       PageEdges,
     ],
   });
+}
+
+/** An editor with these blocks, each as `style: words`; body text if there is no style. */
+export function writing(...blocks: string[]): Editor {
+  const editor = editorOver(new Y.Doc());
   editor.commands.setContent({
     type: "doc",
     content: blocks.map((block, index) => {

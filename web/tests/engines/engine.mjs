@@ -62,10 +62,10 @@ function tools() {
   const scroller = () => text().closest("main").firstElementChild;
   const block = (node) => {
     let at = node?.nodeType === 1 ? node : node?.parentElement;
-    while (at && at.parentElement !== text()) at = at.parentElement;
+    while (at && at.parentElement?.parentElement !== text()) at = at.parentElement;
     return at;
   };
-  const blocks = () => [...text().children].filter((one) => one.dataset.id);
+  const blocks = () => [...text().querySelectorAll(":scope > .band > [data-id]")];
   window.tools = {
     scrollTo: (share) => {
       scroller().scrollTop = share * (scroller().scrollHeight - scroller().clientHeight);
@@ -93,7 +93,7 @@ function tools() {
     },
     selection: () => {
       const { anchorNode, focusNode, isCollapsed } = getSelection();
-      const ends = [anchorNode, focusNode].map((node) => (node === text() ? "the whole" : (block(node)?.dataset.id ?? null)));
+      const ends = [anchorNode, focusNode].map((node) => (node === text() || node?.className === "band" ? "the whole" : (block(node)?.dataset.id ?? null)));
       return { ends, isCollapsed, words: getSelection().toString(), inside: text().contains(anchorNode), focused: document.activeElement === text() };
     },
     words: () => Object.fromEntries(blocks().map((one) => [one.dataset.id, one.textContent])),

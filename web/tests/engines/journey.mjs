@@ -35,7 +35,7 @@ seen.marked = await page.$$eval("[data-rib]", (ribs) => ribs.map((rib) => rib.te
 await press(page, "button", "Contents at the cursor");
 await says("Level with the text");
 seen.placed = await state();
-const heading = await page.waitForSelector(".ProseMirror > p[data-style='heading-2']");
+const heading = await page.waitForSelector(".band > p[data-style='heading-2']");
 await heading.click();
 await page.keyboard.press("End");
 await page.keyboard.type(" words");
@@ -48,6 +48,6 @@ await pause(200);
 await page.waitForSelector("[data-saved='true']");
 await page.reload();
 await opened(page);
-seen.kept = await page.$$eval(".ProseMirror > p", (all) => all.map((one) => one.textContent).filter(Boolean));
+seen.kept = await page.$$eval(".band > p", (all) => all.map((one) => one.textContent).filter(Boolean));
 console.log(JSON.stringify(seen));
 await browser.close();

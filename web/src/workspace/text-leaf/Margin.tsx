@@ -37,7 +37,7 @@ interface Props extends Pick<InMargin, "editor" | "report" | "say"> {
 /** The paragraph of the text that an element belongs to, if it stands directly in the text. */
 const paragraphOf = (editor: Editor, element: Element | null): HTMLElement | null => {
   const found = element?.closest<HTMLElement>("p[data-id]");
-  return found && found.parentElement === editor.view.dom ? found : null;
+  return found && found.parentElement?.parentElement === editor.view.dom ? found : null;
 };
 
 export const Margin = forwardRef(function Margin({ editor, report, scroller, say }: Props, ref: Ref<MarginHandle>) {

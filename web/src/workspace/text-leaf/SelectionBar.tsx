@@ -4,7 +4,7 @@ import type { Editor } from "@tiptap/core";
 import type { Transaction } from "@tiptap/pm/state";
 import { forwardRef, useCallback, useEffect, useImperativeHandle, useRef, useState, type Ref, type RefObject } from "react";
 import type { StyleShown } from "../../api/client";
-import { changeTypeface, isOn, setOnParagraphs, toggle } from "./commands";
+import { changeTypeface, isOn, setOnParagraphs, toggle, type Emphasis } from "./commands";
 import { typefaces } from "./schema";
 
 const Press = chakra("button");
@@ -114,12 +114,12 @@ export const SelectionBar = forwardRef(function SelectionBar({ editor, styles, s
     else chain.setLink({ href: /^[a-z]+:/i.test(given) ? given : given.includes("@") ? `mailto:${given}` : `https://${given}` }).run();
     setAddress(null);
   };
-  const press = (mark: "bold" | "italic" | "underline", label: string, sign: string) => (
+  const press = (mark: Emphasis, label: string, sign: string) => (
     <Press
       type="button"
       aria-label={label}
       title={label}
-      aria-pressed={mark === "underline" ? editor.isActive(mark) : isOn(editor, mark, styles)}
+      aria-pressed={isOn(editor, mark, styles)}
       w="28px"
       h="28px"
       rounded="sm"
@@ -130,7 +130,7 @@ export const SelectionBar = forwardRef(function SelectionBar({ editor, styles, s
       textDecoration={mark === "underline" ? "underline" : undefined}
       _pressed={{ bg: "irisWash", color: "iris" }}
       _hover={{ bg: "irisWash" }}
-      onClick={() => (mark === "underline" ? editor.chain().focus().toggleMark(mark).run() : toggle(editor, mark, styles))}
+      onClick={() => toggle(editor, mark, styles)}
     >
       {sign}
     </Press>

@@ -9,13 +9,15 @@ import { Text } from "@tiptap/extension-text";
 import { Underline } from "@tiptap/extension-underline";
 import { goToNextCell, tableEditing } from "@tiptap/pm/tables";
 import { EditorContent, useEditor } from "@tiptap/react";
-import { forwardRef, useEffect, useImperativeHandle, useMemo, useRef, useState, type Ref } from "react";
+import { forwardRef, useEffect, useImperativeHandle, useLayoutEffect, useMemo, useRef, useState, type Ref } from "react";
 import { api, type Person, type ReportShown } from "../../api/client";
 import type { Room } from "../room";
 import type { View } from "../view";
+import { Bands } from "./bands";
 import { Carets } from "./carets";
 import { beginList, leaveList, splitParagraph, takeListBack, toggle, typeBehind } from "./commands";
 import { Cursor } from "./cursor";
+import { FromOutside } from "./fromOutside";
 import { Hint, isEmpty } from "./hint";
 import { Ids } from "./ids";
 import { Margin, type MarginHandle } from "./Margin";
@@ -103,7 +105,8 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
         },
       },
       extensions: [
-        Document.extend({ content: "block+" }),
+        Document.extend({ content: "block+", marks: "band" }),
+        Bands.configure({ styles: report.styles }),
         Text,
         Paragraph,
         HardBreak,
@@ -128,6 +131,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
         }),
         Collaboration.configure({ document: room.document, field: "text" }),
         Carets.configure({ awareness: room.awareness }),
+        FromOutside,
         Cursor,
         Ids,
         PageEdges,
@@ -139,6 +143,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
           addKeyboardShortcuts: () => ({
             "Mod-b": ({ editor: at }) => toggle(at, "bold", report.styles),
             "Mod-i": ({ editor: at }) => toggle(at, "italic", report.styles),
+            "Mod-u": ({ editor: at }) => toggle(at, "underline", report.styles),
             "Mod-z": ({ editor: at }) => takeListBack(at),
             Backspace: ({ editor: at }) => leaveList(at, report.styles),
             Enter: ({ editor: at }) => splitParagraph(at, report.styles),
@@ -206,8 +211,9 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
     };
   }, [editor, room, textIsThere]);
 
-  useEffect(() => {
-    if (drawn && mayWrite && isEmpty(editor.state.doc)) editor.commands.focus("start");
+  // In the same frame in which it is seen: whoever sees the blank sheet may already be typing.
+  useLayoutEffect(() => {
+    if (drawn && mayWrite && isEmpty(editor.state.doc)) editor.view.focus();
   }, [drawn, mayWrite, editor]);
 
   useEffect(() => {

@@ -1,6 +1,6 @@
 /** What can be done to the text: each a ProseMirror command, the same for mouse and keyboard. */
 import type { Editor } from "@tiptap/core";
-import type { Node } from "@tiptap/pm/model";
+import type { Mark, Node } from "@tiptap/pm/model";
 import { NodeSelection, TextSelection, type Transaction } from "@tiptap/pm/state";
 import type { EditorView } from "@tiptap/pm/view";
 import { yUndoPluginKey } from "@tiptap/y-tiptap";
@@ -82,17 +82,34 @@ export function changeTypeface(editor: Editor, change: Partial<Record<"font" | "
   editor.view.focus();
 }
 
-/** Whether the words at hand are bold or italic, by formatting of their own or else by their paragraph's style. */
-export function isOn(editor: Editor, name: "bold" | "italic", styles: readonly StyleShown[]): boolean {
-  if (editor.isActive(name)) return !editor.isActive(name, { off: true });
-  const { style } = editor.getAttributes("paragraph");
-  return styles.find((one) => one.id === style)?.[name] ?? false;
+export type Emphasis = "bold" | "italic" | "underline";
+
+/** Whether all words at hand carry a mark. (The library's own answer takes bands for marks on words.) */
+function carries(editor: Editor, name: string, attributes: Record<string, unknown> = {}): boolean {
+  const { storedMarks, selection, doc } = editor.state;
+  const among = (marks: readonly Mark[]) =>
+    marks.some(({ type, attrs }) => type.name === name && Object.entries(attributes).every(([key, value]) => attrs[key] === value));
+  if (selection.empty) return among(storedMarks ?? selection.$from.marks());
+  const words: boolean[] = [];
+  for (const { $from, $to } of selection.ranges) {
+    doc.nodesBetween($from.pos, $to.pos, (node) => {
+      if (node.isText) words.push(among(node.marks));
+    });
+  }
+  return words.length > 0 && words.every(Boolean);
 }
 
-/** Makes the words at hand bold or italic, or takes it away, whatever their paragraph's style says. */
-export function toggle(editor: Editor, name: "bold" | "italic", styles: readonly StyleShown[]): boolean {
+/** Whether the words at hand are bold or italic, by formatting of their own or else by their paragraph's style. */
+export function isOn(editor: Editor, name: Emphasis, styles: readonly StyleShown[]): boolean {
+  if (carries(editor, name)) return !carries(editor, name, { off: true });
+  const { style } = editor.getAttributes("paragraph");
+  return name !== "underline" && (styles.find((one) => one.id === style)?.[name] ?? false);
+}
+
+/** Makes the words at hand bold, italic or underlined, or takes that away, whatever their paragraph's style says. */
+export function toggle(editor: Editor, name: Emphasis, styles: readonly StyleShown[]): boolean {
   const chain = editor.chain().focus();
-  return (editor.isActive(name) ? chain.unsetMark(name) : chain.setMark(name, { off: isOn(editor, name, styles) })).run();
+  return (carries(editor, name) ? chain.unsetMark(name) : chain.setMark(name, { off: isOn(editor, name, styles) })).run();
 }
 
 /** Puts a block behind the one with this id, or in its place if that is an empty paragraph; nobody's cursor moves for it. */

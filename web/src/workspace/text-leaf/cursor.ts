@@ -17,7 +17,10 @@ export const Cursor = Extension.create({
       new Plugin({
         props: {
           handleDOMEvents: {
-            pointerdown: () => void (pressing = true),
+            pointerdown: () => {
+              pressing = true;
+              returned = false;
+            },
             focus: () => void (returned = !pressing),
             keydown: (view) => {
               if (returned) view.focus();

@@ -17,23 +17,36 @@ export interface Place {
 export const blockElement = (editor: Editor, id: string) =>
   editor.view.dom.querySelector<HTMLElement>(`[data-id="${CSS.escape(id)}"]`);
 
-/** The child of the text at a height of the window, or the last one above it. They stand in order, so halving finds it. */
-export function childAt(text: Element, y: number): Element | null {
-  const { children } = text;
+/** The last of the elements that begins above a height of the window. They stand in order, so halving finds it. */
+function lastAbove(elements: ArrayLike<Element>, y: number): Element | undefined {
   let low = 0;
-  let high = children.length - 1;
+  let high = elements.length - 1;
   while (low < high) {
     const middle = Math.ceil((low + high) / 2);
-    if ((children[middle]?.getBoundingClientRect().top ?? 0) <= y) low = middle;
+    if ((elements[middle]?.getBoundingClientRect().top ?? 0) <= y) low = middle;
     else high = middle - 1;
   }
-  return children[low] ?? null;
+  return elements[low];
+}
+
+const isBand = (element: Element) => element.classList.contains("band");
+
+/** The block of the text at a height of the window, or the last one above it; or a page edge between two blocks. */
+export function blockAt(text: Element, y: number): Element | null {
+  const found = lastAbove(text.children, y);
+  return (found && isBand(found) ? lastAbove(found.children, y) : found) ?? null;
+}
+
+/** The block before this one, or the page edge between. */
+export function blockBefore(block: Element): Element | null {
+  const before = block.previousElementSibling ?? (block.parentElement && isBand(block.parentElement) ? block.parentElement.previousElementSibling : null);
+  return before && isBand(before) ? before.lastElementChild : before;
 }
 
 export function placeNow(editor: Editor, scroller: HTMLElement): Place {
   const top = scroller.getBoundingClientRect().top;
-  let first = childAt(editor.view.dom, top + BELOW_TOP);
-  while (first && !first.hasAttribute("data-id")) first = first.previousElementSibling;
+  let first = blockAt(editor.view.dom, top + BELOW_TOP);
+  while (first && !first.hasAttribute("data-id")) first = blockBefore(first);
   const { $from } = editor.state.selection;
   return {
     block: first?.getAttribute("data-id") ?? null,

@@ -66,6 +66,7 @@ export const Paragraph = Node.create({
   name: "paragraph",
   group: "block",
   content: "inline*",
+  marks: "bold italic underline typeface link",
   // What is pasted into an empty paragraph brings its own style and id along.
   defining: true,
   priority: 1000,

@@ -31,7 +31,7 @@ const safe = (name: string) => name.replace(/[^A-Za-z0-9 _-]/g, "");
 function rule(style: StyleShown): string {
   const at = `.text-of-report p[data-style="${safe(style.id)}"]`;
   const hangs = style.marker !== null;
-  const tag = `\n.text-of-report .ProseMirror > p[data-style="${safe(style.id)}"]::after {
+  const tag = `\n.text-of-report .band > p[data-style="${safe(style.id)}"]::after {
     display: block; content: "${tagOf(style).replace(/["\\]/g, "")}"; }`;
   return `${at} {
     font-family: "${safe(style.font)}"; font-size: ${style.size}pt; line-height: ${style.line_spacing};

@@ -1,6 +1,6 @@
 /** Which heading and page the reader's eye is at, read from what is in sight. */
 import type { StyleShown } from "../../api/client";
-import { childAt } from "./places";
+import { blockAt, blockBefore } from "./places";
 
 export interface Whereabouts {
   heading: string | null;
@@ -15,10 +15,10 @@ export const headingStyles = (styles: readonly StyleShown[]): ReadonlySet<string
 export function whereabouts(scroller: HTMLElement, headings: ReadonlySet<string>): Whereabouts {
   const text = scroller.querySelector(".ProseMirror");
   if (!text) return { heading: null, page: "1" };
-  const block = childAt(text, scroller.getBoundingClientRect().top + BELOW_TOP);
+  const block = blockAt(text, scroller.getBoundingClientRect().top + BELOW_TOP);
   let heading: string | null = null;
   let page: string | null = null;
-  for (let at = block; at && (heading === null || page === null); at = at.previousElementSibling) {
+  for (let at = block; at && (heading === null || page === null); at = blockBefore(at)) {
     if (heading === null && headings.has(at.getAttribute("data-style") ?? "")) heading = at.getAttribute("data-id");
     if (page === null) {
       const edges = at.matches(".page-edge") ? [at] : at === block ? [] : [...at.querySelectorAll(".page-edge")];
