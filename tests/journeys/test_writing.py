@@ -201,11 +201,8 @@ class Writing(Journey):
         page.keyboard.type(" Really.")
         expect(page.locator(".band > p").last).to_contain_text("And the last. Really.")
 
-    def test_quick_keys_find_the_cursor_where_it_was_put(self) -> None:
-        """However long the browser takes for a frame: until then it does not tell that the cursor has moved."""
-        page = self.enter(OWNER)
-        self.bring_in(page, "slow.md", b"# Weir\n\nUpper gate.\n\nLower gate.")
-        put_cursor(page, "Lower gate.")
+    def slow_down(self, page: Page) -> None:
+        """From now on each frame takes the browser 300 milliseconds."""
         page.evaluate("""() => {
             const slow = () => {
                 for (const start = performance.now(); performance.now() - start < 300; );
@@ -213,6 +210,26 @@ class Writing(Journey):
             };
             requestAnimationFrame(slow);
         }""")
+
+    def test_quick_keys_come_in_order_in_a_place_just_gone_to_and_in_a_line_just_begun(self) -> None:
+        """Though the browser has laid out nothing there yet."""
+        page = self.enter(OWNER)
+        source = "\n\n".join(f"# Section {number}\n\nParagraph {number}." for number in range(300))
+        self.bring_in(page, "far.md", source.encode())
+        page.get_by_label("Filter the spine").fill("Section 150")
+        page.locator("[data-rib]").first.focus()
+        self.slow_down(page)
+        for key in ("Enter", "ArrowDown", "Home", *"In order", "Enter", *"and in a line"):
+            page.keyboard.press("Space" if key == " " else key)
+        expect(page.locator(".band > p").filter(has_text="In order")).to_have_text("In order")
+        expect(page.locator(".band > p").filter(has_text="and in")).to_have_text("and in a lineParagraph 150.")
+
+    def test_quick_keys_find_the_cursor_where_it_was_put(self) -> None:
+        """However long the browser takes for a frame: until then it does not tell that the cursor has moved."""
+        page = self.enter(OWNER)
+        self.bring_in(page, "slow.md", b"# Weir\n\nUpper gate.\n\nLower gate.")
+        put_cursor(page, "Lower gate.")
+        self.slow_down(page)
         for key in ("Home", "Enter", "ArrowUp", "Control+Enter", "Control+Home", "Alt+s", "2", "Control+End", "!"):
             page.keyboard.press(key)
         for key in ("Alt+s", "f", "Tab", "Tab", "?"):

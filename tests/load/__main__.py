@@ -14,6 +14,10 @@ import statistics
 import sys
 import time
 from collections import Counter
+from types import ModuleType
+
+import django
+from django.apps import apps
 
 from tests.load.server import Authors, Line, Server, folder
 
@@ -45,7 +49,8 @@ def soak(minutes: float, seed: int, kills: float) -> list[str]:
     print(f"Soak: 20 authors, {minutes:g} min, seed {seed}", flush=True)
     chance = random.Random(seed)
     data = folder()
-    report, sessions = _prepare(20)
+    reports = _reports()
+    report, sessions = reports.prepare(20, data)
     server = Server(data)
     line = Line(server)
     authors = Authors(
@@ -77,7 +82,7 @@ def soak(minutes: float, seed: int, kills: float) -> list[str]:
         authors.close()
         server.kill()
     stored, others = found["stored"], found["others"]
-    lost, faults = _examine(report, found)
+    lost, faults = reports.examine(report, found)
     _show("edits", found["edits"])
     _show("updates confirmed", found["confirmed"])
     _show("confirmed and lost", lost)
@@ -97,7 +102,8 @@ def people(count: int) -> list[str]:
     """How long it takes until each key of so many people is stored, at a key every 250 ms each."""
     print(f"{count} people typing", flush=True)
     data = folder()
-    report, sessions = _prepare(count)
+    reports = _reports()
+    report, sessions = reports.prepare(count, data)
     server = Server(data)
     authors = Authors(host=f"127.0.0.1:{server.port}", report=report, sessions=sessions, pace=250, typing=True, seed=1)
     try:
@@ -116,97 +122,19 @@ def people(count: int) -> list[str]:
     _show("key until stored, p50 / p95 ms  (wanted for 50: 60 / 300)", _times(found["stored"]))
     _show("key until in another's browser, p50 / p95 ms", _times(found["others"]))
     _show("server: processor, memory", f"{100 * busy:.0f} % of a core, {memory:.0f} MB")
-    lost, faults = _examine(report, last)
+    lost, faults = reports.examine(report, last)
     _show("confirmed and lost", lost)
     shutil.rmtree(data, ignore_errors=True)
     return faults
 
 
-def _prepare(count: int) -> tuple[str, list[str]]:
-    """The Quillmere report with so many authors; its key and a session for each."""
-    import django
-    from django.core.management import call_command
-
-    if not django.apps.apps.ready:
+def _reports() -> ModuleType:
+    """What is done with the database: its place must be chosen before Django is set up."""
+    if not apps.ready:
         django.setup()
-    from django.conf import settings
-    from django.db import connection
+    from tests.load import reports
 
-    # Two parts in one process have a folder each.
-    connection.close()
-    connection.settings_dict["NAME"] = folder_now() / "mellowspine.sqlite3"
-    call_command("migrate", verbosity=0)
-    from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
-    from django.contrib.auth.models import User
-    from django.contrib.sessions.backends.db import SessionStore
-
-    from demo.load import quillmere
-    from mellowspine.server.shelf.models import Membership, Role
-    from mellowspine.server.shelf.reports import make_report
-
-    (folder_now() / "secret").write_text(settings.SECRET_KEY)
-    users = [User.objects.create(username=f"author{number}") for number in range(count)]
-    report = make_report(quillmere(), users[0])
-    sessions = []
-    for user in users:
-        Membership.objects.get_or_create(report=report, person=user, defaults={"role": Role.EDITOR})
-        session = SessionStore()
-        session[SESSION_KEY] = str(user.pk)
-        session[BACKEND_SESSION_KEY] = settings.AUTHENTICATION_BACKENDS[0]
-        session[HASH_SESSION_KEY] = user.get_session_auth_hash()
-        session.create()
-        sessions.append(str(session.session_key))
-    connection.close()
-    return report.key, sessions
-
-
-def folder_now():
-    import os
-    from pathlib import Path
-
-    return Path(os.environ["MELLOW_DATA"])
-
-
-def _examine(key: str, found: dict) -> tuple[int, list[str]]:
-    """Opens what the server left on disk; how many confirmed edits are not in it, and what else is wrong."""
-    from pycrdt import Doc, get_update, merge_updates
-
-    from mellowspine.core.report.blocks import DataTable
-    from mellowspine.server.rooms import text as text_module
-    from mellowspine.server.rooms.document import read_block, text_of
-    from mellowspine.server.rooms.models import Update
-    from mellowspine.server.shelf.models import Report
-
-    report = Report.objects.get(key=key)
-    rows = [bytes(data) for data in Update.objects.filter(report=report).values_list("data", flat=True)]
-    document: Doc = Doc()
-    for data in rows:
-        document.apply_update(data)
-    faults = []
-    if not found["same"]:
-        faults.append(f"The authors' texts differ, {len(found['texts'])} of them: {Counter(found['lines'])}")
-    clocks = text_module._clocks(document.get_state())
-    lost = sum(clocks.get(client, 0) < clock for client, clock in found["clocks"])
-    children = text_of(document).children
-    text = "\n".join(str(child) for child in children)
-    missing = [word for word in found["words"] if word not in text]
-    if lost or missing:
-        faults.append(
-            f"Confirmed and not on disk: edits of {lost} authors; {len(missing)} words, such as {missing[:3]}"
-        )
-    if get_update(merge_updates(*rows), document.get_state())[0] != 0:
-        faults.append("Part of the log hangs on something that is not there.")
-    ids: Counter[str] = Counter()
-    for index, child in enumerate(children):
-        block = read_block(child, index)
-        ids[block.id] += 1
-        if isinstance(block, DataTable):
-            ids.update(p.id for row in block.rows for cell in row for p in cell.paragraphs)
-    if twice := [id for id, count in ids.items() if count > 1]:
-        faults.append(f"{len(twice)} ids stand twice: {twice[:5]}")
-    if len(rows) > 2 * text_module.COMPACT_AFTER:
-        faults.append(f"{len(rows)} rows of the log were left over.")
-    return lost + len(missing), faults
+    return reports
 
 
 def _errors(data) -> list[str]:

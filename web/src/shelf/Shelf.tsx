@@ -4,8 +4,9 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useLocation } from "wouter";
 import { api, type Card, type Person } from "../api/client";
+import { Disc } from "../theme/Disc";
 import { Page, PageTitle } from "../theme/Page";
-import { counted, howFarBehind, initials, NOTHING_TO_LIST, when } from "../words";
+import { counted, howFarBehind, NOTHING_TO_LIST, when } from "../words";
 import { BringIn, BroughtIn, useBringIn } from "./BringIn";
 
 const ROLES = { owner: "yours", editor: "you write in it", reader: "you read it" };
@@ -84,21 +85,8 @@ function Book({ card }: { card: Card }) {
             <Flex align="center" gap="2" mt="2" color="quiet" fontSize="14px">
               <Flex aria-label={`With ${card.people.map((one) => one.name).join(", ")}`} role="img">
                 {card.people.slice(0, 6).map((one) => (
-                  <Box
-                    key={one.id}
-                    title={one.name}
-                    w="24px"
-                    h="24px"
-                    mr="1px"
-                    rounded="full"
-                    color="white"
-                    fontSize="10px"
-                    fontWeight="700"
-                    lineHeight="24px"
-                    textAlign="center"
-                    style={{ background: one.colour }}
-                  >
-                    {initials(one.name)}
+                  <Box key={one.id} mr="1px">
+                    <Disc name={one.name} colour={one.colour} size={24} />
                   </Box>
                 ))}
               </Flex>

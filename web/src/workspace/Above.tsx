@@ -4,8 +4,9 @@ import { memo, useEffect, useRef, useState, useSyncExternalStore } from "react";
 import { Link } from "wouter";
 import { api, type Person, type ReportShown } from "../api/client";
 import { useJob } from "../api/useJob";
+import { Disc } from "../theme/Disc";
 import { Mark } from "../theme/Mark";
-import { counted, howFarBehind, initials, NOTHING_TO_LIST } from "../words";
+import { counted, howFarBehind, NOTHING_TO_LIST } from "../words";
 import type { Room, RoomState } from "./room";
 import { usePresence } from "./usePresence";
 import { useRoom } from "./useRoom";
@@ -189,25 +190,8 @@ function Here({ room, person }: { room: Room; person: Person }) {
   return (
     <Flex as="ul" listStyleType="none" aria-label="Who is here" flexShrink="0">
       {people.slice(0, 6).map((one) => (
-        <Box
-          as="li"
-          key={one.id}
-          title={one.name}
-          aria-label={one.name}
-          w="30px"
-          h="30px"
-          ml="-6px"
-          rounded="full"
-          borderWidth="2px"
-          borderColor="leaf"
-          color="white"
-          fontSize="12px"
-          fontWeight="600"
-          lineHeight="26px"
-          textAlign="center"
-          style={{ background: one.colour }}
-        >
-          {initials(one.name.replace(/ \(you\)$/, ""))}
+        <Box as="li" key={one.id} aria-label={one.name} ml="-6px" rounded="full" borderWidth="2px" borderColor="leaf">
+          <Disc name={one.name} colour={one.colour} size={26} />
         </Box>
       ))}
       {people.length > 6 && <Text ml="2">and {people.length - 6} more</Text>}

@@ -2,7 +2,8 @@
  * Presses, drags and types at random places of a long and of a short text, and holds selection and words against the blocks
  * under the pointer: `node pointer.mjs ENGINE ADDRESS PRESSES`. Prints what it found as JSON.
  */
-import { dice, enter, open, opened, pause, press, start } from "./engine.mjs";
+import { dice } from "../dice.mjs";
+import { enter, open, opened, pause, press, start } from "./engine.mjs";
 
 const [engine, address, count] = process.argv.slice(2);
 const random = dice(7);
@@ -21,6 +22,17 @@ async function twice(work) {
 const browser = await start(engine);
 
 const tools = (page, name, ...given) => page.evaluate((name, ...given) => window.tools[name](...given), name, ...given);
+
+/** Until the text stands still: what comes into view after a leap was as high as the browser had guessed. */
+async function atRest(page, box) {
+  let before = "";
+  for (let same = 0; same < 3; ) {
+    await pause(100);
+    const now = String(await Promise.all([0.1, 0.5, 0.9].map((share) => tools(page, "at", box.top + share * (box.bottom - box.top)))));
+    same = now === before ? same + 1 : 0;
+    before = now;
+  }
+}
 
 /** A place of the leaf that no tool lies over. */
 async function place(page, box) {
@@ -103,16 +115,19 @@ const box = await tools(page, "box");
 for (let turn = 0; turn < Number(count); turn += 1) {
   if (turn % 4 === 0) {
     await tools(page, "scrollTo", random());
-    await pause(350);
+    await atRest(page, box);
   }
   await (turn % 2 ? dragging : pressing)(page, box);
 }
 
 /** What hands and the browser's own search know of any text. */
 async function habits(page) {
-  await tools(page, "scrollTo", 0.4);
-  await pause(400);
-  const [one, other] = await tools(page, "inSight");
+  let [one, other] = [];
+  for (let share = 0.4; !other; share += 0.005) {
+    await tools(page, "scrollTo", share);
+    await atRest(page, await tools(page, "box"));
+    [one, other] = await tools(page, "inSight");
+  }
   const expect = async (what, right) => (await right(await tools(page, "selection"))) || fault(what, { one, other, selection: await tools(page, "selection") });
   await page.mouse.click(one.x, one.y, { clickCount: 2, count: 2 });
   await pause(100);

@@ -6,6 +6,7 @@
  */
 import * as Y from "yjs";
 import { Room } from "../../src/workspace/room";
+import { dice } from "../dice.mjs";
 
 declare const process: {
   stdin: { setEncoding: (name: string) => void; on: (event: "data", heard: (text: string) => void) => void };
@@ -29,17 +30,6 @@ interface Orders {
 
 /** Blocks at the start of the text that are never moved or deleted: what is typed there must be there at the end. */
 const KEPT = 30;
-
-/** Numbers from 0 to 1 that are the same for the same seed (mulberry32). */
-function dice(seed: number): () => number {
-  let at = seed;
-  return () => {
-    at = (at + 0x6d2b79f5) | 0;
-    let t = Math.imul(at ^ (at >>> 15), 1 | at);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
 
 const toStored: number[] = [];
 const toOthers: number[] = [];
@@ -227,6 +217,21 @@ function begin(given: Orders): void {
   });
 }
 
+/** What the first author is shown of the structure, once nothing of it moves any more. */
+async function view(): Promise<Record<string, unknown>> {
+  const room = authors[0]?.room;
+  for (let before = null; before !== room?.state.view; ) {
+    before = room?.state.view ?? null;
+    await new Promise((done) => setTimeout(done, 3000));
+  }
+  const { headings = [], markers = new Map<string, string>(), edges = [] } = room?.state.view ?? {};
+  return {
+    headings: headings.map(({ id, level, number, text, label }) => [id, level, number, text, label]),
+    markers: Object.fromEntries(markers),
+    edges: edges.map(({ block, offset }) => [block, offset]),
+  };
+}
+
 const plain = (author: Author) => author.text.toArray().map((block) => block.toString()).join("\n");
 
 function figures(): Record<string, unknown> {
@@ -247,6 +252,7 @@ async function rest(): Promise<Record<string, unknown>> {
   }
   return {
     same,
+    view: await view(),
     texts: [...new Set(authors.map(plain))],
     lines: authors.map(({ room }) => `${room.state.line}, ${room.state.unsaved} unsaved, ${room.state.trouble}`),
     clocks: authors.map((author) => [author.room.document.clientID, author.confirmedClock]),
