@@ -68,13 +68,16 @@ class Together(Journey):
         expect(rib(other, "What we ask of the trust and of the town")).to_be_visible()
         expect(how_far_behind(other)).not_to_have_text(before)
         expect(how_far_behind(one)).to_have_text(how_far_behind(other).inner_text())
+        expect(other.locator(".caret-of-other")).to_contain_text(OWNER)
+        expect(rib(other, "What we ask of the trust").locator(f".bead[title='{OWNER} is here']")).to_be_visible()
+        expect(other.get_by_role("list", name="Who is here").get_by_label(OWNER)).to_be_visible()
 
     def test_page_edges_and_cursor_stay_while_another_writes(self) -> None:
         one, other = self.open(OWNER), self.open(EDITOR)
         edges = other.locator(".page-edge")
         expect(edges.first).to_be_attached()
         before = edges.count()
-        heading = "What we ask of the trust"
+        heading = "Earlier repairs"
         put_cursor(other, heading)
         put_cursor(one, heading, end=False)
         for words in ("Once ", "upon ", "a tide: "):
@@ -85,9 +88,6 @@ class Together(Journey):
         self.assertEqual(self.line(one, heading), f"Once upon a tide: {heading}, and when")
         self.assertEqual(self.line(other, heading), f"Once upon a tide: {heading}, and when")
         self.assertEqual(edges.count(), before)
-        expect(other.locator(".caret-of-other")).to_contain_text(OWNER)
-        expect(rib(other, "What we ask of the trust").locator(f".bead[title='{OWNER} is here']")).to_be_visible()
-        expect(other.get_by_role("list", name="Who is here").get_by_label(OWNER)).to_be_visible()
 
     def test_it_takes_less_than_half_a_second(self) -> None:
         """The promise is half a second; the figure is printed rather than asserted, since machines differ."""

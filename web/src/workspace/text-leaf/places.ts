@@ -39,7 +39,8 @@ export function blockAt(text: Element, y: number): Element | null {
 
 /** The block before this one, or the page edge between. */
 export function blockBefore(block: Element): Element | null {
-  const before = block.previousElementSibling ?? (block.parentElement && isBand(block.parentElement) ? block.parentElement.previousElementSibling : null);
+  const band = block.parentElement;
+  const before = block.previousElementSibling ?? (band && isBand(band) ? band.previousElementSibling : null);
   return before && isBand(before) ? before.lastElementChild : before;
 }
 
