@@ -8,7 +8,6 @@ import { Mark } from "@tiptap/core";
 import { Fragment, Slice, type MarkType, type Node } from "@tiptap/pm/model";
 import { Plugin } from "@tiptap/pm/state";
 import { Step, StepResult } from "@tiptap/pm/transform";
-import type { EditorView } from "@tiptap/pm/view";
 import type { StyleShown } from "../../api/client";
 
 /** Blocks from which on a band ends where another can well begin; it ends anyhow at twice as many. */
@@ -107,35 +106,6 @@ class PutIntoBands extends Step {
 
 const bandOf = (block: Node) => block.marks.find(({ type }) => type.name === "band")?.attrs as Band | undefined;
 
-/**
- * A band to which the cursor comes is laid out at once. A browser does not put a cursor where nothing is laid out, and bands
- * that come near wait for a frame; keys do not. A style rule does this, since the editor reads what changes in its elements.
- */
-class BandAtHand {
-  private readonly rule = document.head.appendChild(document.createElement("style"));
-  private block: string | null = null;
-  private frame = 0;
-
-  update({ state: { doc, selection } }: EditorView): void {
-    const block = doc.maybeChild(selection.$head.index(0))?.attrs.id as string | null | undefined;
-    if (!block || block === this.block) return;
-    this.block = block;
-    this.rule.textContent = `.band:has(> [data-id=${JSON.stringify(block)}]) { content-visibility: visible; }`;
-    // The browser looks which bands are near in the first frame, and lays them out for the second.
-    this.soon(() => this.soon(() => (this.rule.textContent = "")));
-  }
-
-  destroy(): void {
-    cancelAnimationFrame(this.frame);
-    this.rule.remove();
-  }
-
-  private soon(then: () => void): void {
-    cancelAnimationFrame(this.frame);
-    this.frame = requestAnimationFrame(then);
-  }
-}
-
 /** Whether all blocks have gone on as what they were; what was typed in them is no matter. */
 const alike = (one: Node, other: Node) =>
   one.childCount === other.childCount &&
@@ -172,7 +142,6 @@ export const Bands = Mark.create<{ styles: readonly StyleShown[] }>({
           });
           return changed ? tr.step(new PutIntoBands(this.type, bands)) : null;
         },
-        view: () => new BandAtHand(),
         props: {
           // Bands are not carried to other places, here or elsewhere.
           transformCopied: (slice) => {
