@@ -75,6 +75,19 @@ class Screens(Journey):
         page.keyboard.type("HERE")
         expect(heading.locator("xpath=following::p[1]")).to_contain_text("HERE")
 
+    def test_catching_up_leaves_the_text_where_it_is(self) -> None:
+        """Though the table that grows stands above it, out of sight."""
+        page = self.open(1280, 800)
+        page.get_by_label("Filter the spine").fill("Water quality")
+        page.locator("[data-rib]").first.click()
+        heading = page.locator(".band > p").filter(has_text="Water quality").first
+        page.wait_for_timeout(1000)
+        before = heading.bounding_box()["y"]  # type: ignore[index]
+        page.get_by_role("button", name="Catch up everything").click()
+        expect(page.get_by_test_id("how-far-behind")).to_have_text("◆ Level with the text")
+        page.wait_for_timeout(300)
+        self.assertAlmostEqual(heading.bounding_box()["y"], before, delta=2)  # type: ignore[index]
+
     def test_a_phone_shows_one_leaf_at_a_time(self) -> None:
         page = self.open(360, name=READER)
         text, spine = page.get_by_role("main", name="Text leaf"), page.get_by_role("navigation", name="Spine")

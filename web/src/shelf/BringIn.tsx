@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link } from "wouter";
 import { api, type Summary } from "../api/client";
 import { useJob } from "../api/useJob";
+import { FileInput } from "../theme/FileInput";
 import { counted } from "../words";
 
 /** A file that is being brought in, or was last. */
@@ -36,17 +37,7 @@ export function BringIn({ bringing: { reading, take } }: { bringing: BringingIn 
       <Button variant="outline" bg="raised" borderColor="quiet" disabled={reading.running} onClick={() => input.current?.click()}>
         Bring in a file
       </Button>
-      <input
-        ref={input}
-        type="file"
-        aria-label="File to bring in"
-        accept=".docx,.md,.markdown,.txt"
-        style={{ display: "none" }}
-        onChange={(event) => {
-          take(event.target.files?.[0]);
-          event.target.value = "";
-        }}
-      />
+      <FileInput ref={input} label="File to bring in" accept=".docx,.md,.markdown,.txt" take={take} />
       {over && (
         <Center position="fixed" inset="3" zIndex="overlay" bg="irisWash" borderWidth="3px" borderStyle="dashed" borderColor="iris" rounded="lg" pointerEvents="none">
           <Text fontFamily="heading" fontSize="26px" color="iris">

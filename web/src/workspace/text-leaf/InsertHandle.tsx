@@ -4,6 +4,7 @@ import type { Editor } from "@tiptap/core";
 import { TextSelection } from "@tiptap/pm/state";
 import { forwardRef, useRef, type Ref } from "react";
 import { api } from "../../api/client";
+import { FileInput } from "../../theme/FileInput";
 import { insertContents, insertDataTable, insertPageBreak, insertPicture } from "./commands";
 import type { InMargin } from "./Margin";
 import { MarginMenu, type MarginMenuHandle } from "./MarginMenu";
@@ -76,17 +77,7 @@ export const InsertHandle = forwardRef(function InsertHandle({ editor, report, a
         <Menu.Item value="data">Data table</Menu.Item>
         <Menu.Item value="break">Page break (Ctrl+Enter)</Menu.Item>
       </MarginMenu>
-      <input
-        ref={file}
-        type="file"
-        aria-label="Picture to put in"
-        accept="image/png,image/jpeg,image/gif,image/webp"
-        style={{ display: "none" }}
-        onChange={(event) => {
-          void addPicture(event.target.files?.[0]);
-          event.target.value = "";
-        }}
-      />
+      <FileInput ref={file} label="Picture to put in" accept="image/png,image/jpeg,image/gif,image/webp" take={(chosen) => void addPicture(chosen)} />
     </>
   );
 });
