@@ -5,7 +5,7 @@
  * it, of the editor's own: the text stays a flat list of blocks, and the shared text knows nothing of bands.
  */
 import { Mark } from "@tiptap/core";
-import { Fragment, Slice, type MarkType, type Node } from "@tiptap/pm/model";
+import { Fragment, Slice, type Mark as Held, type MarkType, type Node } from "@tiptap/pm/model";
 import { Plugin } from "@tiptap/pm/state";
 import { Step, StepResult } from "@tiptap/pm/transform";
 import type { StyleShown } from "../../api/client";
@@ -18,6 +18,8 @@ interface Band {
   number: number;
   lap: number;
 }
+
+const isSame = (one: Band, other: Band) => one.number === other.number && one.lap === other.lap;
 
 /** What the parting of blocks into bands needs to know of a block. */
 interface InBand {
@@ -81,12 +83,18 @@ class PutIntoBands extends Step {
   }
 
   apply(doc: Node): StepResult {
+    // Blocks of a band share one mark: the editor compares the marks of all blocks at every key, and is quick with the same.
+    let mark: Held | undefined;
     const blocks = doc.content.content.map((block, index) => {
       const wanted = this.bands[index];
-      const others = this.mark.removeFromSet(block.marks);
-      if (!wanted) return block.mark(others);
-      const mark = this.mark.create(wanted);
-      return mark.isInSet(block.marks) ? block : block.mark(mark.addToSet(others));
+      const held = this.mark.isInSet(block.marks);
+      if (!wanted) return held ? block.mark(held.removeFromSet(block.marks)) : block;
+      if (held && isSame(held.attrs as Band, wanted)) {
+        mark = held;
+        return block;
+      }
+      if (!mark || !isSame(mark.attrs as Band, wanted)) mark = this.mark.create({ ...wanted });
+      return block.mark(mark.addToSet(this.mark.removeFromSet(block.marks)));
     });
     return StepResult.ok(doc.copy(Fragment.fromArray(blocks)));
   }
@@ -136,9 +144,9 @@ export const Bands = Mark.create<{ styles: readonly StyleShown[] }>({
             return { number: bandOf(block)?.number ?? null, lap };
           });
           const bands = bandsOf(blocks, selection.$head.index(0));
-          const changed = bands.some(({ number, lap }, index) => {
-            const band = bandOf(doc.child(index));
-            return band?.number !== number || band.lap !== lap;
+          const changed = bands.some((band, index) => {
+            const held = bandOf(doc.child(index));
+            return !held || !isSame(held, band);
           });
           return changed ? tr.step(new PutIntoBands(this.type, bands)) : null;
         },
