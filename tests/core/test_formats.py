@@ -17,8 +17,8 @@ from PIL import Image as Pillow
 
 from mellowspine.core.formats import read
 from mellowspine.core.formats.imported import FileRefused, Imported
-from mellowspine.core.formats.links import safe_link
 from mellowspine.core.report.blocks import DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable
+from mellowspine.core.report.links import safe_link
 from mellowspine.core.structure.outline import outline
 
 

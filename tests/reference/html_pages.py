@@ -11,8 +11,7 @@ import html
 import weasyprint
 from PIL import ImageFile
 
-from mellowspine.core.pages.boxes import CELL_PADDING, IMAGE_SPACE, TABLE_SPACE, column_widths, fitted
-from mellowspine.core.pages.table_setting import TABLE_GAP, number_column
+from mellowspine.core.kinds import data_table, picture, placed_table
 from mellowspine.core.pages.typefaces import FONT_FOLDER, Typefaces
 from mellowspine.core.report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PlacedTable, Run
 from mellowspine.core.report.report import Report
@@ -56,10 +55,10 @@ def _rules(report: Report) -> list[str]:
         f" margin: {page.top}pt {page.right}pt {page.bottom}pt {page.left}pt }}",
         "body { margin: 0; font-variant-ligatures: none }",
         "p { orphans: 2; widows: 2; white-space: pre-wrap; overflow-wrap: anywhere; tab-size: 36pt }",
-        f"div.image {{ margin: {IMAGE_SPACE}pt 0; break-inside: avoid; break-after: avoid }}",
-        f"table {{ margin: {TABLE_SPACE}pt 0; border-spacing: 0; table-layout: fixed; width: 100% }}",
-        f"tr {{ break-inside: avoid }} td {{ padding: {CELL_PADDING}pt; vertical-align: top }}",
-        f"nav {{ margin: {TABLE_GAP}pt 0 }} nav.own {{ break-before: page; break-after: page }}",
+        f"div.image {{ margin: {picture.SPACE}pt 0; break-inside: avoid; break-after: avoid }}",
+        f"table {{ margin: {data_table.SPACE}pt 0; border-spacing: 0; table-layout: fixed; width: 100% }}",
+        f"tr {{ break-inside: avoid }} td {{ padding: {data_table.PADDING}pt; vertical-align: top }}",
+        f"nav {{ margin: {placed_table.SPACE}pt 0 }} nav.own {{ break-before: page; break-after: page }}",
         "nav a::after { content: target-counter(attr(href), page); float: right }",
         *(
             f'@font-face {{ font-family: "{face}"; font-weight: {weight}; font-style: {slant};'
@@ -96,11 +95,11 @@ def _block(block: Block, report: Report) -> str:
             runs = "".join(map(_run, block.runs)) or "&#8203;"
             return f'<p id="{block.id}" class="{block.style}" style="{"; ".join(rules)}">{runs}</p>'
         case Image():
-            width, height = fitted(block, report)
+            width, height = picture.fitted(block, report)
             return f'<div class="image" id="{block.id}" style="height: {height}pt; width: {width}pt"></div>'
         case DataTable():
             columns = "".join(
-                f'<col style="width: {width}pt">' for width in column_widths(block, report.page.text_width)
+                f'<col style="width: {width}pt">' for width in data_table.column_widths(block, report.page.text_width)
             )
             rows = [
                 "".join(
@@ -138,7 +137,7 @@ def _run(run: Run) -> str:
 def _contents(block: PlacedTable, report: Report) -> str:
     issued = report.tables[block.table]
     recipe = issued.recipe
-    column = number_column(issued, Typefaces())
+    column = placed_table.number_column(issued, Typefaces())
     lines = [f'<p class="table-title">{html.escape(recipe.title)}</p>' if recipe.title else ""]
     for line in issued.lines:
         look = recipe.look(line.level)

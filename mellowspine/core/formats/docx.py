@@ -17,12 +17,12 @@ from docx.oxml.ns import qn
 from lxml.etree import LxmlError, _Element
 
 from ..report.blocks import Block, Cell, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
+from ..report.links import safe_link
 from ..report.report import PageSetup, Report
 from ..report.styles import Style
 from .docx_fields import ContentsFields
 from .docx_styles import Styles, colour, line_spacing, number, paragraph_look, switched
 from .imported import FileRefused, Imported, Notes, Progress, new_ids
-from .links import safe_link
 from .markdown import join_runs
 from .package import check_package
 from .pictures import NotAPicture, check

@@ -15,9 +15,9 @@ from markdown_it import MarkdownIt
 from markdown_it.token import Token
 
 from ..report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, Run
+from ..report.links import safe_link
 from ..report.report import Report
 from .imported import FileRefused, Imported, Notes, Progress, new_ids
-from .links import safe_link
 from .pictures import NotAPicture, check
 from .text import decode
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 import warnings
 from hashlib import sha256
 from io import BytesIO
@@ -14,16 +13,10 @@ from .imported import FileRefused
 
 MOST_PIXELS = 60_000_000
 _KEPT = {"PNG": "png", "JPEG": "jpg", "GIF": "gif", "WEBP": "webp"}
-_SOURCE = re.compile(r"[0-9a-f]{32}\.(png|jpg|gif|webp)")
 
 
 class NotAPicture(ValueError):
     """The data is in no picture format that can be shown."""
-
-
-def is_source(name: str) -> bool:
-    """Whether a name can be that of a stored picture. Anything else must not reach a path."""
-    return _SOURCE.fullmatch(name) is not None
 
 
 def check(data: bytes) -> tuple[str, bytes, int, int]:

@@ -108,6 +108,10 @@ class Face:
             found = self._kerns[pair] = self.width(pair) - self.width(pair[0]) - self.width(pair[1])
         return found
 
+    def baseline(self, y: float, height: float, size: float) -> float:
+        """Where letters stand in a line with its top at ``y``: in the middle of its height. Points, downwards."""
+        return y + (height - (self.ascent + self.descent) * size) / 2 + self.ascent * size
+
     def covers(self, character: str) -> bool:
         return self._font.get_nominal_glyph(ord(character)) is not None
 

@@ -7,10 +7,26 @@ life: tables and links hang on ids, never on text or position.
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, Protocol, get_args
 
 Align = Literal["left", "center", "right", "justify"]
+ALIGNMENTS: tuple[Align, ...] = get_args(Align)
+
+_SOURCE = re.compile(r"[0-9a-f]{32}\.(png|jpg|gif|webp)")
+
+
+def is_source(name: str) -> bool:
+    """Whether a name can be that of a stored picture. Anything else must not reach a path."""
+    return _SOURCE.fullmatch(name) is not None
+
+
+class Block(Protocol):
+    """What every block has. Its kind is a frozen dataclass; a module of ``kinds/`` says all about it."""
+
+    @property
+    def id(self) -> str: ...
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,6 +108,3 @@ class PlacedTable:
     id: str
     table: str
     own_page: bool = False
-
-
-Block = Paragraph | Image | DataTable | PageBreak | PlacedTable

@@ -8,7 +8,8 @@ from typing import Any
 from django.contrib.auth.models import User
 from pycrdt import Doc, XmlElement
 
-from mellowspine.core.report.blocks import Block, DataTable, PlacedTable
+from mellowspine.core.report.blocks import Block
+from mellowspine.core.report.elements import names
 
 from .document import has_own_id, read_block, text_of
 
@@ -94,11 +95,4 @@ class Mirror:
 
 
 def _names(block: Block | None) -> list[str]:
-    """What must stand once in the text: the ids of a block and of what it holds, and the name of a table placed in it."""
-    if block is None:
-        return []
-    if isinstance(block, DataTable):
-        return [block.id, *(p.id for row in block.rows for cell in row for p in cell.paragraphs)]
-    if isinstance(block, PlacedTable):
-        return [block.id, f"table {block.table}"]
-    return [block.id]
+    return names(block) if block else []

@@ -14,11 +14,12 @@ from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from pycrdt import Decoder, Doc, TransactionEvent, get_update, merge_updates
+from pycrdt import Decoder, Doc, TransactionEvent, XmlElement, get_update, merge_updates
 
+from mellowspine.core.report.elements import unique_attributes
 from mellowspine.server.shelf.models import Report
 
-from .document import new_id, text_of
+from .document import blocks_in, new_id, text_of
 from .mirror import Mirror
 from .models import Update
 
@@ -155,20 +156,15 @@ class Text:
     def renew_ids(self, again: Iterable[int]) -> dict[str, str]:
         """Gives new ids to the blocks at these places of the text, and to what they hold; to be stored with ``store``.
 
-        Returns which tables placed among them were named anew: new name → old name.
+        Returns what else was named anew, such as the tables placed among them: new name → old name.
         """
         made: list[bytes] = []
         subscription = self.arrived.observe(lambda event: made.append(event.update))
-        children, renamed = text_of(self.arrived).children, {}
+        renamed: dict[str, str] = {}
+        children = text_of(self.arrived).children
         with self.arrived.transaction():
             for index in again:
-                block = children[index]
-                block.attributes["id"] = new_id()
-                for inner in _paragraphs_in(block):
-                    inner.attributes["id"] = new_id()
-                if block.tag == "placedTable":
-                    old, new = str(block.attributes.get("table") or ""), new_id()
-                    block.attributes["table"], renamed[new] = new, old
+                _name_anew(children[index], renamed)
         self.arrived.unobserve(subscription)
         self.waiting.extend(Waiting(data, None) for data in made)
         return renamed
@@ -219,8 +215,11 @@ def _clocks(state: bytes) -> dict[int, int]:
     return {reader.read_var_uint(): reader.read_var_uint() for _ in range(reader.read_var_uint())}
 
 
-def _paragraphs_in(block: Any) -> list[Any]:
-    """The paragraphs in the cells of a data table."""
-    if block.tag != "dataTable":
-        return []
-    return [p for row in block.children for cell in row.children for p in cell.children]
+def _name_anew(block: XmlElement, renamed: dict[str, str]) -> None:
+    """Gives new names to a block and to all that it holds. ``renamed`` takes what is no id: new name → old name."""
+    block.attributes["id"] = new_id()
+    for name in unique_attributes(block.tag or ""):
+        new, old = new_id(), str(block.attributes.get(name) or "")
+        block.attributes[name], renamed[new] = new, old
+    for inner in blocks_in(block):
+        _name_anew(inner, renamed)

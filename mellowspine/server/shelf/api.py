@@ -12,8 +12,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
 from mellowspine.core.formats.imported import Imported
-from mellowspine.core.formats.pictures import is_source
-from mellowspine.core.report.blocks import Paragraph
+from mellowspine.core.report.blocks import Paragraph, is_source
 from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.styles import style_to_json

@@ -1,0 +1,123 @@
+"""A paragraph: words in a style. Headings, list items and captions are paragraphs as well."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Any
+
+from ..pages.boxes import Box, measure
+from ..pages.draw import Drawing, Mark, draw, draw_lines
+from ..pages.fill import Placed
+from ..pages.lines import Lines, break_lines
+from ..pages.typefaces import FAMILIES, Typefaces
+from ..report.blocks import ALIGNMENTS, PLAIN, Marks, Paragraph, Run
+from ..report.elements import Content, Element, Field, Kind, Read, Words, add_kind, number, one_of, short
+from ..report.links import safe_link
+from ..report.report import Report
+
+_ATOMS = {"hardBreak": "\n"}
+"""Elements among the words, by tag. Each is exactly one character of the paragraph's text."""
+_TAGS = {character: tag for tag, character in _ATOMS.items()}
+_PARTED = re.compile(f"([{''.join(_TAGS)}])")
+
+_COLOUR = re.compile(r"#[0-9a-f]{6}")
+
+
+def _colour(value: Any) -> str | None:
+    return value if isinstance(value, str) and _COLOUR.fullmatch(value) else None
+
+
+_TYPEFACE: Mapping[str, Read] = {"font": one_of(*FAMILIES), "size": number(1, 400), "colour": _colour}
+
+
+def _read_marks(given: Mapping[str, Any]) -> Marks:
+    typeface, link = given.get("typeface"), given.get("link")
+    look = {name: read(typeface.get(name)) for name, read in _TYPEFACE.items()} if isinstance(typeface, dict) else {}
+    address = link.get("href") if isinstance(link, dict) else None
+    return Marks(
+        _switched(given, "bold"),
+        _switched(given, "italic"),
+        "underline" in given,
+        link=safe_link(address) if isinstance(address, str) else None,
+        **look,
+    )
+
+
+def _switched(given: Mapping[str, Any], name: str) -> bool | None:
+    """Bold and italic say ``{"off": true}`` where they take away what the style gives."""
+    value = given.get(name)
+    return not value.get("off") if isinstance(value, dict) else None
+
+
+def _write_marks(marks: Marks) -> dict[str, Any]:
+    result: dict[str, Any] = {"underline": {}} if marks.underline else {}
+    result |= {name: {"off": not value} for name in ("bold", "italic") if (value := getattr(marks, name)) is not None}
+    typeface = {name: getattr(marks, name) for name in _TYPEFACE}
+    if any(value is not None for value in typeface.values()):
+        result["typeface"] = typeface
+    if marks.link:
+        result["link"] = {"href": marks.link}
+    return result
+
+
+def _read_runs(children: Sequence[Element | Words], id: str) -> tuple[Run, ...]:
+    runs: list[Run] = []
+    for child in children:
+        if isinstance(child, Words):
+            runs.append(Run(child.text, _read_marks(child.attributes) if child.attributes else PLAIN))
+        elif child.tag in _ATOMS:
+            runs.append(Run(_ATOMS[child.tag], runs[-1].marks if runs else PLAIN))
+    return tuple(runs)
+
+
+def _write_runs(runs: Sequence[Run]) -> Iterator[Element | Words]:
+    for run in runs:
+        for part in _PARTED.split(run.text):
+            if part in _TAGS:
+                yield Element(_TAGS[part])
+            elif part:
+                yield Words(part, _write_marks(run.marks))
+
+
+add_kind(
+    Kind(
+        Paragraph,
+        "paragraph",
+        (
+            Field("style", "style", short(64), "body"),
+            Field("align", "align", one_of(*ALIGNMENTS)),
+            Field("space_before", "before", number(0, 500)),
+            Field("space_after", "after", number(0, 500)),
+            Field("line_spacing", "lines", number(0.5, 10)),
+        ),
+        Content("runs", _read_runs, _write_runs),
+    )
+)
+
+
+@measure.register
+def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
+    style = report.styles[block.style]
+    lines = break_lines(block, style, report.page.text_width, typefaces)
+    before, after = block.space_before, block.space_after
+    return Box(
+        lines.heights,
+        lines.starts,
+        sum(lines.heights),
+        style.space_before if before is None else before,
+        style.space_after if after is None else after,
+        2,
+        style.keep_with_next,
+        style.new_page,
+    )
+
+
+@draw.register
+def _(block: Paragraph, placed: Placed, on: Drawing) -> Iterator[Mark]:
+    box = on.pages.boxes[placed.box]
+    lines = Lines(box.starts, box.heights)
+    style = on.report.styles[block.style]
+    return draw_lines(
+        block, style, lines, range(placed.first, placed.end), 0.0, placed.y, on.report.page.text_width, on
+    )

@@ -1,0 +1,55 @@
+"""A picture on a line of its own."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from ..pages.boxes import Box, measure
+from ..pages.draw import Drawing, Mark, Picture, draw
+from ..pages.fill import Placed
+from ..pages.typefaces import Typefaces
+from ..report.blocks import ALIGNMENTS, Image, is_source
+from ..report.elements import Field, Kind, add_kind, number, one_of, short
+from ..report.report import Report
+
+SPACE = 6.0
+"""Points above and below a picture."""
+
+
+def _source(value: Any) -> str | None:
+    return value if isinstance(value, str) and is_source(value) else None
+
+
+add_kind(
+    Kind(
+        Image,
+        "image",
+        (
+            Field("source", "source", _source, ""),
+            Field("width", "width", number(1, 5000), 100.0),
+            Field("height", "height", number(1, 5000), 100.0),
+            Field("alt", "alt", short(500), ""),
+            Field("align", "align", one_of(*ALIGNMENTS), "center"),
+        ),
+    )
+)
+
+
+def fitted(image: Image, report: Report) -> tuple[float, float]:
+    """Width and height at which a picture is printed: its own, or smaller where it exceeds the text area."""
+    scale = min(1.0, report.page.text_width / image.width, report.page.text_height / image.height)
+    return image.width * scale, image.height * scale
+
+
+@measure.register
+def _(block: Image, report: Report, typefaces: Typefaces) -> Box:
+    height = fitted(block, report)[1]
+    return Box((height,), (), height, SPACE, SPACE, 1, True)
+
+
+@draw.register
+def _(block: Image, placed: Placed, on: Drawing) -> Iterator[Mark]:
+    width, height = fitted(block, on.report)
+    free = on.report.page.text_width - width
+    yield Picture({"left": 0.0, "right": free}.get(block.align, free / 2), placed.y, width, height, block.source)
