@@ -50,7 +50,7 @@ pictures: install .venv/developing
 	$(PYTHON) -m tests.journeys.pictures
 
 types: .venv/installed
-	$(PYTHON) manage.py shell --no-imports -c "import json; from mellowspine.server.config.api import api; print(json.dumps(api.get_openapi_schema(), indent=1, default=str))" > web/openapi.json
+	$(PYTHON) manage.py shell --no-imports -c "import json; from mellowspine.server.api import api; print(json.dumps(api.get_openapi_schema(), indent=1, default=str))" > web/openapi.json
 	cd web && npm run --silent types
 
 clean:

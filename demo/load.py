@@ -21,11 +21,11 @@ from mellowspine.core.report.blocks import Paragraph, Run
 from mellowspine.core.report.styles import StyleSheet, default_styles
 from mellowspine.core.tables.contents import with_contents
 from mellowspine.server.rooms.document import append_block, text_of
+from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.rooms.room import Room
 from mellowspine.server.shelf.models import IssuedTable, Membership, Report, Role
-from mellowspine.server.shelf.reports import make_report
 
 _CAPTION = re.compile(r"Table \d+: ")
 SOURCES = Path(__file__).parent

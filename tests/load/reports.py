@@ -24,10 +24,11 @@ from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.contents import pages_of
 from mellowspine.server.rooms import text as text_module
 from mellowspine.server.rooms.document import read_block, text_of
+from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.view import edges_view
 from mellowspine.server.shelf.models import Membership, Report, Role
-from mellowspine.server.shelf.reports import make_report, without_text
+from mellowspine.server.shelf.reports import without_text
 
 
 def prepare(count: int, data: Path) -> tuple[str, list[str]]:

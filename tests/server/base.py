@@ -9,9 +9,9 @@ from django.test import TransactionTestCase
 
 from mellowspine.core.formats import read
 from mellowspine.server.config import asgi  # noqa: F401  (sets up the log, before it is made quieter)
+from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import Membership, Report, Role
-from mellowspine.server.shelf.reports import make_report
 
 # Requests that are refused are what many of these tests are about.
 for name in ("django.request", "django.security.csrf"):

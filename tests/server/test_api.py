@@ -12,7 +12,7 @@ from django.test import Client, override_settings
 from PIL import Image
 
 from mellowspine.core.report.blocks import PlacedTable
-from mellowspine.server.config.api import api
+from mellowspine.server.api import api
 from mellowspine.server.rooms.document import append_block, document_of, text_of
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import IssuedTable, Membership, Report

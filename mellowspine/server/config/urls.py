@@ -7,7 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
-from .api import api
+from mellowspine.server.api import api
 
 
 @ensure_csrf_cookie

@@ -3,21 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import asdict
 
 from django.contrib.auth.models import AnonymousUser, User
-from django.db import transaction
 
-from mellowspine.core.formats.imported import Imported
 from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.report import Report as CoreReport
-from mellowspine.core.report.styles import StyleSheet, style_from_json, style_to_json
-from mellowspine.core.report.tables import Issued, line_from_json, line_to_json, recipe_from_json, recipe_to_json
+from mellowspine.core.report.styles import StyleSheet, style_from_json
+from mellowspine.core.report.tables import Issued, line_from_json, recipe_from_json
 from mellowspine.server.refusals import not_allowed, not_found
-from mellowspine.server.rooms.document import document_of
-from mellowspine.server.rooms.models import Update
 
-from .models import IssuedTable, Membership, Picture, Report, ReportStyle, Role
+from .models import IssuedTable, Membership, Report, Role
 
 
 def role_of(report: Report, person: User | AnonymousUser) -> Role | None:
@@ -60,32 +55,3 @@ def issued_of(row: IssuedTable) -> Issued:
 def without_text(report: Report) -> CoreReport:
     """The report as the core sees it, but for its blocks, which the room reads from the text itself."""
     return CoreReport(report.title, (), styles_of(report), PageSetup(**report.page), dict(tables_of(report)))
-
-
-@transaction.atomic
-def make_report(imported: Imported, owner: User, text: bytes | None = None) -> Report:
-    """Puts a report on its owner's shelf: styles, pictures, tables, and the text as the first update of its log.
-
-    ``text``, if given, is that update; otherwise it is made of the imported blocks.
-    """
-    made = imported.report
-    report = Report.objects.create(title=made.title[:300], page=asdict(made.page))
-    Membership.objects.create(report=report, person=owner, role=Role.OWNER)
-    ReportStyle.objects.bulk_create(
-        ReportStyle(report=report, order=order, settings=style_to_json(style))
-        for order, style in enumerate(made.styles.values())
-    )
-    Picture.objects.bulk_create(
-        Picture(report=report, source=source, data=data) for source, data in imported.pictures.items()
-    )
-    IssuedTable.objects.bulk_create(
-        IssuedTable(
-            report=report,
-            key=key,
-            recipe=recipe_to_json(issued.recipe),
-            lines=[line_to_json(line) for line in issued.lines],
-        )
-        for key, issued in made.tables.items()
-    )
-    Update.objects.create(report=report, person=owner, data=text or document_of(made.blocks).get_update())
-    return report

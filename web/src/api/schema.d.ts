@@ -12,12 +12,12 @@ export interface paths {
             cookie?: never;
         };
         /** Session */
-        get: operations["mellowspine_server_accounts_api_session"];
+        get: operations["session"];
         put?: never;
         /** Sign In */
-        post: operations["mellowspine_server_accounts_api_sign_in"];
+        post: operations["sign_in"];
         /** Sign Out */
-        delete: operations["mellowspine_server_accounts_api_sign_out"];
+        delete: operations["sign_out"];
         options?: never;
         head?: never;
         patch?: never;
@@ -31,10 +31,10 @@ export interface paths {
             cookie?: never;
         };
         /** People */
-        get: operations["mellowspine_server_accounts_api_people"];
+        get: operations["people"];
         put?: never;
         /** Add Person */
-        post: operations["mellowspine_server_accounts_api_add_person"];
+        post: operations["add_person"];
         delete?: never;
         options?: never;
         head?: never;
@@ -49,10 +49,10 @@ export interface paths {
             cookie?: never;
         };
         /** Shelf */
-        get: operations["mellowspine_server_shelf_api_shelf"];
+        get: operations["shelf"];
         put?: never;
         /** Start Report */
-        post: operations["mellowspine_server_shelf_api_start_report"];
+        post: operations["start_report"];
         delete?: never;
         options?: never;
         head?: never;
@@ -67,14 +67,14 @@ export interface paths {
             cookie?: never;
         };
         /** Report */
-        get: operations["mellowspine_server_shelf_api_report"];
+        get: operations["report"];
         put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
         /** Rename Report */
-        patch: operations["mellowspine_server_shelf_api_rename_report"];
+        patch: operations["rename_report"];
         trace?: never;
     };
     "/api/reports/{key}/pictures/{source}": {
@@ -85,7 +85,7 @@ export interface paths {
             cookie?: never;
         };
         /** Picture */
-        get: operations["mellowspine_server_shelf_api_picture"];
+        get: operations["picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -104,7 +104,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Catch Up */
-        post: operations["mellowspine_server_rooms_api_catch_up"];
+        post: operations["catch_up"];
         delete?: never;
         options?: never;
         head?: never;
@@ -122,7 +122,7 @@ export interface paths {
          * Paragraphs Alike
          * @description The paragraphs that look like this one, itself included.
          */
-        get: operations["mellowspine_server_rooms_api_paragraphs_alike"];
+        get: operations["paragraphs_alike"];
         put?: never;
         post?: never;
         delete?: never;
@@ -144,7 +144,7 @@ export interface paths {
          * Bring In
          * @description Begins to read a file into a new report.
          */
-        post: operations["mellowspine_server_files_api_bring_in"];
+        post: operations["bring_in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -164,7 +164,7 @@ export interface paths {
          * Begin Pdf
          * @description Begins to write a report as PDF.
          */
-        post: operations["mellowspine_server_files_api_begin_pdf"];
+        post: operations["begin_pdf"];
         delete?: never;
         options?: never;
         head?: never;
@@ -179,11 +179,11 @@ export interface paths {
             cookie?: never;
         };
         /** Look */
-        get: operations["mellowspine_server_files_api_look"];
+        get: operations["look"];
         put?: never;
         post?: never;
         /** Cancel */
-        delete: operations["mellowspine_server_files_api_cancel"];
+        delete: operations["cancel"];
         options?: never;
         head?: never;
         patch?: never;
@@ -197,7 +197,7 @@ export interface paths {
             cookie?: never;
         };
         /** Fetch */
-        get: operations["mellowspine_server_files_api_fetch"];
+        get: operations["fetch"];
         put?: never;
         post?: never;
         delete?: never;
@@ -219,7 +219,7 @@ export interface paths {
          * Add Picture
          * @description Stores a picture; the browser then puts it into the text. Width and height in points.
          */
-        post: operations["mellowspine_server_files_api_add_picture"];
+        post: operations["add_picture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -449,7 +449,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    mellowspine_server_accounts_api_session: {
+    session: {
         parameters: {
             query?: never;
             header?: never;
@@ -469,7 +469,7 @@ export interface operations {
             };
         };
     };
-    mellowspine_server_accounts_api_sign_in: {
+    sign_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -493,7 +493,7 @@ export interface operations {
             };
         };
     };
-    mellowspine_server_accounts_api_sign_out: {
+    sign_out: {
         parameters: {
             query?: never;
             header?: never;
@@ -513,7 +513,7 @@ export interface operations {
             };
         };
     };
-    mellowspine_server_accounts_api_people: {
+    people: {
         parameters: {
             query?: never;
             header?: never;
@@ -533,7 +533,7 @@ export interface operations {
             };
         };
     };
-    mellowspine_server_accounts_api_add_person: {
+    add_person: {
         parameters: {
             query?: never;
             header?: never;
@@ -557,7 +557,7 @@ export interface operations {
             };
         };
     };
-    mellowspine_server_shelf_api_shelf: {
+    shelf: {
         parameters: {
             query?: never;
             header?: never;
@@ -577,7 +577,7 @@ export interface operations {
             };
         };
     };
-    mellowspine_server_shelf_api_start_report: {
+    start_report: {
         parameters: {
             query?: never;
             header?: never;
@@ -601,7 +601,7 @@ export interface operations {
             };
         };
     };
-    mellowspine_server_shelf_api_report: {
+    report: {
         parameters: {
             query?: never;
             header?: never;
@@ -623,7 +623,7 @@ export interface operations {
             };
         };
     };
-    mellowspine_server_shelf_api_rename_report: {
+    rename_report: {
         parameters: {
             query?: never;
             header?: never;
@@ -649,7 +649,7 @@ export interface operations {
             };
         };
     };
-    mellowspine_server_shelf_api_picture: {
+    picture: {
         parameters: {
             query?: never;
             header?: never;
@@ -672,7 +672,7 @@ export interface operations {
             };
         };
     };
-    mellowspine_server_rooms_api_catch_up: {
+    catch_up: {
         parameters: {
             query?: never;
             header?: never;
@@ -697,7 +697,7 @@ export interface operations {
             };
         };
     };
-    mellowspine_server_rooms_api_paragraphs_alike: {
+    paragraphs_alike: {
         parameters: {
             query?: never;
             header?: never;
@@ -720,7 +720,7 @@ export interface operations {
             };
         };
     };
-    mellowspine_server_files_api_bring_in: {
+    bring_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -750,7 +750,7 @@ export interface operations {
             };
         };
     };
-    mellowspine_server_files_api_begin_pdf: {
+    begin_pdf: {
         parameters: {
             query?: never;
             header?: never;
@@ -772,7 +772,7 @@ export interface operations {
             };
         };
     };
-    mellowspine_server_files_api_look: {
+    look: {
         parameters: {
             query?: never;
             header?: never;
@@ -794,7 +794,7 @@ export interface operations {
             };
         };
     };
-    mellowspine_server_files_api_cancel: {
+    cancel: {
         parameters: {
             query?: never;
             header?: never;
@@ -816,7 +816,7 @@ export interface operations {
             };
         };
     };
-    mellowspine_server_files_api_fetch: {
+    fetch: {
         parameters: {
             query?: never;
             header?: never;
@@ -838,7 +838,7 @@ export interface operations {
             };
         };
     };
-    mellowspine_server_files_api_add_picture: {
+    add_picture: {
         parameters: {
             query?: never;
             header?: never;

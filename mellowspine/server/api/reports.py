@@ -18,10 +18,10 @@ from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.styles import style_to_json
 from mellowspine.server.accounts.people import Person, person
 from mellowspine.server.refusals import Refusal
+from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.registry import rooms
-
-from .models import IssuedTable, Membership, Picture, Report, Role
-from .reports import make_report, open_report, styles_of
+from mellowspine.server.shelf.models import IssuedTable, Membership, Picture, Report, Role
+from mellowspine.server.shelf.reports import open_report, styles_of
 
 router = Router()
 

@@ -9,9 +9,8 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from mellowspine.server.refusals import Refusal
+from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.reports import open_report
-
-from .registry import rooms
 
 router = Router()
 

@@ -17,12 +17,12 @@ from mellowspine.core.formats.pictures import NotAPicture, check
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph
 from mellowspine.core.tables.contents import settle_all
+from mellowspine.server.jobs import Job, jobs
 from mellowspine.server.refusals import Refusal
+from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import Picture
-from mellowspine.server.shelf.reports import make_report, open_report
-
-from .jobs import Job, jobs
+from mellowspine.server.shelf.reports import open_report
 
 router = Router()
 

@@ -1,0 +1,45 @@
+"""Making reports: rows for all that a report has, and its text as the first update of the log."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from mellowspine.core.formats.imported import Imported
+from mellowspine.core.report.styles import style_to_json
+from mellowspine.core.report.tables import line_to_json, recipe_to_json
+from mellowspine.server.shelf.models import IssuedTable, Membership, Picture, Report, ReportStyle, Role
+
+from .document import document_of
+from .models import Update
+
+
+@transaction.atomic
+def make_report(imported: Imported, owner: User, text: bytes | None = None) -> Report:
+    """Puts a report on its owner's shelf: styles, pictures, tables, and the text as the first update of its log.
+
+    ``text``, if given, is that update; otherwise it is made of the imported blocks.
+    """
+    made = imported.report
+    report = Report.objects.create(title=made.title[:300], page=asdict(made.page))
+    Membership.objects.create(report=report, person=owner, role=Role.OWNER)
+    ReportStyle.objects.bulk_create(
+        ReportStyle(report=report, order=order, settings=style_to_json(style))
+        for order, style in enumerate(made.styles.values())
+    )
+    Picture.objects.bulk_create(
+        Picture(report=report, source=source, data=data) for source, data in imported.pictures.items()
+    )
+    IssuedTable.objects.bulk_create(
+        IssuedTable(
+            report=report,
+            key=key,
+            recipe=recipe_to_json(issued.recipe),
+            lines=[line_to_json(line) for line in issued.lines],
+        )
+        for key, issued in made.tables.items()
+    )
+    Update.objects.create(report=report, person=owner, data=text or document_of(made.blocks).get_update())
+    return report
