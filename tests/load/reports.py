@@ -18,15 +18,15 @@ from pycrdt import Doc, get_update, merge_updates
 from demo.load import quillmere
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import DataTable
+from mellowspine.core.report.elements import names
 from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.contents import pages_of
 from mellowspine.server.rooms import text as text_module
 from mellowspine.server.rooms.document import read_block, text_of
+from mellowspine.server.rooms.follow import shown_edges
 from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.models import Update
-from mellowspine.server.rooms.view import edges_view
 from mellowspine.server.shelf.models import Membership, Report, Role
 from mellowspine.server.shelf.reports import without_text
 
@@ -75,10 +75,7 @@ def examine(key: str, found: dict[str, Any]) -> tuple[int, list[str]]:
     if get_update(merge_updates(*rows), document.get_state())[0] != 0:
         faults.append("Part of the log hangs on something that is not there.")
     blocks = tuple(read_block(child, index) for index, child in enumerate(children))
-    ids = Counter(block.id for block in blocks)
-    for block in blocks:
-        if isinstance(block, DataTable):
-            ids.update(p.id for row in block.rows for cell in row for p in cell.paragraphs)
+    ids = Counter(name for block in blocks for name in names(block))
     if twice := [id for id, count in ids.items() if count > 1]:
         faults.append(f"{len(twice)} ids stand twice: {twice[:5]}")
     if len(rows) > 2 * text_module.COMPACT_AFTER:
@@ -89,7 +86,7 @@ def examine(key: str, found: dict[str, Any]) -> tuple[int, list[str]]:
     wanted = {
         "headings": [[*heading[:4], label] for heading, label in zip(headings, labels, strict=True)],
         "markers": dict(list_markers(shown)),
-        "edges": [list(edge) for edge in edges_view(pages)],
+        "edges": [list(edge) for edge in shown_edges(pages)],
     }
     faults += [
         f"{name} shown and computed afresh differ" for name, value in wanted.items() if found["view"][name] != value

@@ -11,17 +11,16 @@ from django.contrib.auth.models import User
 from pycrdt import Doc, XmlElement, XmlText, read_message
 
 from mellowspine.core.report.blocks import PlacedTable
-from mellowspine.server.rooms import registry
-from mellowspine.server.rooms import room as room_module
+from mellowspine.server.rooms import follow, registry
 from mellowspine.server.rooms import text as text_module
 from mellowspine.server.rooms.awareness import Presence, decode
 from mellowspine.server.rooms.changes import changed_keys, splice
 from mellowspine.server.rooms.company import NOT_YOURS
 from mellowspine.server.rooms.document import append_block, text_of
+from mellowspine.server.rooms.follow import TableView
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.rooms.room import Malformed, MayNotWrite
-from mellowspine.server.rooms.view import TableView
 from mellowspine.server.shelf.models import HeadingChange, Membership
 
 from .base import ServerCase
@@ -77,7 +76,7 @@ class Rooms(ServerCase):
 
     def table(self, key: str = "t1") -> TableView:
         self.room.call(self.room.settled).result()
-        return self.room.call(lambda: self.room.view.tables[key]).result()
+        return self.room.call(lambda: self.room.following.view["tables"].value[key]).result()
 
     def kinds(self) -> list[tuple[str, ...]]:
         return [kinds for kinds, *_ in self.table().differences]
@@ -114,13 +113,41 @@ class Rooms(ServerCase):
     def test_what_could_not_be_computed_once_is_made_up_for(self) -> None:
         self.place()
         self.children[0].children[0].insert(0, "Number ")
-        with mock.patch.object(room_module, "paginate", side_effect=ZeroDivisionError), self.assertLogs() as logs:
+        with mock.patch.object(follow, "paginate", side_effect=ZeroDivisionError), self.assertLogs() as logs:
             update = self.copy.get_update(self.room.call(self.room.state).result())
             self.room.call(self.room.receive, update, self.editor).result()
             self.rest()
         self.assertIn("could not be computed", logs.output[0])
         self.assertEqual(self.kinds(), [("renamed",)])
         self.assertEqual(self.table().differences[0][3]["who"], "edit")
+
+    def test_what_cannot_be_computed_leaves_all_else_alone(self) -> None:
+        self.children[0].children[0].insert(0, "Number ")
+        with mock.patch.object(follow, "paginate", side_effect=ZeroDivisionError), self.assertLogs():
+            update = self.copy.get_update(self.room.call(self.room.state).result())
+            self.room.call(self.room.receive, update, self.editor).result()
+            self.rest()
+        *_, condition, changes = self.listener.messages
+        self.assertEqual(set(changes), {"type", "headings"})
+        self.assertEqual(changes["headings"]["insert"][0][3], "Number One")
+        self.assertEqual(condition, {"type": "condition", "saving": True, "computing": False})
+
+    def test_a_report_that_is_renamed_has_its_new_name_in_its_files(self) -> None:
+        self.report.title = "Another name"
+        self.report.save()
+        rooms.renew(self.report.key)
+        report, _ = self.room.call(self.room.settled).result()
+        self.assertEqual(report.title, "Another name")
+        self.assertEqual(len(self.listener.of_type("renewed")), 1)
+
+    def test_pages_follow_styles_that_change_while_the_report_is_open(self) -> None:
+        style = self.report.styles.get(settings__id="heading-1")
+        style.settings |= {"new_page": True}
+        style.save()
+        rooms.renew(self.report.key)
+        _, pages = self.room.call(self.room.settled).result()
+        self.assertEqual(len(pages), 2)
+        self.assertEqual(self.listener.messages[-1]["on"], {"at": 2, "remove": 1, "insert": [2]})
 
     def test_an_edit_is_stored_before_anything_else(self) -> None:
         before = Update.objects.count()
@@ -250,10 +277,13 @@ class Rooms(ServerCase):
         self.assertEqual(report.blocks[1].text, "Words.")
 
     def test_bytes_that_are_no_update_change_nothing(self) -> None:
-        for junk in (b"junk", b"\x01\xff\xff\xff", b"", bytes(500)):
-            with self.subTest(junk[:8]), self.assertRaises(Malformed):
+        before = Update.objects.count()
+        for junk in (b"junk", b"\x01\xff\xff\xff", b"", b"\x00"):
+            with self.subTest(junk), self.assertRaises(Malformed):
                 self.room.call(self.room.receive, junk, self.owner).result()
-                raise Malformed  # an update that says nothing is no fault
+        self.room.call(self.room.receive, bytes(500), self.owner).result()  # an update that says nothing is no fault
+        self.rest()
+        self.assertEqual(Update.objects.count(), before)
         report, _ = self.room.call(self.room.settled).result()
         self.assertEqual(len(report.blocks), 6)
 

@@ -14,7 +14,7 @@ from django.test import Client
 from pycrdt import Doc, create_update_message, read_message, write_message
 
 from mellowspine.core.report.blocks import Cell, DataTable, PageBreak, Paragraph, PlacedTable
-from mellowspine.server.rooms import room as room_module
+from mellowspine.server.rooms import follow
 from mellowspine.server.rooms.awareness import Presence, decode, message
 from mellowspine.server.rooms.company import NOT_YOURS, SIGNED_OUT
 from mellowspine.server.rooms.consumer import FAILED
@@ -155,7 +155,7 @@ class Storing(ServerCase):
     def test_what_cannot_be_computed_keeps_nobody_from_writing_or_coming_in(self) -> None:
         @steps
         async def story() -> None:
-            broken = mock.patch.object(room_module, "paginate", side_effect=ZeroDivisionError)
+            broken = mock.patch.object(follow, "paginate", side_effect=ZeroDivisionError)
             with broken, self.assertLogs("mellowspine", "ERROR"):
                 one, other = await self.browser(self.owner), await self.browser(self.editor)
                 await one.write("One. ")
@@ -190,7 +190,7 @@ class FirstHeard(ServerCase):
         with rooms.room(report.key) as room:
             room.call(room.receive, document.get_update(), self.owner).result()
             room.call(room.settled).result()
-            self.assertEqual(list(room.view.markers.values()), ["•", "•"])
+            self.assertEqual(list(room.following.view["markers"].value.values()), ["•", "•"])
 
 
 class Leaving(ServerCase):
@@ -393,7 +393,7 @@ class OneId(ServerCase):
         append_block(text_of(self.copies[0]), PlacedTable("place", "t1"))
         self.send(self.copies[0], self.owner)
         self.ids()
-        self.assertEqual(self.room.view.tables["t1"].differences, [])
+        self.assertEqual(self.room.following.view["tables"].value["t1"].differences, [])
         rooms.close()
         self.room = rooms.enter(self.report.key)
         self.assertEqual(sorted(self.ids()), sorted([*ids, "place"]))
@@ -407,8 +407,8 @@ class OneId(ServerCase):
             self.move(document, 6, 1)
             self.send(document, self.owner)
         self.ids()
-        self.assertEqual(len(self.room.view.tables), 2)
-        one, other = self.room.view.tables.values()
+        self.assertEqual(len(self.room.following.view["tables"].value), 2)
+        one, other = self.room.following.view["tables"].value.values()
         self.assertEqual(one.lines, other.lines)
         self.assertEqual((one.differences, other.differences), ([], []))
 

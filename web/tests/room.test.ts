@@ -398,17 +398,17 @@ test("that nothing can be saved is told, and that it can be again", () => {
   expect(room.state.saving).toBe(true);
 });
 
-test("a refusal and a new name reach whoever listens", () => {
+test("a refusal, and that the report has changed otherwise, reach whoever listens", () => {
   const heard = vi.fn();
   const stop = room.subscribe(heard);
   last().accept();
-  last().tell({ type: "renamed", title: "New name" });
+  last().tell({ type: "renewed" });
   last().tell({ type: "refused", message: "You may read this report, but not change it." });
-  expect(room.state).toMatchObject({ title: "New name", trouble: "You may read this report, but not change it." });
+  expect(room.state).toMatchObject({ renewed: 1, trouble: "You may read this report, but not change it." });
   const calls = heard.mock.calls.length;
   expect(calls).toBeGreaterThanOrEqual(3);
   stop();
-  last().tell({ type: "renamed", title: "Another" });
+  last().tell({ type: "renewed" });
   expect(heard).toHaveBeenCalledTimes(calls);
 });
 

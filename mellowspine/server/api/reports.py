@@ -157,7 +157,7 @@ def rename_report(request: HttpRequest, key: str, given: Titled) -> Titled:
     found, _ = open_report(key, request.user, change=True)
     found.title = _title(given)
     found.save(update_fields=["title", "changed_at"])
-    rooms.announce(found.key, {"type": "renamed", "title": found.title})
+    rooms.renew(found.key)
     return Titled(title=found.title)
 
 

@@ -9,7 +9,8 @@ and sends everything that is written from then on. Text messages are JSON from t
 - ``changes``: what differs from the view before;
 - ``stored``: so many of this connection's updates, from its first, are on disk;
 - ``condition``: whether what is written can be saved at present, and what follows from it be computed;
-- ``refused``, ``renamed``, and ``beat``, a sign of life every ten seconds.
+- ``renewed``: the report has another name, other styles or other members, to be asked for over HTTP;
+- ``refused``, and ``beat``, a sign of life every ten seconds.
 
 A message that is malformed, or larger than ``LARGEST_MESSAGE``, closes its own connection and touches nothing else.
 """

@@ -8,9 +8,7 @@ from __future__ import annotations
 import threading
 from collections import Counter
 from collections.abc import Iterator
-from concurrent.futures import Future
 from contextlib import contextmanager
-from typing import Any
 
 from .room import Room
 
@@ -75,11 +73,11 @@ class Registry:
         finally:
             self.leave(key)
 
-    def announce(self, key: str, message: dict[str, Any]) -> Future[None] | None:
-        """Sends a message to everyone who has the report open."""
+    def renew(self, key: str) -> None:
+        """Has the room of a report, if it is open, read its rows again: its name, styles or members have changed."""
         with self._changed:
-            room = self._rooms.get(key)
-            return room.call(room.announce, message) if room else None
+            if room := self._rooms.get(key):
+                room.call(room.renew)
 
     def check(self) -> None:
         """Has every room look again at who may be in it: somebody has signed out."""

@@ -14,20 +14,19 @@ import { isEmpty, linesBehind } from "./view";
 
 interface Props {
   report: ReportShown;
-  title: string;
   room: Room;
   person: Person;
   mayWrite: boolean;
   rename: (title: string) => Promise<void>;
 }
 
-export const Above = memo(function Above({ report, title, room, person, mayWrite, rename }: Props) {
+export const Above = memo(function Above({ report, room, person, mayWrite, rename }: Props) {
   return (
     <Flex as="header" align="center" gap="4" px="4" h="52px" bg="leaf" borderBottomWidth="1px" borderColor="edge" minW="0">
       <Link href="/" aria-label="To your shelf" title="To your shelf">
         <Mark />
       </Link>
-      <Title title={title} mayChange={mayWrite} rename={rename} />
+      <Title title={report.title} mayChange={mayWrite} rename={rename} />
       <Behind room={room} />
       <Box flex="1" />
       <Saved room={room} mayWrite={mayWrite} />

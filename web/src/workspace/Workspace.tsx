@@ -27,6 +27,11 @@ export default function Workspace({ report: key, person }: { report: string; per
     room.open();
     return () => room.close();
   }, [room]);
+  const queries = useQueryClient();
+  const renewed = useRoom(room, "renewed");
+  useEffect(() => {
+    if (renewed > 0) void queries.invalidateQueries({ queryKey: ["report", key] });
+  }, [renewed, queries, key]);
   if (report.isError) return <Away message={report.error.message} />;
   if (!report.data) return <Opening />;
   return <Book report={report.data} room={room} person={person} />;
@@ -61,7 +66,6 @@ const Away = ({ message, kept = "" }: { message: string; kept?: string }) => (
 function Book({ report, room, person }: { report: ReportShown; room: Room; person: Person }) {
   const ready = useRoom(room, "ready");
   const line = useRoom(room, "line");
-  const newTitle = useRoom(room, "title");
   const leaf = useRef<TextLeafHandle>(null);
   const [tableLeaf, setTableLeaf] = useState<HTMLElement | null>(null);
   const filter = useRef<HTMLInputElement>(null);
@@ -81,11 +85,11 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
   const mayWrite = role !== "reader" && line !== "stuck";
 
   useEffect(() => {
-    document.title = `${newTitle ?? report.title} – Mellow Spine`;
+    document.title = `${report.title} – Mellow Spine`;
     return () => {
       document.title = "Mellow Spine";
     };
-  }, [newTitle, report.title]);
+  }, [report.title]);
 
   /** Brings a leaf into sight where there is room for one only: at once, so that the next key already reaches it. */
   const bring = useCallback((wanted: Leaf) => flushSync(() => setShown(wanted)), []);
@@ -196,7 +200,6 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
       <Box minW="0">
         <Above
           report={report}
-          title={newTitle ?? report.title}
           room={room}
           person={person}
           mayWrite={mayWrite}

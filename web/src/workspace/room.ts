@@ -52,7 +52,8 @@ export interface RoomState {
   /** What had been written and not saved when it became clear that it cannot be, for its author to copy. */
   kept: string;
   view: View;
-  title: string | null;
+  /** How often the report has got another name, other styles or other members since the room was opened. */
+  renewed: number;
 }
 
 type Message =
@@ -63,7 +64,7 @@ type Message =
   | { type: "stored"; count: number }
   | { type: "condition"; saving: boolean; computing: boolean }
   | { type: "refused"; message: string }
-  | { type: "renamed"; title: string }
+  | { type: "renewed" }
   | { type: "beat" };
 
 export class Room {
@@ -79,7 +80,7 @@ export class Room {
     trouble: "",
     kept: "",
     view: EMPTY_VIEW,
-    title: null,
+    renewed: 0,
   };
 
   private socket: WebSocket | null = null;
@@ -231,7 +232,9 @@ export class Room {
     switch (message.type) {
       case "hello":
         // Whoever was an editor when the connection was lost, and is none now, must hear of it as well.
-        return this.state.role === null ? this.set({ role: message.role }) : this.becomes(message.role);
+        if (this.state.role === null) return this.set({ role: message.role });
+        this.set({ renewed: this.state.renewed + 1 });
+        return this.becomes(message.role);
       case "role":
         return this.becomes(message.role);
       case "state":
@@ -251,8 +254,8 @@ export class Room {
         return this.set({ saving: message.saving, computing: message.computing, ready: this.ready() });
       case "refused":
         return this.becomes("reader", message.message);
-      case "renamed":
-        return this.set({ title: message.title });
+      case "renewed":
+        return this.set({ renewed: this.state.renewed + 1 });
       case "beat":
     }
   }

@@ -1,0 +1,234 @@
+"""What follows from a report: structure, pages, tables. One follower for each thing that is computed.
+
+A follower has a name. It computes its value from the report and from what others give, asked for by name, and is handed
+its own value of before, with the report that this was of, so that work after an edit can be confined to the edit. What is
+shown to browsers also says how a value changed: every browser holds a copy of it and keeps it up to date with what is
+sent. One that fails keeps the value it had, and so do those that ask for it; all others go on.
+
+Offsets that are shown count UTF-16 code units, as JavaScript does.
+"""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any, NamedTuple
+
+from mellowspine.core.pages.pages import Edge, Pages, paginate
+from mellowspine.core.pages.typefaces import Typefaces
+from mellowspine.core.report.blocks import Block, Paragraph, PlacedTable
+from mellowspine.core.report.report import Report
+from mellowspine.core.report.tables import Issued, Line
+from mellowspine.core.structure.markers import list_markers
+from mellowspine.core.structure.outline import Outline, outline
+from mellowspine.core.tables.behind import Difference, behind
+from mellowspine.core.tables.contents import build, pages_of
+
+from .causes import Causes
+from .changes import changed_keys, splice
+
+log = logging.getLogger(__name__)
+
+
+class Of(NamedTuple):
+    """A value, and the state of the report that it was computed from."""
+
+    report: Report
+    value: Any
+
+
+Known = Mapping[str, Of]
+"""By name of the follower."""
+
+
+@dataclass(frozen=True, slots=True)
+class Given:
+    """What the followers start from. ``issuances``: who brought each table up to date last, and when."""
+
+    report: Report
+    typefaces: Typefaces
+    causes: Causes
+    issuances: Mapping[str, Mapping[str, str | None]]
+
+
+class Failed(Exception):
+    """A follower could not compute its value."""
+
+
+class Round:
+    """One computing of what follows from one state of a report."""
+
+    def __init__(self, given: Given, before: Known) -> None:
+        self.given, self._before = given, before
+        self.known: dict[str, Of] = {}
+        self._failed: set[str] = set()
+
+    def __getitem__(self, name: str) -> Any:
+        """What the follower with this name gives. Raises Failed if it cannot, which is logged where it began."""
+        if name in self._failed:
+            raise Failed(name)
+        if name not in self.known:
+            self._failed.add(name)  # until it is there: one that asks for itself fails rather than hangs
+            try:
+                value = FOLLOWERS[name].compute(self, self._before.get(name))
+            except Failed:
+                raise
+            except Exception as error:
+                log.exception("“%s” of report “%s” could not be computed", name, self.given.report.title)
+                raise Failed(name) from error
+            self._failed.discard(name)
+            self.known[name] = Of(self.given.report, value)
+        return self.known[name].value
+
+    def finish(self) -> bool:
+        """Computes all that has not been asked for; whether nothing failed."""
+        for name in FOLLOWERS:
+            try:
+                self[name]
+            except Failed:
+                self.known.update({name: self._before[name]} if name in self._before else {})
+        return not self._failed
+
+
+@dataclass(frozen=True, slots=True)
+class Follower:
+    name: str
+    compute: Callable[[Round, Of | None], Any]
+    changes: Callable[[Any, Any], Any] | None = None
+    """What brings an older value up to a newer one; None if nothing differs. Without it, no browser is shown the value."""
+    empty: Any = ()
+    """The value of a browser that has just come in."""
+
+
+def _outline(now: Round, before: Of | None) -> Outline:
+    return outline(now.given.report, before)
+
+
+def _headings(now: Round, before: Of | None) -> list[tuple[str, int, str, str]]:
+    """Id, level, number and text of every heading."""
+    return [heading[:4] for heading in now["outline"]]
+
+
+def _markers(now: Round, before: Of | None) -> Mapping[str, str]:
+    return list_markers(now.given.report, before)
+
+
+def _pages(now: Round, before: Of | None) -> Pages:
+    return paginate(now.given.report, now.given.typefaces, before and before.value)
+
+
+def _labels(now: Round, before: Of | None) -> list[str]:
+    """The printed number of every page."""
+    pages: Pages = now["pages"]
+    return [pages.label(page) for page in range(1, len(pages) + 1)]
+
+
+def _on(now: Round, before: Of | None) -> list[int]:
+    """The page of every heading, counted from 1."""
+    return pages_of(now["outline"], now["pages"])
+
+
+def _edges(now: Round, before: Of | None) -> list[tuple[str, int]]:
+    return shown_edges(now["pages"])
+
+
+def shown_edges(pages: Pages) -> list[tuple[str, int]]:
+    """Block id and offset in it of the start of every page but the first."""
+    return [(edge.block.id, _utf16(edge)) for edge in pages.edges()]
+
+
+def _utf16(edge: Edge) -> int:
+    block, offset = edge.block, edge.offset
+    return len(block.text[:offset].encode("utf-16-le")) // 2 if isinstance(block, Paragraph) else offset
+
+
+class _Basis(NamedTuple):
+    """What the differences of a table were found from."""
+
+    issued: Issued
+    headings: Outline
+    on: Sequence[int]
+
+    def is_as(self, other: _Basis) -> bool:
+        return self.issued is other.issued and self.headings is other.headings and self.on == other.on
+
+
+@dataclass(frozen=True, slots=True)
+class TableView:
+    """A placed table: what is to be known about it, its issued lines, and how each differs from the text."""
+
+    about: Mapping[str, Any] = field(default_factory=dict)
+    lines: Sequence[Line] = ()
+    differences: Sequence[list[Any]] = ()
+    """[kinds, issued line or None, fresh line or None, cause or None]"""
+    basis: _Basis | None = field(default=None, compare=False)
+
+    def changes(self, old: TableView) -> dict[str, Any] | None:
+        found = {
+            "about": self.about if self.about != old.about else None,
+            "lines": splice(old.lines, self.lines),
+            "differences": splice(old.differences, self.differences),
+        }
+        return {name: value for name, value in found.items() if value is not None} or None
+
+
+def differences_view(differences: Sequence[Difference], causes: Causes) -> list[list[Any]]:
+    return [[one.kinds, one.issued, one.fresh, causes.of(one.line.heading, one.kinds)] for one in differences]
+
+
+def placed_tables(blocks: Sequence[Block]) -> dict[str, int]:
+    """Which block each table stands in; a table that is not in the text is not in here."""
+    return {block.table: at for at, block in enumerate(blocks) if type(block) is PlacedTable and block.table}
+
+
+def _tables(now: Round, before: Of | None) -> dict[str, TableView]:
+    report, pages = now.given.report, now["pages"]
+    old: Mapping[str, TableView] = before.value if before else {}
+    result = {}
+    for key, index in placed_tables(report.blocks).items():
+        issued = report.tables[key]
+        recipe = issued.recipe
+        about = {"title": recipe.title, "levels": recipe.levels, "leader": recipe.leader,
+                 "page": pages.page_of(index), **now.given.issuances[key]}  # fmt: skip
+        basis = _Basis(issued, now["outline"], now["on"])
+        then = old.get(key)
+        if then and then.basis and then.basis.is_as(basis):
+            differences = then.differences
+        else:
+            fresh = build(recipe, basis.headings, pages, basis.on)
+            differences = differences_view(behind(issued.lines, fresh), now.given.causes)
+        result[key] = TableView(about, issued.lines, differences, basis)
+    return result
+
+
+def _changed_tables(old: Mapping[str, TableView], new: Mapping[str, TableView]) -> dict[str, Any] | None:
+    found = {key: table.changes(old.get(key, TableView())) for key, table in new.items()}
+    return {key: change for key, change in found.items() if change} | {
+        key: None for key in old if key not in new
+    } or None
+
+
+FOLLOWERS = {
+    follower.name: follower
+    for follower in (
+        Follower("outline", _outline),
+        Follower("headings", _headings, splice),
+        Follower("markers", _markers, changed_keys, {}),
+        Follower("pages", _pages),
+        Follower("labels", _labels, splice),
+        Follower("on", _on, splice),
+        Follower("edges", _edges, splice),
+        Follower("tables", _tables, _changed_tables, {}),
+    )
+}
+
+
+def changes(old: Known, new: Known) -> dict[str, Any]:
+    """What brings a browser that was shown ``old`` up to ``new``, by name; nothing where nothing differs."""
+    found = {
+        name: follower.changes(old[name].value if name in old else follower.empty, new[name].value)
+        for name, follower in FOLLOWERS.items()
+        if follower.changes and name in new
+    }
+    return {name: value for name, value in found.items() if value}
