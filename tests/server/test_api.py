@@ -7,6 +7,7 @@ import json
 import time
 from pathlib import Path
 
+from django.contrib.auth.models import User
 from django.core.management import CommandError, call_command
 from django.test import Client, override_settings
 from PIL import Image
@@ -15,7 +16,7 @@ from mellowspine.core.report.blocks import PlacedTable
 from mellowspine.server.api import api
 from mellowspine.server.rooms.document import append_block, document_of, text_of
 from mellowspine.server.rooms.registry import rooms
-from mellowspine.server.shelf.models import IssuedTable, Membership, Report
+from mellowspine.server.shelf.models import IssuedTable, Membership, Report, Role
 
 from .base import ServerCase
 
@@ -230,3 +231,18 @@ class Shelf(ServerCase):
         self.client.force_login(self.owner)
         (card,) = self.client.get("/api/reports").json()
         self.assertEqual((card["behind"], card["empty"]), ([], 0))
+
+    def test_a_long_shelf_and_a_large_company_ask_the_database_no_more_often(self) -> None:
+        """Session and person; then roles, reports, members, tables; or report, role, styles, members."""
+        self.client.force_login(self.owner)
+        report = self.make()
+        for count in (1, 10):
+            with self.subTest(count), self.assertNumQueries(6):
+                self.assertEqual(len(self.client.get("/api/reports").json()), count)
+            with self.subTest(count), self.assertNumQueries(6):
+                people = self.client.get(f"/api/reports/{report.key}").json()["people"]
+                self.assertEqual(len(people), 2 + count)
+            for number in range(9):
+                IssuedTable.objects.create(report=self.make(), key="t", recipe={})
+                person = User.objects.create(username=f"{count}-{number}")
+                Membership.objects.create(report=report, person=person, role=Role.READER)

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import json
 import threading
+from datetime import timedelta
 from typing import Any
 from unittest import mock
 
 from django.contrib.auth.models import User
+from django.utils import timezone
 from pycrdt import Doc, XmlElement, XmlText, read_message
 
 from mellowspine.core.report.blocks import PlacedTable
@@ -322,6 +324,36 @@ class Rooms(ServerCase):
         again = rooms.enter(self.report.key)
         report, _ = again.call(again.settled).result()
         self.assertEqual(report.blocks[1].text, "7 6 5 4 3 2 1 0 Words.")
+
+    def test_a_merged_log_still_tells_who_wrote_what_and_when(self) -> None:
+        """Two people write by turns, in two hours, each on what the other wrote, and take out some of it again."""
+        self.addCleanup(setattr, text_module, "COMPACT_AFTER", text_module.COMPACT_AFTER)
+        day = timezone.now().replace(minute=0) - timedelta(days=1)
+        Update.objects.update(at=day)
+        for number in range(40):
+            person = (self.owner, self.editor)[number % 2]
+            words = self.children[1].children[0]
+            words.insert(len(str(words).encode()) // 2, f"{person.username}{number} ")
+            if number % 5 == 4:
+                del words[0:3]
+            self.send(person)
+            Update.objects.filter(pk=Update.objects.last().pk).update(at=day + timedelta(minutes=3 * number))
+        written = str(self.children[1].children[0])
+        text_module.COMPACT_AFTER = 0
+        self.room.call(self.room.text.compact).result()
+        found = list(Update.objects.values_list("person__username", "at"))
+        hours = [(name, (at - day) // timedelta(hours=1)) for name, at in found]
+        self.assertEqual(sorted(hours), [("edit", 0), ("edit", 1), ("own", 0), ("own", 1)])
+        self.assertEqual(max(at for _, at in found), day + timedelta(minutes=117))
+        early: Doc = Doc()
+        for row in Update.objects.filter(at__lt=day + timedelta(hours=1)):
+            early.apply_update(bytes(row.data))
+        self.assertIn(" 17 ", str(text_of(early).children[1]))
+        self.assertNotIn("21", str(text_of(early).children[1]))
+        rooms.close()
+        again = rooms.enter(self.report.key)
+        report, _ = again.call(again.settled).result()
+        self.assertEqual(report.blocks[1].text, written)
 
     def test_who_is_a_member_no_longer_is_put_out(self) -> None:
         leaver = Listener(self.reader)

@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db.models import Max, Prefetch, Q
+from django.db.models import Max, Prefetch, Q, prefetch_related_objects
 from django.db.models.functions import Coalesce, Greatest
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
@@ -100,18 +100,21 @@ def _title(given: Titled) -> str:
     return title
 
 
+_MEMBERS = Prefetch("members", Membership.objects.select_related("person").order_by("pk"))
+
+
 def _people(report: Report) -> list[Person]:
+    """The members of a report that was fetched with ``_MEMBERS``."""
     return [person(member.person) for member in report.members.all()]
 
 
 @router.get("/reports", response=list[Card])
 def shelf(request: HttpRequest) -> list[Card]:
-    everyone = Prefetch("members", Membership.objects.select_related("person").order_by("pk"))
     tables = Prefetch(
         "tables", IssuedTable.objects.filter(placed=True).annotate(empty=Q(lines=[], behind=0)).defer("lines", "recipe")
     )
     mine = Membership.objects.filter(person=_user(request))
-    found = mine.prefetch_related(Prefetch("report", Report.objects.prefetch_related(everyone, tables)))
+    found = mine.prefetch_related(Prefetch("report", Report.objects.prefetch_related(_MEMBERS, tables)))
     written = Greatest("report__changed_at", Coalesce(Max("report__updates__at"), "report__changed_at"))
     return [
         Card(
@@ -141,6 +144,7 @@ def start_report(request: HttpRequest, given: Titled) -> Key:
 @router.get("/reports/{key}", response=ReportShown)
 def report(request: HttpRequest, key: str) -> ReportShown:
     found, role = open_report(key, request.user)
+    prefetch_related_objects([found], _MEMBERS)
     page = PageSetup(**found.page)
     return ReportShown(
         key=found.key,

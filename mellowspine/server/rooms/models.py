@@ -8,7 +8,7 @@ from django.utils import timezone
 
 
 class Update(models.Model):
-    """One stored change of a text. Old ones are merged into one row now and then; together they are the text."""
+    """One stored change of a text, or what one person changed within an hour. Together they are the text, in any order."""
 
     report = models.ForeignKey("shelf.Report", models.CASCADE, related_name="updates")
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)

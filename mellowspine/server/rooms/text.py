@@ -26,7 +26,10 @@ from .models import Update
 log = logging.getLogger(__name__)
 
 COMPACT_AFTER = 2000
-"""Number of updates in the log after which they are merged into one."""
+"""Number of updates written to the log after which it is merged."""
+
+STRETCH = 3600
+"""Seconds within which it is not kept apart when somebody wrote what."""
 
 NOTHING = b"\x00\x00"
 """The update in which there is nothing: no clients, no deletions."""
@@ -170,19 +173,25 @@ class Text:
         return renamed
 
     def compact(self) -> None:
-        """Merges the log into one update, as new as the last of those that it replaces, once it has grown long."""
+        """Merges what one person wrote within one stretch of time into one row, once the log has grown long.
+
+        Who wrote what, and when, stays known to within ``STRETCH``; so does what has been deleted since.
+        """
         if self._logged <= COMPACT_AFTER:
             return
-        self._logged = 1
+        self._logged = 0
+        log = Update.objects.filter(report=self._report)
+        groups: dict[tuple[int | None, int], list[int]] = {}
+        for pk, person, at in log.values_list("pk", "person_id", "at"):
+            groups.setdefault((person, int(at.timestamp() // STRETCH)), []).append(pk)
         with transaction.atomic():
-            rows = list(Update.objects.filter(report=self._report))
-            merged = self.document.get_update()
-            # What hangs on something missing is in the log, and not in what a document gives of itself.
-            if get_update(merge_updates(*(bytes(row.data) for row in rows)), self.document.get_state())[0] != 0:
-                log.warning("The log of report %s is not merged: part of it hangs on what is missing", self._report.key)
-                return
-            Update.objects.create(report=self._report, at=rows[-1].at, data=merged)
-            Update.objects.filter(pk__in=[row.pk for row in rows]).delete()
+            for pks in groups.values():
+                if len(pks) > 1:
+                    first, *rest = log.filter(pk__in=pks)
+                    first.data = merge_updates(*(bytes(row.data) for row in (first, *rest)))
+                    first.at = rest[-1].at
+                    first.save(update_fields=["data", "at"])
+                    log.filter(pk__in=pks[1:]).delete()
 
 
 def _apply(document: Doc[Any], update: bytes) -> list[bytes]:
