@@ -3,7 +3,7 @@ PYTHON := .venv/bin/python
 PORT ?= 8000
 WEB_SOURCES := $(shell find web/src web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo install test check bench load pictures types clean
+.PHONY: demo install test test-journeys test-the-rest check bench load pictures types clean
 
 demo: install
 	$(PYTHON) -m demo --port $(PORT)
@@ -30,8 +30,15 @@ web/dist/index.html: web/node_modules/installed $(WEB_SOURCES)
 test: install .venv/developing check
 	sh tests/debian.sh
 	sh tests/samples.sh
+	$(MAKE) --jobs 2 --output-sync test-journeys test-the-rest
+
+# Two halves that take about as long as each other, side by side.
+test-journeys:
+	$(PYTHON) manage.py test --noinput tests.journeys
+
+test-the-rest:
 	cd web && npm run --silent test
-	$(PYTHON) manage.py test --noinput tests
+	$(PYTHON) manage.py test --noinput tests.core tests.engines tests.load tests.reference tests.server
 
 check: install .venv/developing
 	.venv/bin/ruff check .

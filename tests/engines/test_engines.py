@@ -11,7 +11,7 @@ from typing import Any
 
 from django.test import SimpleTestCase
 
-from .application import PROJECT, Application
+from tests.journeys.application import PROJECT, Application
 
 
 class Engines(SimpleTestCase):
