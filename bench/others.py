@@ -13,7 +13,7 @@ from mellowspine.core.pages.typefaces import FONT_FOLDER, Typefaces
 from mellowspine.core.report.blocks import DataTable, Paragraph, PlacedTable
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.outline import outline
-from mellowspine.core.tables.contents import with_contents
+from mellowspine.core.tables.settle import with_contents
 from tests.reference.html_pages import pages_of_anchors, render
 
 

@@ -19,7 +19,7 @@ from mellowspine.core.formats.markdown import read
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph, Run
 from mellowspine.core.report.styles import StyleSheet, default_styles
-from mellowspine.core.tables.contents import with_contents
+from mellowspine.core.tables.settle import with_contents
 from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.models import Update

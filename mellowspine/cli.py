@@ -13,7 +13,7 @@ from mellowspine.core.formats import pdf, read
 from mellowspine.core.formats.imported import FileRefused, Imported
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.structure.outline import outline
-from mellowspine.core.tables.contents import settle_all, with_contents
+from mellowspine.core.tables.settle import settle_all, with_contents
 
 
 class Unusable(Exception):

@@ -127,7 +127,7 @@ class Live(TestCase):
         """Catching up changes no block; what stands between two tables is not measured again."""
 
         def issued(count: int) -> Issued:
-            return Issued(lines=tuple(Line(f"h{n}", 1, "", f"A line of some words, {n}", "1") for n in range(count)))
+            return Issued(lines=tuple(Line(f"h{n}", 1, "", f"A line of some words, {n}", ("1",)) for n in range(count)))
 
         old = (PlacedTable("p", "t"), *some, PlacedTable("q", "u", True))
         report = Report("r", old, tables={"t": issued(before), "u": issued(3)})

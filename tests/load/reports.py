@@ -21,7 +21,7 @@ from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.elements import names
 from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.outline import outline
-from mellowspine.core.tables.contents import pages_of
+from mellowspine.core.tables.kinds import pages_of
 from mellowspine.server.rooms import text as text_module
 from mellowspine.server.rooms.document import read_block, text_of
 from mellowspine.server.rooms.follow import shown_edges

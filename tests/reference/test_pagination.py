@@ -15,7 +15,7 @@ from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, PageBreak, Paragraph, Run
 from mellowspine.core.report.report import Report
-from mellowspine.core.tables.contents import with_contents
+from mellowspine.core.tables.settle import with_contents
 
 from .html_pages import pages_of_anchors, render
 

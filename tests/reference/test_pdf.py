@@ -25,7 +25,7 @@ from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Marks, Paragraph, Run
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.outline import outline
-from mellowspine.core.tables.contents import with_contents
+from mellowspine.core.tables.settle import with_contents
 
 SAMPLES = Path(__file__).parents[2] / ".venv/samples"
 SAMPLE_FILES = (
@@ -71,14 +71,14 @@ class ThreeReaders(TestCase):
                 for line in listed:
                     words = squeezed(line.number + line.text)
                     for texts in (written.pypdf, written.pdfium):
-                        self.assertIn(words, texts[int(line.page) - 1], line)
+                        self.assertIn(words, texts[int(line.pages[0]) - 1], line)
 
     def test_the_contents_hold_every_line_with_its_page(self) -> None:
         for title, written in self.written.items():
             with self.subTest(title):
                 front = "".join(written.pdfium[:20])
                 for line in written.table.lines:
-                    self.assertIn(squeezed(line.number + line.text + line.page), front)
+                    self.assertIn(squeezed(line.number + line.text + line.pages[0]), front)
 
     def test_every_line_is_a_link_to_its_heading(self) -> None:
         for title, written in self.written.items():
@@ -90,7 +90,7 @@ class ThreeReaders(TestCase):
                     for annotation in page.get("/Annots", []):
                         if annotation.Subtype == "/Link" and "/Dest" in annotation:
                             found.append(numbers[annotation.Dest[0].objgen])
-                self.assertEqual(found, [int(line.page) for line in written.table.lines])
+                self.assertEqual(found, [int(line.pages[0]) for line in written.table.lines])
 
     def test_the_outline_holds_every_heading_in_order(self) -> None:
         for title, written in self.written.items():

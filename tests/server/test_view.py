@@ -21,7 +21,9 @@ from mellowspine.server.rooms.following import following_writes
 
 from .base import ServerCase
 
-lines = st.lists(st.builds(Line, st.sampled_from("abc"), st.just(1), st.just(""), st.sampled_from("xy"), st.just("1")))
+lines = st.lists(
+    st.builds(Line, st.sampled_from("abc"), st.just(1), st.just(""), st.sampled_from("xy"), st.just(("1",)))
+)
 differences = st.lists(st.tuples(st.sampled_from(["new", "page"]), st.sampled_from("ab")).map(list))
 tables = st.dictionaries(
     st.sampled_from("tu"), st.builds(TableView, st.fixed_dictionaries({"page": st.integers(1, 3)}), lines, differences)

@@ -2,7 +2,7 @@
 import { describe, expect, test } from "vitest";
 import { applyChanges, EMPTY_VIEW, linesBehind, standings, tableAtHand, type Changes, type View } from "../src/workspace/view";
 
-const about = { title: "Contents", levels: [1, 2, 3], leader: ".", page: 2, issuedAt: null, issuedBy: null };
+const about = { kind: "contents", font: "Carlito", looks: [] as [number, number, boolean, number][], title: "Contents", levels: [1, 2, 3], leader: ".", page: 2, issuedAt: null, issuedBy: null };
 
 const ENTERED: Changes = {
   labels: { at: 0, remove: 0, insert: ["i", "1", "2"] },
@@ -13,13 +13,13 @@ const ENTERED: Changes = {
   tables: {
     t: {
       about,
-      lines: { at: 0, remove: 0, insert: [["a", 1, "1", "Aims", "1"], ["b", 2, "1.1", "Scope", "1"], ["x", 1, "2", "Old", "2"]] },
+      lines: { at: 0, remove: 0, insert: [["a", 1, "1", "Aims", ["1"]], ["b", 2, "1.1", "Scope", ["1"]], ["x", 1, "2", "Old", ["2"]]] },
       differences: {
         at: 0,
         remove: 0,
         insert: [
-          [["gone"], ["x", 1, "2", "Old", "2"], null, { who: "Tobias Okonjo", at: "2026-11-20T09:00:00Z" }],
-          [["new"], null, ["c", 1, "2", "Site", "2"], null],
+          [["gone"], ["x", 1, "2", "Old", ["2"]], null, { who: "Tobias Okonjo", at: "2026-11-20T09:00:00Z" }, null],
+          [["new"], null, ["c", 1, "2", "Site", ["2"]], null, "b"],
         ],
       },
     },

@@ -131,8 +131,10 @@ class _Writer:
             self.canvas.linkURL(mark.to, area, relative=0)
 
     def target(self, mark: Target) -> None:
+        self.canvas.bookmarkHorizontal(mark.id, 0, self.y(mark.y - _ABOVE_TARGET))
         heading = mark.heading
-        self.canvas.bookmarkHorizontal(heading.id, 0, self.y(mark.y - _ABOVE_TARGET))
+        if heading is None:
+            return
         self.depth = min(heading.level - 1, self.depth + 1)
         words = f"{heading.number} {heading.text}" if heading.number else heading.text
         self.canvas.addOutlineEntry(words, heading.id, self.depth, closed=self.depth > 0)

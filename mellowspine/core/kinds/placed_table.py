@@ -1,8 +1,7 @@
 """The place in the text where a table is printed, and how its lines are set there.
 
-Page numbers stand in a column of fixed width at the right edge. Because that column never changes its width, the height
-of a table follows from the words of its lines alone. So the pages of a report are known as soon as the words are, and
-the numbers are filled in afterwards: see ``settle``.
+Page numbers stand in a column of fixed width at the right edge. So the height of a table follows from the words of its
+lines alone, and the numbers are filled in afterwards: see ``tables/settle.py``.
 """
 
 from __future__ import annotations
@@ -17,10 +16,11 @@ from ..pages.fill import Placed
 from ..pages.lines import break_lines, pieces
 from ..pages.typefaces import Typefaces
 from ..report.blocks import Paragraph, PlacedTable, Run
-from ..report.elements import Field, Kind, add_kind, flag, identifier
+from ..report.elements import Field, Kind, add_kind, flag, identifier, short
 from ..report.report import Report
 from ..report.styles import Style
 from ..report.tables import Issued, Line
+from ..tables.kinds import table_kind
 
 SPACE = 10.0
 """Points above and below a table."""
@@ -33,7 +33,11 @@ add_kind(
     Kind(
         PlacedTable,
         "placedTable",
-        (Field("table", "table", identifier, "", unique=True), Field("own_page", "ownPage", flag, False)),
+        (
+            Field("table", "table", identifier, "", unique=True),
+            Field("own_page", "ownPage", flag, False),
+            Field("kind", "kind", short(32), "contents"),
+        ),
     )
 )
 
@@ -83,7 +87,7 @@ def set_table(issued: Issued, report: Report, typefaces: Typefaces) -> list[Sett
         words = f"{line.number}  {line.text}" if line.number else line.text
         add(Paragraph("", runs=(Run(words),)), style, narrow, line)
     if not issued.lines:
-        empty = Paragraph("", runs=(Run("No headings yet."),))
+        empty = Paragraph("", runs=(Run(table_kind(recipe.kind).nothing),))
         add(empty, replace(body, font=recipe.font, italic=True), full, None)
     return result
 
@@ -118,8 +122,9 @@ def _page_number(part: Setting, line: Line, y: float, leader: str, on: Drawing) 
     face = on.typefaces.face(style.font, style.bold)
     lines = break_lines(part.paragraph, style, part.width, on.typefaces)
     baseline = face.baseline(y + sum(lines.heights[:-1]), lines.heights[-1], style.size)
-    end = width - face.width(line.page) * style.size
-    yield Words(end, baseline, line.page, face, style.size, style.colour)
+    numbers = ", ".join(line.pages)
+    end = width - face.width(numbers) * style.size
+    yield Words(end, baseline, numbers, face, style.size, style.colour)
     placed = pieces(part.paragraph, style, part.width, on.typefaces, lines, len(lines.starts) - 1)
     reach = (placed[-1].x + placed[-1].width if placed else 0.0) + _LEADER_GAP
     if leader:
@@ -129,5 +134,5 @@ def _page_number(part: Setting, line: Line, y: float, leader: str, on: Drawing) 
         if dots > 1:
             apart = step - face.width(leader) * style.size
             yield Words(x - (dots - 1) * step, baseline, leader * dots, face, style.size, style.colour, apart)
-    if on.reaches(line.heading):
-        yield Link(style.indent, y, width - style.indent, part.height, line.heading, line.text)
+    if on.reaches(line.source):
+        yield Link(style.indent, y, width - style.indent, part.height, line.source, line.text)

@@ -72,10 +72,11 @@ class Link(NamedTuple):
 
 
 class Target(NamedTuple):
-    """The place of a heading, for links and for the outline."""
+    """A place to which links lead. Headings are the outline as well."""
 
     y: float
-    heading: Heading
+    id: str
+    heading: Heading | None = None
 
 
 Mark = Words | Rule | Picture | Link | Target
@@ -89,6 +90,7 @@ class _Known:
     headings: dict[tuple[int, int], list[Heading]]
     """By block and row."""
     places: frozenset[str]
+    """What is there and may be linked to: headings, and blocks for which a line of a table stands."""
 
 
 class Drawing:
@@ -101,7 +103,9 @@ class Drawing:
         for heading in headings:
             by_row.setdefault((heading.block, heading.row), []).append(heading)
         markers = {**list_markers(report), **{h.id: h.number for h in headings if h.number}}
-        self._known = _Known(markers, by_row, frozenset(heading.id for heading in headings))
+        listed = {line.source for issued in report.tables.values() for line in issued.lines}
+        places = listed.intersection(block.id for block in report.blocks).union(heading.id for heading in headings)
+        self._known = _Known(markers, by_row, frozenset(places))
         self._kept: dict[str, object] = {}
 
     def marker(self, id: str) -> str | None:
@@ -120,11 +124,15 @@ class Drawing:
 
     def page(self, number: int) -> Iterator[Mark]:
         """All that stands on a sheet, counted from 1."""
+        headed: set[str] = set()
         for placed in self.pages.content(number):
             block = self.report.blocks[placed.box]
             for row in range(placed.first, placed.end) if isinstance(block, DataTable) else range(placed.first == 0):
                 for heading in self._known.headings.get((placed.box, row), ()):
-                    yield Target(placed.y, heading)
+                    headed.add(heading.id)
+                    yield Target(placed.y, heading.id, heading)
+            if placed.first == 0 and self.reaches(block.id) and block.id not in headed:
+                yield Target(placed.y, block.id)
             yield from draw(block, placed, self)
         yield self._foot(number)
 

@@ -103,8 +103,12 @@ class PageBreak:
 
 @dataclass(frozen=True, slots=True)
 class PlacedTable:
-    """The place in the text where the table ``table`` is printed, on pages of its own if ``own_page``."""
+    """The place in the text where the table ``table`` is printed, on pages of its own if ``own_page``.
+
+    ``kind`` is that of the recipe which the table begins with.
+    """
 
     id: str
     table: str
     own_page: bool = False
+    kind: str = "contents"

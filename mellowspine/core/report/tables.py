@@ -24,6 +24,8 @@ _LOOKS = (LevelLook(0.0, 11.0, True, 7.0), *(LevelLook(16.0 * depth, 10.5, False
 class Recipe:
     """The settings of one table: what goes in, how it looks. They outlive every refresh of its lines."""
 
+    kind: str = "contents"
+    """What it lists: see ``tables/kinds.py``."""
     title: str = "Contents"
     levels: tuple[int, ...] = (1, 2, 3)
     font: str = "Carlito"
@@ -35,13 +37,15 @@ class Recipe:
 
 
 class Line(NamedTuple):
-    """One entry of a table. ``page`` is the printed page number."""
+    """One entry of a table."""
 
-    heading: str
+    source: str
+    """The id of what it stands for, to which it leads."""
     level: int
     number: str
     text: str
-    page: str
+    pages: tuple[str, ...]
+    """The printed numbers of the pages on which that is; one, or several."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,4 +72,6 @@ def line_to_json(line: Line) -> list[Any]:
 
 
 def line_from_json(data: list[Any]) -> Line:
-    return Line(*data)
+    """Takes lines as well that were kept when each had one page, and no list of them."""
+    source, level, number, text, pages = data
+    return Line(source, level, number, text, (pages,) if isinstance(pages, str) else tuple(pages))

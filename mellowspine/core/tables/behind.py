@@ -13,11 +13,15 @@ Kind = Literal["new", "gone", "moved", "level", "renamed", "renumbered", "page"]
 
 
 class Difference(NamedTuple):
-    """One line that differs. ``issued`` is None for a new line, ``fresh`` is None for one that is gone."""
+    """One line that differs. ``issued`` is None for a new line, ``fresh`` is None for one that is gone.
+
+    ``behind`` is the source of the line behind which the text gives this one; None for the first, and for one that is gone.
+    """
 
     kinds: tuple[Kind, ...]
     issued: Line | None
     fresh: Line | None
+    behind: str | None = None
 
     @property
     def line(self) -> Line:
@@ -32,24 +36,26 @@ def behind(issued: Sequence[Line], fresh: Sequence[Line]) -> tuple[Difference, .
 
     As few lines as possible count as moved: all but a longest run of lines that kept their order.
     """
-    now = {line.heading: line for line in fresh}
-    then = {line.heading: index for index, line in enumerate(issued)}
-    moved = _moved([then[line.heading] for line in fresh if line.heading in then])
+    now = {line.source: line for line in fresh}
+    then = {line.source: index for index, line in enumerate(issued)}
+    moved = _moved([then[line.source] for line in fresh if line.source in then])
     gone: dict[str | None, list[Difference]] = {}
     follower: str | None = None
     for line in reversed(issued):
-        if line.heading in now:
-            follower = line.heading
+        if line.source in now:
+            follower = line.source
         else:
             gone.setdefault(follower, []).insert(0, Difference(("gone",), line, None))
     result: list[Difference] = []
+    before: str | None = None
     for line in fresh:
-        result.extend(gone.pop(line.heading, ()))
-        index = then.get(line.heading)
+        result.extend(gone.pop(line.source, ()))
+        index = then.get(line.source)
         if index is None:
-            result.append(Difference(("new",), None, line))
+            result.append(Difference(("new",), None, line, before))
         elif line != issued[index] or index in moved:
-            result.append(Difference(_kinds(issued[index], line, index in moved), issued[index], line))
+            result.append(Difference(_kinds(issued[index], line, index in moved), issued[index], line, before))
+        before = line.source
     for rest in gone.values():
         result.extend(rest)
     return tuple(result)
@@ -61,7 +67,7 @@ def _kinds(old: Line, new: Line, moved: bool) -> tuple[Kind, ...]:
         ("level", old.level != new.level),
         ("renamed", old.text != new.text),
         ("renumbered", old.number != new.number),
-        ("page", old.page != new.page),
+        ("page", old.pages != new.pages),
     ]
     return tuple(kind for kind, found in differs if found)
 

@@ -16,7 +16,7 @@ from mellowspine.core.formats.imported import FileRefused, Progress
 from mellowspine.core.formats.pictures import NotAPicture, check
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph
-from mellowspine.core.tables.contents import settle_all
+from mellowspine.core.tables.settle import settle_all
 from mellowspine.server.jobs import Job, jobs
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.making import make_report

@@ -50,8 +50,8 @@ class Causes:
         old, new = before[change.first : change.old_end], now[change.first : change.new_end]
         at = timezone.now()
         rows = [
-            HeadingChange(report=self._report, heading=difference.line.heading, kind=_KEPT[kind],
-                          person=touched.get(difference.line.heading, last),
+            HeadingChange(report=self._report, heading=difference.line.source, kind=_KEPT[kind],
+                          person=touched.get(difference.line.source, last),
                           at=at, text=(difference.issued or difference.line).text[:300])
             for difference in behind([_line(h) for h in old], [_line(h) for h in new])
             for kind in difference.kinds
@@ -68,7 +68,7 @@ class Causes:
 
 def _line(heading: Heading) -> Line:
     """A heading's words and level alone: its number and page follow from other headings."""
-    return Line(heading.id, heading.level, "", heading.text, "")
+    return Line(heading.id, heading.level, "", heading.text, ())
 
 
 def _same_words(one: Heading, other: Heading) -> bool:

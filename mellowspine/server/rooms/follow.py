@@ -12,7 +12,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import astuple, dataclass, field
 from typing import Any, NamedTuple
 
 from mellowspine.core.pages.pages import Edge, Pages, paginate
@@ -23,7 +23,7 @@ from mellowspine.core.report.tables import Issued, Line
 from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.outline import Outline, outline
 from mellowspine.core.tables.behind import Difference, behind
-from mellowspine.core.tables.contents import build, pages_of
+from mellowspine.core.tables.kinds import build, pages_of
 
 from .causes import Causes
 from .changes import changed_keys, splice
@@ -161,7 +161,7 @@ class TableView:
     about: Mapping[str, Any] = field(default_factory=dict)
     lines: Sequence[Line] = ()
     differences: Sequence[list[Any]] = ()
-    """[kinds, issued line or None, fresh line or None, cause or None]"""
+    """[kinds, issued line or None, fresh line or None, cause or None, source of the line before it or None]"""
     basis: _Basis | None = field(default=None, compare=False)
 
     def changes(self, old: TableView) -> dict[str, Any] | None:
@@ -174,23 +174,26 @@ class TableView:
 
 
 def differences_view(differences: Sequence[Difference], causes: Causes) -> list[list[Any]]:
-    return [[one.kinds, one.issued, one.fresh, causes.of(one.line.heading, one.kinds)] for one in differences]
+    return [
+        [one.kinds, one.issued, one.fresh, causes.of(one.line.source, one.kinds), one.behind] for one in differences
+    ]
 
 
-def placed_tables(blocks: Sequence[Block]) -> dict[str, int]:
-    """Which block each table stands in; a table that is not in the text is not in here."""
-    return {block.table: at for at, block in enumerate(blocks) if type(block) is PlacedTable and block.table}
+def placed_tables(blocks: Sequence[Block]) -> dict[str, tuple[int, PlacedTable]]:
+    """Which block each table stands in, and where that is; a table that is not in the text is not in here."""
+    return {block.table: (at, block) for at, block in enumerate(blocks) if type(block) is PlacedTable and block.table}
 
 
 def _tables(now: Round, before: Of | None) -> dict[str, TableView]:
     report, pages = now.given.report, now["pages"]
     old: Mapping[str, TableView] = before.value if before else {}
     result = {}
-    for key, index in placed_tables(report.blocks).items():
+    for key, (at, _) in placed_tables(report.blocks).items():
         issued = report.tables[key]
         recipe = issued.recipe
-        about = {"title": recipe.title, "levels": recipe.levels, "leader": recipe.leader,
-                 "page": pages.page_of(index), **now.given.issuances[key]}  # fmt: skip
+        about = {"kind": recipe.kind, "title": recipe.title, "levels": recipe.levels, "leader": recipe.leader,
+                 "font": recipe.font, "looks": [astuple(look) for look in recipe.looks],
+                 "page": pages.page_of(at), **now.given.issuances[key]}  # fmt: skip
         basis = _Basis(issued, now["outline"], now["on"])
         then = old.get(key)
         if then and then.basis and then.basis.is_as(basis):

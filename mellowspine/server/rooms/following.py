@@ -15,7 +15,7 @@ from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Block
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.looks import alike
-from mellowspine.core.tables.contents import Scope, settle
+from mellowspine.core.tables.settle import Scope, settle
 from mellowspine.server.shelf.models import Report as Row
 from mellowspine.server.shelf.reports import without_text
 
@@ -90,10 +90,10 @@ class Following:
         all is done that can be.
         """
         placed = placed_tables(blocks)
-        missing = self.tables.make_missing(placed.keys())
+        missing = self.tables.make_missing({key: block.kind for key, (_, block) in placed.items()})
         self._compute(self._round(blocks), touched, last)
         for key in missing:
-            self._catch_up(key, "everything", touched.get(blocks[placed[key]].id))
+            self._catch_up(key, "everything", touched.get(placed[key][1].id))
         with following_writes():
             self._keep_counts()
 
@@ -131,7 +131,7 @@ class Following:
 
     def _catch_up(self, table: str, scope: Scope, person: User | None) -> None:
         report, pages = self.settled()
-        report, _ = settle(report, table, scope, self._typefaces, self.view["outline"].value, pages)
+        report, _ = settle(report, (table,), scope, self._typefaces, self.view["outline"].value, pages)
         self.tables.issue(table, report.tables[table], person)
         self._compute(self._round(report.blocks), {}, None)
 

@@ -23,7 +23,7 @@ from pycrdt import YMessageType, YSyncMessageType, create_update_message, merge_
 from mellowspine.core.pages.pages import Pages
 from mellowspine.core.report.blocks import Block
 from mellowspine.core.report.report import Report as CoreReport
-from mellowspine.core.tables.contents import Scope
+from mellowspine.core.tables.settle import Scope
 from mellowspine.server.shelf.models import Report
 from mellowspine.server.shelf.reports import writers_of
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Set
+from collections.abc import Mapping
 
 from django.contrib.auth.models import User
 from django.utils import timezone
 
-from mellowspine.core.report.tables import Issued, Recipe, line_to_json, recipe_to_json
+from mellowspine.core.report.tables import Issued, line_to_json, recipe_to_json
+from mellowspine.core.tables.kinds import table_kind
 from mellowspine.server.accounts.people import shown_name
 from mellowspine.server.shelf.models import IssuedTable, Report
 from mellowspine.server.shelf.reports import issued_of
@@ -32,11 +33,14 @@ class Tables:
             for key, row in self._rows.items()
         }
 
-    def make_missing(self, keys: Set[str]) -> list[str]:
-        """Gives a recipe to each table that has none: placed by hand, undo or paste. Returns which these were."""
-        missing = [key for key in keys if key not in self._rows]
+    def make_missing(self, placed: Mapping[str, str]) -> list[str]:
+        """Gives a recipe to each table that has none: placed by hand, undo or paste. Returns which these were.
+
+        ``placed``: kind of each table in the text, by key.
+        """
+        missing = [key for key in placed if key not in self._rows]
         for key in missing:
-            recipe = recipe_to_json(Recipe())
+            recipe = recipe_to_json(table_kind(placed[key]).recipe)
             self._rows[key], _ = IssuedTable.objects.get_or_create(
                 report=self._report, key=key, defaults={"recipe": recipe}
             )

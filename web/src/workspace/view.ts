@@ -17,11 +17,13 @@ export interface Edge {
 }
 
 export interface TableLine {
-  heading: string;
+  /** The id of what it stands for, to which it leads. */
+  source: string;
   level: number;
   number: string;
   text: string;
-  page: string;
+  /** The printed numbers of the pages on which that is. */
+  pages: readonly string[];
 }
 
 export type Kind = "new" | "gone" | "moved" | "level" | "renamed" | "renumbered" | "page";
@@ -33,23 +35,38 @@ export interface Cause {
 
 export interface Difference {
   kinds: Kind[];
-  heading: string;
+  source: string;
   issued: TableLine | null;
   fresh: TableLine | null;
   cause: Cause | null;
+  /** The source of the line behind which the text gives this one. */
+  behind: string | null;
+}
+
+/** How the lines of one level are set. Lengths in points. */
+export interface Look {
+  indent: number;
+  size: number;
+  bold: boolean;
+  before: number;
 }
 
 /** What is to be known of a table apart from its lines. */
-interface About {
+interface RawAbout {
+  kind: string;
   title: string;
   levels: number[];
   leader: string;
+  font: string;
+  looks: RawLook[];
   page: number;
   issuedAt: string | null;
   issuedBy: string | null;
 }
 
-export interface Table extends About {
+export interface Table extends Omit<RawAbout, "looks"> {
+  /** By level, from 1. */
+  looks: readonly Look[];
   lines: readonly TableLine[];
   differences: readonly Difference[];
 }
@@ -65,8 +82,9 @@ export interface View {
 
 type RawHeading = [id: string, level: number, number: string, text: string];
 type RawEdge = [block: string, offset: number];
-type RawLine = [heading: string, level: number, number: string, text: string, page: string];
-type RawDifference = [kinds: Kind[], issued: RawLine | null, fresh: RawLine | null, cause: Cause | null];
+type RawLook = [indent: number, size: number, bold: boolean, before: number];
+type RawLine = [source: string, level: number, number: string, text: string, pages: string[]];
+type RawDifference = [kinds: Kind[], issued: RawLine | null, fresh: RawLine | null, cause: Cause | null, behind: string | null];
 
 interface Splice<T> {
   at: number;
@@ -75,7 +93,7 @@ interface Splice<T> {
 }
 
 interface TableChanges {
-  about?: About;
+  about?: RawAbout;
   lines?: Splice<RawLine>;
   differences?: Splice<RawDifference>;
 }
@@ -94,9 +112,12 @@ export interface Changes {
 export const EMPTY_VIEW: View = { labels: [], headings: [], edges: [], markers: new Map(), tables: new Map() };
 
 const EMPTY_TABLE: Table = {
+  kind: "",
   title: "",
   levels: [],
   leader: "",
+  font: "",
+  looks: [],
   page: 1,
   issuedAt: null,
   issuedBy: null,
@@ -151,7 +172,7 @@ function tablesOf(tables: ReadonlyMap<string, Table>, changes: Changes["tables"]
     else {
       result.set(key, {
         ...before,
-        ...change.about,
+        ...(change.about && { ...change.about, looks: change.about.looks.map(look) }),
         lines: spliced(before.lines, change.lines, line),
         differences: spliced(before.differences, change.differences, difference),
       });
@@ -160,14 +181,17 @@ function tablesOf(tables: ReadonlyMap<string, Table>, changes: Changes["tables"]
   return result;
 }
 
-const line = ([heading, level, number, text, page]: RawLine): TableLine => ({ heading, level, number, text, page });
+const look = ([indent, size, bold, before]: RawLook): Look => ({ indent, size, bold, before });
 
-const difference = ([kinds, issued, fresh, cause]: RawDifference): Difference => ({
+const line = ([source, level, number, text, pages]: RawLine): TableLine => ({ source, level, number, text, pages });
+
+const difference = ([kinds, issued, fresh, cause, behind]: RawDifference): Difference => ({
   kinds,
-  heading: (fresh ?? issued)?.[0] ?? "",
+  source: (fresh ?? issued)?.[0] ?? "",
   issued: issued && line(issued),
   fresh: fresh && line(fresh),
   cause,
+  behind,
 });
 
 function spliced<Raw, T>(list: readonly T[], splice: Splice<Raw> | undefined, read: (raw: Raw) => T): readonly T[] {
@@ -201,7 +225,7 @@ export type Standing = "level" | "behind" | "unlisted";
 
 export function standings(table: Table | undefined): (id: string) => Standing {
   if (!table) return () => "unlisted";
-  const behind = new Set(table.differences.map((difference) => difference.heading));
-  const listed = new Set(table.lines.map((line) => line.heading));
+  const behind = new Set(table.differences.map((difference) => difference.source));
+  const listed = new Set(table.lines.map((line) => line.source));
   return (id) => (behind.has(id) ? "behind" : listed.has(id) ? "level" : "unlisted");
 }

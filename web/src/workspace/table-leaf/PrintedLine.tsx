@@ -1,45 +1,60 @@
 /** One line of a table as it is printed: indent, number, words, leader, page. The whole line is the link. */
 import { memo } from "react";
-import type { TableLine } from "../view";
-
-const INDENT = 14;
+import type { Look, Table, TableLine } from "../view";
 
 interface Props {
   line: TableLine;
-  leader: string;
-  /** The page number that is true now, where the line's own is behind. */
-  freshPage?: string;
+  table: Pick<Table, "leader" | "font" | "looks">;
+  /** The page numbers that are true now, where the line's own are behind. */
+  fresh?: readonly string[];
   faded?: boolean;
   /** Whether the Tab key leads to it. */
   tabbable?: boolean;
-  goTo: (heading: string) => void;
+  goTo: (source: string) => void;
 }
+
+/** How a line of a level is set, in points as on the page. */
+const styleOf = ({ indent, size, bold, before }: Look) => ({
+  paddingLeft: `${indent}pt`,
+  paddingTop: `${before}pt`,
+  fontSize: `${size}pt`,
+  fontWeight: bold ? ("bold" as const) : ("normal" as const),
+});
+
+const same = (one?: Look, other?: Look) =>
+  one?.indent === other?.indent && one?.size === other?.size && one?.bold === other?.bold && one?.before === other?.before;
 
 export const PrintedLine = memo(Printed, (before, now) => {
   const [one, other] = [before.line, now.line];
   return (
-    one.heading === other.heading &&
+    one.source === other.source &&
     one.level === other.level &&
     one.number === other.number &&
     one.text === other.text &&
-    one.page === other.page &&
-    before.leader === now.leader &&
-    before.freshPage === now.freshPage &&
+    numbers(one.pages) === numbers(other.pages) &&
+    before.table.leader === now.table.leader &&
+    before.table.font === now.table.font &&
+    same(before.table.looks[one.level - 1], now.table.looks[other.level - 1]) &&
+    numbers(before.fresh) === numbers(now.fresh) &&
     before.faded === now.faded &&
     before.tabbable === now.tabbable &&
     before.goTo === now.goTo
   );
 });
 
-function Printed({ line, leader, freshPage, faded = false, tabbable = true, goTo }: Props) {
+const numbers = (pages: readonly string[] = []) => pages.join(", ");
+
+function Printed({ line, table, fresh, faded = false, tabbable = true, goTo }: Props) {
+  const { leader, font } = table;
+  const look = table.looks[line.level - 1];
+  const page = numbers(line.pages);
   return (
     <button
       type="button"
       className={faded ? "printed faded" : "printed"}
-      data-level={line.level}
       tabIndex={tabbable ? 0 : -1}
-      style={{ paddingLeft: `${(line.level - 1) * INDENT}pt` }}
-      onClick={() => goTo(line.heading)}
+      style={{ ...(look && styleOf(look)), fontFamily: `"${font}", sans-serif` }}
+      onClick={() => goTo(line.source)}
     >
       <span className="words">
         {line.number && <>{line.number}&ensp;</>}
@@ -49,12 +64,12 @@ function Printed({ line, leader, freshPage, faded = false, tabbable = true, goTo
         {leader === "." ? "" : leader.repeat(80)}
       </span>
       <span className="page">
-        {freshPage === undefined ? (
-          line.page
+        {fresh === undefined ? (
+          page
         ) : (
           <>
-            <s aria-label={`was page ${line.page}`}>{line.page}</s>
-            <b aria-label={`now page ${freshPage}`}>{freshPage}</b>
+            <s aria-label={`was page ${page}`}>{page}</s>
+            <b aria-label={`now page ${numbers(fresh)}`}>{numbers(fresh)}</b>
           </>
         )}
       </span>

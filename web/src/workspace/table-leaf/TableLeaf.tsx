@@ -6,8 +6,10 @@ import { LongList } from "../../theme/LongList";
 import { counted, howFarBehind, NOTHING_TO_LIST, when } from "../../words";
 import type { Room } from "../room";
 import { useRoom } from "../useRoom";
-import { isEmpty, tableAtHand, type Difference, type Kind, type Table, type TableLine, type View } from "../view";
+import { isEmpty, tableAtHand, type Difference, type Kind, type Table, type TableLine } from "../view";
+import { tableWords } from "./kinds";
 import { PrintedLine } from "./PrintedLine";
+import { rowsOf } from "./rows";
 
 const Select = chakra("select");
 
@@ -56,10 +58,10 @@ export const TableLeaf = memo(function TableLeaf(props: Props) {
       <Heading as="h2" fontFamily="Carlito, sans-serif" fontSize="17pt" fontWeight="bold" mt="5" mb="2" pl="22px">
         {table.title}
       </Heading>
-      <Lines view={view} table={table} only={only && table.differences.length > 0} scroller={props.scroller} goTo={props.goTo} />
+      <Lines table={table} only={only && table.differences.length > 0} scroller={props.scroller} goTo={props.goTo} />
       {isEmpty(table) && (
         <Text color="quiet" pl="22px">
-          The text has no headings of levels {table.levels.join(", ")} yet.
+          {tableWords(table.kind).why(table)}
         </Text>
       )}
       {props.mayWrite && (
@@ -183,33 +185,7 @@ function kindsOf(table: Table): string {
   return [...counts].map(([kind, count]) => `${count}\u00a0${kind}`).join(" · ");
 }
 
-interface Row {
-  line: TableLine;
-  difference: Difference | undefined;
-}
-
-/** Issued lines in their order; each new one where it will stand: behind the listed heading before it. */
-function rowsOf(headings: View["headings"], table: Table): Row[] {
-  const differing = new Map(table.differences.map((one) => [one.heading, one]));
-  const listed = new Set(table.lines.map((line) => line.heading));
-  const behind = new Map<string | null, Row[]>();
-  let last: string | null = null;
-  for (const heading of headings) {
-    if (!table.levels.includes(heading.level)) continue;
-    if (listed.has(heading.id)) last = heading.id;
-    const difference = differing.get(heading.id);
-    if (difference?.kinds[0] === "new" && difference.fresh) {
-      behind.set(last, [...(behind.get(last) ?? []), { line: difference.fresh, difference }]);
-    }
-  }
-  return [
-    ...(behind.get(null) ?? []),
-    ...table.lines.flatMap((line) => [{ line, difference: differing.get(line.heading) }, ...(behind.get(line.heading) ?? [])]),
-  ];
-}
-
 interface LinesProps {
-  view: View;
   table: Table;
   /** Leave out the lines that are level with the text. */
   only: boolean;
@@ -217,22 +193,18 @@ interface LinesProps {
   goTo: (id: string) => void;
 }
 
-const Lines = memo(function Lines({ view, table, only, scroller, goTo }: LinesProps) {
-  const { headings } = view;
-  const rows = useMemo(
-    () => rowsOf(headings, table).filter((row) => !only || row.difference),
-    [headings, table, only],
-  );
+const Lines = memo(function Lines({ table, only, scroller, goTo }: LinesProps) {
+  const rows = useMemo(() => rowsOf(table).filter((row) => !only || row.difference), [table, only]);
   return (
     <LongList
       count={rows.length}
       scroller={scroller}
       estimate={24}
       label={`Lines of ${table.title || "the table"}`}
-      keyOf={(index) => rows[index]?.line.heading ?? String(index)}
+      keyOf={(index) => rows[index]?.line.source ?? String(index)}
       row={(index, tabbable) => {
         const row = rows[index];
-        return row ? <Line line={row.line} difference={row.difference} leader={table.leader} tabbable={tabbable} goTo={goTo} /> : null;
+        return row ? <Line line={row.line} difference={row.difference} table={table} tabbable={tabbable} goTo={goTo} /> : null;
       }}
     />
   );
@@ -244,36 +216,42 @@ const SHAPES: Record<Kind, string> = { new: "+", gone: "×", moved: "↕", level
 interface LineProps {
   line: TableLine;
   difference: Difference | undefined;
-  leader: string;
+  table: Table;
   tabbable: boolean;
   goTo: (id: string) => void;
 }
 
 const Line = memo(
-  function Line({ line, difference, leader, tabbable, goTo }: LineProps) {
+  function Line({ line, difference, table, tabbable, goTo }: LineProps) {
     const kinds = difference?.kinds ?? [];
     const kind = kinds[0];
-    const page = kinds.includes("page") ? difference?.fresh?.page : undefined;
+    const fresh = kinds.includes("page") ? difference?.fresh?.pages : undefined;
+    const look = table.looks[line.level - 1];
     return (
       <div className={kind && kind !== "page" ? "table-line marked" : "table-line"} data-kinds={kinds.join(" ")}>
-        <div className="mark" data-level={line.level} aria-hidden>
+        <div className="mark" style={{ paddingTop: `${look?.before ?? 0}pt` }} aria-hidden>
           {kind ? SHAPES[kind] : ""}
         </div>
         <div className="rest">
-          <PrintedLine line={line} leader={leader} freshPage={page} faded={kind === "gone"} tabbable={tabbable} goTo={goTo} />
-          {difference && kind !== "page" && <Why difference={difference} />}
+          <PrintedLine line={line} table={table} fresh={fresh} faded={kind === "gone"} tabbable={tabbable} goTo={goTo} />
+          {difference && kind !== "page" && <Why difference={difference} indent={look?.indent ?? 0} />}
         </div>
       </div>
     );
   },
-  (before, now) => same(before.line, now.line) && same(before.difference, now.difference) && before.leader === now.leader &&
+  (before, now) =>
+    same(before.line, now.line) &&
+    same(before.difference, now.difference) &&
+    before.table.leader === now.table.leader &&
+    before.table.font === now.table.font &&
+    same(before.table.looks, now.table.looks) &&
     before.tabbable === now.tabbable,
 );
 
 const same = (one: unknown, other: unknown) => one === other || JSON.stringify(one) === JSON.stringify(other);
 
 /** What happened to the heading, in a few words under its line. */
-function Why({ difference }: { difference: Difference }) {
+function Why({ difference, indent }: { difference: Difference; indent: number }) {
   const { kinds, fresh, issued, cause } = difference;
   const now: string[] = [];
   if (kinds.includes("renamed") && fresh) now.push(`now “${fresh.text}”`);
@@ -281,7 +259,7 @@ function Why({ difference }: { difference: Difference }) {
   if (kinds.includes("renumbered") && fresh) now.push(fresh.number ? `now ${fresh.number}` : "no number now");
   const by = cause?.who ? `${cause.who}, ${when(cause.at)}` : "";
   return (
-    <p className="why" style={{ paddingLeft: `${((fresh ?? issued)?.level ?? 1) * 14 - 14}pt` }}>
+    <p className="why" style={{ paddingLeft: `${indent}pt` }}>
       <b>{kinds.join(", ")}</b>
       {now.length > 0 && `: ${now.join(", ")}`}
       {by && <span className="by">{` · ${by}`}</span>}

@@ -4,12 +4,13 @@ import { Node } from "@tiptap/core";
 import { NodeViewWrapper, ReactNodeViewRenderer, type NodeViewProps } from "@tiptap/react";
 import { useSyncExternalStore } from "react";
 import type { Room } from "../room";
+import { tableWords } from "../table-leaf/kinds";
 import { PrintedLine } from "../table-leaf/PrintedLine";
 import type { TableLine } from "../view";
 
 interface Options {
   room: Room | null;
-  goTo: (heading: string) => void;
+  goTo: (source: string) => void;
 }
 
 export const PlacedTable = Node.create<Options>({
@@ -28,6 +29,11 @@ export const PlacedTable = Node.create<Options>({
       default: "",
       parseHTML: (element) => element.getAttribute("data-table") ?? "",
       renderHTML: (attributes) => ({ "data-table": attributes.table as string }),
+    },
+    kind: {
+      default: "contents",
+      parseHTML: (element) => element.getAttribute("data-kind") ?? "contents",
+      renderHTML: (attributes) => ({ "data-kind": attributes.kind as string }),
     },
     ownPage: {
       default: false,
@@ -49,23 +55,23 @@ const nothing = () => () => undefined;
 
 function Lines({ node, extension }: NodeViewProps) {
   const { room, goTo } = extension.options as Options;
-  const key = node.attrs.table as string;
+  const { table: key, kind } = node.attrs as { table: string; kind: string };
   const table = useSyncExternalStore(room?.subscribe ?? nothing, () => room?.state.view.tables.get(key));
   return (
     <NodeViewWrapper contentEditable={false} className="placed-lines" data-style="placed">
-      <Box as="nav" aria-label={table?.title ?? "Contents"}>
+      <Box as="nav" aria-label={table?.title ?? tableWords(kind).name}>
         {table?.title && <p data-style="table-title">{table.title}</p>}
         {table &&
           stacks(table.lines).map((lines) => (
-            <div key={lines[0]?.heading} className="stack" style={{ containIntrinsicBlockSize: `auto ${lines.length * 24}px` }}>
+            <div key={lines[0]?.source} className="stack" style={{ containIntrinsicBlockSize: `auto ${lines.length * 24}px` }}>
               {lines.map((line) => (
-                <PrintedLine key={line.heading} line={line} leader={table.leader} goTo={goTo} />
+                <PrintedLine key={line.source} line={line} table={table} goTo={goTo} />
               ))}
             </div>
           ))}
         {(!table || table.lines.length === 0) && (
           <Box color="quiet" fontStyle="italic">
-            {table ? "No headings yet." : "The lines are being put together …"}
+            {table ? tableWords(kind).nothing : "The lines are being put together …"}
           </Box>
         )}
       </Box>

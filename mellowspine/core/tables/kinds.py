@@ -1,0 +1,56 @@
+"""Kinds of table: what each lists. Everything else about tables knows no kind."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from typing import NamedTuple
+
+from ..pages.pages import Pages
+from ..report.tables import Line, Recipe
+from ..structure.outline import Outline
+
+
+class Sources(NamedTuple):
+    """What the lines of a table are made from. ``on`` is the sheet of every heading, as ``pages_of`` gives it.
+
+    The report itself is ``pages.report``.
+    """
+
+    headings: Outline
+    pages: Pages
+    on: Sequence[int]
+
+
+class TableKind(NamedTuple):
+    """``recipe`` is what a table of this kind begins with, ``nothing`` what is printed where it lists nothing."""
+
+    name: str
+    recipe: Recipe
+    lines: Callable[[Recipe, Sources], Iterator[Line]]
+    nothing: str
+
+
+_KINDS: dict[str, TableKind] = {}
+
+
+def add_table_kind(kind: TableKind) -> None:
+    """Makes a kind known. Raises ValueError if there is one of this name."""
+    if kind.name in _KINDS:
+        raise ValueError(f"there is a kind of table “{kind.name}” already")
+    _KINDS[kind.name] = kind
+
+
+def table_kind(name: str) -> TableKind:
+    """The kind with this name; a name that nobody knows is that of a contents table."""
+    return _KINDS.get(name) or _KINDS["contents"]
+
+
+def pages_of(headings: Outline, pages: Pages) -> list[int]:
+    """The sheet on which each heading stands."""
+    return pages.pages_of((heading.block, heading.row) for heading in headings)
+
+
+def build(recipe: Recipe, headings: Outline, pages: Pages, on: Sequence[int] | None = None) -> tuple[Line, ...]:
+    """The lines that the text gives now. ``on`` is what ``pages_of`` gives, if it is known already."""
+    sources = Sources(headings, pages, pages_of(headings, pages) if on is None else on)
+    return tuple(table_kind(recipe.kind).lines(recipe, sources))

@@ -1,0 +1,27 @@
+/** The rows of the table leaf: the lines of a table as issued, and those that are new. */
+import type { Difference, Table, TableLine } from "../view";
+
+export interface Row {
+  line: TableLine;
+  difference: Difference | undefined;
+}
+
+/** Issued lines in their order; each new one behind the issued line that stands nearest before it in the text. */
+export function rowsOf(table: Table): Row[] {
+  const differing = new Map(table.differences.map((one) => [one.source, one]));
+  const listed = new Set(table.lines.map((line) => line.source));
+  const news = new Map<string | null, Row[]>();
+  /** Behind which issued line each new one stands. */
+  const places = new Map<string, string | null>();
+  for (const difference of table.differences) {
+    const { fresh, behind } = difference;
+    if (difference.kinds[0] !== "new" || !fresh) continue;
+    const place = behind === null || listed.has(behind) ? behind : (places.get(behind) ?? null);
+    places.set(fresh.source, place);
+    news.set(place, [...(news.get(place) ?? []), { line: fresh, difference }]);
+  }
+  return [
+    ...(news.get(null) ?? []),
+    ...table.lines.flatMap((line) => [{ line, difference: differing.get(line.source) }, ...(news.get(line.source) ?? [])]),
+  ];
+}
