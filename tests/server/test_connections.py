@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import json
 from typing import Any
 
@@ -117,9 +118,18 @@ class Browser:
         return str(text_of(self.document).children[1].children[0])
 
 
+LONGEST = 120
+"""Seconds after which a test that goes on waiting has failed: signs of life come for ever."""
+
+
 def steps(function):
     """Runs an async test to its end within Django's thread."""
-    return async_to_sync(function)
+
+    async def bounded() -> None:
+        async with asyncio.timeout(LONGEST):
+            await function()
+
+    return async_to_sync(bounded)
 
 
 class Connections(ServerCase):

@@ -109,7 +109,7 @@ class Rooms(ServerCase):
         room = self.room = rooms.enter(self.report.key)
         self.children[0].children[0].insert(0, "Number ")
         room.call(room.receive, self.copy.get_update(), self.editor).result()
-        ((kinds, _, _, cause),) = self.table().differences
+        ((kinds, _, _, cause, _),) = self.table().differences
         self.assertEqual((kinds, cause["who"]), (("renamed",), "edit"))
 
     def test_what_could_not_be_computed_once_is_made_up_for(self) -> None:
@@ -177,7 +177,7 @@ class Rooms(ServerCase):
         self.place()
         self.children[0].children[0].insert(0, "Number ")
         self.send(self.editor)
-        ((kinds, _, _, cause),) = self.table().differences
+        ((kinds, _, _, cause, _),) = self.table().differences
         self.assertEqual((kinds, cause["who"]), (("renamed",), "edit"))
         self.report.refresh_from_db()
         self.assertEqual([table.behind for table in self.report.tables.all()], [1])
@@ -231,7 +231,7 @@ class Rooms(ServerCase):
                 element.attributes["id"], element.attributes["style"] = id, style
                 element.children.append(XmlText()).insert(0, text)
         self.send(self.editor)
-        ((kinds, issued, fresh, cause),) = self.table().differences
+        ((kinds, issued, fresh, cause, _),) = self.table().differences
         self.assertEqual((kinds, issued.text, fresh.text, cause["who"]), (("moved",), "One", "One", "edit"))
         self.assertEqual(list(HeadingChange.objects.values_list("text", "kind")), [("One", "moved")])
 
@@ -241,7 +241,7 @@ class Rooms(ServerCase):
         self.send(self.editor)
         rooms.close()
         self.room = rooms.enter(self.report.key)
-        ((kinds, _, _, cause),) = self.table().differences
+        ((kinds, _, _, cause, _),) = self.table().differences
         self.assertEqual((kinds, cause["who"]), (("level",), "edit"))
 
     def test_merging_the_log_does_not_make_a_report_look_changed(self) -> None:

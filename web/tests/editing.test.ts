@@ -5,19 +5,19 @@ import {
   beginList,
   changeTypeface,
   giveStyle,
-  insertContents,
-  insertDataTable,
-  insertPageBreak,
-  insertPicture,
   isOn,
   leaveList,
-  removeTable,
   setOnParagraphs,
   shiftLevel,
   splitParagraph,
   toggle,
   typeBehind,
 } from "../src/workspace/text-leaf/commands";
+import { KINDS } from "../src/workspace/text-leaf/kinds";
+import { insertDataTable } from "../src/workspace/text-leaf/kinds/dataTable";
+import { insertPageBreak } from "../src/workspace/text-leaf/kinds/pageBreak";
+import { insertPicture } from "../src/workspace/text-leaf/kinds/picture";
+import { insertTable, removeTable } from "../src/workspace/text-leaf/kinds/placedTable";
 import { at, ids, STYLES, writing, written } from "./writing";
 
 let editor: Editor;
@@ -112,7 +112,7 @@ test("a page break at the end of the text leaves a line to write on", () => {
 test("a contents table takes the place of an empty paragraph, and goes again", () => {
   open("Before", "", "Behind");
   at(editor, 2);
-  insertContents(editor, true);
+  insertTable(editor, "contents", true);
   expect(written(editor)).toEqual(["body: Before", "placedTable", "body: Behind"]);
   const { table, ownPage } = editor.state.doc.child(1).attrs as { table: string; ownPage: boolean };
   expect(ownPage).toBe(true);
@@ -126,7 +126,7 @@ test("a contents table takes the place of an empty paragraph, and goes again", (
 
 test("a data table comes with the cursor in its first cell", () => {
   open("Before");
-  insertDataTable(editor);
+  insertDataTable(editor, STYLES);
   editor.commands.insertContent("Gate");
   expect(written(editor)).toEqual(["body: Before", "dataTable", "body: "]);
   const table = editor.state.doc.child(1);
@@ -201,7 +201,7 @@ test("a colour for words of two sizes leaves each its size", () => {
 });
 
 const type = (text: string) => {
-  for (const key of text) if (!beginList(editor, key)) editor.commands.insertContent(key);
+  for (const key of text) if (!beginList(editor, key, STYLES)) editor.commands.insertContent(key);
 };
 
 test.each([
@@ -263,9 +263,21 @@ test("a picture asked for at a paragraph that has gone goes in at the cursor", (
 test("what is typed while a table is selected goes behind it", () => {
   open("One", "Two");
   at(editor, 1);
-  insertContents(editor, false);
+  insertTable(editor, "contents", false);
   editor.commands.setNodeSelection(editor.state.doc.child(0).nodeSize);
   expect(typeBehind(editor.view, "x")).toBe(true);
   expect(written(editor)).toEqual(["body: One", "placedTable", "body: x", "body: Two"]);
   expect(typeBehind(editor.view, "y")).toBe(false);
 });
+
+test.each(KINDS.flatMap(({ name, puts = [] }) => puts.map((put) => ({ name, put }))))(
+  "$put.label goes in at an empty paragraph, and something can be written behind it",
+  ({ name, put }) => {
+    if (!("insert" in put)) return;
+    const editor = writing("one", "");
+    at(editor, 2);
+    put.insert(editor, STYLES);
+    expect(written(editor)).toEqual(["body: one", name, "body: "]);
+    expect(ids(editor).every(Boolean)).toBe(true);
+  },
+);

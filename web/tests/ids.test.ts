@@ -2,7 +2,7 @@
 import type { Editor } from "@tiptap/core";
 import { Fragment, Slice } from "@tiptap/pm/model";
 import { afterEach, expect, test } from "vitest";
-import { insertContents } from "../src/workspace/text-leaf/commands";
+import { insertTable } from "../src/workspace/text-leaf/kinds/placedTable";
 import { newId } from "../src/workspace/text-leaf/ids";
 import { ids, writing, written } from "./writing";
 
@@ -49,7 +49,7 @@ test("words that leave an empty paragraph behind take its id along", () => {
 
 test("a copied table is a table of its own", () => {
   editor = writing("");
-  insertContents(editor, false);
+  insertTable(editor, "contents", false);
   const table = editor.state.doc.child(0);
   editor.view.dispatch(editor.state.tr.replace(end(), end(), copy(0, table.nodeSize)));
   const tables = editor.state.doc.content.content.filter((node) => node.type.name === "placedTable");

@@ -1,10 +1,10 @@
 /** Page edges stand in the text where the server says, and go along with what is written until it says so again. */
 import type { Editor } from "@tiptap/core";
 import { afterEach, expect, test } from "vitest";
-import { insertDataTable } from "../src/workspace/text-leaf/commands";
+import { insertDataTable } from "../src/workspace/text-leaf/kinds/dataTable";
 import { computed } from "../src/workspace/text-leaf/pageEdges";
 import { EMPTY_VIEW, type Edge } from "../src/workspace/view";
-import { at, ids, writing } from "./writing";
+import { STYLES, at, ids, writing } from "./writing";
 
 let editor: Editor;
 afterEach(() => editor.destroy());
@@ -54,7 +54,7 @@ test("an edge in a block that has gone, or behind its end, does no harm", () => 
 
 test("a data table that goes over a page shows it at the row", () => {
   editor = writing("Before");
-  insertDataTable(editor);
+  insertDataTable(editor, STYLES);
   show({ block: ids(editor)[1] ?? "", offset: 2, label: "2" });
   const rows = [...editor.view.dom.querySelectorAll("tr")];
   expect(rows.map((row) => row.getAttribute("data-edge"))).toEqual([null, null, "page 2"]);

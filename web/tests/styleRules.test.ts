@@ -27,7 +27,7 @@ test("names do not become rules", () => {
 
 test("the gutter tag is short and tells levels apart", () => {
   expect([1, 9].map((level) => tagOf(style("h", { outline_level: level })))).toEqual(["H1", "H9"]);
-  expect(tagOf(style("body"))).toBe("¶");
+  expect(tagOf(style("b", { role: "body" }))).toBe("¶");
   expect(tagOf(style("b", { marker: "bullet" }))).toBe("•");
   expect(tagOf(style("n", { marker: "decimal" }))).toBe("1.");
   expect(tagOf(style("q", { name: "Quotation" }))).toBe("Qu");

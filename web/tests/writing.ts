@@ -1,24 +1,14 @@
 /** An editor without a screen, over a text that is shared like a report's. */
 import { Editor } from "@tiptap/core";
-import { Collaboration } from "@tiptap/extension-collaboration";
-import { Document } from "@tiptap/extension-document";
-import { HardBreak } from "@tiptap/extension-hard-break";
-import { Link } from "@tiptap/extension-link";
-import { Text } from "@tiptap/extension-text";
-import { Underline } from "@tiptap/extension-underline";
 import { TextSelection } from "@tiptap/pm/state";
 import * as Y from "yjs";
 import type { StyleShown } from "../src/api/client";
-import { Bands } from "../src/workspace/text-leaf/bands";
-import { FromOutside } from "../src/workspace/text-leaf/fromOutside";
-import { Ids } from "../src/workspace/text-leaf/ids";
-import { PageEdges } from "../src/workspace/text-leaf/pageEdges";
-import { PlacedTable } from "../src/workspace/text-leaf/PlacedTable";
-import { DataCell, DataRow, DataTable, Image, PageBreak, Paragraph, Slant, TableRoles, Typeface, Weight } from "../src/workspace/text-leaf/schema";
+import { textExtensions } from "../src/workspace/text-leaf/extensions";
 
 export const style = (id: string, more: Partial<StyleShown> = {}): StyleShown => ({
   id,
   name: id,
+  role: null,
   font: "Caladea",
   size: 11,
   bold: false,
@@ -34,44 +24,25 @@ export const style = (id: string, more: Partial<StyleShown> = {}): StyleShown =>
   new_page: false,
   outline_level: null,
   marker: null,
+  list_level: null,
   next: "body",
   ...more,
 });
 
 export const STYLES: readonly StyleShown[] = [
-  style("body"),
+  style("body", { role: "body" }),
+  style("cell", { role: "cell" }),
+  style("quotation", { role: "quotation" }),
   ...[1, 2, 3, 4, 5, 6, 7, 8, 9].map((level) => style(`heading-${level}`, { outline_level: level, bold: true })),
-  style("bullet-1", { marker: "bullet", next: "bullet-1" }),
+  ...[1, 2, 3].flatMap((list_level) => [
+    style(`bullet-${list_level}`, { marker: "bullet", list_level, next: `bullet-${list_level}` }),
+    style(`item-${list_level}`, { marker: "decimal", list_level, next: `item-${list_level}` }),
+  ]),
 ];
 
 /** An editor over a shared text. */
-export function editorOver(document: Y.Doc): Editor {
-  return new Editor({
-    extensions: [
-      Document.extend({ content: "block+", marks: "band" }),
-      Bands.configure({ styles: STYLES }),
-      Text,
-      Paragraph,
-      HardBreak,
-      Image,
-      TableRoles,
-      DataTable,
-      DataRow,
-      DataCell,
-      PageBreak,
-      PlacedTable.extend({ addNodeView: () => null }),
-      Weight,
-      Slant,
-      Underline,
-      Typeface,
-      Link,
-      Collaboration.configure({ document, field: "text" }),
-      FromOutside,
-      Ids,
-      PageEdges,
-    ],
-  });
-}
+export const editorOver = (document: Y.Doc): Editor =>
+  new Editor({ extensions: textExtensions(document, { report: "r", styles: () => STYLES, room: null, goTo: () => undefined }) });
 
 /** An editor with these blocks, each as `style: words`; body text if there is no style. */
 export function writing(...blocks: string[]): Editor {

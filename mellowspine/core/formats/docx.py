@@ -90,13 +90,15 @@ class _Reader:
         while blocks and isinstance(blocks[-1], PageBreak):
             blocks.pop()
         self._note_the_rest()
+        sheet = self.styles.sheet()
+        paragraphs = [block for block in blocks if isinstance(block, Paragraph) and block.text.strip()]
         title = (self.document.core_properties.title or "").strip()[:200] or next(
-            (b.text for b in blocks if isinstance(b, Paragraph) and b.style == "title" and b.text.strip()), name
+            (block.text for block in paragraphs if sheet[block.style].role == "title"), name
         )
         report = Report(
             title=title,
             blocks=tuple(blocks) or (Paragraph(next(self.ids)),),
-            styles=self.styles.sheet().numbered() if self.numbered_headings else self.styles.sheet(),
+            styles=sheet.numbered() if self.numbered_headings else sheet,
             page=self._page(),
             tables=self.contents.tables,
         )
@@ -144,13 +146,12 @@ class _Reader:
         style = self.styles.use(key)
         listed = self.styles.listed(properties, key)
         if level is not None and 0 <= level <= 8 and style.outline_level != level + 1:
-            style = self.styles.sheet()[f"heading-{level + 1}"]
+            style = self.styles.sheet().heading(level + 1)
         if style.outline_level:
             self.numbered_headings += bool(listed and listed.decimal)
             return style
         if listed and not style.marker:
-            kind = "item" if listed.decimal else "bullet"
-            return self.styles.sheet()[f"{kind}-{min(listed.level, 3)}"]
+            return self.styles.sheet().item("decimal" if listed.decimal else "bullet", listed.level)
         if key and style.name.lower().startswith("toc "):
             self.notes.add("Line of a contents table made elsewhere: kept as plain text")
         return style
@@ -301,16 +302,17 @@ class _Reader:
     def cell(self, element: _Element) -> Iterator[Paragraph]:
         found = False
         for inner in element.iter(qn("w:p")):
+            sheet = self.styles.sheet()
             for block in self.paragraph(inner):
                 if isinstance(block, Paragraph):
                     found = True
-                    yield replace(block, style="cell") if block.style == "body" else block
+                    yield replace(block, style=sheet.role("cell").id) if sheet[block.style].role == "body" else block
                 elif isinstance(block, Image):
                     self.notes.add("Picture in a data table: left out")
         if next(element.iter(qn("w:tbl")), None) is not None:
             self.notes.add("Data table inside a data table: kept as plain text")
         if not found:
-            yield Paragraph(next(self.ids), "cell")
+            yield Paragraph(next(self.ids), self.styles.sheet().role("cell").id)
 
     def _page(self) -> PageSetup:
         section = self.document.sections[-1] if len(self.document.sections) else None

@@ -16,16 +16,19 @@ from ..report.styles import Style, StyleSheet, default_styles
 _NATURAL_SPACING = {"Carlito": 1.22, "Caladea": 1.17}
 """Height of a "single" line in em: ascent, descent and line gap of the face; 1.15 for the Liberation faces."""
 
+_DEFAULTS = default_styles()
+
 _KNOWN = {
-    "normal": "body",
-    "title": "title",
-    "subtitle": "subtitle",
-    "caption": "caption",
-    "quote": "quotation",
-    "toc heading": "table-title",
-    **{f"list bullet{suffix}": f"bullet-{n}" for n, suffix in enumerate(("", " 2", " 3"), 1)},
-    **{f"list number{suffix}": f"item-{n}" for n, suffix in enumerate(("", " 2", " 3"), 1)},
+    "normal": _DEFAULTS.role("body"),
+    "title": _DEFAULTS.role("title"),
+    "subtitle": _DEFAULTS.role("subtitle"),
+    "caption": _DEFAULTS.role("caption"),
+    "quote": _DEFAULTS.role("quotation"),
+    "toc heading": _DEFAULTS.role("table-title"),
+    **{f"list bullet{suffix}": _DEFAULTS.item("bullet", n) for n, suffix in enumerate(("", " 2", " 3"), 1)},
+    **{f"list number{suffix}": _DEFAULTS.item("decimal", n) for n, suffix in enumerate(("", " 2", " 3"), 1)},
 }
+"""What each built-in style is here, by its name."""
 _ALIGN = {"left": "left", "start": "left", "center": "center", "right": "right", "end": "right", "both": "justify",
           "distribute": "justify"}  # fmt: skip
 _HEX = re.compile(r"[0-9A-Fa-f]{6}")
@@ -81,14 +84,13 @@ class Styles:
         self._lists = _list_levels(document)
         self._made: dict[str, Style] = {}
         self._used: dict[str, str] = {}
-        self.numbered_headings = False
 
     def sheet(self) -> StyleSheet:
         """The default style sheet with the document's own looks in it, and its further styles behind."""
-        sheet = {**default_styles(), **self._made}
-        body = sheet["body"]
-        sheet["cell"] = replace(body, id="cell", name="Data table text", space_before=0, space_after=2, next="cell")
-        return StyleSheet(sheet.values())
+        sheet = StyleSheet({**_DEFAULTS, **self._made}.values())
+        body, cell = sheet.role("body"), _DEFAULTS.role("cell")
+        cell = replace(body, id=cell.id, name=cell.name, role=cell.role, space_before=0, space_after=2, next=cell.next)
+        return StyleSheet({**sheet, cell.id: cell}.values())
 
     def use(self, key: str | None) -> Style:
         """The report's style for a paragraph style of the document; makes it when first asked for."""
@@ -164,15 +166,13 @@ class Styles:
         chain = self._chain(key)
         name = _name(chain[0]) if chain else "Normal"
         level = self.level(key)
-        id = f"heading-{level}" if level else _KNOWN.get(name.lower(), "")
-        if not id or id in self._made:
+        style = _DEFAULTS.heading(level) if level else _KNOWN.get(name.lower())
+        if style is None or style.id in self._made:
             id = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:50] or "style"
-            while id in self._made or id in default_styles():
+            while id in self._made or id in _DEFAULTS:
                 id += "-x"
-        base = default_styles()[id] if id in default_styles() else default_styles()["body"]
-        shown = base.name if id in default_styles() else name[:80]
-        style = replace(base, id=id, name=shown, outline_level=level, next=base.next if id != "body" else "body")
-        return self._looked(style, [*chain[::-1]])
+            style = replace(_DEFAULTS.role("body"), id=id, name=name[:80], role=None)
+        return self._looked(replace(style, outline_level=level), [*chain[::-1]])
 
     def _looked(self, style: Style, furthest_first: list[_Element]) -> Style:
         runs = [element.find(qn("w:rPr")) for element in furthest_first]

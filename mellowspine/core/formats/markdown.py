@@ -17,10 +17,14 @@ from markdown_it.token import Token
 from ..report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, Run
 from ..report.links import safe_link
 from ..report.report import Report
+from ..report.styles import Marker, default_styles
 from .imported import FileRefused, Imported, Notes, Progress, new_ids
 from .pictures import NotAPicture, check
 from .text import decode
 
+_STYLES = default_styles()
+_BODY, _CODE, _CELL, _CAPTION = (_STYLES.role(role).id for role in ("body", "code", "cell", "caption"))
+_QUOTATION = _STYLES.role("quotation").id
 _PARSER = MarkdownIt("commonmark", {"html": False}).enable("table")
 WIDEST_PICTURE = 420.0
 """Width in points at which pictures without a size of their own are placed, at the most."""
@@ -34,8 +38,9 @@ def read(data: bytes, name: str, progress: Progress, pictures: Mapping[str, byte
             progress(done, len(tokens))
         walk.token(token)
     blocks = tuple(walk.blocks) or (Paragraph(next(walk.ids)),)
-    title = next((b.text for b in blocks if isinstance(b, Paragraph) and b.style == "heading-1"), name)
-    return Imported(Report(title=title, blocks=blocks), walk.pictures, walk.notes.all())
+    first = _STYLES.heading(1).id
+    title = next((b.text for b in blocks if isinstance(b, Paragraph) and b.style == first), name)
+    return Imported(Report(title=title, blocks=blocks, styles=_STYLES), walk.pictures, walk.notes.all())
 
 
 class _Walk:
@@ -45,7 +50,7 @@ class _Walk:
         self.blocks: list[Block] = []
         self.pictures: dict[str, bytes] = {}
         self.notes = Notes()
-        self.lists: list[str] = []
+        self.lists: list[Marker] = []
         self.quotes = 0
         self.heading = ""
         self.rows: list[list[Cell]] = []
@@ -55,11 +60,11 @@ class _Walk:
     def token(self, token: Token) -> None:
         match token.type:
             case "heading_open":
-                self.heading = f"heading-{token.tag[1]}"
+                self.heading = _STYLES.heading(int(token.tag[1])).id
             case "heading_close":
                 self.heading = ""
             case "bullet_list_open" | "ordered_list_open":
-                self.lists.append("bullet" if token.type.startswith("bullet") else "item")
+                self.lists.append("bullet" if token.type.startswith("bullet") else "decimal")
             case "bullet_list_close" | "ordered_list_close":
                 self.lists.pop()
             case "blockquote_open":
@@ -80,7 +85,7 @@ class _Walk:
                 self.inline(token)
             case "fence" | "code_block":
                 for line in token.content.rstrip("\n").split("\n"):
-                    self.blocks.append(Paragraph(next(self.ids), "code", (Run(line),) if line else (), space_after=0))
+                    self.blocks.append(Paragraph(next(self.ids), _CODE, (Run(line),) if line else (), space_after=0))
             case "hr":
                 self.notes.add("Rule across the page: left out")
 
@@ -88,8 +93,8 @@ class _Walk:
         if self.heading:
             return self.heading
         if self.lists:
-            return f"{self.lists[-1]}-{min(len(self.lists), 3)}"
-        return "quotation" if self.quotes else "body"
+            return _STYLES.item(self.lists[-1], len(self.lists)).id
+        return _QUOTATION if self.quotes else _BODY
 
     def inline(self, token: Token) -> None:
         runs: list[Run] = []
@@ -121,7 +126,7 @@ class _Walk:
                     figures.append(self.figure(child))
         joined = join_runs(runs)
         if self.in_table:
-            self.rows[-1].append(Cell((Paragraph(next(self.ids), "cell", joined),)))
+            self.rows[-1].append(Cell((Paragraph(next(self.ids), _CELL, joined),)))
             return
         if any(run.text.strip() for run in joined) or not figures:
             self.blocks.append(Paragraph(next(self.ids), self.style(), joined))
@@ -132,15 +137,15 @@ class _Walk:
         address = str(token.attrGet("src") or "")
         data = self.given.get(unquote(address)) or _data_address(address)
         caption = str(token.attrGet("title") or "")
-        captions = (Paragraph(next(self.ids), "caption", (Run(caption),)),) if caption else ()
+        captions = (Paragraph(next(self.ids), _CAPTION, (Run(caption),)),) if caption else ()
         if data is None:
             self.notes.add("Picture in a file of its own: its description kept as plain text")
-            return (Paragraph(next(self.ids), "body", (Run(f"[{token.content or address}]"),)), *captions)
+            return (Paragraph(next(self.ids), _BODY, (Run(f"[{token.content or address}]"),)), *captions)
         try:
             source, kept, width, height = check(data)
         except NotAPicture:
             self.notes.add("Picture in an unknown format: its description kept as plain text")
-            return (Paragraph(next(self.ids), "body", (Run(f"[{token.content}]"),)), *captions)
+            return (Paragraph(next(self.ids), _BODY, (Run(f"[{token.content}]"),)), *captions)
         self.pictures[source] = kept
         scale = min(0.75, WIDEST_PICTURE / width)
         return (Image(next(self.ids), source, width * scale, height * scale, token.content), *captions)

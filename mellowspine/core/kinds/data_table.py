@@ -41,7 +41,7 @@ def _read_row(row: Element, name: str) -> tuple[Cell, ...]:
         inside = [read_block(one, f"{name}-{column}-{index}") for index, one in _inside(cell, _PARAGRAPH)]
         paragraphs = tuple(one for one in inside if isinstance(one, Paragraph))
         columns = int(_span(cell.attributes.get("colspan")) or 1)
-        cells.append(Cell(paragraphs or (Paragraph(f"{name}-{column}", "cell"),), columns))
+        cells.append(Cell(paragraphs or (Paragraph(f"{name}-{column}"),), columns))
     return tuple(cells)
 
 

@@ -64,7 +64,13 @@ def number_column(issued: Issued, typefaces: Typefaces) -> float:
 def set_table(issued: Issued, report: Report, typefaces: Typefaces) -> list[Setting]:
     """The title and all lines of a table, top to bottom. A table with no lines says so in one."""
     recipe = issued.recipe
-    body = report.styles["body"]
+    body = report.styles.role("body")
+    styles = [
+        replace(body, font=recipe.font, size=look.size, bold=look.bold, italic=False, align="left",
+                space_before=look.space_before, space_after=2.0, line_spacing=_LINE_SPACING,
+                indent=look.indent, first_line=0.0)
+        for look in recipe.looks
+    ]  # fmt: skip
     result: list[Setting] = []
     y = 0.0
 
@@ -77,15 +83,11 @@ def set_table(issued: Issued, report: Report, typefaces: Typefaces) -> list[Sett
 
     full = report.page.text_width
     if recipe.title:
-        add(Paragraph("", runs=(Run(recipe.title),)), report.styles["table-title"], full, None)
+        add(Paragraph("", runs=(Run(recipe.title),)), report.styles.role("table-title"), full, None)
     narrow = full - number_column(issued, typefaces)
     for line in issued.lines:
-        look = recipe.look(line.level)
-        style = replace(body, font=recipe.font, size=look.size, bold=look.bold, italic=False, align="left",
-                        space_before=look.space_before, space_after=2.0, line_spacing=_LINE_SPACING,
-                        indent=look.indent, first_line=0.0)  # fmt: skip
         words = f"{line.number}  {line.text}" if line.number else line.text
-        add(Paragraph("", runs=(Run(words),)), style, narrow, line)
+        add(Paragraph("", runs=(Run(words),)), styles[line.level - 1], narrow, line)
     if not issued.lines:
         empty = Paragraph("", runs=(Run(table_kind(recipe.kind).nothing),))
         add(empty, replace(body, font=recipe.font, italic=True), full, None)

@@ -1,10 +1,11 @@
-"""Looks: the formatting that paragraphs share."""
+"""Looks: the formatting that paragraphs share, and what can be done to all that have the same."""
 
 from __future__ import annotations
 
 from typing import NamedTuple
 
 from ..report.blocks import Align, Marks, Paragraph
+from ..report.plan import Plan, Set
 from ..report.report import Report
 
 
@@ -42,3 +43,8 @@ def alike(report: Report, id: str) -> tuple[str, ...]:
     paragraphs = [block for block in report.blocks if type(block) is Paragraph and block.text.strip()]
     wanted = next((look(paragraph) for paragraph in paragraphs if paragraph.id == id), None)
     return tuple(paragraph.id for paragraph in paragraphs if look(paragraph) == wanted) if wanted else ()
+
+
+def mark_alike(report: Report, id: str, style: str) -> Plan:
+    """The plan that gives a style to every paragraph that looks like this one."""
+    return tuple(Set(one, {"style": style}) for one in alike(report, id))

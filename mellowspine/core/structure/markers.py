@@ -43,7 +43,7 @@ def list_markers(report: Report, before: tuple[Report, Markers] | None = None) -
 def _kinds(styles: StyleSheet) -> dict[str, tuple[str, int]]:
     """Kind of marker and level of every list style."""
     return {
-        key: (style.marker, int(key[-1]) if key[-1].isdigit() else 1)
+        key: (style.marker, style.list_level or 1)
         for key, style in styles.items()
         if style.marker in ("bullet", "decimal")
     }

@@ -8,7 +8,7 @@ from typing import Literal
 
 from ..pages.pages import Pages, paginate
 from ..pages.typefaces import Typefaces
-from ..report.blocks import Block, PlacedTable
+from ..report.blocks import Block, Paragraph, PlacedTable
 from ..report.report import Report
 from ..report.tables import Issued, Line
 from ..structure.outline import Outline, outline
@@ -58,13 +58,17 @@ def settle_all(report: Report, typefaces: Typefaces) -> tuple[Report, Pages]:
     return settle(report, report.tables.keys(), "everything", typefaces, outline(report), paginate(report, typefaces))
 
 
+def _is_title(block: Block, report: Report) -> bool:
+    return isinstance(block, Paragraph) and report.styles[block.style].role in ("title", "subtitle")
+
+
 def with_contents(report: Report, typefaces: Typefaces) -> tuple[Report, Pages]:
     """The report with its tables up to date, or if it holds none, with a contents table of its own pages behind its
     title."""
     if any(type(block) is PlacedTable for block in report.blocks):
         return settle_all(report, typefaces)
     front = 0
-    while front < len(report.blocks) and getattr(report.blocks[front], "style", "") in ("title", "subtitle"):
+    while front < len(report.blocks) and _is_title(report.blocks[front], report):
         front += 1
     placed: Block = PlacedTable("contents", "contents", own_page=True)
     blocks = (*report.blocks[:front], placed, *report.blocks[front:])

@@ -3,19 +3,20 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any
+from typing import Any, get_type_hints
 
 from django.contrib.auth.models import User
 from django.db.models import Max, Prefetch, Q, prefetch_related_objects
 from django.db.models.functions import Coalesce, Greatest
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
+from pydantic import create_model
 
 from mellowspine.core.formats.imported import Imported
 from mellowspine.core.report.blocks import Paragraph, is_source
 from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.report import Report as CoreReport
-from mellowspine.core.report.styles import style_to_json
+from mellowspine.core.report.styles import Style, default_styles, style_to_json
 from mellowspine.server.accounts.people import Person, person
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.making import make_report
@@ -40,25 +41,10 @@ class Card(Schema):
     people: list[Person]
 
 
-class StyleShown(Schema):
-    id: str
-    name: str
-    font: str
-    size: float
-    bold: bool
-    italic: bool
-    colour: str
-    align: str
-    space_before: float
-    space_after: float
-    line_spacing: float
-    indent: float
-    first_line: float
-    keep_with_next: bool
-    new_page: bool
-    outline_level: int | None
-    next: str
-    marker: str | None
+StyleShown: Any = create_model(
+    "StyleShown", __base__=Schema, **{name: (kind, ...) for name, kind in get_type_hints(Style).items()}
+)
+"""A style with all its properties."""
 
 
 class PageShown(Schema):
@@ -136,8 +122,9 @@ def shelf(request: HttpRequest) -> list[Card]:
 @router.post("/reports", response=Key)
 def start_report(request: HttpRequest, given: Titled) -> Key:
     title = _title(given)
-    blocks = (Paragraph("b00001", "heading-1"), Paragraph("b00002"))
-    report = make_report(Imported(CoreReport(title, blocks), {}), _user(request))
+    styles = default_styles()
+    blocks = (Paragraph("b00001", styles.heading(1).id), Paragraph("b00002", styles.role("body").id))
+    report = make_report(Imported(CoreReport(title, blocks, styles), {}), _user(request))
     return Key(key=report.key)
 
 

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 from django.contrib.auth.models import User
 from django.http import HttpRequest
 from ninja import Router, Schema
 
+from mellowspine.core.report.plan import as_json
+from mellowspine.core.report.report import Report as CoreReport
+from mellowspine.core.structure.looks import alike, mark_alike
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.reports import open_report
@@ -23,6 +26,11 @@ class Paragraphs(Schema):
     ids: list[str]
 
 
+class Alike(Schema):
+    block: str
+    style: str
+
+
 @router.post("/reports/{key}/tables/{table}/catch-up", response={204: None})
 def catch_up(request: HttpRequest, key: str, table: str, given: CatchUp) -> tuple[int, None]:
     report, _ = open_report(key, request.user, change=True)
@@ -34,9 +42,23 @@ def catch_up(request: HttpRequest, key: str, table: str, given: CatchUp) -> tupl
     return 204, None
 
 
+def _report_of(key: str) -> CoreReport:
+    with rooms.room(key) as room:
+        return room.call(room.report).result()
+
+
 @router.get("/reports/{key}/alike/{block}", response=Paragraphs)
 def paragraphs_alike(request: HttpRequest, key: str, block: str) -> Paragraphs:
     """The paragraphs that look like this one, itself included."""
-    report, _ = open_report(key, request.user)
-    with rooms.room(report.key) as room:
-        return Paragraphs(ids=list(room.call(room.alike, block).result()))
+    open_report(key, request.user)
+    return Paragraphs(ids=list(alike(_report_of(key), block)))
+
+
+@router.post("/reports/{key}/plans/mark-alike", response=list[dict[str, Any]])
+def plan_to_mark_alike(request: HttpRequest, key: str, given: Alike) -> list[dict[str, Any]]:
+    """The plan that gives a style to every paragraph that looks like this one, for the browser to carry out."""
+    open_report(key, request.user, change=True)
+    report = _report_of(key)
+    if given.style not in report.styles:
+        raise Refusal("This style is no longer in the report; choose another one.")
+    return as_json(mark_alike(report, given.block, given.style), report)

@@ -14,7 +14,6 @@ from mellowspine.core.pages.pages import Pages
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Block
 from mellowspine.core.report.report import Report
-from mellowspine.core.structure.looks import alike
 from mellowspine.core.tables.settle import Scope, settle
 from mellowspine.server.shelf.models import Report as Row
 from mellowspine.server.shelf.reports import without_text
@@ -115,10 +114,6 @@ class Following:
         if pages is None or pages.report is not self.report:
             raise NotComputed
         return self.report, pages
-
-    def alike(self, block: str) -> tuple[str, ...]:
-        """The paragraphs that look like this one."""
-        return alike(self.report, block)
 
     def catch_up(self, table: str, scope: Scope, person: User) -> bool:
         """Brings a table up to date; False if there is no such table in the text."""

@@ -322,9 +322,9 @@ class Room:
         following = self._followed()
         return self._show(lambda: following.catch_up(table, scope, person))
 
-    def alike(self, block: str) -> tuple[str, ...]:
-        """The paragraphs that look like this one."""
-        return self._followed().alike(block)
+    def report(self) -> CoreReport:
+        """The report as it is now, frozen: for what is asked of it and planned with it outside the room's thread."""
+        return self._followed().report
 
     def settled(self) -> tuple[CoreReport, Pages]:
         """The report and its pages as they are now, frozen: for work outside the room's thread. Raises NotComputed."""

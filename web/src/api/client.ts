@@ -1,4 +1,5 @@
 /** Calls of the HTTP API, typed from its OpenAPI description. */
+import type { Plan } from "./plan";
 import type { components } from "./schema";
 
 export type Session = components["schemas"]["Session"];
@@ -77,6 +78,8 @@ export const api = {
   report: (key: string) => call<ReportShown>("GET", `reports/${part(key)}`),
   rename: (key: string, title: string) => call<{ title: string }>("PATCH", `reports/${part(key)}`, { title }),
   alike: (key: string, block: string) => call<{ ids: string[] }>("GET", `reports/${part(key)}/alike/${part(block)}`),
+  planToMarkAlike: (key: string, block: string, style: string) =>
+    call<Plan>("POST", `reports/${part(key)}/plans/mark-alike`, { block, style }),
   catchUp: (key: string, table: string, scope: Scope) =>
     call<undefined>("POST", `reports/${part(key)}/tables/${part(table)}/catch-up`, { scope }),
   bringIn: (file: File) => call<Job>("POST", "imports", withFile(file)),

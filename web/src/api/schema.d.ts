@@ -131,6 +131,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{key}/plans/mark-alike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan To Mark Alike
+         * @description The plan that gives a style to every paragraph that looks like this one, for the browser to carry out.
+         */
+        post: operations["plan_to_mark_alike"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports": {
         parameters: {
             query?: never;
@@ -344,6 +364,8 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Role */
+            role: ("body" | "title" | "subtitle" | "table-title" | "caption" | "quotation" | "cell" | "code") | null;
             /** Font */
             font: string;
             /** Size */
@@ -354,8 +376,11 @@ export interface components {
             italic: boolean;
             /** Colour */
             colour: string;
-            /** Align */
-            align: string;
+            /**
+             * Align
+             * @enum {string}
+             */
+            align: "left" | "center" | "right" | "justify";
             /** Space Before */
             space_before: number;
             /** Space After */
@@ -375,7 +400,9 @@ export interface components {
             /** Next */
             next: string;
             /** Marker */
-            marker: string | null;
+            marker: ("bullet" | "decimal" | "number") | null;
+            /** List Level */
+            list_level: number | null;
         };
         /** CatchUp */
         CatchUp: {
@@ -389,6 +416,13 @@ export interface components {
         Paragraphs: {
             /** Ids */
             ids: string[];
+        };
+        /** Alike */
+        Alike: {
+            /** Block */
+            block: string;
+            /** Style */
+            style: string;
         };
         /** JobShown */
         JobShown: {
@@ -716,6 +750,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Paragraphs"];
+                };
+            };
+        };
+    };
+    plan_to_mark_alike: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Alike"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    }[];
                 };
             };
         };

@@ -1,22 +1,23 @@
 /** The workspace: an open book. Table leaf on the left, spine in the middle, text leaf on the right. */
-import { Box, Button, Center, Flex, Grid, Spinner, Stack, Text } from "@chakra-ui/react";
+import { Box, Button, Grid } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/core";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
-import { Link } from "wouter";
-import { api, type Person, type ReportShown, type Scope } from "../api/client";
-import { Chords, type Chord } from "./Chords";
+import { api, type Person, type ReportShown } from "../api/client";
 import { Above } from "./Above";
-import { Condition, Kept } from "./Condition";
+import { Away, Opening } from "./Away";
+import { Chords } from "./Chords";
+import { Condition } from "./Condition";
 import { LeafChooser, type Leaf } from "./LeafChooser";
+import { Notice, useNotice } from "./Notice";
 import { Room } from "./room";
 import { Spine } from "./spine/Spine";
 import { TableLeaf } from "./table-leaf/TableLeaf";
-import { giveStyle, insertContents, insertPageBreak, removeTable, shiftLevel } from "./text-leaf/commands";
 import { TextLeaf, type TextLeafHandle } from "./text-leaf/TextLeaf";
+import { useChords } from "./useChords";
 import { useRoom } from "./useRoom";
-import { tableAtHand } from "./view";
+import { useTables } from "./useTables";
 import "./workspace.css";
 import type { Whereabouts } from "./text-leaf/whereabouts";
 
@@ -37,32 +38,6 @@ export default function Workspace({ report: key, person }: { report: string; per
   return <Book report={report.data} room={room} person={person} />;
 }
 
-const Opening = () => (
-  <Center h="100%" gap="3" role="status">
-    <Spinner size="sm" color="iris" />
-    <Text color="quiet">Opening the report …</Text>
-  </Center>
-);
-
-const Away = ({ message, kept = "" }: { message: string; kept?: string }) => (
-  <Center h="100%">
-    <Stack gap="4" align="center" maxW="40ch" textAlign="center">
-      <Text role="alert" fontSize="18px">
-        {message}
-      </Text>
-      {kept && (
-        <>
-          <Text>What you wrote last is not saved; copy it here if you need it.</Text>
-          <Kept words={kept} />
-        </>
-      )}
-      <Link href="/" style={{ textDecoration: "underline" }}>
-        To your shelf
-      </Link>
-    </Stack>
-  </Center>
-);
-
 function Book({ report, room, person }: { report: ReportShown; room: Room; person: Person }) {
   const ready = useRoom(room, "ready");
   const line = useRoom(room, "line");
@@ -79,7 +54,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
   const [chosen, setChosen] = useState<string | null>(null);
   const [jumps, setJumps] = useState(0);
   const [shown, setShown] = useState<Leaf>("text");
-  const [notice, setNotice] = useState("");
+  const [notice, say] = useNotice();
   const queries = useQueryClient();
   const role = useRoom(room, "role") ?? report.role;
   const mayWrite = role !== "reader" && line !== "stuck";
@@ -98,37 +73,14 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
     (id: string) => {
       bring("text");
       if (leaf.current?.goTo(id)) setJumps((count) => count + 1);
-      else setNotice("This place is no longer in the text.");
+      else say("This place is no longer in the text.");
     },
-    [bring],
+    [bring, say],
   );
   const goBack = useCallback(() => {
     setJumps((count) => Math.max(0, count - 1));
     leaf.current?.goBack();
   }, []);
-
-  const catchUp = useCallback(
-    async (scope: Scope) => {
-      const table = tableAtHand(room.state.view, chosen);
-      if (table === null || !mayWrite) return;
-      try {
-        await api.catchUp(report.key, table, scope);
-        setNotice(scope === "everything" ? "The table is level with the text." : "The page numbers are up to date.");
-      } catch (error) {
-        setNotice((error as Error).message);
-      }
-    },
-    [report.key, room, chosen, mayWrite],
-  );
-
-  const place = useCallback((ownPage: boolean) => editor && insertContents(editor, ownPage), [editor]);
-  const remove = useCallback(() => {
-    const table = tableAtHand(room.state.view, chosen);
-    if (!editor || table === null) return;
-    removeTable(editor, table);
-    setNotice("The table was taken out. Undo (Ctrl+Z) brings it back.");
-    editor.view.focus();
-  }, [editor, room, chosen]);
 
   const rename = useCallback(
     async (title: string) => {
@@ -138,60 +90,9 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
     [report, queries],
   );
 
-  const chords = useMemo<Chord[]>(() => {
-    const whileWriting: Chord[] =
-      editor && mayWrite
-        ? [
-            ...[1, 2, 3, 4, 5, 6, 7, 8, 9].map((level) => ({
-              key: String(level),
-              does: `Heading ${level}`,
-              run: () => void giveStyle(editor, `heading-${level}`),
-            })),
-            { key: "0", does: "Body text", run: () => void giveStyle(editor, "body") },
-            { key: ".", does: "One level deeper", run: () => shiftLevel(editor, 1, report.styles) },
-            { key: ",", does: "One level up", run: () => shiftLevel(editor, -1, report.styles) },
-            { key: "a", does: "Style for all that look alike", run: () => leaf.current?.openTag() },
-            { key: "i", does: "Put something in here", run: () => leaf.current?.openInsert() },
-            { key: "l", does: "Link the selected words", run: () => leaf.current?.openLink() },
-            { key: "c", does: "Catch up everything", run: () => void catchUp("everything") },
-            { key: "n", does: "Catch up page numbers", run: () => void catchUp("pages") },
-          ]
-        : [];
-    return [
-      ...whileWriting,
-      {
-        key: "t",
-        does: "To the table leaf",
-        run: () => {
-          bring("table");
-          tableLeaf?.focus();
-        },
-      },
-      {
-        key: "f",
-        does: "Filter the spine",
-        run: () => {
-          if (!filter.current?.checkVisibility()) bring("spine");
-          filter.current?.focus();
-        },
-      },
-      {
-        key: "w",
-        does: "To the text",
-        run: () => {
-          bring("text");
-          leaf.current?.focus();
-        },
-      },
-      { key: "r", does: "Return to where you were", run: goBack },
-    ];
-  }, [editor, mayWrite, report.styles, catchUp, bring, goBack, tableLeaf]);
-
-  useEffect(() => {
-    if (!notice) return;
-    const timer = window.setTimeout(() => setNotice(""), 5000);
-    return () => window.clearTimeout(timer);
-  }, [notice]);
+  const writer = mayWrite ? editor : null;
+  const { catchUp, place, remove } = useTables(report.key, room, chosen, writer, say);
+  const chords = useChords({ editor: writer, styles: report.styles, leaf, filter, tableLeaf, catchUp, bring, goBack });
 
   if (line === "closed") return <Away message={room.state.trouble} kept={room.state.kept} />;
 
@@ -269,8 +170,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
             ready={setEditor}
             moved={moved}
             goTo={goTo}
-            say={setNotice}
-            pageBreak={insertPageBreak}
+            say={say}
           />
           {!ready && (
             <Box position="absolute" inset="0" bg="leaf">
@@ -294,13 +194,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
             </Button>
           )}
         </Box>
-        <Flex position="absolute" bottom="16" insetX="0" justify="center" pointerEvents="none" role="status" aria-live="polite">
-          {notice && (
-            <Box bg="spine" color="rib" px="4" py="2" rounded="md" shadow="lg" fontSize="14px" maxW="60ch">
-              {notice}
-            </Box>
-          )}
-        </Flex>
+        <Notice notice={notice} />
       </Grid>
       <Chords chords={chords} />
     </Grid>

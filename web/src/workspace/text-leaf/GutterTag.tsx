@@ -4,7 +4,8 @@ import { forwardRef, useImperativeHandle, useRef, useState, type Ref } from "rea
 import { api } from "../../api/client";
 import { counted } from "../../words";
 import { giveStyle } from "./commands";
-import type { InMargin } from "./Margin";
+import type { InMargin } from "./inMargin";
+import { carryOut } from "./plan";
 import { MarginMenu, type MarginMenuHandle } from "./MarginMenu";
 import { tagOf } from "./styleRules";
 
@@ -39,16 +40,28 @@ export const GutterTag = forwardRef(function GutterTag({ editor, report, at, ope
     if (open) void api.alike(report.key, at.id).then(({ ids }) => setAlike(ids), () => setAlike([]));
   };
 
-  /** The paragraphs meant: all that look alike, or the whole selection if it holds the paragraph, or that alone. */
+  const markAlike = async (value: string) => {
+    try {
+      const plan = await api.planToMarkAlike(report.key, at.id, value);
+      if (carryOut(editor, plan)) say(`${counted(plan.length, "paragraph")} changed. Undo (Ctrl+Z) takes it back.`);
+    } catch (error) {
+      say((error as Error).message);
+    }
+  };
+
+  /** For all that look alike, or the whole selection if it holds the paragraph, or that alone. */
   const choose = (value: string) => {
     if (value === ALL) return false;
+    if (all && others) {
+      void markAlike(value);
+      return true;
+    }
     const { from, to } = editor.state.selection;
     let inside = false;
     editor.state.doc.nodesBetween(from, to, (node) => {
       if (node.attrs.id === at.id) inside = true;
     });
-    const ids = all && others ? alike : inside ? undefined : [at.id];
-    const changed = giveStyle(editor, value, ids);
+    const changed = giveStyle(editor, value, inside ? undefined : [at.id]);
     if (changed > 1) say(`${counted(changed, "paragraph")} changed. Undo (Ctrl+Z) takes it back.`);
     return true;
   };

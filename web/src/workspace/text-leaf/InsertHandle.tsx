@@ -2,11 +2,10 @@
 import { Button, Menu } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { TextSelection } from "@tiptap/pm/state";
-import { forwardRef, useRef, type Ref } from "react";
-import { api } from "../../api/client";
+import { forwardRef, Fragment, useRef, type Ref } from "react";
 import { FileInput } from "../../theme/FileInput";
-import { insertContents, insertDataTable, insertPageBreak, insertPicture } from "./commands";
-import type { InMargin } from "./Margin";
+import type { InMargin } from "./inMargin";
+import { KINDS } from "./kinds";
 import { MarginMenu, type MarginMenuHandle } from "./MarginMenu";
 
 /** Puts the cursor to the end of the paragraph with this id, unless it is in it already. */
@@ -18,28 +17,35 @@ function putCursorInto(editor: Editor, id: string): void {
   });
 }
 
+/** What can be put in; kinds that give a choice are set apart. */
+const GROUPS = [KINDS.filter(({ puts }) => puts && puts.length > 1), KINDS.filter(({ puts }) => puts?.length === 1)].map((kinds) =>
+  kinds.flatMap(({ puts }) => puts ?? []),
+);
+
 export const InsertHandle = forwardRef(function InsertHandle({ editor, report, at, opened, say }: InMargin, ref: Ref<MarginMenuHandle>) {
   const file = useRef<HTMLInputElement>(null);
-  /** The paragraph at hand when a picture was asked for: by the time that it has come, another may be. */
-  const asked = useRef(at.id);
+  /** What was asked for, and the paragraph at hand then: by the time that a file has come, another may be. */
+  const asked = useRef({ key: "", behind: at.id });
 
-  const insert = (what: string) => {
+  const putOf = (key: string) => GROUPS.flat().find((put) => put.key === key);
+
+  const insert = (key: string) => {
+    const put = putOf(key);
     putCursorInto(editor, at.id);
-    if (what === "contents") insertContents(editor, false);
-    else if (what === "contents-page") insertContents(editor, true);
-    else if (what === "break") insertPageBreak(editor);
-    else if (what === "data") insertDataTable(editor);
-    else {
-      asked.current = at.id;
-      file.current?.click();
+    if (put && "insert" in put) put.insert(editor, report.styles);
+    else if (put && file.current) {
+      asked.current = { key, behind: at.id };
+      file.current.accept = put.accept;
+      file.current.click();
     }
     return true;
   };
 
-  const addPicture = async (picture: File | undefined) => {
-    if (!picture) return;
+  const take = async (chosen: File | undefined) => {
+    const put = putOf(asked.current.key);
+    if (!chosen || !put || !("insertFile" in put)) return;
     try {
-      insertPicture(editor, asked.current, await api.addPicture(report.key, picture));
+      await put.insertFile(editor, asked.current.behind, report.key, chosen);
     } catch (error) {
       say((error as Error).message);
     }
@@ -70,14 +76,18 @@ export const InsertHandle = forwardRef(function InsertHandle({ editor, report, a
   return (
     <>
       <MarginMenu ref={ref} editor={editor} trigger={handle} opened={opened} choose={insert}>
-        <Menu.Item value="contents-page">Contents table on a page of its own</Menu.Item>
-        <Menu.Item value="contents">Contents table here</Menu.Item>
-        <Menu.Separator />
-        <Menu.Item value="picture">Picture …</Menu.Item>
-        <Menu.Item value="data">Data table</Menu.Item>
-        <Menu.Item value="break">Page break (Ctrl+Enter)</Menu.Item>
+        {GROUPS.map((puts, number) => (
+          <Fragment key={puts[0]?.key}>
+            {number > 0 && <Menu.Separator />}
+            {puts.map(({ key, label }) => (
+              <Menu.Item key={key} value={key}>
+                {label}
+              </Menu.Item>
+            ))}
+          </Fragment>
+        ))}
       </MarginMenu>
-      <FileInput ref={file} label="Picture to put in" accept="image/png,image/jpeg,image/gif,image/webp" take={(chosen) => void addPicture(chosen)} />
+      <FileInput ref={file} label="File to put in" accept="" take={(chosen) => void take(chosen)} />
     </>
   );
 });

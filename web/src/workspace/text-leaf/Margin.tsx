@@ -3,31 +3,14 @@ import { Box } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { forwardRef, useCallback, useEffect, useImperativeHandle, useRef, useState, type Ref, type RefObject } from "react";
 import { flushSync } from "react-dom";
-import type { ReportShown } from "../../api/client";
 import { GutterTag, type GutterTagHandle } from "./GutterTag";
+import type { AtHand, InMargin } from "./inMargin";
 import { InsertHandle } from "./InsertHandle";
 import type { MarginMenuHandle } from "./MarginMenu";
 
 export interface MarginHandle {
   openTag: () => void;
   openInsert: () => void;
-}
-
-/** The paragraph at hand: the one under the pointer, or else with the cursor. Heights in pixels of the text. */
-export interface AtHand {
-  id: string;
-  style: string;
-  top: number;
-  bottom: number;
-}
-
-/** What the tools in the margin have in common. */
-export interface InMargin {
-  editor: Editor;
-  report: ReportShown;
-  at: AtHand;
-  opened: (open: boolean) => void;
-  say: (notice: string) => void;
 }
 
 interface Props extends Pick<InMargin, "editor" | "report" | "say"> {

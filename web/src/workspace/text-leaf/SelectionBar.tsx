@@ -5,7 +5,7 @@ import type { Transaction } from "@tiptap/pm/state";
 import { forwardRef, useCallback, useEffect, useImperativeHandle, useRef, useState, type Ref, type RefObject } from "react";
 import type { StyleShown } from "../../api/client";
 import { changeTypeface, isOn, setOnParagraphs, toggle, type Emphasis } from "./commands";
-import { typefaces } from "./schema";
+import { typefaces } from "./marks";
 
 const Press = chakra("button");
 const Select = chakra("select");

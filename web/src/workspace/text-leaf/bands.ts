@@ -8,7 +8,7 @@ import { Mark } from "@tiptap/core";
 import { Fragment, Slice, type Mark as Held, type MarkType, type Node } from "@tiptap/pm/model";
 import { Plugin } from "@tiptap/pm/state";
 import { Step, StepResult } from "@tiptap/pm/transform";
-import type { StyleShown } from "../../api/client";
+import { styleOf, type Styles } from "./styles";
 
 /** Blocks from which on a band ends where another can well begin; it ends anyhow at twice as many. */
 const SIZE = 40;
@@ -63,10 +63,10 @@ export function bandsOf(blocks: readonly InBand[], held: number): Band[] {
 /** The space above and below a paragraph, in points; null for other blocks. */
 type SpaceOf = (block: Node) => { before: number; after: number } | null;
 
-const spaceIn = (styles: readonly StyleShown[]): SpaceOf => {
+const spaceIn = (styles: Styles): SpaceOf => {
   const known = new Map(styles.map((style) => [style.id, style]));
   return ({ type, attrs }) => {
-    const style = known.get(attrs.style as string) ?? known.get("body");
+    const style = known.get(attrs.style as string) ?? styleOf(styles, null);
     if (type.name !== "paragraph" || !style) return null;
     const own = attrs as { before: number | null; after: number | null };
     return { before: own.before ?? style.space_before, after: own.after ?? style.space_after };
@@ -122,20 +122,23 @@ const alike = (one: Node, other: Node) =>
     return now === block || now.hasMarkup(block.type, block.attrs, block.marks);
   });
 
-export const Bands = Mark.create<{ styles: readonly StyleShown[] }>({
+export const Bands = Mark.create<{ styles: () => Styles }>({
   name: "band",
-  addOptions: () => ({ styles: [] }),
+  addOptions: () => ({ styles: () => [] }),
   addAttributes: () => ({ number: { default: 0, rendered: false }, lap: { default: 0, rendered: false } }),
   renderHTML: ({ mark }) => {
     const { lap } = mark.attrs as Band;
     return ["div", lap > 0 ? { class: "band", style: `margin-top: -${lap}pt` } : { class: "band" }, 0];
   },
   addProseMirrorPlugins() {
-    const spaceOf = spaceIn(this.options.styles);
+    const { styles } = this.options;
+    let known: Styles | null = null;
+    let spaceOf: SpaceOf = () => null;
     return [
       new Plugin({
         appendTransaction: (_transactions, before, { doc, selection, tr }) => {
           if (doc === before.doc || (bandOf(doc.child(0)) && alike(before.doc, doc))) return null;
+          if (known !== styles()) spaceOf = spaceIn((known = styles()));
           let above: { after: number } | null = null;
           const blocks = doc.content.content.map((block): InBand => {
             const space = spaceOf(block);

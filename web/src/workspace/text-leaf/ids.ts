@@ -42,44 +42,51 @@ function inserted(transactions: readonly Transaction[]): [number, number][] {
   return found;
 }
 
-export const Ids = Extension.create({
+/** `uniques`: by name of the node, an attribute that may stand only once in a report, beside the id. */
+export const Ids = Extension.create<{ uniques: Readonly<Record<string, string>> }>({
   name: "ids",
-  addProseMirrorPlugins: () => [
-    new Plugin({
-      appendTransaction: (transactions, _before, after) => {
-        if (!transactions.some((transaction) => !isChangeOrigin(transaction) && bringsBlocks(transaction))) return null;
-        const ranges = inserted(transactions);
-        const isNew = (pos: number) => ranges.some(([from, to]) => pos >= from && pos < to);
-        const blocks: { node: Node; pos: number }[] = [];
-        after.doc.descendants((node, pos) => {
-          if ("id" in node.attrs) blocks.push({ node, pos });
-          return !node.isTextblock;
-        });
-        const change = after.tr;
-        const own = (attribute: "id" | "table", among: { node: Node; pos: number }[]) => {
-          const taken = new Map<string, number>();
-          const doubtful: number[] = [];
-          for (const { node, pos } of among) {
-            const id = node.attrs[attribute] as string | null;
-            if (!id || isNew(pos)) doubtful.push(pos);
-            else if (taken.has(id)) change.setNodeAttribute(pos, attribute, newId());
-            else taken.set(id, pos);
+  addOptions: () => ({ uniques: {} }),
+  addProseMirrorPlugins() {
+    const { uniques } = this.options;
+    return [
+      new Plugin({
+        appendTransaction: (transactions, _before, after) => {
+          if (!transactions.some((transaction) => !isChangeOrigin(transaction) && bringsBlocks(transaction))) return null;
+          const ranges = inserted(transactions);
+          const isNew = (pos: number) => ranges.some(([from, to]) => pos >= from && pos < to);
+          const blocks: { node: Node; pos: number }[] = [];
+          after.doc.descendants((node, pos) => {
+            if ("id" in node.attrs) blocks.push({ node, pos });
+            return !node.isTextblock;
+          });
+          const change = after.tr;
+          const own = (attribute: string, among: { node: Node; pos: number }[]) => {
+            const taken = new Map<string, number>();
+            const doubtful: number[] = [];
+            for (const { node, pos } of among) {
+              const id = node.attrs[attribute] as string | null;
+              if (!id || isNew(pos)) doubtful.push(pos);
+              else if (taken.has(id)) change.setNodeAttribute(pos, attribute, newId());
+              else taken.set(id, pos);
+            }
+            for (const pos of doubtful) {
+              const id = after.doc.nodeAt(pos)?.attrs[attribute] as string | null;
+              const holder = id ? taken.get(id) : undefined;
+              if (!id) change.setNodeAttribute(pos, attribute, newId());
+              else if (holder === undefined) taken.set(id, pos);
+              else if (isEmptied(after.doc.nodeAt(holder)) && !isEmptied(after.doc.nodeAt(pos))) {
+                change.setNodeAttribute(holder, attribute, newId());
+                taken.set(id, pos);
+              } else change.setNodeAttribute(pos, attribute, newId());
+            }
+          };
+          own("id", blocks);
+          for (const [name, attribute] of Object.entries(uniques)) {
+            own(attribute, blocks.filter(({ node }) => node.type.name === name));
           }
-          for (const pos of doubtful) {
-            const id = after.doc.nodeAt(pos)?.attrs[attribute] as string | null;
-            const holder = id ? taken.get(id) : undefined;
-            if (!id) change.setNodeAttribute(pos, attribute, newId());
-            else if (holder === undefined) taken.set(id, pos);
-            else if (isEmptied(after.doc.nodeAt(holder)) && !isEmptied(after.doc.nodeAt(pos))) {
-              change.setNodeAttribute(holder, attribute, newId());
-              taken.set(id, pos);
-            } else change.setNodeAttribute(pos, attribute, newId());
-          }
-        };
-        own("id", blocks);
-        own("table", blocks.filter(({ node }) => node.type.name === "placedTable"));
-        return change.docChanged ? change : null;
-      },
-    }),
-  ],
+          return change.docChanged ? change : null;
+        },
+      }),
+    ];
+  },
 });

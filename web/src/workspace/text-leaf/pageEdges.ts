@@ -4,8 +4,12 @@ import type { Node } from "@tiptap/pm/model";
 import { Plugin, PluginKey } from "@tiptap/pm/state";
 import { Decoration, DecorationSet } from "@tiptap/pm/view";
 import type { Edge, View } from "../view";
+import type { BlockKind } from "./kinds/kind";
 
 export const computed = new PluginKey<DecorationSet>("computed");
+
+/** By name of the node, how an edge within it is shown. */
+type EdgesWithin = Readonly<Record<string, BlockKind["edge"]>>;
 
 function edgeElement(label: string): HTMLElement {
   const element = document.createElement("span");
@@ -16,47 +20,48 @@ function edgeElement(label: string): HTMLElement {
   return element;
 }
 
-function decorate(doc: Node, view: View): DecorationSet {
+function shown(node: Node, pos: number, edge: Edge, within: EdgesWithin): Decoration | null {
+  const widget = (at: number) =>
+    Decoration.widget(at, () => edgeElement(edge.label), {
+      side: -1,
+      key: `${edge.block}/${edge.offset}/${edge.label}`,
+      ignoreSelection: true,
+    });
+  if (edge.offset === 0) return widget(pos);
+  if (node.isTextblock) return widget(pos + 1 + Math.min(edge.offset, node.content.size));
+  return within[node.type.name]?.(node, pos, edge) ?? null;
+}
+
+function decorate(doc: Node, view: View, within: EdgesWithin): DecorationSet {
   const edges = new Map<string, Edge[]>();
-  for (const edge of view.edges) {
-    const list = edges.get(edge.block);
-    if (list) list.push(edge);
-    else edges.set(edge.block, [edge]);
-  }
+  for (const edge of view.edges) edges.set(edge.block, [...(edges.get(edge.block) ?? []), edge]);
   const found: Decoration[] = [];
   doc.forEach((node, pos) => {
-    const id = node.attrs.id as string;
-    for (const edge of edges.get(id) ?? []) {
-      const key = `${edge.block}/${edge.offset}/${edge.label}`;
-      if (edge.offset === 0) {
-        found.push(Decoration.widget(pos, () => edgeElement(edge.label), { side: -1, key, ignoreSelection: true }));
-      } else if (node.isTextblock) {
-        const at = pos + 1 + Math.min(edge.offset, node.content.size);
-        found.push(Decoration.widget(at, () => edgeElement(edge.label), { side: -1, key, ignoreSelection: true }));
-      } else if (node.type.name === "dataTable" && edge.offset < node.childCount) {
-        let at = pos + 1;
-        for (let row = 0; row < edge.offset; row += 1) at += node.child(row).nodeSize;
-        const end = at + node.child(edge.offset).nodeSize;
-        found.push(Decoration.node(at, end, { "data-edge": `page ${edge.label}` }));
-      }
+    for (const edge of edges.get(node.attrs.id as string) ?? []) {
+      const decoration = shown(node, pos, edge, within);
+      if (decoration) found.push(decoration);
     }
   });
   return DecorationSet.create(doc, found);
 }
 
-export const PageEdges = Extension.create({
+export const PageEdges = Extension.create<{ within: EdgesWithin }>({
   name: "pageEdges",
-  addProseMirrorPlugins: () => [
-    new Plugin<DecorationSet>({
-      key: computed,
-      state: {
-        init: () => DecorationSet.empty,
-        apply: (transaction, set) => {
-          const view = transaction.getMeta(computed) as View | undefined;
-          return view ? decorate(transaction.doc, view) : set.map(transaction.mapping, transaction.doc);
+  addOptions: () => ({ within: {} }),
+  addProseMirrorPlugins() {
+    const { within } = this.options;
+    return [
+      new Plugin<DecorationSet>({
+        key: computed,
+        state: {
+          init: () => DecorationSet.empty,
+          apply: (transaction, set) => {
+            const view = transaction.getMeta(computed) as View | undefined;
+            return view ? decorate(transaction.doc, view, within) : set.map(transaction.mapping, transaction.doc);
+          },
         },
-      },
-      props: { decorations: (state) => computed.getState(state) },
-    }),
-  ],
+        props: { decorations: (state) => computed.getState(state) },
+      }),
+    ];
+  },
 });

@@ -1,0 +1,215 @@
+"""Plans: what an action would change in a text, as data.
+
+A plan is made from a report and can be shown, counted and tested before anything is done. It is carried out here on a
+report, and by the browser of whoever asked for it as one edit of theirs (``text-leaf/plan.ts``); one set of cases holds
+the two together. Between the making and the doing others go on writing: a step whose block is gone is left out, and words
+are taken away only where they still read as they did.
+
+Offsets count characters of a paragraph's text; ``as_json`` gives them in UTF-16 code units, as JavaScript counts.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import partial
+from typing import Any
+
+from .blocks import Block
+from .elements import Element, Words, element_of, read_block
+from .report import Report
+
+
+@dataclass(frozen=True, slots=True)
+class Set:
+    """Gives a block other settings, by attribute; None takes one away."""
+
+    block: str
+    values: Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class Format:
+    """Changes the formatting of a paragraph's words from ``start`` to ``end``, by attribute; None takes one away."""
+
+    block: str
+    start: int
+    end: int
+    values: Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class Cut:
+    """Takes words out of a paragraph, from ``start`` on, if they still read so."""
+
+    block: str
+    start: int
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Move:
+    """Moves blocks, in the order in which they are named, behind another; to the start of the text if that is None."""
+
+    blocks: tuple[str, ...]
+    behind: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Insert:
+    """Puts new blocks behind another; at the start of the text if that is None."""
+
+    blocks: tuple[Block, ...]
+    behind: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Remove:
+    blocks: tuple[str, ...]
+
+
+Step = Set | Format | Cut | Move | Insert | Remove
+Plan = tuple[Step, ...]
+
+
+def carry_out(plan: Plan, report: Report) -> Report:
+    """The report after the plan."""
+    blocks = list(report.blocks)
+    for step in plan:
+        match step:
+            case Set(id, values):
+                _change(blocks, id, partial(_set, values=values))
+            case Format(id, start, end, values):
+                _change(blocks, id, partial(_formatted, start=start, end=end, values=values))
+            case Cut(id, start, words):
+                _change(blocks, id, partial(_without, start=start, words=words))
+            case Move(ids, behind):
+                _move(blocks, ids, behind)
+            case Insert(new, behind):
+                at = _behind(blocks, behind)
+                if at is not None:
+                    blocks[at:at] = new
+            case Remove(ids):
+                blocks = [block for block in blocks if block.id not in ids]
+    return replace(report, blocks=tuple(blocks))
+
+
+def _change(blocks: list[Block], id: str, change: Callable[[Element], Element]) -> None:
+    """Changes the block with an id, wherever it stands."""
+    for index, block in enumerate(blocks):
+        before = element_of(block)
+        after = _changed(before, id, change)
+        if after is not before:
+            blocks[index] = read_block(after, block.id)
+            return
+
+
+def _changed(element: Element, id: str, change: Callable[[Element], Element]) -> Element:
+    if element.attributes.get("id") == id:
+        return change(element)
+    for index, child in enumerate(element.children):
+        if isinstance(child, Element):
+            after = _changed(child, id, change)
+            if after is not child:
+                children = (*element.children[:index], after, *element.children[index + 1 :])
+                return replace(element, children=children)
+    return element
+
+
+def _with(attributes: Mapping[str, Any], values: Mapping[str, Any]) -> dict[str, Any]:
+    return {name: value for name, value in {**attributes, **values}.items() if value is not None}
+
+
+def _set(element: Element, values: Mapping[str, Any]) -> Element:
+    return replace(element, attributes=_with(element.attributes, values))
+
+
+def _parted(children: Sequence[Element | Words], *offsets: int) -> list[list[Element | Words]]:
+    """The words of a paragraph and what stands among them, parted at offsets, each a character long but for words."""
+    parts: list[list[Element | Words]] = [[] for _ in range(len(offsets) + 1)]
+    at = 0
+    for child in children:
+        if isinstance(child, Element):
+            parts[sum(offset <= at for offset in offsets)].append(child)
+            at += 1
+            continue
+        edges = [0, *(min(max(offset - at, 0), len(child.text)) for offset in offsets), len(child.text)]
+        for part, start, end in zip(parts, edges[:-1], edges[1:], strict=True):
+            if start < end:
+                part.append(replace(child, text=child.text[start:end]))
+        at += len(child.text)
+    return parts
+
+
+def _formatted(element: Element, start: int, end: int, values: Mapping[str, Any]) -> Element:
+    before, there, behind = _parted(element.children, start, end)
+    changed = [
+        replace(one, attributes=_with(one.attributes, values)) if isinstance(one, Words) else one for one in there
+    ]
+    return replace(element, children=(*before, *changed, *behind))
+
+
+def _without(element: Element, start: int, words: str) -> Element:
+    before, there, behind = _parted(element.children, start, start + len(words))
+    reads = "".join(one.text if isinstance(one, Words) else "\n" for one in there)
+    return replace(element, children=(*before, *behind)) if reads == words else element
+
+
+def _behind(blocks: Sequence[Block], id: str | None) -> int | None:
+    """The place behind a block; None if it is not there."""
+    if id is None:
+        return 0
+    return next((index + 1 for index, block in enumerate(blocks) if block.id == id), None)
+
+
+def _move(blocks: list[Block], ids: tuple[str, ...], behind: str | None) -> None:
+    """A block that is to go behind one of those that move stays where it is, and so do all of them."""
+    there = {block.id: block for block in blocks}
+    rest = [block for block in blocks if block.id not in ids]
+    at = _behind(rest, behind)
+    if at is not None:
+        blocks[:] = [*rest[:at], *(there[id] for id in ids if id in there), *rest[at:]]
+
+
+def as_json(plan: Plan, report: Report) -> list[dict[str, Any]]:
+    """The plan for a browser."""
+    texts: dict[str, str] = {}
+    for block in report.blocks:
+        _note_texts(element_of(block), texts)
+    return [_step_as_json(step, texts) for step in plan]
+
+
+def _note_texts(element: Element, texts: dict[str, str]) -> None:
+    if "id" in element.attributes:
+        words = (child.text if isinstance(child, Words) else "\n" for child in element.children)
+        texts[element.attributes["id"]] = "".join(words)
+    for child in element.children:
+        if isinstance(child, Element):
+            _note_texts(child, texts)
+
+
+def _step_as_json(step: Step, texts: Mapping[str, str]) -> dict[str, Any]:
+    def units(block: str, offset: int) -> int:
+        return len(texts.get(block, "")[:offset].encode("utf-16-le")) // 2
+
+    match step:
+        case Set(block, values):
+            return {"step": "set", "block": block, "values": dict(values)}
+        case Format(block, start, end, values):
+            return {"step": "format", "block": block, "start": units(block, start), "end": units(block, end),
+                    "values": dict(values)}  # fmt: skip
+        case Cut(block, start, words):
+            return {"step": "cut", "block": block, "start": units(block, start), "words": words}
+        case Move(blocks, behind):
+            return {"step": "move", "blocks": list(blocks), "behind": behind}
+        case Insert(blocks, behind):
+            return {"step": "insert", "blocks": [_element_as_json(element_of(one)) for one in blocks], "behind": behind}
+        case Remove(blocks):
+            return {"step": "remove", "blocks": list(blocks)}
+
+
+def _element_as_json(element: Element | Words) -> dict[str, Any]:
+    if isinstance(element, Words):
+        return {"text": element.text, "attributes": dict(element.attributes)}
+    children = [_element_as_json(child) for child in element.children]
+    return {"tag": element.tag, "attributes": dict(element.attributes), "children": children}

@@ -1,0 +1,130 @@
+"""Texts, plans and what comes of them: held against the core here, and against the editor in ``web/tests/plan.test.ts``.
+
+``python -m tests.core.plan_cases`` writes them down for the latter.
+"""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from random import Random
+from typing import Any
+
+from mellowspine.core.report.blocks import Block, Cell, DataTable, Marks, PageBreak, Paragraph, PlacedTable, Run
+from mellowspine.core.report.elements import Words, element_of
+from mellowspine.core.report.plan import Cut, Format, Insert, Move, Plan, Remove, Set, Step, as_json, carry_out
+from mellowspine.core.report.report import Report
+
+FILE = Path(__file__).parents[2] / "web" / "tests" / "plans.json"
+
+BOLD = Marks(bold=True)
+TEXT: tuple[Block, ...] = (
+    Paragraph("a", "heading-1", (Run("1.\tTide gates"),)),
+    Paragraph("b", "body", (Run("The 😀 gate "), Run("opens\nat", BOLD), Run(" dawn."))),
+    DataTable("t", ((Cell((Paragraph("c", "cell", (Run("Depth"),)),)), Cell((Paragraph("d", "cell"),))),)),
+    PageBreak("e"),
+    PlacedTable("f", "contents"),
+    Paragraph("g", "body", (Run("Last words."),), align="center", space_before=6.0),
+)
+
+NAMED: dict[str, Plan] = {
+    "another style": (Set("b", {"style": "heading-2"}),),
+    "a setting that was the style's, and one that is the style's again": (Set("g", {"after": 3.0, "align": None}),),
+    "a style within a data table": (Set("d", {"style": "heading-3"}),),
+    "a block that is gone": (Set("gone", {"style": "title"}), Cut("gone", 0, "x"), Remove(("gone",))),
+    "bold words, one of them so already": (Format("b", 4, 15, {"bold": {"off": False}}),),
+    "words as their style has them": (Format("b", 0, 100, {"bold": None}),),
+    "another typeface": (Format("a", 3, 7, {"typeface": {"font": "Carlito", "size": 9.0, "colour": None}}),),
+    "a typed number": (Cut("a", 0, "1.\t"),),
+    "words behind a face": (Cut("b", 4, "😀 gate "),),
+    "words that read otherwise by now": (Cut("a", 0, "2.\t"),),
+    "words over a line break": (Cut("b", 11, "opens\nat"),),
+    "words in a data table": (Cut("c", 2, "pth"),),
+    "a section further down": (Move(("a", "b"), "g"),),
+    "blocks to the start, in another order": (Move(("g", "t"), None),),
+    "behind what is gone": (Move(("a",), "gone"), Insert((Paragraph("n"),), "gone")),
+    "behind itself": (Move(("a", "b"), "b"),),
+    "new blocks": (
+        Insert(
+            (
+                PageBreak("m"),
+                Paragraph("n", "caption", (Run("Fig", BOLD), Run("ure"))),
+                DataTable("o", ((Cell((Paragraph("q", "cell"),), 2),),), 1),
+            ),
+            "b",
+        ),
+    ),
+    "a new first block": (Insert((Paragraph("n", "title", (Run("Gates"),)),), None),),
+    "blocks of every kind taken out": (Remove(("t", "e", "f")),),
+    "one step after another": (
+        Set("a", {"style": "heading-4"}),
+        Cut("a", 0, "1.\t"),
+        Move(("a",), "g"),
+        Remove(("b",)),
+    ),
+}
+
+
+def _random_step(random: Random) -> Step:
+    block = random.choice("abcdefgx")
+    start = random.randrange(14)
+    words = "".join(run.text for run in TEXT[1].runs)  # type: ignore[attr-defined]
+    behind = random.choice([None, *"abtefgx"])
+    return random.choice(
+        [
+            Set(block, {"style": f"heading-{random.randint(1, 9)}"}) if block in "abcdg" else Set(block, {}),
+            Format(
+                random.choice("abcdg"),
+                start,
+                start + random.randrange(9),
+                {"bold": random.choice([None, {"off": True}])},
+            ),
+            Cut("b", start, words[start : start + random.randrange(6)]),
+            Move(tuple(random.sample("abtefg", random.randint(1, 3))), behind),
+            Insert((Paragraph(f"n{random.randrange(10**6)}", "body", (Run("New"),)),), behind),
+            Remove((random.choice("abtefx"),)),
+        ]
+    )
+
+
+def cases() -> list[dict[str, Any]]:
+    random = Random(11)
+    plans = dict(NAMED)
+    for number in range(60):
+        plans[f"random {number}"] = tuple(_random_step(random) for _ in range(random.randint(1, 5)))
+    report = Report("r", TEXT)
+    return [
+        {
+            "name": name,
+            "before": [shown(block) for block in TEXT],
+            "plan": as_json(plan, report),
+            "after": [shown(block) for block in carry_out(plan, report).blocks],
+        }
+        for name, plan in plans.items()
+    ]
+
+
+def shown(block: Block) -> Any:
+    """A block as both sides can say it: tag, attributes, and words joined where they look the same."""
+
+    def as_data(element: Any) -> Any:
+        children: list[Any] = []
+        for child in element.children:
+            if not isinstance(child, Words):
+                children.append(as_data(child))
+            elif (
+                children
+                and isinstance(children[-1], dict)
+                and children[-1].get("attributes") == dict(child.attributes)
+                and "text" in children[-1]
+            ):
+                children[-1]["text"] += child.text
+            else:
+                children.append({"text": child.text, "attributes": dict(child.attributes)})
+        return {"tag": element.tag, "attributes": dict(element.attributes), "children": children}
+
+    return as_data(element_of(block))
+
+
+if __name__ == "__main__":
+    FILE.write_text(json.dumps(cases(), ensure_ascii=False, indent=1) + "\n")

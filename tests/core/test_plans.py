@@ -1,0 +1,67 @@
+"""Plans: carried out on a report. The browser is held to the same cases."""
+
+from __future__ import annotations
+
+import json
+from unittest import TestCase
+
+from mellowspine.core.report.blocks import Paragraph, Run
+from mellowspine.core.report.plan import Cut, Format, Move, Set, as_json, carry_out
+from mellowspine.core.report.report import Report
+from mellowspine.core.structure.looks import mark_alike
+
+from .plan_cases import FILE, NAMED, TEXT, cases
+
+REPORT = Report("r", TEXT)
+
+
+def texts(plan: str) -> list[tuple[str, str]]:
+    blocks = carry_out(NAMED[plan], REPORT).blocks
+    return [(block.id, block.text) for block in blocks if isinstance(block, Paragraph)]
+
+
+class Plans(TestCase):
+    def test_the_browser_is_held_to_these_very_cases(self) -> None:
+        self.assertEqual(
+            json.loads(FILE.read_text()), json.loads(json.dumps(cases())), "Run: python -m tests.core.plan_cases"
+        )
+
+    def test_words_are_taken_out_where_they_still_read_so_and_nowhere_else(self) -> None:
+        before = [("a", "1.\tTide gates"), ("b", "The 😀 gate opens\nat dawn."), ("g", "Last words.")]
+        self.assertEqual(texts("a typed number"), [("a", "Tide gates"), *before[1:]])
+        self.assertEqual(texts("words over a line break")[1], ("b", "The 😀 gate  dawn."))
+        self.assertEqual(texts("words that read otherwise by now"), before)
+
+    def test_blocks_move_with_all_that_they_are(self) -> None:
+        moved = carry_out((Move(("a", "b"), "g"),), REPORT).blocks
+        self.assertEqual(moved, (*TEXT[2:], TEXT[0], TEXT[1]))
+
+    def test_a_step_whose_block_is_gone_changes_nothing(self) -> None:
+        for plan in ("a block that is gone", "behind what is gone", "behind itself"):
+            with self.subTest(plan):
+                self.assertEqual(carry_out(NAMED[plan], REPORT).blocks, TEXT)
+
+    def test_formatting_changes_the_words_meant_and_keeps_what_else_they_have(self) -> None:
+        report = Report("r", (Paragraph("p", runs=(Run("one two three"),)),))
+        plan = (
+            Format("p", 4, 7, {"bold": {"off": False}}),
+            Format("p", 6, 9, {"underline": {}}),
+            Format("p", 6, 7, {"bold": None}),
+        )
+        (block,) = carry_out(plan, report).blocks
+        found = [(run.text, run.marks.bold, run.marks.underline) for run in block.runs]  # type: ignore[attr-defined]
+        self.assertEqual(
+            found,
+            [("one ", None, False), ("tw", True, False), ("o", None, True), (" t", None, True), ("hree", None, False)],
+        )
+
+    def test_a_browser_is_told_places_as_javascript_counts(self) -> None:
+        """ECMAScript, 6.1.4: strings are sequences of 16-bit units, so that a face takes two."""
+        (step,) = as_json((Cut("b", 6, "gate"),), REPORT)
+        self.assertEqual(step["start"], 7)
+
+    def test_all_that_look_alike(self) -> None:
+        report = Report("r", tuple(Paragraph(id, runs=(Run("Words"),)) for id in "xy") + TEXT[:1])
+        self.assertEqual(
+            mark_alike(report, "x", "heading-1"), (Set("x", {"style": "heading-1"}), Set("y", {"style": "heading-1"}))
+        )

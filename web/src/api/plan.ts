@@ -1,0 +1,20 @@
+/** A plan: what an action would change in a text, as the server says it. The core describes each step (`core/report/plan.py`). */
+
+export type Values = Readonly<Record<string, unknown>>;
+
+export interface ElementOf {
+  tag: string;
+  attributes: Values;
+  children: readonly (ElementOf | { text: string; attributes: Values })[];
+}
+
+/** Offsets count UTF-16 code units of a paragraph's text. */
+export type PlanStep =
+  | { step: "set"; block: string; values: Values }
+  | { step: "format"; block: string; start: number; end: number; values: Values }
+  | { step: "cut"; block: string; start: number; words: string }
+  | { step: "move"; blocks: readonly string[]; behind: string | null }
+  | { step: "insert"; blocks: readonly ElementOf[]; behind: string | null }
+  | { step: "remove"; blocks: readonly string[] };
+
+export type Plan = readonly PlanStep[];

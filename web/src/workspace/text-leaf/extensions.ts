@@ -1,0 +1,42 @@
+/** What the text is made of for the editor: its kinds of block, its marks, and how it is shared. */
+import type { Extensions } from "@tiptap/core";
+import { Collaboration } from "@tiptap/extension-collaboration";
+import { Document } from "@tiptap/extension-document";
+import { HardBreak } from "@tiptap/extension-hard-break";
+import { Link } from "@tiptap/extension-link";
+import { Text } from "@tiptap/extension-text";
+import { Underline } from "@tiptap/extension-underline";
+import type * as Y from "yjs";
+import { Bands } from "./bands";
+import { FromOutside } from "./fromOutside";
+import { Ids } from "./ids";
+import { edgesWithin, kindNodes, uniques } from "./kinds";
+import type { Surroundings } from "./kinds/kind";
+import { Slant, Typeface, Weight } from "./marks";
+import { PageEdges } from "./pageEdges";
+
+export const SAFE_LINK = /^(https?:\/\/|mailto:)/i;
+
+export const textExtensions = (document: Y.Doc, around: Surroundings): Extensions => [
+  Document.extend({ content: "block+", marks: "band" }),
+  Bands.configure({ styles: around.styles }),
+  Text,
+  HardBreak,
+  ...kindNodes(around),
+  Weight,
+  Slant,
+  Underline,
+  Typeface,
+  Link.configure({
+    openOnClick: false,
+    autolink: false,
+    linkOnPaste: true,
+    defaultProtocol: "https",
+    isAllowedUri: (address) => SAFE_LINK.test(address),
+    HTMLAttributes: { rel: "noopener noreferrer nofollow", target: null },
+  }),
+  Collaboration.configure({ document, field: "text" }),
+  FromOutside,
+  Ids.configure({ uniques }),
+  PageEdges.configure({ within: edgesWithin }),
+];

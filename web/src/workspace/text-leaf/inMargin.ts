@@ -1,0 +1,20 @@
+/** What the tools in the margin of the text have in common. */
+import type { Editor } from "@tiptap/core";
+import type { ReportShown } from "../../api/client";
+
+/** The paragraph at hand: the one under the pointer, or else with the cursor. Heights in pixels of the text. */
+export interface AtHand {
+  id: string;
+  style: string;
+  top: number;
+  bottom: number;
+}
+
+/** What the tools in the margin have in common. */
+export interface InMargin {
+  editor: Editor;
+  report: ReportShown;
+  at: AtHand;
+  opened: (open: boolean) => void;
+  say: (notice: string) => void;
+}

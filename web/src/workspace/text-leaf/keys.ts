@@ -1,0 +1,33 @@
+/** The keys of the text. */
+import { Extension, type Editor } from "@tiptap/core";
+import { goToNextCell, tableEditing } from "@tiptap/pm/tables";
+import { leaveList, splitParagraph, takeListBack, toggle } from "./commands";
+import { insertPageBreak } from "./kinds/pageBreak";
+import type { Styles } from "./styles";
+
+const inParagraph = (editor: Editor) => editor.state.selection.$from.parent.isTextblock;
+
+export const Keys = Extension.create<{ styles: () => Styles }>({
+  name: "keys",
+  priority: 1100,
+  addOptions: () => ({ styles: () => [] }),
+  addProseMirrorPlugins: () => [tableEditing()],
+  addKeyboardShortcuts() {
+    const { styles } = this.options;
+    return {
+      "Mod-b": ({ editor }) => toggle(editor, "bold", styles()),
+      "Mod-i": ({ editor }) => toggle(editor, "italic", styles()),
+      "Mod-u": ({ editor }) => toggle(editor, "underline", styles()),
+      "Mod-z": ({ editor }) => takeListBack(editor),
+      Backspace: ({ editor }) => leaveList(editor, styles()),
+      Enter: ({ editor }) => splitParagraph(editor, styles()),
+      "Mod-Enter": ({ editor }) => {
+        insertPageBreak(editor);
+        return true;
+      },
+      Tab: ({ editor }) =>
+        goToNextCell(1)(editor.state, editor.view.dispatch) || (inParagraph(editor) && editor.commands.insertContent("\t")),
+      "Shift-Tab": ({ editor }) => goToNextCell(-1)(editor.state, editor.view.dispatch),
+    };
+  },
+});

@@ -1,0 +1,27 @@
+/** Attributes that several kinds of block have. */
+import type { Attribute } from "@tiptap/core";
+import { elementId } from "../markerRules";
+
+/** The id that a block keeps for life. */
+export const id: Attribute = {
+  default: null,
+  keepOnSplit: false,
+  parseHTML: (element) => element.getAttribute("data-id"),
+  renderHTML: (attributes) =>
+    attributes.id ? { "data-id": attributes.id as string, id: elementId(attributes.id as string) } : {},
+};
+
+/** An attribute that is not seen in the element. */
+export const plain = (fallback: unknown = null): Attribute => ({ default: fallback, rendered: false });
+
+/** A length in points that becomes a property of the element's style. */
+export const points = (name: string, css: string): Attribute => ({
+  default: null,
+  parseHTML: () => null,
+  renderHTML: (attributes) => {
+    const value: unknown = attributes[name];
+    return typeof value === "number" ? { style: `${css}: ${name === "lines" ? value : `${value}pt`}` } : {};
+  },
+});
+
+export const ALIGNS = ["left", "center", "right", "justify"];

@@ -1,0 +1,84 @@
+/** A data table: rows of cells with paragraphs in them. */
+import { callOrReturn, Extension, getExtensionField, mergeAttributes, Node, type Editor } from "@tiptap/core";
+import { Decoration } from "@tiptap/pm/view";
+import { insertBlock } from "../insert";
+import { forRole, type Styles } from "../styles";
+import { id, plain } from "./attributes";
+import type { BlockKind } from "./kind";
+
+declare module "@tiptap/core" {
+  // eslint-disable-next-line @typescript-eslint/no-unused-vars -- the parameters must be named as in the original
+  interface NodeConfig<Options, Storage> {
+    /** What the node is to prosemirror-tables. */
+    tableRole?: "table" | "row" | "cell";
+  }
+}
+
+/** Hands each node's role in a data table on to its ProseMirror specification. */
+const TableRoles = Extension.create({
+  name: "tableRoles",
+  extendNodeSchema: (extension) => {
+    const role = getExtensionField(extension, "tableRole", { name: extension.name, options: {}, storage: {} });
+    return { tableRole: callOrReturn(role) as string | undefined };
+  },
+});
+
+const DataTable = Node.create({
+  name: "dataTable",
+  group: "block",
+  content: "dataRow+",
+  tableRole: "table",
+  isolating: true,
+  addAttributes: () => ({ id, headerRows: plain(0) }),
+  parseHTML: () => [{ tag: "table" }],
+  renderHTML: ({ node, HTMLAttributes }) => [
+    "table",
+    mergeAttributes(HTMLAttributes, { "data-header-rows": String(node.attrs.headerRows) }),
+    ["tbody", 0],
+  ],
+});
+
+const DataRow = Node.create({
+  name: "dataRow",
+  content: "dataCell*",
+  tableRole: "row",
+  parseHTML: () => [{ tag: "tr" }],
+  renderHTML: () => ["tr", 0],
+});
+
+const DataCell = Node.create({
+  name: "dataCell",
+  content: "paragraph+",
+  tableRole: "cell",
+  isolating: true,
+  addAttributes: () => ({
+    colspan: {
+      default: 1,
+      parseHTML: (element) => Number(element.getAttribute("colspan")) || 1,
+      renderHTML: (attributes) => (attributes.colspan === 1 ? {} : { colspan: attributes.colspan as number }),
+    },
+    rowspan: plain(1),
+    colwidth: plain(null),
+  }),
+  parseHTML: () => [{ tag: "td" }, { tag: "th" }],
+  renderHTML: ({ HTMLAttributes }) => ["td", HTMLAttributes, 0],
+});
+
+export function insertDataTable(editor: Editor, styles: Styles): void {
+  const cell = { type: "dataCell", content: [{ type: "paragraph", attrs: { style: forRole(styles, "cell") } }] };
+  const row = { type: "dataRow", content: [cell, cell, cell] };
+  insertBlock(editor, "dataTable", { headerRows: 1 }, [row, row, row]);
+}
+
+export const dataTable: BlockKind = {
+  name: "dataTable",
+  nodes: () => [DataTable, TableRoles, DataRow, DataCell],
+  puts: [{ key: "data", label: "Data table", insert: insertDataTable }],
+  // A page begins with a row.
+  edge: (node, pos, { offset, label }) => {
+    if (offset >= node.childCount) return null;
+    let at = pos + 1;
+    for (let row = 0; row < offset; row += 1) at += node.child(row).nodeSize;
+    return Decoration.node(at, at + node.child(offset).nodeSize, { "data-edge": `page ${label}` });
+  },
+};

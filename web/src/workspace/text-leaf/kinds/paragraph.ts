@@ -1,0 +1,56 @@
+/** A paragraph names its style; a heading is a paragraph whose style has an outline level. */
+import { Node } from "@tiptap/core";
+import { ALIGNS, id, points } from "./attributes";
+import { forHeading, forItem, forRole, type Styles } from "../styles";
+import type { BlockKind } from "./kind";
+
+/** The style of a paragraph that is pasted: its own, or what its element means. */
+function pastedStyle(element: HTMLElement, styles: Styles): string {
+  const given = element.getAttribute("data-style");
+  if (given && /^[a-z0-9-]{1,64}$/.test(given)) return given;
+  const level = /^H([1-6])$/.exec(element.tagName)?.[1];
+  if (level) return forHeading(styles, Number(level));
+  const item = element.closest("li");
+  if (item) {
+    let depth = 0;
+    for (let at: Element | null = item; at; at = at.parentElement?.closest("li") ?? null) depth += 1;
+    return forItem(styles, item.parentElement?.tagName === "OL" ? "decimal" : "bullet", depth);
+  }
+  if (element.closest("blockquote")) return forRole(styles, "quotation");
+  return forRole(styles, element.closest("td, th") ? "cell" : "body");
+}
+
+const Paragraph = Node.create<{ styles: () => Styles }>({
+  name: "paragraph",
+  group: "block",
+  content: "inline*",
+  marks: "bold italic underline typeface link",
+  // What is pasted into an empty paragraph brings its own style and id along.
+  defining: true,
+  priority: 1000,
+  addOptions: () => ({ styles: () => [] }),
+  addAttributes() {
+    const { styles } = this.options;
+    return {
+      id,
+      style: {
+        default: "body",
+        parseHTML: (element) => pastedStyle(element, styles()),
+        renderHTML: (attributes) => ({ "data-style": attributes.style as string }),
+      },
+      align: {
+        default: null,
+        parseHTML: (element) => (ALIGNS.includes(element.style.textAlign) ? element.style.textAlign : null),
+        renderHTML: (attributes) =>
+          ALIGNS.includes(attributes.align as string) ? { style: `text-align: ${attributes.align as string}` } : {},
+      },
+      before: points("before", "margin-top"),
+      after: points("after", "margin-bottom"),
+      lines: points("lines", "line-height"),
+    };
+  },
+  parseHTML: () => [{ tag: "p" }, ...[1, 2, 3, 4, 5, 6].map((level) => ({ tag: `h${level}` }))],
+  renderHTML: ({ HTMLAttributes }) => ["p", HTMLAttributes, 0],
+});
+
+export const paragraph: BlockKind = { name: "paragraph", nodes: ({ styles }) => [Paragraph.configure({ styles })] };

@@ -1,0 +1,64 @@
+/** A picture on a line of its own. */
+import { mergeAttributes, Node, type Editor } from "@tiptap/core";
+import { api } from "../../../api/client";
+import { insertBehind, insertBlock } from "../insert";
+import { ALIGNS, id, plain } from "./attributes";
+import type { BlockKind } from "./kind";
+
+const Image = Node.create<{ address: (source: string) => string }>({
+  name: "image",
+  group: "block",
+  atom: true,
+  draggable: true,
+  addOptions: () => ({ address: () => "" }),
+  addAttributes: () => ({
+    id,
+    source: { default: "", parseHTML: (element) => element.getAttribute("data-source") ?? "", rendered: false },
+    width: { ...plain(200), parseHTML: (element) => Number(element.getAttribute("data-width")) || 200 },
+    height: { ...plain(150), parseHTML: (element) => Number(element.getAttribute("data-height")) || 150 },
+    alt: { ...plain(""), parseHTML: (element) => element.getAttribute("data-alt") ?? "" },
+    align: plain("center"),
+  }),
+  parseHTML: () => [{ tag: "figure[data-source]" }],
+  renderHTML({ node, HTMLAttributes }) {
+    const { source, width, height, alt, align } = node.attrs as Record<string, string>;
+    return [
+      "figure",
+      mergeAttributes(HTMLAttributes, {
+        "data-source": source,
+        "data-width": width,
+        "data-height": height,
+        "data-alt": alt,
+        style: `text-align: ${ALIGNS.includes(align ?? "") ? align : "center"}`,
+      }),
+      [
+        "img",
+        {
+          src: this.options.address(source ?? ""),
+          alt: alt ?? "",
+          draggable: "false",
+          style: `width: ${Number(width)}pt; aspect-ratio: ${Number(width)} / ${Number(height)}`,
+        },
+      ],
+    ];
+  },
+});
+
+/** Puts a picture behind the block for which it was asked; at the cursor if somebody has taken that block out meanwhile. */
+export function insertPicture(editor: Editor, behind: string, picture: { source: string; width: number; height: number }): void {
+  const attributes = { ...picture, alt: "" };
+  if (!insertBehind(editor, behind, "image", attributes)) insertBlock(editor, "image", attributes);
+}
+
+export const picture: BlockKind = {
+  name: "image",
+  nodes: ({ report }) => [Image.configure({ address: (source) => api.picture(report, source) })],
+  puts: [
+    {
+      key: "picture",
+      label: "Picture …",
+      accept: "image/png,image/jpeg,image/gif,image/webp",
+      insertFile: async (editor, behind, report, file) => insertPicture(editor, behind, await api.addPicture(report, file)),
+    },
+  ],
+};

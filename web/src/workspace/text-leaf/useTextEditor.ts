@@ -1,0 +1,86 @@
+/** The editor over a report's text. */
+import type { Editor } from "@tiptap/core";
+import { useEditor } from "@tiptap/react";
+import { useEffect, useRef, useState } from "react";
+import type { ReportShown } from "../../api/client";
+import type { Room } from "../room";
+import { Carets } from "./carets";
+import { beginList, typeBehind } from "./commands";
+import { Cursor } from "./cursor";
+import { SAFE_LINK, textExtensions } from "./extensions";
+import { Hint } from "./hint";
+import { Keys } from "./keys";
+import type { Styles } from "./styles";
+
+/** Characters that can be pasted or dropped at once: some 700 pages. What is larger could not be stored in one piece. */
+const MOST_AT_ONCE = 2_000_000;
+const TOO_MUCH = "This is more than can be put in at once (2 million characters). Put it in in parts, or bring it in as a file on your shelf.";
+
+interface Given {
+  report: ReportShown;
+  room: Room;
+  mayWrite: boolean;
+  goTo: (id: string) => void;
+  say: (notice: string) => void;
+}
+
+/** A value for what is made once and asks for it again and again. */
+class Current<T> {
+  constructor(private value: T) {}
+  readonly get = (): T => this.value;
+  set(value: T): void {
+    this.value = value;
+  }
+}
+
+export function useTextEditor({ report, room, mayWrite, goTo, say }: Given): Editor {
+  const writes = useRef(mayWrite);
+  const [styles] = useState(() => new Current<Styles>(report.styles));
+  const tooMuch = (size: number) => {
+    if (size > MOST_AT_ONCE) say(TOO_MUCH);
+    return size > MOST_AT_ONCE;
+  };
+  const editor: Editor = useEditor(
+    {
+      editable: mayWrite,
+      immediatelyRender: true,
+      shouldRerenderOnTransaction: false,
+      // What is typed or pasted means itself: asterisks stay asterisks. Only lists begin as one types, see `beginList`.
+      enableInputRules: false,
+      enablePasteRules: false,
+      editorProps: {
+        attributes: () => ({
+          role: "textbox",
+          "aria-multiline": "true",
+          "aria-label": `Text of ${report.title}`,
+          "aria-readonly": String(!writes.current),
+          spellcheck: "true",
+        }),
+        // A table or a picture that is selected stays when somebody types: the words go behind it.
+        handleTextInput: (view, _from, _to, text) => typeBehind(view, text) || beginList(editor, text, styles.get()),
+        handlePaste: (_view, _event, slice) => tooMuch(slice.content.size),
+        handleDrop: (_view, _event, slice, moved) => !moved && tooMuch(slice.content.size),
+        handleClick: (_view, _pos, event) => {
+          const link = (event.target as HTMLElement).closest("a")?.href;
+          if (!link || !SAFE_LINK.test(link) || (writes.current && !event.ctrlKey && !event.metaKey)) return false;
+          window.open(link, "_blank", "noopener,noreferrer");
+          return true;
+        },
+      },
+      extensions: [
+        ...textExtensions(room.document, { report: report.key, styles: styles.get, room, goTo }),
+        Carets.configure({ awareness: room.awareness }),
+        Cursor,
+        ...(mayWrite ? [Hint] : []),
+        Keys.configure({ styles: styles.get }),
+      ],
+    },
+    [room],
+  );
+  useEffect(() => styles.set(report.styles), [styles, report.styles]);
+  useEffect(() => {
+    writes.current = mayWrite;
+    editor.setEditable(mayWrite);
+  }, [editor, mayWrite]);
+  return editor;
+}

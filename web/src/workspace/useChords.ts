@@ -1,0 +1,74 @@
+/** What each key does behind Alt+S, in the workspace. */
+import type { Editor } from "@tiptap/core";
+import { useMemo, type RefObject } from "react";
+import type { Scope, StyleShown } from "../api/client";
+import type { Chord } from "./Chords";
+import type { Leaf } from "./LeafChooser";
+import { giveStyle, shiftLevel } from "./text-leaf/commands";
+import { forRole } from "./text-leaf/styles";
+import type { TextLeafHandle } from "./text-leaf/TextLeaf";
+
+interface Given {
+  /** The text's editor, for somebody who may write. */
+  editor: Editor | null;
+  styles: readonly StyleShown[];
+  leaf: RefObject<TextLeafHandle | null>;
+  filter: RefObject<HTMLInputElement | null>;
+  tableLeaf: HTMLElement | null;
+  catchUp: (scope: Scope) => Promise<void>;
+  bring: (leaf: Leaf) => void;
+  goBack: () => void;
+}
+
+export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, bring, goBack }: Given): Chord[] {
+  const whileWriting = useMemo<Chord[]>(() => {
+    if (!editor) return [];
+    const levels = styles.filter((style) => style.outline_level).sort((one, other) => (one.outline_level ?? 0) - (other.outline_level ?? 0));
+    return [
+      ...levels.map((style) => ({
+        key: String(style.outline_level),
+        does: style.name,
+        run: () => void giveStyle(editor, style.id),
+      })),
+      { key: "0", does: "Body text", run: () => void giveStyle(editor, forRole(styles, "body")) },
+      { key: ".", does: "One level deeper", run: () => shiftLevel(editor, 1, styles) },
+      { key: ",", does: "One level up", run: () => shiftLevel(editor, -1, styles) },
+      { key: "a", does: "Style for all that look alike", run: () => leaf.current?.openTag() },
+      { key: "i", does: "Put something in here", run: () => leaf.current?.openInsert() },
+      { key: "l", does: "Link the selected words", run: () => leaf.current?.openLink() },
+      { key: "c", does: "Catch up everything", run: () => void catchUp("everything") },
+      { key: "n", does: "Catch up page numbers", run: () => void catchUp("pages") },
+    ];
+  }, [editor, styles, leaf, catchUp]);
+  return useMemo(
+    () => [
+      ...whileWriting,
+      {
+        key: "t",
+        does: "To the table leaf",
+        run: () => {
+          bring("table");
+          tableLeaf?.focus();
+        },
+      },
+      {
+        key: "f",
+        does: "Filter the spine",
+        run: () => {
+          if (!filter.current?.checkVisibility()) bring("spine");
+          filter.current?.focus();
+        },
+      },
+      {
+        key: "w",
+        does: "To the text",
+        run: () => {
+          bring("text");
+          leaf.current?.focus();
+        },
+      },
+      { key: "r", does: "Return to where you were", run: goBack },
+    ],
+    [whileWriting, leaf, filter, tableLeaf, bring, goBack],
+  );
+}
