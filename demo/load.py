@@ -30,7 +30,12 @@ from mellowspine.server.shelf.models import IssuedTable, Membership, Report, Rol
 _CAPTION = re.compile(r"Table \d+: ")
 SOURCES = Path(__file__).parent
 
-PEOPLE = {"ines": "Ines Varga", "tobias": "Tobias Okonjo", "maren": "Maren Lisk", "piet": "Piet Halloran"}
+PEOPLE = {
+    "ines": ("Ines Varga", "owns the reports"),
+    "tobias": ("Tobias Okonjo", "writes with her"),
+    "maren": ("Maren Lisk", "writes with her"),
+    "piet": ("Piet Halloran", "reads them"),
+}
 ROLES = {"ines": Role.OWNER, "tobias": Role.EDITOR, "maren": Role.EDITOR, "piet": Role.READER}
 
 QUILLMERE = "Quillmere Lido Restoration"
@@ -63,14 +68,14 @@ def load(say: Callable[[str], None]) -> None:
 def _people() -> dict[str, User]:
     group, _ = Group.objects.get_or_create(name="demonstration")
     people = {}
-    for name, full in PEOPLE.items():
+    for name, (full, does) in PEOPLE.items():
         first, last = full.split()
         person, made = User.objects.get_or_create(username=name, defaults={"first_name": first, "last_name": last})
         if made:
             person.set_unusable_password()
             person.is_staff = ROLES[name] == Role.OWNER
             person.save()
-            person.groups.add(group)
+            person.groups.add(group, Group.objects.get_or_create(name=f"demonstration: {does}")[0])
         people[name] = person
     return people
 

@@ -17,6 +17,7 @@ from PIL import Image as Pillow
 
 from mellowspine.core.formats import read
 from mellowspine.core.formats.imported import FileRefused, Imported
+from mellowspine.core.formats.pictures import check
 from mellowspine.core.report.blocks import DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable
 from mellowspine.core.report.links import safe_link
 from mellowspine.core.structure.outline import outline
@@ -263,6 +264,21 @@ class Refusals(TestCase):
         while (at := data.find(size)) >= 0:
             data[at : at + 4] = struct.pack("<I", 10)
         self.refused("a.docx", bytes(data), "damaged")
+
+    def test_a_photograph_taken_upright_is_turned_as_its_camera_noted(self) -> None:
+        """Exif 2.32, 4.6.4: orientation 6, the first row is on the right of what was seen."""
+        photograph = Pillow.new("RGB", (40, 20), "white")
+        photograph.paste("black", (0, 0, 10, 20))  # at the left, and so at the top when it is turned
+        noted = Pillow.Exif()
+        noted[0x0112] = 6
+        stream = io.BytesIO()
+        photograph.save(stream, "JPEG", exif=noted)
+        source, data, width, height = check(stream.getvalue())
+        kept = Pillow.open(io.BytesIO(data))
+        self.assertEqual((width, height, kept.size, source[-4:]), (20, 40, (20, 40), ".jpg"))
+        self.assertLess(kept.convert("L").getpixel((10, 3)), 60)
+        self.assertGreater(kept.convert("L").getpixel((10, 30)), 200)
+        self.assertEqual(kept.getexif().get(0x0112, 1), 1)
 
     def test_pictures_that_lie_about_their_size(self) -> None:
         def chunk(kind: bytes, body: bytes) -> bytes:

@@ -7,7 +7,7 @@ import json
 import time
 from pathlib import Path
 
-from django.contrib.auth.models import User
+from django.contrib.auth.models import Group, User
 from django.core.management import CommandError, call_command
 from django.test import Client, override_settings
 from PIL import Image
@@ -120,8 +120,28 @@ class SigningIn(Api):
         with override_settings(DEMONSTRATION=True):
             self.assertEqual(self.ask(None, "post", "session", {"name": "own"}).status_code, 403)
 
+    def test_the_people_of_the_demonstration_come_in_by_one_press_there_and_nowhere_else(self) -> None:
+        self.owner.groups.add(
+            Group.objects.create(name="demonstration"), Group.objects.create(name="demonstration: owns it")
+        )
+        self.assertEqual(self.ask(None, "get", "session").json()["demonstration"], [])
+        self.assertEqual(self.ask(None, "post", "session", {"name": "own"}).status_code, 403)
+        with override_settings(DEMONSTRATION=True):
+            (shown,) = self.ask(None, "get", "session").json()["demonstration"]
+            self.assertEqual(shown, {"name": "own", "full_name": "own", "does": "owns it"})
+            entered = self.ask(None, "post", "session", {"name": "own"})
+        self.assertEqual((entered.status_code, entered.json()["person"]["name"]), (200, "own"))
+
     def test_the_policy_lets_pages_load_their_own_files_only(self) -> None:
-        self.assertIn("default-src 'self'", self.client.get("/")["Content-Security-Policy"])
+        policy = self.client.get("/")["Content-Security-Policy"]
+        for part in (
+            "default-src 'self'",
+            "object-src 'none'",
+            "frame-ancestors 'none'",
+            "connect-src 'self' ws: wss:",
+        ):
+            self.assertIn(part, policy)
+        self.assertNotIn("script-src", policy)
 
 
 class Files(Api):

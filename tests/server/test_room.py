@@ -259,9 +259,9 @@ class Rooms(ServerCase):
         heard: list[list[int]] = []
         self.listener.tell = lambda data: heard.append([p.client for p in decode(read_message(data[1:]))])  # type: ignore[method-assign]
         self.room.call(self.room.join, other).result()
-        self.room.call(self.room.meet, [Presence(1, 1, {})], self.listener).result()
+        self.room.call(self.room.update_presence, [Presence(1, 1, {})], self.listener).result()
         many = [Presence(client, 1, {}) for client in (1, 2, 3, 4, 5, 6)]
-        self.room.call(self.room.meet, many, other).result()
+        self.room.call(self.room.update_presence, many, other).result()
         self.room.call(self.room.leave, other).result()
         self.assertEqual(heard, [[2, 3, 4, 5], [2, 3, 4, 5]])
 

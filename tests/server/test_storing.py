@@ -476,7 +476,7 @@ class Presences(ServerCase):
     def come(self, person, client: int, clock: int) -> Listener:
         listener = Listener(person)
         self.room.call(self.room.join, listener).result()
-        self.room.call(self.room.meet, [Presence(client, clock, {"at": clock})], listener).result()
+        self.room.call(self.room.update_presence, [Presence(client, clock, {"at": clock})], listener).result()
         self.room.call(self.room.state).result()
         return listener
 

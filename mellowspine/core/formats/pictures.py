@@ -6,8 +6,8 @@ import warnings
 from hashlib import sha256
 from io import BytesIO
 
+from PIL import ExifTags, ImageOps, UnidentifiedImageError
 from PIL import Image as Pillow
-from PIL import UnidentifiedImageError
 
 from .imported import FileRefused
 
@@ -22,7 +22,8 @@ class NotAPicture(ValueError):
 def check(data: bytes) -> tuple[str, bytes, int, int]:
     """The picture's source name, the bytes to keep, and its width and height in pixels.
 
-    Formats that browsers and PDF do not share are converted to PNG. Raises NotAPicture for unknown formats, and
+    Formats that browsers and PDF do not share are converted to PNG, and a picture from a camera that was held upright is
+    turned. Raises NotAPicture for unknown formats, and
     FileRefused if the picture claims a size that its data does not have, or more than 60 million pixels.
     """
     try:
@@ -43,13 +44,22 @@ def check(data: bytes) -> tuple[str, bytes, int, int]:
         raise FileRefused(
             "A picture in the file is damaged: its data does not have the size it claims; replace the picture and try again."
         ) from None
-    if picture.format in _KEPT:
-        ending = _KEPT[picture.format]
+    width, height = picture.size
+    if picture.format not in _KEPT:
+        data, ending = _saved(picture.convert("RGBA"), "PNG"), "png"
     else:
-        converted = BytesIO()
-        picture.convert("RGBA").save(converted, "PNG")
-        data, ending = converted.getvalue(), "png"
-    return f"{sha256(data).hexdigest()[:32]}.{ending}", data, picture.width, picture.height
+        ending = _KEPT[picture.format]
+        if picture.getexif().get(ExifTags.Base.Orientation, 1) != 1:
+            # Turned for good: browsers heed what the camera noted of its position, PDF does not.
+            upright = ImageOps.exif_transpose(picture)
+            data, width, height = _saved(upright, picture.format), *upright.size
+    return f"{sha256(data).hexdigest()[:32]}.{ending}", data, width, height
+
+
+def _saved(picture: Pillow.Image, format: str) -> bytes:
+    saved = BytesIO()
+    picture.save(saved, format, quality=92)
+    return saved.getvalue()
 
 
 def _too_large() -> FileRefused:

@@ -36,13 +36,13 @@ def behind(issued: Sequence[Line], fresh: Sequence[Line]) -> tuple[Difference, .
 
     As few lines as possible count as moved: all but a longest run of lines that kept their order.
     """
-    now = {line.source: line for line in fresh}
-    then = {line.source: index for index, line in enumerate(issued)}
-    moved = _moved([then[line.source] for line in fresh if line.source in then])
+    fresh_sources = {line.source for line in fresh}
+    places = {line.source: place for place, line in enumerate(issued)}
+    moved = _moved([places[line.source] for line in fresh if line.source in places])
     gone: dict[str | None, list[Difference]] = {}
     follower: str | None = None
     for line in reversed(issued):
-        if line.source in now:
+        if line.source in fresh_sources:
             follower = line.source
         else:
             gone.setdefault(follower, []).insert(0, Difference(("gone",), line, None))
@@ -50,11 +50,11 @@ def behind(issued: Sequence[Line], fresh: Sequence[Line]) -> tuple[Difference, .
     before: str | None = None
     for line in fresh:
         result.extend(gone.pop(line.source, ()))
-        index = then.get(line.source)
-        if index is None:
+        place = places.get(line.source)
+        if place is None:
             result.append(Difference(("new",), None, line, before))
-        elif line != issued[index] or index in moved:
-            result.append(Difference(_kinds(issued[index], line, index in moved), issued[index], line, before))
+        elif line != issued[place] or place in moved:
+            result.append(Difference(_kinds(issued[place], line, place in moved), issued[place], line, before))
         before = line.source
     for rest in gone.values():
         result.extend(rest)

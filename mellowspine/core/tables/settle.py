@@ -24,8 +24,10 @@ def catch_up(issued: Issued, fresh: tuple[Line, ...], scope: Scope) -> Issued:
     """The issued table with all lines as in ``fresh``, or with the page numbers alone brought up to date."""
     if scope == "everything":
         return Issued(issued.recipe, fresh)
-    now = {line.source: line.pages for line in fresh}
-    return Issued(issued.recipe, tuple(line._replace(pages=now.get(line.source, line.pages)) for line in issued.lines))
+    pages = {line.source: line.pages for line in fresh}
+    return Issued(
+        issued.recipe, tuple(line._replace(pages=pages.get(line.source, line.pages)) for line in issued.lines)
+    )
 
 
 def settle(

@@ -11,17 +11,25 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from ninja.utils import check_csrf
 
-from mellowspine.server.accounts.people import Person, person
+from mellowspine.server.accounts.people import Person, person, shown_name
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.registry import rooms
 
 router = Router()
 
 
+class DemonstrationPerson(Schema):
+    """Somebody to sign in as by one press; ``does`` says in a few words what they do there."""
+
+    name: str
+    full_name: str
+    does: str
+
+
 class Session(Schema):
     person: Person | None
-    demonstration: list[str]
-    """In the demonstration, the names of the people to sign in as by one press; otherwise empty."""
+    demonstration: list[DemonstrationPerson]
+    """Empty but in the demonstration."""
 
 
 class SignIn(Schema):
@@ -35,14 +43,27 @@ class NewPerson(Schema):
     password: str
 
 
+_DOES = "demonstration: "
+"""How the name of a group begins that says what its people do in the demonstration."""
+
+
+def _demonstration() -> list[DemonstrationPerson]:
+    if not settings.DEMONSTRATION:
+        return []
+    people = User.objects.filter(groups__name="demonstration").order_by("pk").prefetch_related("groups")
+    return [
+        DemonstrationPerson(
+            name=user.username,
+            full_name=shown_name(user),
+            does="".join(group.name.removeprefix(_DOES) for group in user.groups.all() if group.name.startswith(_DOES)),
+        )
+        for user in people
+    ]
+
+
 def _session(request: HttpRequest) -> Session:
-    names = (
-        list(User.objects.filter(groups__name="demonstration").order_by("pk").values_list("username", flat=True))
-        if settings.DEMONSTRATION
-        else []
-    )
     user = request.user
-    return Session(person=person(user) if isinstance(user, User) else None, demonstration=names)
+    return Session(person=person(user) if isinstance(user, User) else None, demonstration=_demonstration())
 
 
 @router.get("/session", auth=None, response=Session)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from datetime import datetime
 from typing import Any, get_type_hints
 
@@ -41,9 +42,8 @@ class Card(Schema):
     people: list[Person]
 
 
-StyleShown: Any = create_model(
-    "StyleShown", __base__=Schema, **{name: (kind, ...) for name, kind in get_type_hints(Style).items()}
-)
+_FIELDS: dict[str, Any] = {name: (kind, ...) for name, kind in get_type_hints(Style).items()}
+StyleShown: Any = create_model("StyleShown", __base__=Schema, **_FIELDS)
 """A style with all its properties."""
 
 
@@ -96,12 +96,19 @@ def _people(report: Report) -> list[Person]:
 
 @router.get("/reports", response=list[Card])
 def shelf(request: HttpRequest) -> list[Card]:
-    tables = Prefetch(
-        "tables", IssuedTable.objects.filter(placed=True).annotate(empty=Q(lines=[], behind=0)).defer("lines", "recipe")
+    user = _user(request)
+    found = Membership.objects.filter(person=user).prefetch_related(
+        Prefetch("report", Report.objects.prefetch_related(_MEMBERS))
     )
-    mine = Membership.objects.filter(person=_user(request))
-    found = mine.prefetch_related(Prefetch("report", Report.objects.prefetch_related(_MEMBERS, tables)))
     written = Greatest("report__changed_at", Coalesce(Max("report__updates__at"), "report__changed_at"))
+    tables = IssuedTable.objects.filter(placed=True, report__members__person=user).annotate(empty=Q(lines=[], behind=0))
+    behind: dict[int, list[int]] = {}
+    empty: Counter[int] = Counter()
+    for report_id, lines, is_empty in tables.values_list("report", "behind", "empty"):
+        if is_empty:
+            empty[report_id] += 1
+        else:
+            behind.setdefault(report_id, []).append(lines)
     return [
         Card(
             key=report.key,
@@ -109,8 +116,8 @@ def shelf(request: HttpRequest) -> list[Card]:
             role=Role(membership.role),
             pages=report.pages,
             headings=report.headings,
-            behind=[table.behind for table in report.tables.all() if not table.empty],
-            empty=sum(table.empty for table in report.tables.all()),
+            behind=behind.get(report.pk, []),
+            empty=empty[report.pk],
             changed_at=membership.written,
             people=_people(report),
         )

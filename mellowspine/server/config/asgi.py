@@ -24,7 +24,8 @@ application = ProtocolTypeRouter(
     {
         "http": http,
         "websocket": AllowedHostsOriginValidator(
-            AuthMiddlewareStack(URLRouter([path("ws/reports/<str:key>", ReportConsumer.as_asgi())]))
+            # The types of Django's paths know of views alone.
+            AuthMiddlewareStack(URLRouter([path("ws/reports/<str:key>", ReportConsumer.as_asgi())]))  # type: ignore[arg-type, list-item]
         ),
     }
 )

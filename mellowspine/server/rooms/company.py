@@ -67,14 +67,14 @@ class Company:
             self._moved[client] = None, Presence(client, self._present.pop(client)[1].clock, None)
         self.tell_presence()
 
-    def tell(self, data: bytes | str | Mapping[str, Any], but: Listener | None = None) -> None:
+    def tell(self, data: bytes | str | Mapping[str, Any], but: object = None) -> None:
         """Sends something to every listener but one; mappings as JSON."""
         sent = data if isinstance(data, bytes | str) else as_text(data)
         for listener in self._listeners:
             if listener is not but:
                 listener.tell(sent)
 
-    def meet(self, presences: Iterable[Presence], listener: Listener) -> bool:
+    def update_presence(self, presences: Iterable[Presence], listener: Listener) -> bool:
         """Takes in where a listener is, for ``tell_presence``; whether there is something to tell.
 
         It speaks for itself alone: states of others' browsers are left out. But a person whose browser has come back,
@@ -83,8 +83,8 @@ class Company:
         own = {client for client, (one, _) in self._present.items() if one is listener}
         for presence in presences:
             if presence.client not in own:
-                holder = self._present.get(presence.client)
-                if (holder and holder[0].person.pk != listener.person.pk) or len(own) >= MOST_CLIENTS:
+                speaker = self._present.get(presence.client)
+                if (speaker and speaker[0].person.pk != listener.person.pk) or len(own) >= MOST_CLIENTS:
                     continue
                 own.add(presence.client)
             if presence.state is None:

@@ -24,7 +24,7 @@ from contextlib import suppress
 from dataclasses import replace
 from typing import Any
 
-from asgiref.sync import sync_to_async
+from channels.db import database_sync_to_async
 from channels.generic.websocket import AsyncWebsocketConsumer
 from django.contrib.auth.models import User
 from pycrdt import YMessageType, YSyncMessageType, read_message, write_message
@@ -51,6 +51,11 @@ BAD_MESSAGE, TOO_LARGE, TOO_SLOW, FAILED = 4400, 4413, 4408, 1011
 
 
 class ReportConsumer(AsyncWebsocketConsumer):
+    key: str
+    person: User
+    session: str | None
+    shown: dict[str, Any]
+
     async def __call__(self, *given: Any) -> None:
         self.room: Room | None = None
         self.sender: asyncio.Task[None] | None = None
@@ -74,14 +79,14 @@ class ReportConsumer(AsyncWebsocketConsumer):
         self.person, self.session = user, self.scope["session"].session_key
         self.key = self.scope["url_route"]["kwargs"]["key"]
         try:
-            _, role = await sync_to_async(open_report)(self.key, user)
+            _, role = await database_sync_to_async(open_report)(self.key, user)
         except Refusal:
             await self.close(NOT_YOURS)
             return
         self.role = str(role)
         self.sender = asyncio.create_task(self._send_out())
         self.room = room = await asyncio.to_thread(rooms.enter, self.key)
-        self.shown = (await sync_to_async(person)(user)).model_dump()
+        self.shown = (await database_sync_to_async(person)(user)).model_dump()
         self.send_out(as_text({"type": "hello", "role": self.role, "person": self.shown}))
         state = await asyncio.wrap_future(room.call(self._enter, room))
         self.send_out(bytes([YMessageType.SYNC, YSyncMessageType.SYNC_STEP1]) + write_message(state))
@@ -148,7 +153,7 @@ class ReportConsumer(AsyncWebsocketConsumer):
                 one if one.state is None else replace(one, state={**one.state, "user": self.shown})
                 for one in decode(read_message(data[1:]))
             ]
-            room.call(room.meet, presences, self)
+            room.call(room.update_presence, presences, self)
         elif data[0] == YMessageType.SYNC and data[1] == YSyncMessageType.SYNC_STEP1:
             room.call(self._in_room, lambda: self._give(room, read_message(data[2:])))
         elif data[0] == YMessageType.SYNC and data[1] in (YSyncMessageType.SYNC_STEP2, YSyncMessageType.SYNC_UPDATE):

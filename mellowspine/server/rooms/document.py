@@ -30,7 +30,8 @@ def has_own_id(element: Any) -> bool:
 
 
 def text_of(document: Doc[Any]) -> XmlFragment:
-    return document.get(FIELD, type=XmlFragment)
+    fragment: XmlFragment = document.get(FIELD, type=XmlFragment)
+    return fragment
 
 
 def blocks_in(element: XmlElement) -> Iterator[XmlElement]:
@@ -88,4 +89,5 @@ def _read(child: Any) -> Element | Words:
             children.extend(Words(text, attributes or {}) for text, attributes in one.diff() if isinstance(text, str))
         elif isinstance(one, XmlElement):
             children.append(_read(one))
-    return Element(child.tag or "", dict(child.attributes), children)
+    attributes = dict(child.attributes)  # type: ignore[call-overload]  # pairs, though its type does not say so
+    return Element(child.tag or "", attributes, children)

@@ -195,9 +195,9 @@ def _tables(now: Round, before: Of | None) -> dict[str, TableView]:
                  "font": recipe.font, "looks": [astuple(look) for look in recipe.looks],
                  "page": pages.page_of(at), **now.given.issuances[key]}  # fmt: skip
         basis = _Basis(issued, now["outline"], now["on"])
-        then = old.get(key)
-        if then and then.basis and then.basis.is_as(basis):
-            differences = then.differences
+        known = old.get(key)
+        if known and known.basis and known.basis.is_as(basis):
+            differences = known.differences
         else:
             fresh = build(recipe, basis.headings, pages, basis.on)
             differences = differences_view(behind(issued.lines, fresh), now.given.causes)

@@ -22,7 +22,7 @@ class _Entry:
     unread: bool = False
     person: User | None = None
     """Who changed it last since it was read."""
-    doubtful: bool = False
+    unchecked: bool = False
     """Whether its ids may stand elsewhere as well, until they are found to stand once."""
 
 
@@ -77,17 +77,17 @@ class Mirror:
                 if one.person:
                     touched[one.block.id] = one.person
                 if _names(one.block) != before:
-                    one.doubtful = True
-        doubtful = [index for index, one in enumerate(self._entries) if one.doubtful]
+                    one.unchecked = True
+        unchecked = [index for index, one in enumerate(self._entries) if one.unchecked]
         again = []
-        if doubtful:
-            new = set(doubtful)
+        if unchecked:
+            new = set(unchecked)
             kept = {name for index, one in enumerate(self._entries) if index not in new for name in _names(one.block)}
-            for index in doubtful:
+            for index in unchecked:
                 names, element = _names(self._entries[index].block), children[index]
                 if has_own_id(element) and kept.isdisjoint(names) and len(set(names)) == len(names):
                     kept.update(names)
-                    self._entries[index].doubtful = False
+                    self._entries[index].unchecked = False
                 elif isinstance(element, XmlElement):
                     again.append(index)
         self._removed, self.stale = {}, False

@@ -65,7 +65,8 @@ class Room:
     def __init__(self, key: str) -> None:
         self.key = key
         self.company = Company()
-        self.text: Text | None = None
+        self.text: Text
+        self._opened = False
         self.following: Following | None = None
         self._worker = Worker(f"room-{key}")
         self._saving = True
@@ -82,7 +83,7 @@ class Room:
         """Queues one of the room's methods to its thread."""
 
         def run() -> R:
-            if self.text is None:
+            if not self._opened:
                 self._open()
             return work(*args, **kwargs)
 
@@ -90,12 +91,12 @@ class Room:
 
     def beat_soon(self) -> None:
         """Queues ``beat``, unless the last one is still to come."""
-        if self.text is not None:
+        if self._opened:
             self._worker.soon(self.beat)
 
     def close(self) -> None:
         """Ends the room's thread, once all that is queued is done."""
-        if self.text is not None:
+        if self._opened:
             self._worker.do(self._store)
         self._worker.do(connection.close)
         self._worker.close()
@@ -103,7 +104,7 @@ class Room:
     @property
     def is_needed(self) -> bool:
         """Whether something in it is not on disk yet."""
-        return self.text is not None and bool(self.text.waiting)
+        return self._opened and bool(self.text.waiting)
 
     # Below: in the room's thread only.
 
@@ -115,6 +116,7 @@ class Room:
         """Whether what follows is that of the text as it was last read."""
         self._touched: dict[str, User] = {}
         """Who touched which blocks since what follows from them was computed."""
+        self._opened = True
 
     # People.
 
@@ -131,8 +133,8 @@ class Room:
         self._to_confirm.pop(listener, None)
         self._asked.discard(listener)
 
-    def meet(self, presences: Iterable[Presence], listener: Listener) -> None:
-        if self.company.meet(presences, listener):
+    def update_presence(self, presences: Iterable[Presence], listener: Listener) -> None:
+        if self.company.update_presence(presences, listener):
             self._worker.soon(self.company.tell_presence)
 
     def announce(self, message: Mapping[str, Any]) -> None:

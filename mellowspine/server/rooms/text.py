@@ -167,7 +167,9 @@ class Text:
         children = text_of(self.arrived).children
         with self.arrived.transaction():
             for index in again:
-                _name_anew(children[index], renamed)
+                block = children[index]
+                assert isinstance(block, XmlElement)  # nothing else is found to need another id
+                _name_anew(block, renamed)
         self.arrived.unobserve(subscription)
         self.waiting.extend(Waiting(data, None) for data in made)
         return renamed

@@ -250,6 +250,18 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * DemonstrationPerson
+         * @description Somebody to sign in as by one press; ``does`` says in a few words what they do there.
+         */
+        DemonstrationPerson: {
+            /** Name */
+            name: string;
+            /** Full Name */
+            full_name: string;
+            /** Does */
+            does: string;
+        };
         /** Person */
         Person: {
             /** Id */
@@ -268,7 +280,7 @@ export interface components {
         Session: {
             person: components["schemas"]["Person"] | null;
             /** Demonstration */
-            demonstration: string[];
+            demonstration: components["schemas"]["DemonstrationPerson"][];
         };
         /** SignIn */
         SignIn: {

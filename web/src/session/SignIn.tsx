@@ -2,17 +2,10 @@
 import { Box, Button, Field, Flex, Heading, Input, Stack, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api } from "../api/client";
+import { api, type Session } from "../api/client";
 import { Mark } from "../theme/Mark";
 
-const ABOUT: Record<string, { name: string; does: string }> = {
-  ines: { name: "Ines Varga", does: "owns the reports" },
-  tobias: { name: "Tobias Okonjo", does: "writes with her" },
-  maren: { name: "Maren Lisk", does: "writes with her" },
-  piet: { name: "Piet Halloran", does: "reads them" },
-};
-
-export function SignIn({ people }: { people: string[] }) {
+export function SignIn({ people }: { people: Session["demonstration"] }) {
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
   const queries = useQueryClient();
@@ -52,31 +45,28 @@ export function SignIn({ people }: { people: string[] }) {
               <Heading as="h2" id="press" fontFamily="heading" fontSize="22px">
                 Come in as
               </Heading>
-              {people.map((key) => {
-                const about = ABOUT[key] ?? { name: key, does: "" };
-                return (
-                  <Button
-                    key={key}
-                    h="auto"
-                    py="3"
-                    px="4"
-                    variant="outline"
-                    bg="raised"
-                    borderColor="edge"
-                    justifyContent="space-between"
-                    _hover={{ borderColor: "iris", bg: "irisWash" }}
-                    loading={enter.isPending && enter.variables?.name === key}
-                    onClick={() => enter.mutate({ name: key, password: "" })}
-                  >
-                    <Text as="span" fontWeight="600">
-                      {about.name}
-                    </Text>
-                    <Text as="span" color="quiet" fontWeight="400">
-                      {about.does}
-                    </Text>
-                  </Button>
-                );
-              })}
+              {people.map(({ name: key, full_name, does }) => (
+                <Button
+                  key={key}
+                  h="auto"
+                  py="3"
+                  px="4"
+                  variant="outline"
+                  bg="raised"
+                  borderColor="edge"
+                  justifyContent="space-between"
+                  _hover={{ borderColor: "iris", bg: "irisWash" }}
+                  loading={enter.isPending && enter.variables?.name === key}
+                  onClick={() => enter.mutate({ name: key, password: "" })}
+                >
+                  <Text as="span" fontWeight="600">
+                    {full_name}
+                  </Text>
+                  <Text as="span" color="quiet" fontWeight="400">
+                    {does}
+                  </Text>
+                </Button>
+              ))}
             </Stack>
           )}
           <form

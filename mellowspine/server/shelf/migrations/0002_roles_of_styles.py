@@ -1,11 +1,13 @@
 """Styles that were kept before a style said what it is for: until then its id did."""
 
+from typing import Any
+
 from django.db import migrations
 
 ROLES = ("body", "title", "subtitle", "table-title", "caption", "quotation", "cell", "code")
 
 
-def name_roles(apps, schema_editor):
+def name_roles(apps: Any, schema_editor: Any) -> None:
     styles = apps.get_model("shelf", "ReportStyle")
     changed = []
     for row in styles.objects.all():

@@ -60,29 +60,29 @@ export const Ids = Extension.create<{ uniques: Readonly<Record<string, string>> 
             return !node.isTextblock;
           });
           const change = after.tr;
-          const own = (attribute: string, among: { node: Node; pos: number }[]) => {
+          const makeUnique = (attribute: string, among: { node: Node; pos: number }[]) => {
             const taken = new Map<string, number>();
-            const doubtful: number[] = [];
+            const unchecked: number[] = [];
             for (const { node, pos } of among) {
               const id = node.attrs[attribute] as string | null;
-              if (!id || isNew(pos)) doubtful.push(pos);
+              if (!id || isNew(pos)) unchecked.push(pos);
               else if (taken.has(id)) change.setNodeAttribute(pos, attribute, newId());
               else taken.set(id, pos);
             }
-            for (const pos of doubtful) {
+            for (const pos of unchecked) {
               const id = after.doc.nodeAt(pos)?.attrs[attribute] as string | null;
-              const holder = id ? taken.get(id) : undefined;
+              const bearer = id ? taken.get(id) : undefined;
               if (!id) change.setNodeAttribute(pos, attribute, newId());
-              else if (holder === undefined) taken.set(id, pos);
-              else if (isEmptied(after.doc.nodeAt(holder)) && !isEmptied(after.doc.nodeAt(pos))) {
-                change.setNodeAttribute(holder, attribute, newId());
+              else if (bearer === undefined) taken.set(id, pos);
+              else if (isEmptied(after.doc.nodeAt(bearer)) && !isEmptied(after.doc.nodeAt(pos))) {
+                change.setNodeAttribute(bearer, attribute, newId());
                 taken.set(id, pos);
               } else change.setNodeAttribute(pos, attribute, newId());
             }
           };
-          own("id", blocks);
+          makeUnique("id", blocks);
           for (const [name, attribute] of Object.entries(uniques)) {
-            own(attribute, blocks.filter(({ node }) => node.type.name === name));
+            makeUnique(attribute, blocks.filter(({ node }) => node.type.name === name));
           }
           return change.docChanged ? change : null;
         },
