@@ -8,6 +8,7 @@ from io import BytesIO
 from bench.figures import seconds, show
 from demo.manual import manual
 from mellowspine.core.formats import pdf
+from mellowspine.core.formats.walk import Written
 from mellowspine.core.pages.pages import Pages
 from mellowspine.core.pages.typefaces import FONT_FOLDER, Typefaces
 from mellowspine.core.report.blocks import DataTable, Paragraph, PlacedTable
@@ -25,7 +26,7 @@ def run() -> None:
     def by_us() -> None:
         typefaces = Typefaces()
         report, pages = with_contents(source, typefaces)
-        pdf.write(report, pages, typefaces, {})
+        pdf.write(Written(report, pages, typefaces, {}))
         ours[:] = [(report, pages)]
 
     paged = seconds(lambda: with_contents(source, Typefaces()), 3)

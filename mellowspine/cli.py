@@ -9,8 +9,9 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from mellowspine.core.formats import pdf, read
+from mellowspine.core.formats import WRITERS, read
 from mellowspine.core.formats.imported import FileRefused, Imported
+from mellowspine.core.formats.walk import Written
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.settle import settle_all, with_contents
@@ -52,14 +53,15 @@ def show_outline(file: Path, as_json: bool) -> str:
 
 
 def convert(file: Path, out: Path, contents: bool) -> None:
-    """Writes a file as PDF, with a contents table in front unless it has one or ``contents`` is false."""
-    if out.suffix.lower() != ".pdf":
-        raise Unusable(f"{out}: only PDF can be written; give a name that ends in .pdf.")
+    """Writes a file in the format of ``out``'s ending, with contents in front unless it has some or ``contents`` is false."""
+    format = WRITERS.get(out.suffix.lower())
+    if format is None:
+        raise Unusable(f"{out}: this format cannot be written; give a name that ends in {' or '.join(WRITERS)}.")
     imported = _opened(file)
     typefaces = Typefaces()
     report = imported.report
     report, pages = (with_contents if contents else settle_all)(report, typefaces)
-    data = pdf.write(report, pages, typefaces, imported.pictures)
+    data = format.write(Written(report, pages, typefaces, imported.pictures))
     try:
         out.write_bytes(data)
     except OSError as error:
@@ -73,7 +75,7 @@ def main(arguments: list[str] | None = None) -> int:
     first = commands.add_parser("outline", help="print the headings of a file with level, text and page")
     first.add_argument("file", type=Path)
     first.add_argument("--json", action="store_true", help="as JSON")
-    second = commands.add_parser("convert", help="write a file as PDF")
+    second = commands.add_parser("convert", help="write a file as PDF or plain text")
     second.add_argument("file", type=Path)
     second.add_argument("out", type=Path)
     second.add_argument("--no-contents", action="store_true", help="place no contents table in front")

@@ -53,6 +53,17 @@ class CommandLine(TestCase):
         self.assertEqual(self.run_it("convert", self.file, out, "--no-contents")[0], 0)
         self.assertEqual(len(PdfReader(out).pages), pages - 1)
 
+    def test_convert_to_plain_text(self) -> None:
+        self.file.write_text(
+            "# One\n\n- spring\n- neap\n\n| Gate | Depth |\n|---|---|\n| East | 4 m |\n\n## Two\n\nend\n"
+        )
+        out = self.folder / "a.txt"
+        self.assertEqual(self.run_it("convert", self.file, out)[0], 0)
+        self.assertEqual(
+            out.read_text().split("\n\n"),
+            ["Contents\nOne\t2\n  Two\t2", "One", "• spring", "• neap", "Gate\tDepth\nEast\t4 m", "Two", "end\n"],
+        )
+
     def test_whoever_reads_the_output_may_stop_reading(self) -> None:
         self.file.write_text("\n\n".join(f"# Heading number {number}" for number in range(4000)))
         command = [sys.executable, "-m", "mellowspine.cli", "outline", str(self.file)]

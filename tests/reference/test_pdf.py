@@ -17,7 +17,7 @@ import pypdf
 import pypdfium2
 
 from demo.load import demonstration
-from mellowspine.core.formats import pdf, read
+from mellowspine.core.formats import pdf, read, walk
 from mellowspine.core.formats.imported import Imported
 from mellowspine.core.pages.lines import Lines, pieces
 from mellowspine.core.pages.pages import paginate
@@ -46,7 +46,7 @@ class Written:
         typefaces = Typefaces()
         self.report: Report
         self.report, self.pages = with_contents(imported.report, typefaces)
-        self.data = pdf.write(self.report, self.pages, typefaces, imported.pictures)
+        self.data = pdf.write(walk.Written(self.report, self.pages, typefaces, imported.pictures))
         self.pypdf = [squeezed(page.extract_text()) for page in pypdf.PdfReader(BytesIO(self.data)).pages]
         document = pypdfium2.PdfDocument(self.data)
         self.pdfium = [squeezed(page.get_textpage().get_text_bounded()) for page in document]
@@ -95,7 +95,7 @@ class ThreeReaders(TestCase):
     def test_the_outline_holds_every_heading_in_order(self) -> None:
         for title, written in self.written.items():
             with self.subTest(title), written.pikepdf.open_outline() as bookmarks:
-                flat = [item.title for item in walk(bookmarks.root)]
+                flat = [item.title for item in flattened(bookmarks.root)]
                 wanted = [f"{h.number} {h.text}".strip() for h in outline(written.report)]
                 self.assertEqual(flat, wanted)
 
@@ -114,7 +114,7 @@ class Words(TestCase):
         report = Report("r", (Paragraph("a", runs=(Run(words), Run(" LT. To", Marks(bold=True, size=17.0)))),))
         typefaces = Typefaces()
         pages = paginate(report, typefaces)
-        page = pypdfium2.PdfDocument(pdf.write(report, pages, typefaces, {}))[0].get_textpage()
+        page = pypdfium2.PdfDocument(pdf.write(walk.Written(report, pages, typefaces, {})))[0].get_textpage()
         box = pages.boxes[0]
         block, style = report.blocks[0], report.styles["body"]
         line = pieces(block, style, report.page.text_width, typefaces, Lines(box.starts, box.heights), 0)
@@ -129,7 +129,7 @@ class Words(TestCase):
                     self.assertAlmostEqual(left, report.page.left + piece.x + x, delta=0.05, msg=piece.text[index:])
 
 
-def walk(items):
+def flattened(items):
     for item in items:
         yield item
-        yield from walk(item.children)
+        yield from flattened(item.children)

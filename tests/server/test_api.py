@@ -11,7 +11,9 @@ from django.contrib.auth.models import Group, User
 from django.core.management import CommandError, call_command
 from django.test import Client, override_settings
 from PIL import Image
+from pypdf import PdfReader
 
+from mellowspine.core.formats import WRITERS
 from mellowspine.core.report.blocks import PlacedTable
 from mellowspine.server.api import api
 from mellowspine.server.rooms.document import append_block, document_of, text_of
@@ -63,7 +65,7 @@ class Permissions(Api):
     def test_a_report_of_others_is_not_there(self) -> None:
         key = self.report.key
         for method, path, data in (
-            ("get", f"reports/{key}", None), ("patch", f"reports/{key}", {"title": "x"}), ("post", f"reports/{key}/pdf", {}),
+            ("get", f"reports/{key}", None), ("patch", f"reports/{key}", {"title": "x"}), ("post", f"reports/{key}/files/pdf", {}),
             ("get", f"reports/{key}/alike/b00001", None), ("get", f"reports/{key}/pictures/x.png", None),
             ("post", f"reports/{key}/tables/t/catch-up", {"scope": "everything"}),
         ):  # fmt: skip
@@ -100,7 +102,7 @@ class Permissions(Api):
         self.assertIn("too short", weak.json()["message"])
 
     def test_jobs_belong_to_those_who_began_them(self) -> None:
-        job = self.ask(self.owner, "post", f"reports/{self.report.key}/pdf", {}).json()
+        job = self.ask(self.owner, "post", f"reports/{self.report.key}/files/pdf", {}).json()
         self.assertEqual(self.ask(self.editor, "get", f"jobs/{job['key']}").status_code, 404)
         self.assertEqual(self.ask(self.editor, "get", f"jobs/{job['key']}/file").status_code, 404)
         self.wait(self.owner, job)
@@ -170,10 +172,26 @@ class Files(Api):
         self.assertEqual(Report.objects.count(), before)
 
     def test_the_pdf_is_the_report(self) -> None:
-        job = self.wait(self.reader, self.ask(self.reader, "post", f"reports/{self.report.key}/pdf", {}).json())
+        job = self.wait(self.reader, self.ask(self.reader, "post", f"reports/{self.report.key}/files/pdf", {}).json())
         response = self.ask(self.reader, "get", f"jobs/{job['key']}/file")
-        self.assertTrue(response.content.startswith(b"%PDF-"))
-        self.assertIn("One.pdf", response["Content-Disposition"])
+        (page,) = PdfReader(io.BytesIO(response.content)).pages
+        self.assertEqual(
+            page.extract_text().split(), ["One", "Words.", "Two", "More", "words.", "Three", "Last", "words.", "1"]
+        )
+        self.assertEqual(
+            (response["Content-Type"], "One.pdf" in response["Content-Disposition"]), ("application/pdf", True)
+        )
+
+    def test_every_format_is_written_and_no_other(self) -> None:
+        for ending, format in WRITERS.items():
+            path = f"reports/{self.report.key}/files/{ending[1:]}"
+            job = self.wait(self.reader, self.ask(self.reader, "post", path, {}).json())
+            response = self.ask(self.reader, "get", f"jobs/{job['key']}/file")
+            self.assertEqual((response.status_code, response["Content-Type"]), (200, format.media_type))
+        refused = self.ask(self.reader, "post", f"reports/{self.report.key}/files/exe", {})
+        self.assertEqual(
+            (refused.status_code, refused.json()["message"][:36]), (404, "Reports cannot be written in this fo")
+        )
 
     def test_pictures_are_stored_served_and_checked(self) -> None:
         stream = io.BytesIO()

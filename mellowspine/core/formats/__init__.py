@@ -1,6 +1,6 @@
 """Open formats. Each module reads bytes into a report, writes a report into bytes, or both.
 
-``read`` chooses the module by the file's name; ``docs/formats.md`` says what each format carries.
+``read`` chooses the module by the file's name, ``WRITERS`` has one by ending; ``docs/formats.md`` says what each carries.
 """
 
 from __future__ import annotations
@@ -8,14 +8,20 @@ from __future__ import annotations
 from collections.abc import Mapping
 from pathlib import PurePath
 
-from . import docx, markdown, text
+from . import docx, markdown, pdf, text
 from .imported import FileRefused, Imported, Progress, Reader, unhurried
+from .walk import Format
 
 READERS: Mapping[str, Reader] = {
     ".docx": docx.read,
     ".md": markdown.read,
     ".markdown": markdown.read,
     ".txt": text.read,
+}
+
+WRITERS: Mapping[str, Format] = {
+    ".pdf": Format(pdf.write, "application/pdf"),
+    ".txt": Format(text.write, "text/plain; charset=utf-8"),
 }
 
 LARGEST_FILE = 100 * 1024 * 1024

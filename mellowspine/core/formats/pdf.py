@@ -18,10 +18,9 @@ from reportlab.pdfbase.ttfonts import ShapedStr, TTFont, shapeFragWord
 from reportlab.pdfgen.canvas import Canvas
 
 from ..pages.draw import Drawing, Link, Mark, Picture, Rule, Target, Words
-from ..pages.pages import Pages
-from ..pages.typefaces import FEATURES, Typefaces
+from ..pages.typefaces import FEATURES
 from ..report.report import Report
-from .imported import Progress, unhurried
+from .walk import Written
 
 rl_config.useA85 = 0  # streams as they are: as ASCII they are a quarter larger, and slower to write
 
@@ -31,14 +30,9 @@ _ABOVE_TARGET = 4.0
 """Points above a heading at which a reader shows the page."""
 
 
-def write(
-    report: Report,
-    pages: Pages,
-    typefaces: Typefaces,
-    pictures: Mapping[str, bytes],
-    progress: Progress = unhurried,
-) -> bytes:
-    """The report as PDF. ``pages`` are the report's own; pictures that are missing leave an empty frame."""
+def write(given: Written) -> bytes:
+    """The report as PDF. Pictures that are missing leave an empty frame."""
+    report, pages, typefaces, pictures, progress = given
     writer = _Writer(report, pictures)
     drawing = Drawing(report, pages, typefaces)
     for number in range(1, len(pages) + 1):

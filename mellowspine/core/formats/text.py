@@ -1,10 +1,19 @@
-"""Plain text. Blank lines part paragraphs; without any, each line is a paragraph. A form feed is a page break."""
+"""Plain text. Blank lines part paragraphs; without any, each line is a paragraph. A form feed is a page break.
+
+Written in UTF-8, with heading numbers, list markers, and tables with their page numbers.
+"""
 
 from __future__ import annotations
 
-from ..report.blocks import Block, PageBreak, Paragraph, Run
+from collections.abc import Mapping
+from functools import singledispatch
+
+from ..report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PlacedTable, Run
 from ..report.report import Report
+from ..structure.markers import list_markers
+from ..structure.outline import outline
 from .imported import FileRefused, Imported, Progress, new_ids
+from .walk import Written, plain_words
 
 
 def decode(data: bytes) -> str:
@@ -46,3 +55,55 @@ def read(data: bytes, name: str, progress: Progress) -> Imported:
             if words.strip():
                 blocks.append(Paragraph(next(ids), runs=(Run(words.strip(" ")),)))
     return Imported(Report(title=name, blocks=tuple(blocks) or (Paragraph(next(ids)),)), {})
+
+
+def write(given: Written) -> bytes:
+    report = given.report
+    numbers = {heading.id: heading.number for heading in outline(report) if heading.number}
+    markers = {**list_markers(report), **numbers}
+    parts = []
+    for done, block in enumerate(report.blocks):
+        if done % 500 == 0:
+            given.progress(done, len(report.blocks))
+        parts.append(_said(block, report, markers))
+    # A form feed stands on a line of its own, and what is nothing leaves no blank lines.
+    return ("\n\n".join(part for part in parts if part) + "\n").encode()
+
+
+@singledispatch
+def _said(block: Block, report: Report, markers: Mapping[str, str]) -> str:
+    return plain_words(block)
+
+
+@_said.register
+def _(block: Paragraph, report: Report, markers: Mapping[str, str]) -> str:
+    marker = markers.get(block.id)
+    return f"{marker} {block.text}" if marker else block.text
+
+
+@_said.register
+def _(block: Image, report: Report, markers: Mapping[str, str]) -> str:
+    return f"[{block.alt}]" if block.alt else ""
+
+
+@_said.register
+def _(block: DataTable, report: Report, markers: Mapping[str, str]) -> str:
+    rows = ((" ".join(paragraph.text for paragraph in cell.paragraphs) for cell in row) for row in block.rows)
+    return "\n".join("\t".join(row) for row in rows)
+
+
+@_said.register
+def _(block: PageBreak, report: Report, markers: Mapping[str, str]) -> str:
+    return "\f"
+
+
+@_said.register
+def _(block: PlacedTable, report: Report, markers: Mapping[str, str]) -> str:
+    issued = report.tables.get(block.table)
+    if issued is None:
+        return ""
+    lines = (
+        "  " * (line.level - 1) + f"{line.number} {line.text}".strip() + f"\t{', '.join(line.pages)}"
+        for line in issued.lines
+    )
+    return "\n".join((issued.recipe.title, *lines))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
+from typing import Any, NamedTuple
 from urllib.parse import quote
 
 from django.contrib.auth.models import User
@@ -11,9 +11,10 @@ from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
-from mellowspine.core.formats import LARGEST_FILE, pdf, read
+from mellowspine.core.formats import LARGEST_FILE, WRITERS, read
 from mellowspine.core.formats.imported import FileRefused, Progress
 from mellowspine.core.formats.pictures import NotAPicture, check
+from mellowspine.core.formats.walk import Written
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph
 from mellowspine.core.tables.settle import settle_all
@@ -113,17 +114,30 @@ def bring_in(request: HttpRequest, file: File[UploadedFile]) -> JobShown:
     return _shown(jobs.start(user.pk, work))
 
 
-@router.post("/reports/{key}/pdf", response=JobShown)
-def begin_pdf(request: HttpRequest, key: str) -> JobShown:
-    """Begins to write a report as PDF."""
+class Made(NamedTuple):
+    """A file that a job has made."""
+
+    name: str
+    media_type: str
+    data: bytes
+
+
+@router.post("/reports/{key}/files/{ending}", response=JobShown)
+def begin_file(request: HttpRequest, key: str, ending: str) -> JobShown:
+    """Begins to write a report in the format of an ending, such as ``pdf``."""
     found, _ = open_report(key, request.user)
     user = _user(request)
+    format = WRITERS.get(f".{ending}")
+    if format is None:
+        raise Refusal(f"Reports cannot be written in this format; choose {' or '.join(WRITERS)}.", 404)
 
-    def work(progress: Progress) -> tuple[str, bytes]:
+    def work(progress: Progress) -> Made:
         with rooms.room(found.key) as room:
             report, pages = room.call(room.settled).result()
         pictures = {p.source: bytes(p.data) for p in Picture.objects.filter(report=found)}
-        return report.title, pdf.write(report, pages, Typefaces(), pictures, progress)
+        data = format.write(Written(report, pages, Typefaces(), pictures, progress))
+        name = "".join(c if c.isalnum() or c in " -_.," else "-" for c in report.title).strip()[:120] or "report"
+        return Made(f"{name}.{ending}", format.media_type, data)
 
     return _shown(jobs.start(user.pk, work))
 
@@ -143,14 +157,14 @@ def cancel(request: HttpRequest, key: str) -> JobShown:
 @router.get("/jobs/{key}/file", response={200: Any})
 def fetch(request: HttpRequest, key: str) -> HttpResponse:
     job = _job(request, key)
-    if job.state != "done" or not isinstance(job.result, tuple):
+    if job.state != "done" or not isinstance(job.result, Made):
         raise Refusal("The file is not ready yet; wait a moment.", 409)
-    title, data = job.result
-    name = "".join(c if c.isalnum() or c in " -_.," else "-" for c in title).strip()[:120] or "report"
+    name, media_type, data = job.result
+    plain = f"report.{name.rsplit('.', 1)[1]}"
     return HttpResponse(
         data,
-        content_type="application/pdf",
-        headers={"Content-Disposition": f"attachment; filename=\"report.pdf\"; filename*=UTF-8''{quote(name)}.pdf"},
+        content_type=media_type,
+        headers={"Content-Disposition": f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name)}"},
     )
 
 

@@ -84,7 +84,7 @@ export const api = {
     call<undefined>("POST", `reports/${part(key)}/tables/${part(table)}/catch-up`, { scope }),
   bringIn: (file: File) => call<Job>("POST", "imports", withFile(file)),
   addPicture: (key: string, file: File) => call<StoredPicture>("POST", `reports/${part(key)}/pictures`, withFile(file)),
-  beginPdf: (key: string) => call<Job>("POST", `reports/${part(key)}/pdf`),
+  beginFile: (key: string, ending: string) => call<Job>("POST", `reports/${part(key)}/files/${part(ending)}`),
   job: (key: string) => call<Job>("GET", `jobs/${part(key)}`),
   cancel: (key: string) => call<Job>("DELETE", `jobs/${part(key)}`),
   fileOf: (job: string) => `/api/jobs/${part(job)}/file`,

@@ -171,7 +171,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/reports/{key}/pdf": {
+    "/api/reports/{key}/files/{ending}": {
         parameters: {
             query?: never;
             header?: never;
@@ -181,10 +181,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Begin Pdf
-         * @description Begins to write a report as PDF.
+         * Begin File
+         * @description Begins to write a report in the format of an ending, such as ``pdf``.
          */
-        post: operations["begin_pdf"];
+        post: operations["begin_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -824,12 +824,13 @@ export interface operations {
             };
         };
     };
-    begin_pdf: {
+    begin_file: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 key: string;
+                ending: string;
             };
             cookie?: never;
         };

@@ -220,7 +220,7 @@ function Pdf({ report }: { report: ReportShown }) {
         variant="outline"
         borderColor="quiet"
         flexShrink="0"
-        onClick={() => void writing.begin(() => api.beginPdf(report.key))}
+        onClick={() => void writing.begin(() => api.beginFile(report.key, "pdf"))}
       >
         <span>
           <Box as="span" hideBelow="md">

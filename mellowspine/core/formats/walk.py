@@ -1,0 +1,47 @@
+"""What the writers of formats share: what they are given, and words for kinds of block that a format does not know."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping
+from typing import NamedTuple
+
+from ..pages.pages import Pages
+from ..pages.typefaces import Typefaces
+from ..report.blocks import Block
+from ..report.elements import Element, Words, element_of
+from ..report.report import Report
+from .imported import Progress, unhurried
+
+
+class Written(NamedTuple):
+    """What a writer is given. ``pages`` are the report's own; ``pictures`` are files by the source of image blocks."""
+
+    report: Report
+    pages: Pages
+    typefaces: Typefaces
+    pictures: Mapping[str, bytes]
+    progress: Progress = unhurried
+
+
+class Format(NamedTuple):
+    """A format that can be written. ``media_type`` is its name on the web (IANA, media types)."""
+
+    write: Callable[[Written], bytes]
+    media_type: str
+
+
+def plain_words(block: Block) -> str:
+    """All words of a block, whatever its kind: each paragraph in it on a line of its own."""
+    return "\n".join(line for line in _lines(element_of(block)) if line)
+
+
+def _lines(element: Element) -> Iterator[str]:
+    """The words of an element, and then of each within it; an element that holds nothing is a break among words."""
+    yield "".join(child.text if isinstance(child, Words) else " " for child in element.children if not _holds(child))
+    for child in element.children:
+        if isinstance(child, Element):
+            yield from _lines(child)
+
+
+def _holds(child: Element | Words) -> bool:
+    return isinstance(child, Element) and bool(child.children)
