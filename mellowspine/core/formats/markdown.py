@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import base64
 import binascii
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from urllib.parse import unquote
 
@@ -28,6 +28,10 @@ _QUOTATION = _STYLES.role("quotation").id
 _PARSER = MarkdownIt("commonmark", {"html": False}).enable("table")
 WIDEST_PICTURE = 420.0
 """Width in points at which pictures without a size of their own are placed, at the most."""
+
+
+BLOCKS: dict[str, Callable[[str], Block]] = {}
+"""What makes a block of a token that is one by itself, given the block's id; by type of the token. Kinds add theirs."""
 
 
 def read(data: bytes, name: str, progress: Progress, pictures: Mapping[str, bytes] | None = None) -> Imported:
@@ -58,6 +62,9 @@ class _Walk:
         self.in_table = False
 
     def token(self, token: Token) -> None:
+        if token.type in BLOCKS:
+            self.blocks.append(BLOCKS[token.type](next(self.ids)))
+            return
         match token.type:
             case "heading_open":
                 self.heading = _STYLES.heading(int(token.tag[1])).id
