@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import threading
+from collections.abc import Iterator
 from datetime import timedelta
 from typing import Any
 from unittest import mock
@@ -12,7 +13,10 @@ from django.contrib.auth.models import User
 from django.utils import timezone
 from pycrdt import Doc, XmlElement, XmlText, read_message
 
-from mellowspine.core.report.blocks import PlacedTable
+from mellowspine.core.report.blocks import Paragraph, PlacedTable
+from mellowspine.core.report.tables import Line, Recipe
+from mellowspine.core.tables import kinds as table_kinds
+from mellowspine.core.tables.kinds import Sources, TableKind
 from mellowspine.server.rooms import follow, registry
 from mellowspine.server.rooms import text as text_module
 from mellowspine.server.rooms.awareness import Presence, decode
@@ -193,6 +197,21 @@ class Rooms(ServerCase):
         self.assertNotIn("lines", self.listener.messages[-1]["tables"]["t1"])
         self.room.call(self.room.catch_up, "t1", "everything", self.owner).result()
         self.assertIn("lines", self.listener.messages[-1]["tables"]["t1"])
+
+    def test_a_table_that_lists_something_else_than_headings_follows_what_it_lists(self) -> None:
+        def lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
+            for block in sources.pages.report.blocks:
+                if isinstance(block, Paragraph) and block.text.startswith("More"):
+                    yield Line(block.id, 1, "", block.text, ("1",))
+
+        kind = TableKind("mores", Recipe(kind="mores", title="Mores"), lines, "Nothing.")
+        with mock.patch.dict(table_kinds._KINDS, {"mores": kind}):
+            append_block(text_of(self.copy), PlacedTable("b-t1", "t1", kind="mores"))
+            self.send()
+            self.assertEqual([line.text for line in self.table().lines], ["More words."])
+            self.children[3].children[0].insert(4, " and more")
+            self.send()
+            self.assertEqual(self.kinds(), [("renamed",)])
 
     def test_page_numbers_only(self) -> None:
         self.place()

@@ -19,7 +19,7 @@ from mellowspine.core.pages.pages import Edge, Pages, paginate
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Block, Paragraph, PlacedTable
 from mellowspine.core.report.report import Report
-from mellowspine.core.report.tables import Issued, Line
+from mellowspine.core.report.tables import Line
 from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.outline import Outline, outline
 from mellowspine.core.tables.behind import Difference, behind
@@ -143,17 +143,6 @@ def _utf16(edge: Edge) -> int:
     return len(block.text[:offset].encode("utf-16-le")) // 2 if isinstance(block, Paragraph) else offset
 
 
-class _Basis(NamedTuple):
-    """What the differences of a table were found from."""
-
-    issued: Issued
-    headings: Outline
-    on: Sequence[int]
-
-    def is_as(self, other: _Basis) -> bool:
-        return self.issued is other.issued and self.headings is other.headings and self.on == other.on
-
-
 @dataclass(frozen=True, slots=True)
 class TableView:
     """A placed table: what is to be known about it, its issued lines, and how each differs from the text."""
@@ -162,7 +151,8 @@ class TableView:
     lines: Sequence[Line] = ()
     differences: Sequence[list[Any]] = ()
     """[kinds, issued line or None, fresh line or None, cause or None, source of the line before it or None]"""
-    basis: _Basis | None = field(default=None, compare=False)
+    fresh: Sequence[Line] = field(default=(), compare=False)
+    """The lines that the text gives, from which the differences were found."""
 
     def changes(self, old: TableView) -> dict[str, Any] | None:
         found = {
@@ -194,14 +184,13 @@ def _tables(now: Round, before: Of | None) -> dict[str, TableView]:
         about = {"kind": recipe.kind, "title": recipe.title, "levels": recipe.levels, "leader": recipe.leader,
                  "font": recipe.font, "looks": [astuple(look) for look in recipe.looks],
                  "page": pages.page_of(at), **now.given.issuances[key]}  # fmt: skip
-        basis = _Basis(issued, now["outline"], now["on"])
+        fresh = build(recipe, now["outline"], pages, now["on"])
         known = old.get(key)
-        if known and known.basis and known.basis.is_as(basis):
+        if known and known.lines is issued.lines and known.fresh == fresh:
             differences = known.differences
         else:
-            fresh = build(recipe, basis.headings, pages, basis.on)
             differences = differences_view(behind(issued.lines, fresh), now.given.causes)
-        result[key] = TableView(about, issued.lines, differences, basis)
+        result[key] = TableView(about, issued.lines, differences, fresh)
     return result
 
 
