@@ -106,6 +106,25 @@ class Writing(Journey):
         self.assertEqual(len(set(ids)), len(ids))
         self.assertIn(alpha, ids)
 
+    def test_a_blank_sheet_has_the_cursor_in_the_very_frame_in_which_it_appears(self) -> None:
+        page = self.enter(OWNER)
+        self.start_report(page, "At once")
+        page.add_init_script(
+            """
+            const look = () => {
+              const sheet = document.querySelector(".ProseMirror");
+              if (sheet?.offsetHeight) window.atOnce = sheet.contains(document.activeElement);
+              else requestAnimationFrame(look);
+            };
+            requestAnimationFrame(look);
+            """
+        )
+        page.reload()
+        page.wait_for_function("() => window.atOnce !== undefined")
+        self.assertTrue(page.evaluate("window.atOnce"))
+        page.keyboard.type("First words")
+        expect(page.locator(".ProseMirror p").first).to_have_text("First words")
+
     def test_pictures_and_data_tables_go_in_at_the_handle(self) -> None:
         page = self.enter(OWNER)
         self.bring_in(page, "in.md", b"# Head\n\nHere.\n\nThere.")

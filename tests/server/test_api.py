@@ -6,6 +6,7 @@ import io
 import json
 import time
 from pathlib import Path
+from unittest import mock
 
 from django.contrib.auth.models import Group, User
 from django.core.management import CommandError, call_command
@@ -16,6 +17,7 @@ from pypdf import PdfReader
 from mellowspine.core.formats import WRITERS
 from mellowspine.core.report.blocks import PlacedTable
 from mellowspine.server.api import api
+from mellowspine.server.rooms import follow
 from mellowspine.server.rooms.document import append_block, document_of, text_of
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import IssuedTable, Membership, Report, Role
@@ -249,6 +251,24 @@ class Reports(Api):
     def test_the_typed_client_is_made_from_this_very_api(self) -> None:
         kept = json.loads((Path(__file__).parents[2] / "web/openapi.json").read_text())
         self.assertEqual(kept, json.loads(json.dumps(api.get_openapi_schema(), default=str)), "Run: make types")
+
+
+class Tables(Api):
+    def test_a_table_that_cannot_be_computed_is_said_to_be_so_and_left_as_it_is(self) -> None:
+        document = document_of(())
+        append_block(text_of(document), PlacedTable("place", "t1"))
+        with rooms.room(self.report.key) as room:
+            room.call(room.receive, document.get_update(), self.owner).result()
+            room.call(room.settled).result()
+            issued = IssuedTable.objects.get(key="t1").issued_at
+            room.call(lambda: setattr(room, "_level", False)).result()
+            with mock.patch.object(follow, "paginate", side_effect=ZeroDivisionError), self.assertLogs():
+                path = f"reports/{self.report.key}/tables/t1/catch-up"
+                answer = self.ask(self.owner, "post", path, {"scope": "everything"})
+        self.assertEqual(
+            (answer.status_code, answer.json()["message"][:35]), (503, "Pages and tables cannot be computed")
+        )
+        self.assertEqual(IssuedTable.objects.get(key="t1").issued_at, issued)
 
 
 class Shelf(ServerCase):

@@ -6,7 +6,6 @@ from dataclasses import replace
 from typing import Any, NamedTuple
 from urllib.parse import quote
 
-from django.contrib.auth.models import User
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
@@ -18,6 +17,7 @@ from mellowspine.core.formats.walk import Written
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph
 from mellowspine.core.tables.settle import settle_all
+from mellowspine.server.accounts.people import signed_in
 from mellowspine.server.jobs import Job, jobs
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.making import make_report
@@ -62,12 +62,6 @@ class StoredPicture(Schema):
     height: float
 
 
-def _user(request: HttpRequest) -> User:
-    if not isinstance(request.user, User):
-        raise Refusal("Sign in first.", 401)
-    return request.user
-
-
 def _shown(job: Job | None) -> JobShown:
     if job is None:
         raise Refusal("Too much is going on at once; wait until one of your files is done.", 429)
@@ -76,7 +70,7 @@ def _shown(job: Job | None) -> JobShown:
 
 
 def _job(request: HttpRequest, key: str) -> Job:
-    job = jobs.find(key, _user(request).pk)
+    job = jobs.find(key, signed_in(request).pk)
     if job is None:
         raise Refusal("This work is over or was never begun; start it again.", 404)
     return job
@@ -85,7 +79,7 @@ def _job(request: HttpRequest, key: str) -> Job:
 @router.post("/imports", response=JobShown)
 def bring_in(request: HttpRequest, file: File[UploadedFile]) -> JobShown:
     """Begins to read a file into a new report."""
-    user = _user(request)
+    user = signed_in(request)
     if (file.size or 0) > LARGEST_FILE:
         raise Refusal("The file is larger than 100 MB; make its pictures smaller, or bring it in section by section.")
     name, data = file.name or "", file.read()
@@ -126,7 +120,7 @@ class Made(NamedTuple):
 def begin_file(request: HttpRequest, key: str, ending: str) -> JobShown:
     """Begins to write a report in the format of an ending, such as ``pdf``."""
     found, _ = open_report(key, request.user)
-    user = _user(request)
+    user = signed_in(request)
     format = WRITERS.get(f".{ending}")
     if format is None:
         raise Refusal(f"Reports cannot be written in this format; choose {' or '.join(WRITERS)}.", 404)

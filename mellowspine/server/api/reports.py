@@ -6,7 +6,6 @@ from collections import Counter
 from datetime import datetime
 from typing import Any, get_type_hints
 
-from django.contrib.auth.models import User
 from django.db.models import Max, Prefetch, Q, prefetch_related_objects
 from django.db.models.functions import Coalesce, Greatest
 from django.http import HttpRequest, HttpResponse
@@ -18,7 +17,7 @@ from mellowspine.core.report.blocks import Paragraph, is_source
 from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.styles import Style, default_styles, style_to_json
-from mellowspine.server.accounts.people import Person, person
+from mellowspine.server.accounts.people import Person, person, signed_in
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.registry import rooms
@@ -73,12 +72,6 @@ class Key(Schema):
     key: str
 
 
-def _user(request: HttpRequest) -> User:
-    if not isinstance(request.user, User):
-        raise Refusal("Sign in first.", 401)
-    return request.user
-
-
 def _title(given: Titled) -> str:
     title = " ".join(given.title.split())[:300]
     if not title:
@@ -96,7 +89,7 @@ def _people(report: Report) -> list[Person]:
 
 @router.get("/reports", response=list[Card])
 def shelf(request: HttpRequest) -> list[Card]:
-    user = _user(request)
+    user = signed_in(request)
     found = Membership.objects.filter(person=user).prefetch_related(
         Prefetch("report", Report.objects.prefetch_related(_MEMBERS))
     )
@@ -131,7 +124,7 @@ def start_report(request: HttpRequest, given: Titled) -> Key:
     title = _title(given)
     styles = default_styles()
     blocks = (Paragraph("b00001", styles.heading(1).id), Paragraph("b00002", styles.role("body").id))
-    report = make_report(Imported(CoreReport(title, blocks, styles), {}), _user(request))
+    report = make_report(Imported(CoreReport(title, blocks, styles), {}), signed_in(request))
     return Key(key=report.key)
 
 

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from django.contrib.auth.models import User
 from django.http import HttpRequest
 from ninja import Router, Schema
 
 from mellowspine.core.report.plan import as_json
 from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.structure.looks import alike, mark_alike
+from mellowspine.server.accounts.people import signed_in
 from mellowspine.server.refusals import Refusal
+from mellowspine.server.rooms.following import NotComputed
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.reports import open_report
 
@@ -34,9 +35,15 @@ class Alike(Schema):
 @router.post("/reports/{key}/tables/{table}/catch-up", response={204: None})
 def catch_up(request: HttpRequest, key: str, table: str, given: CatchUp) -> tuple[int, None]:
     report, _ = open_report(key, request.user, change=True)
-    assert isinstance(request.user, User)
+    user = signed_in(request)
     with rooms.room(report.key) as room:
-        found = room.call(room.catch_up, table, given.scope, request.user).result()
+        try:
+            found = room.call(room.catch_up, table, given.scope, user).result()
+        except NotComputed:
+            raise Refusal(
+                "Pages and tables cannot be computed just now, through a fault of ours; what you write is saved. Try again later.",
+                503,
+            ) from None
     if not found:
         raise Refusal("This table is no longer in the text; put it in again, or undo its removal.", 404)
     return 204, None

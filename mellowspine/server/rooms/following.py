@@ -6,6 +6,7 @@ import logging
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager, suppress
 from dataclasses import replace
+from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import DatabaseError, connection
@@ -108,12 +109,16 @@ class Following:
         if not whole:
             raise NotComputed
 
+    def value(self, name: str) -> Any:
+        """What a follower gives for the report as it is now. Raises NotComputed if it could not."""
+        found = self.view.get(name)
+        if found is None or found.report is not self.report:
+            raise NotComputed(name)
+        return found.value
+
     def settled(self) -> tuple[Report, Pages]:
         """The report and its pages as they are now, frozen. Raises NotComputed if there are no such pages."""
-        pages: Pages | None = self.view["pages"].value if "pages" in self.view else None
-        if pages is None or pages.report is not self.report:
-            raise NotComputed
-        return self.report, pages
+        return self.report, self.value("pages")
 
     def catch_up(self, table: str, scope: Scope, person: User) -> bool:
         """Brings a table up to date; False if there is no such table in the text."""
@@ -126,16 +131,16 @@ class Following:
 
     def _catch_up(self, table: str, scope: Scope, person: User | None) -> None:
         report, pages = self.settled()
-        report, _ = settle(report, (table,), scope, self._typefaces, self.view["outline"].value, pages)
+        report, _ = settle(report, (table,), scope, self._typefaces, self.value("outline"), pages)
         self.tables.issue(table, report.tables[table], person)
         self._compute(self._round(report.blocks), {}, None)
 
     def _keep_counts(self) -> None:
         """Stores what the shelf shows of the report."""
-        counts = {"pages": len(self.view["pages"].value), "headings": len(self.view["headings"].value)}
+        counts = {"pages": len(self.value("pages")), "headings": len(self.value("headings"))}
         if any(getattr(self._row, name) != value for name, value in counts.items()):
             Row.objects.filter(pk=self._row.pk).update(**counts)
             for name, value in counts.items():
                 setattr(self._row, name, value)
-        tables = self.view["tables"].value
+        tables = self.value("tables")
         self.tables.keep_counts({key: len(table.differences) for key, table in tables.items()})

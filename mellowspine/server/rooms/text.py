@@ -8,13 +8,13 @@ what a newcomer is given, and what structure and pages are made from.
 from __future__ import annotations
 
 import logging
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, TypeVar
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from pycrdt import Decoder, Doc, TransactionEvent, XmlElement, get_update, merge_updates
+from pycrdt import Decoder, Doc, TransactionEvent, XmlElement, XmlFragment, get_update, merge_updates
 
 from mellowspine.core.report.elements import unique_attributes
 from mellowspine.server.shelf.models import Report
@@ -24,6 +24,8 @@ from .mirror import Mirror
 from .models import Update
 
 log = logging.getLogger(__name__)
+
+T = TypeVar("T")
 
 COMPACT_AFTER = 2000
 """Number of updates written to the log after which it is merged."""
@@ -156,23 +158,31 @@ class Text:
             self._read()
         return stored
 
+    def change(self, work: Callable[[XmlFragment], T]) -> T:
+        """Has the room itself change the text, in one transaction; stored and passed on with ``store``, as any update."""
+        made: list[bytes] = []
+        subscription = self.arrived.observe(lambda event: made.append(event.update))
+        with self.arrived.transaction():
+            result = work(text_of(self.arrived))
+        self.arrived.unobserve(subscription)
+        self.waiting.extend(Waiting(data, None) for data in made)
+        return result
+
     def renew_ids(self, again: Iterable[int]) -> dict[str, str]:
-        """Gives new ids to the blocks at these places of the text, and to what they hold; to be stored with ``store``.
+        """Gives new ids to the blocks at these places of the text, and to what they hold.
 
         Returns what else was named anew, such as the tables placed among them: new name → old name.
         """
-        made: list[bytes] = []
-        subscription = self.arrived.observe(lambda event: made.append(event.update))
-        renamed: dict[str, str] = {}
-        children = text_of(self.arrived).children
-        with self.arrived.transaction():
+
+        def renew(text: XmlFragment) -> dict[str, str]:
+            renamed: dict[str, str] = {}
             for index in again:
-                block = children[index]
+                block = text.children[index]
                 assert isinstance(block, XmlElement)  # nothing else is found to need another id
                 _name_anew(block, renamed)
-        self.arrived.unobserve(subscription)
-        self.waiting.extend(Waiting(data, None) for data in made)
-        return renamed
+            return renamed
+
+        return self.change(renew)
 
     def compact(self) -> None:
         """Merges what one person wrote within one stretch of time into one row, once the log has grown long.
