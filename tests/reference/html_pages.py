@@ -143,8 +143,8 @@ def _contents(block: PlacedTable, report: Report) -> str:
         look = recipe.look(line.level)
         words = html.escape(f"{line.number}  {line.text}" if line.number else line.text)
         lines.append(
-            f'<p style="font: {"bold" if look.bold else "normal"} {look.size}pt/1.35 {recipe.font};'
-            f" margin: 0 {column}pt 0 {look.indent}pt; padding: {look.space_before}pt 0 2pt; orphans: 9; widows: 9"
+            f'<p style="font: {"bold" if look.bold else "normal"} {look.size}pt/{recipe.line_spacing} {recipe.font};'
+            f" margin: 0 {column}pt 0 {look.indent}pt; padding: {look.space_before}pt 0 {look.space_after}pt; orphans: 9; widows: 9"
             f'"><a href="#{line.source}">{words}</a></p>'
         )
     return f'<nav class="{"own" if block.own_page else ""}">{"".join(lines)}</nav>'

@@ -2,7 +2,7 @@
 import { describe, expect, test } from "vitest";
 import { applyChanges, EMPTY_VIEW, linesBehind, standings, tableAtHand, type Changes, type View } from "../src/workspace/view";
 
-const about = { kind: "contents", font: "Carlito", looks: [] as [number, number, boolean, number][], title: "Contents", levels: [1, 2, 3], leader: ".", page: 2, issuedAt: null, issuedBy: null };
+const about = { kind: "contents", font: "Carlito", lineSpacing: 1.35, looks: [] as [number, number, boolean, number, number][], title: "Contents", levels: [1, 2, 3], leader: ".", page: 2, issuedAt: null, issuedBy: null };
 
 const ENTERED: Changes = {
   labels: { at: 0, remove: 0, insert: ["i", "1", "2"] },

@@ -27,7 +27,6 @@ SPACE = 10.0
 _NUMBER_GAP = 6.0
 _LEADER_GAP = 8.0
 """Points free before and behind a leader."""
-_LINE_SPACING = 1.35
 
 add_kind(
     Kind(
@@ -67,7 +66,7 @@ def set_table(issued: Issued, report: Report, typefaces: Typefaces) -> list[Sett
     body = report.styles.role("body")
     styles = [
         replace(body, font=recipe.font, size=look.size, bold=look.bold, italic=False, align="left",
-                space_before=look.space_before, space_after=2.0, line_spacing=_LINE_SPACING,
+                space_before=look.space_before, space_after=look.space_after, line_spacing=recipe.line_spacing,
                 indent=look.indent, first_line=0.0)
         for look in recipe.looks
     ]  # fmt: skip

@@ -15,6 +15,7 @@ class LevelLook:
     size: float = 11.0
     bold: bool = False
     space_before: float = 0.0
+    space_after: float = 2.0
 
 
 _LOOKS = (LevelLook(0.0, 11.0, True, 7.0), *(LevelLook(16.0 * depth, 10.5, False, 1.0) for depth in range(1, 9)))
@@ -30,6 +31,8 @@ class Recipe:
     levels: tuple[int, ...] = (1, 2, 3)
     font: str = "Carlito"
     leader: str = "."
+    line_spacing: float = 1.35
+    """Of its lines, as a multiple of their size."""
     looks: tuple[LevelLook, ...] = _LOOKS
 
     def look(self, level: int) -> LevelLook:

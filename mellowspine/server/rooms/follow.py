@@ -182,7 +182,7 @@ def _tables(now: Round, before: Of | None) -> dict[str, TableView]:
         issued = report.tables[key]
         recipe = issued.recipe
         about = {"kind": recipe.kind, "title": recipe.title, "levels": recipe.levels, "leader": recipe.leader,
-                 "font": recipe.font, "looks": [astuple(look) for look in recipe.looks],
+                 "font": recipe.font, "lineSpacing": recipe.line_spacing, "looks": [astuple(look) for look in recipe.looks],
                  "page": pages.page_of(at), **now.given.issuances[key]}  # fmt: skip
         fresh = build(recipe, now["outline"], pages, now["on"])
         known = old.get(key)

@@ -49,6 +49,7 @@ export interface Look {
   size: number;
   bold: boolean;
   before: number;
+  after: number;
 }
 
 /** What is to be known of a table apart from its lines. */
@@ -58,6 +59,7 @@ interface RawAbout {
   levels: number[];
   leader: string;
   font: string;
+  lineSpacing: number;
   looks: RawLook[];
   page: number;
   issuedAt: string | null;
@@ -82,7 +84,7 @@ export interface View {
 
 type RawHeading = [id: string, level: number, number: string, text: string];
 type RawEdge = [block: string, offset: number];
-type RawLook = [indent: number, size: number, bold: boolean, before: number];
+type RawLook = [indent: number, size: number, bold: boolean, before: number, after: number];
 type RawLine = [source: string, level: number, number: string, text: string, pages: string[]];
 type RawDifference = [kinds: Kind[], issued: RawLine | null, fresh: RawLine | null, cause: Cause | null, behind: string | null];
 
@@ -117,6 +119,7 @@ const EMPTY_TABLE: Table = {
   levels: [],
   leader: "",
   font: "",
+  lineSpacing: 1,
   looks: [],
   page: 1,
   issuedAt: null,
@@ -181,7 +184,7 @@ function tablesOf(tables: ReadonlyMap<string, Table>, changes: Changes["tables"]
   return result;
 }
 
-const look = ([indent, size, bold, before]: RawLook): Look => ({ indent, size, bold, before });
+const look = ([indent, size, bold, before, after]: RawLook): Look => ({ indent, size, bold, before, after });
 
 const line = ([source, level, number, text, pages]: RawLine): TableLine => ({ source, level, number, text, pages });
 

@@ -4,7 +4,7 @@ import type { Look, Table, TableLine } from "../view";
 
 interface Props {
   line: TableLine;
-  table: Pick<Table, "leader" | "font" | "looks">;
+  table: Pick<Table, "leader" | "font" | "lineSpacing" | "looks">;
   /** The page numbers that are true now, where the line's own are behind. */
   fresh?: readonly string[];
   faded?: boolean;
@@ -14,15 +14,16 @@ interface Props {
 }
 
 /** How a line of a level is set, in points as on the page. */
-const styleOf = ({ indent, size, bold, before }: Look) => ({
+const styleOf = ({ indent, size, bold, before, after }: Look) => ({
   paddingLeft: `${indent}pt`,
   paddingTop: `${before}pt`,
+  paddingBottom: `${after}pt`,
   fontSize: `${size}pt`,
   fontWeight: bold ? ("bold" as const) : ("normal" as const),
 });
 
 const same = (one?: Look, other?: Look) =>
-  one?.indent === other?.indent && one?.size === other?.size && one?.bold === other?.bold && one?.before === other?.before;
+  one?.indent === other?.indent && one?.size === other?.size && one?.bold === other?.bold && one?.before === other?.before && one?.after === other?.after;
 
 export const PrintedLine = memo(Printed, (before, now) => {
   const [one, other] = [before.line, now.line];
@@ -34,6 +35,7 @@ export const PrintedLine = memo(Printed, (before, now) => {
     numbers(one.pages) === numbers(other.pages) &&
     before.table.leader === now.table.leader &&
     before.table.font === now.table.font &&
+    before.table.lineSpacing === now.table.lineSpacing &&
     same(before.table.looks[one.level - 1], now.table.looks[other.level - 1]) &&
     numbers(before.fresh) === numbers(now.fresh) &&
     before.faded === now.faded &&
@@ -45,7 +47,7 @@ export const PrintedLine = memo(Printed, (before, now) => {
 const numbers = (pages: readonly string[] = []) => pages.join(", ");
 
 function Printed({ line, table, fresh, faded = false, tabbable = true, goTo }: Props) {
-  const { leader, font } = table;
+  const { leader, font, lineSpacing } = table;
   const look = table.looks[line.level - 1];
   const page = numbers(line.pages);
   return (
@@ -53,7 +55,7 @@ function Printed({ line, table, fresh, faded = false, tabbable = true, goTo }: P
       type="button"
       className={faded ? "printed faded" : "printed"}
       tabIndex={tabbable ? 0 : -1}
-      style={{ ...(look && styleOf(look)), fontFamily: `"${font}", sans-serif` }}
+      style={{ ...(look && styleOf(look)), fontFamily: `"${font}", sans-serif`, lineHeight: lineSpacing }}
       onClick={() => goTo(line.source)}
     >
       <span className="words">

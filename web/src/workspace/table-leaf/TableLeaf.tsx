@@ -244,6 +244,7 @@ const Line = memo(
     same(before.difference, now.difference) &&
     before.table.leader === now.table.leader &&
     before.table.font === now.table.font &&
+    before.table.lineSpacing === now.table.lineSpacing &&
     same(before.table.looks, now.table.looks) &&
     before.tabbable === now.tabbable,
 );
