@@ -127,4 +127,5 @@ def shown(block: Block) -> Any:
 
 
 if __name__ == "__main__":
-    FILE.write_text(json.dumps(cases(), ensure_ascii=False, indent=1) + "\n")
+    lines = ",\n".join(json.dumps(case, ensure_ascii=False) for case in cases())
+    FILE.write_text(f"[\n{lines}\n]\n")
