@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import replace
@@ -14,7 +15,15 @@ from hypothesis import strategies as st
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.report.blocks import PlacedTable
 from mellowspine.core.report.report import Report
-from mellowspine.core.report.tables import Issued, Line, Recipe, recipe_from_json, recipe_to_json
+from mellowspine.core.report.tables import (
+    Issued,
+    Line,
+    Recipe,
+    line_from_json,
+    line_to_json,
+    recipe_from_json,
+    recipe_to_json,
+)
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables import kinds
 from mellowspine.core.tables.behind import behind
@@ -50,6 +59,13 @@ class Building(TestCase):
     def test_a_recipe_survives_json(self) -> None:
         recipe = Recipe(title="Inhalt", levels=(1, 4), leader="-")
         self.assertEqual(recipe_from_json(recipe_to_json(recipe)), recipe)
+
+    def test_what_was_kept_before_lines_had_several_pages_and_recipes_a_kind_is_read(self) -> None:
+        self.assertEqual(line_from_json(["a", 1, "", "Aims", "3"]), line("a", "Aims", "3"))
+        self.assertEqual(line_from_json(json.loads(json.dumps(line_to_json(line("a"))))), line("a"))
+        look = {"indent": 4.0, "size": 9.0, "bold": True, "space_before": 1.0}
+        kept = recipe_from_json({"title": "Contents", "levels": [1], "font": "Caladea", "leader": "", "looks": [look]})
+        self.assertEqual((kept.kind, kept.look(1).space_after), ("contents", 2.0))
 
 
 class Behind(TestCase):

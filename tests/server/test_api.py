@@ -5,9 +5,11 @@ from __future__ import annotations
 import io
 import json
 import time
+from importlib import import_module
 from pathlib import Path
 from unittest import mock
 
+from django.apps import apps
 from django.contrib.auth.models import Group, User
 from django.core.management import CommandError, call_command
 from django.test import Client, override_settings
@@ -21,6 +23,7 @@ from mellowspine.server.rooms import follow
 from mellowspine.server.rooms.document import append_block, document_of, text_of
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import IssuedTable, Membership, Report, Role
+from mellowspine.server.shelf.reports import styles_of
 
 from .base import ServerCase
 
@@ -304,3 +307,14 @@ class Shelf(ServerCase):
                 IssuedTable.objects.create(report=self.make(), key="t", recipe={})
                 person = User.objects.create(username=f"{count}-{number}")
                 Membership.objects.create(report=report, person=person, role=Role.READER)
+
+
+class Kept(ServerCase):
+    def test_styles_kept_before_they_said_what_they_are_for_are_told_so_by_their_ids(self) -> None:
+        report = self.make()
+        before = styles_of(report)
+        for row in report.styles.all():
+            del row.settings["role"], row.settings["list_level"]
+            row.save()
+        import_module("mellowspine.server.shelf.migrations.0002_roles_of_styles").name_roles(apps, None)
+        self.assertEqual(styles_of(report), before)
