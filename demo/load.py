@@ -75,7 +75,7 @@ def _people() -> dict[str, User]:
             person.set_unusable_password()
             person.is_staff = ROLES[name] == Role.OWNER
             person.save()
-            person.groups.add(group, Group.objects.get_or_create(name=f"demonstration: {does}")[0])
+        person.groups.add(group, Group.objects.get_or_create(name=f"demonstration: {does}")[0])
         people[name] = person
     return people
 
