@@ -5,8 +5,9 @@ import { pageBreak } from "./pageBreak";
 import { paragraph } from "./paragraph";
 import { picture } from "./picture";
 import { placedTable } from "./placedTable";
+import { rule } from "./rule";
 
-export const KINDS: readonly BlockKind[] = [paragraph, placedTable, picture, dataTable, pageBreak];
+export const KINDS: readonly BlockKind[] = [paragraph, placedTable, picture, dataTable, pageBreak, rule];
 
 export const kindNodes = (around: Surroundings) => KINDS.flatMap((kind) => kind.nodes(around));
 
