@@ -5,9 +5,8 @@ import { pageBreak } from "./pageBreak";
 import { paragraph } from "./paragraph";
 import { picture } from "./picture";
 import { placedTable } from "./placedTable";
-import { rule } from "./rule";
 
-export const KINDS: readonly BlockKind[] = [paragraph, placedTable, picture, dataTable, pageBreak, rule];
+export const KINDS: readonly BlockKind[] = [paragraph, placedTable, picture, dataTable, pageBreak];
 
 export const kindNodes = (around: Surroundings) => KINDS.flatMap((kind) => kind.nodes(around));
 
