@@ -11,7 +11,8 @@ from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph, Run
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.behind import behind
-from mellowspine.core.tables.kinds import build, pages_of, with_contents
+from mellowspine.core.tables.kinds import build, pages_of
+from mellowspine.core.tables.settle import with_contents
 
 
 def run() -> None:
