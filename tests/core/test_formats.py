@@ -18,6 +18,7 @@ from PIL import Image as Pillow
 from mellowspine.core.formats import read
 from mellowspine.core.formats.imported import FileRefused, Imported
 from mellowspine.core.formats.pictures import check
+from mellowspine.core.formats.walk import plain_words
 from mellowspine.core.report.blocks import DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable
 from mellowspine.core.report.links import safe_link
 from mellowspine.core.structure.outline import outline
@@ -279,6 +280,12 @@ class Refusals(TestCase):
         self.assertLess(kept.convert("L").getpixel((10, 3)), 60)
         self.assertGreater(kept.convert("L").getpixel((10, 30)), 200)
         self.assertEqual(kept.getexif().get(0x0112, 1), 1)
+
+    def test_a_kind_that_a_format_does_not_know_is_said_in_its_words(self) -> None:
+        (table,) = read("a.md", b"| Gate | Depth |\n|---|---|\n| *East* gate | 4 m |\n").report.blocks
+        self.assertEqual(plain_words(table), "Gate\nDepth\nEast gate\n4 m")
+        (lines,) = read("a.md", b"one  \ntwo").report.blocks
+        self.assertEqual(plain_words(lines), "one two")
 
     def test_pictures_that_lie_about_their_size(self) -> None:
         def chunk(kind: bytes, body: bytes) -> bytes:

@@ -84,9 +84,16 @@ class Styles:
         self._lists = _list_levels(document)
         self._made: dict[str, Style] = {}
         self._used: dict[str, str] = {}
+        self._sheet: StyleSheet | None = None
+        """Of the styles made so far; none once there is another."""
 
     def sheet(self) -> StyleSheet:
         """The default style sheet with the document's own looks in it, and its further styles behind."""
+        if self._sheet is None:
+            self._sheet = self._make_sheet()
+        return self._sheet
+
+    def _make_sheet(self) -> StyleSheet:
         sheet = StyleSheet({**_DEFAULTS, **self._made}.values())
         body, cell = sheet.role("body"), _DEFAULTS.role("cell")
         cell = replace(body, id=cell.id, name=cell.name, role=cell.role, space_before=0, space_after=2, next=cell.next)
@@ -99,6 +106,7 @@ class Styles:
             style = self._make(key)
             self._used[key] = style.id
             self._made[style.id] = style
+            self._sheet = None
         return self._made[self._used[key]]
 
     def level(self, key: str | None) -> int | None:

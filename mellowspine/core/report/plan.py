@@ -174,8 +174,9 @@ def _move(blocks: list[Block], ids: tuple[str, ...], behind: str | None) -> None
 def as_json(plan: Plan, report: Report) -> list[dict[str, Any]]:
     """The plan for a browser."""
     texts: dict[str, str] = {}
-    for block in report.blocks:
-        _note_texts(element_of(block), texts)
+    if any(isinstance(step, Format | Cut) for step in plan):
+        for block in report.blocks:
+            _note_texts(element_of(block), texts)
     return [_step_as_json(step, texts) for step in plan]
 
 

@@ -87,7 +87,8 @@ class Round:
             try:
                 self[name]
             except Failed:
-                self.known.update({name: self._before[name]} if name in self._before else {})
+                if name in self._before:
+                    self.known[name] = self._before[name]
         return not self._failed
 
 

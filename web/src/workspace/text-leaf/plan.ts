@@ -15,12 +15,31 @@ interface Found {
   pos: number;
 }
 
-/** The block with an id, wherever it stands; of those in the text itself only, if `outer`. */
-function find(doc: Node, id: string, outer = false): Found | null {
-  let found: Found | null = null;
+/** Where each block stands, by id, as long as steps only change blocks and move none. */
+type Places = Map<string, number>;
+
+function placesIn(doc: Node): Places {
+  const places: Places = new Map();
   doc.descendants((node, pos) => {
+    const id = node.attrs.id as string | undefined;
+    if (id && !places.has(id)) places.set(id, pos);
+    return !node.isTextblock;
+  });
+  return places;
+}
+
+/** The block with an id, wherever it stands. */
+function find(doc: Node, places: Places, id: string): Found | null {
+  const pos = places.get(id);
+  const node = pos === undefined ? null : doc.nodeAt(pos);
+  return node && pos !== undefined ? { node, pos } : null;
+}
+
+/** The block of the text itself with an id. */
+function findOuter(doc: Node, id: string): Found | null {
+  let found: Found | null = null;
+  doc.forEach((node, pos) => {
     if (!found && node.attrs.id === id) found = { node, pos };
-    return !found && !outer && !node.isTextblock;
   });
   return found;
 }
@@ -28,7 +47,7 @@ function find(doc: Node, id: string, outer = false): Found | null {
 /** The position behind a block; that of the start if there is none to be behind, null if that one is gone. */
 function positionBehind(doc: Node, behind: string | null): number | null {
   if (behind === null) return 0;
-  const found = find(doc, behind, true);
+  const found = findOuter(doc, behind);
   return found && found.pos + found.node.nodeSize;
 }
 
@@ -51,11 +70,11 @@ function format(change: Transaction, { node, pos }: Found, start: number, end: n
   }
 }
 
-function take(change: Transaction, step: PlanStep): void {
+function take(change: Transaction, step: PlanStep, places: Places): void {
   const { doc } = change;
   switch (step.step) {
     case "set": {
-      const found = find(doc, step.block);
+      const found = find(doc, places, step.block);
       if (!found) return;
       const { defaultAttrs } = found.node.type as unknown as { defaultAttrs: Values };
       for (const [name, value] of Object.entries(step.values)) {
@@ -65,12 +84,12 @@ function take(change: Transaction, step: PlanStep): void {
       return;
     }
     case "format": {
-      const found = find(doc, step.block);
+      const found = find(doc, places, step.block);
       if (found?.node.isTextblock) format(change, found, step.start, step.end, step.values);
       return;
     }
     case "cut": {
-      const found = find(doc, step.block);
+      const found = find(doc, places, step.block);
       if (!found?.node.isTextblock) return;
       const end = step.start + step.words.length;
       if (end <= found.node.content.size && found.node.textBetween(step.start, end, "", "\n") === step.words)
@@ -78,8 +97,8 @@ function take(change: Transaction, step: PlanStep): void {
       return;
     }
     case "move": {
-      const moved = step.blocks.flatMap((id) => find(doc, id, true) ?? []);
-      if (step.behind !== null && (step.blocks.includes(step.behind) || !find(doc, step.behind, true))) return;
+      const moved = step.blocks.flatMap((id) => findOuter(doc, id) ?? []);
+      if (step.behind !== null && (step.blocks.includes(step.behind) || !findOuter(doc, step.behind))) return;
       for (const { node, pos } of [...moved].sort((one, other) => other.pos - one.pos)) change.delete(pos, pos + node.nodeSize);
       const at = positionBehind(change.doc, step.behind);
       if (at !== null) change.insert(at, moved.map(({ node }) => node));
@@ -93,7 +112,7 @@ function take(change: Transaction, step: PlanStep): void {
     }
     case "remove":
       for (const id of step.blocks) {
-        const found = find(change.doc, id, true);
+        const found = findOuter(change.doc, id);
         if (found) change.delete(found.pos, found.pos + found.node.nodeSize);
       }
   }
@@ -102,7 +121,11 @@ function take(change: Transaction, step: PlanStep): void {
 /** Carries out a plan; whether anything changed. */
 export function carryOut(editor: Editor, plan: Plan): boolean {
   const change = editor.state.tr;
-  for (const step of plan) take(change, step);
+  let places = placesIn(change.doc);
+  for (const step of plan) {
+    take(change, step, places);
+    if (step.step !== "set" && step.step !== "format") places = placesIn(change.doc);
+  }
   if (change.docChanged) perform(editor, change);
   return change.docChanged;
 }
