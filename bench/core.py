@@ -34,12 +34,13 @@ def run() -> None:
             edited = replace(report, blocks=(*report.blocks[:index], longer, *report.blocks[index + 1 :]))
 
             def follow(edited=edited, pages=pages, typefaces=typefaces, before=(report, headings)) -> None:
-                pages_of(outline(edited, before), paginate(edited, typefaces, pages))
+                now = outline(edited, before)
+                pages_of(now, paginate(edited, typefaces, pages, now))
 
             def follow_all(edited=edited, pages=pages, typefaces=typefaces, before=(report, headings)) -> None:
                 table = edited.tables["contents"]
-                now = outline(edited, before), paginate(edited, typefaces, pages)
-                behind(table.lines, build(table.recipe, *now))
+                now = outline(edited, before)
+                behind(table.lines, build(table.recipe, now, paginate(edited, typefaces, pages, now)))
 
             times.append(seconds(follow))
             whole.append(seconds(follow_all))

@@ -18,7 +18,8 @@ from mellowspine.core.formats.imported import Imported, unhurried
 from mellowspine.core.formats.markdown import read
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph, Run
-from mellowspine.core.report.styles import StyleSheet, default_styles
+from mellowspine.core.report.numbering import SCHEMES
+from mellowspine.core.report.styles import StyleSheet, default_styles, resolved, style_to_json
 from mellowspine.core.tables.settle import with_contents
 from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.making import make_report
@@ -94,7 +95,8 @@ def quillmere() -> Imported:
         replace(block, style="caption") if isinstance(block, Paragraph) and _CAPTION.match(block.text) else block
         for block in imported.report.blocks
     )
-    report = replace(imported.report, title=QUILLMERE, blocks=(*front, *blocks), styles=_quillmere_styles())
+    report = replace(imported.report, title=QUILLMERE, blocks=(*front, *blocks), styles=_quillmere_styles(),
+                     numbering=SCHEMES["decimal"])  # fmt: skip
     report, _ = with_contents(report, Typefaces())
     return replace(imported, report=report)
 
@@ -107,7 +109,7 @@ def _quillmere_styles() -> StyleSheet:
         "caption": {"size": 10.0, "space_after": 18.0},
         "cell": {"size": 10.5, "space_after": 3.0},
     }
-    return StyleSheet(replace(s, **looks.get(s.id, {})) for s in default_styles().values()).numbered()
+    return resolved(style_to_json(style) | looks.get(style.id, {}) for style in default_styles().values())
 
 
 def _handbook() -> Imported:

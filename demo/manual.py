@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from random import Random
 
 from mellowspine.core.report.blocks import Block, Cell, DataTable, Paragraph, Run
+from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.styles import default_styles
 
@@ -42,7 +43,7 @@ FAULTS = (
 
 def manual(pages: int, seed: int = 7) -> Report:
     """A manual of about ``pages`` pages in the default styles, headings numbered."""
-    return Report(MANUAL_TITLE, tuple(_blocks(pages, Random(seed))), default_styles().numbered())
+    return Report(MANUAL_TITLE, tuple(_blocks(pages, Random(seed))), default_styles(), SCHEMES["decimal"])
 
 
 MANUAL_TITLE = "Tide Gate Manual"

@@ -9,9 +9,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mellowspine.core.pages import pages as pages_module
+from mellowspine.core.pages.draw import Drawing, Words
 from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.report.blocks import Image, PageBreak, Paragraph, PlacedTable, Run
+from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.report import Report
+from mellowspine.core.report.sheet import change_style
 from mellowspine.core.report.styles import StyleSheet, default_styles
 from mellowspine.core.report.tables import Issued, Line
 
@@ -152,6 +155,73 @@ class Live(TestCase):
         edited = replace(report, blocks=(*report.blocks[:50], text("p50", 9), *report.blocks[51:]))
         after = paginate(edited, TYPEFACES, before)
         self.assertEqual([i for i in range(200) if after.boxes[i] is not before.boxes[i]], [50])
+
+    @settings(max_examples=80)
+    @given(blocks, blocks, st.data())
+    def test_after_a_change_of_styles_or_numbers_too(self, old, new, data) -> None:
+        numberings = st.sampled_from([*SCHEMES.values()])
+        ids = st.sampled_from(["body", "heading-1", "heading-2", "cell", "quotation"])
+        values = st.fixed_dictionaries(
+            {}, optional={"size": st.sampled_from([9.0, 16.0]), "new_page": st.booleans(), "align": st.just("center")}
+        )
+        report = Report("r", old, numbering=data.draw(numberings))
+        styles = change_style(report.styles, data.draw(ids), data.draw(values))
+        edited = replace(report, blocks=(*old[:3], *new[:5], *old[3:]), styles=styles, numbering=data.draw(numberings))
+        found, fresh = paginate(edited, TYPEFACES, paginate(report, TYPEFACES)), paginate(edited, TYPEFACES)
+        self.assertEqual((list(found.starts), list(found.boxes)), (list(fresh.starts), list(fresh.boxes)))
+
+
+class HeadingNumbers(TestCase):
+    """A number hangs in room as wide as the widest of its level; what does not stand at the left has it in its line."""
+
+    def lines(self, report: Report) -> tuple[float, list[float]]:
+        """Where a heading's number stands, and where its lines begin."""
+        pages = paginate(report, TYPEFACES)
+        drawn = [mark for mark in Drawing(pages, TYPEFACES).page(1) if isinstance(mark, Words) and mark.size == 20.0]
+        return drawn[0].x, sorted({mark.x for mark in drawn[1:] if mark.baseline >= drawn[0].baseline})
+
+    def test_words_behind_a_number_are_a_column(self) -> None:
+        report = Report("r", (heading("a", 1, "Tide gates " * 12),), numbering=SCHEMES["decimal"])
+        number, words = self.lines(report)
+        self.assertEqual((number, len(words)), (0.0, 1))
+        self.assertGreater(words[0], 20.0)
+
+    def test_a_number_in_the_middle_stands_right_before_the_first_words(self) -> None:
+        styles = change_style(default_styles(), "heading-1", {"align": "center"})
+        report = Report("r", (heading("a", 1, "Gates"),), styles, SCHEMES["legal"])
+        number, words = self.lines(report)
+        width = TYPEFACES.face("Carlito", True).width("Article 1") * 20
+        self.assertTrue(0 < words[0] - number - width < 20, (number, words, width))
+
+    def test_only_the_headings_of_a_level_are_measured_when_its_numbers_grow_wider(self) -> None:
+        many = [heading(f"h{n}", 1 + n % 2, f"Heading {n}") for n in range(18)]
+        report = Report("r", tuple(many), numbering=SCHEMES["decimal"])
+        before = paginate(report, TYPEFACES)
+        edited = replace(report, blocks=(*many, heading("new", 1, "The tenth")))
+        with mock.patch.object(pages_module, "measure", side_effect=pages_module.measure) as measure:
+            paginate(edited, TYPEFACES, before)
+        measured = {call.args[0].style for call in measure.call_args_list}
+        self.assertEqual(measured, {"heading-1"})
+
+    def test_a_new_heading_leaves_those_behind_it_as_they_are(self) -> None:
+        many = [heading(f"h{n}", 1, f"Heading {n}") for n in range(40)]
+        before = paginate(Report("r", tuple(many), numbering=SCHEMES["decimal"]), TYPEFACES)
+        edited = replace(before.report, blocks=(*many[:15], heading("new", 1, "One more"), *many[15:]))
+        with mock.patch.object(pages_module, "measure", side_effect=pages_module.measure) as measure:
+            paginate(edited, TYPEFACES, before)
+        self.assertEqual([call.args[0].id for call in measure.call_args_list], ["new"])
+
+    def test_a_change_of_style_measures_its_paragraphs_and_those_based_on_it_alone(self) -> None:
+        some = (text("a"), text("b", style="quotation"), heading("c"), grid("d", 2))
+        report = Report("r", some)
+        before = paginate(report, TYPEFACES)
+        for id, values, wanted in (
+            ("quotation", {"size": 9.0}, ["b"]), ("body", {"first_line": 12.0}, ["a", "b", "c", "d"]), ("title", {"size": 9.0}, []),
+        ):  # fmt: skip
+            edited = replace(report, styles=change_style(report.styles, id, values))
+            with mock.patch.object(pages_module, "measure", side_effect=pages_module.measure) as measure:
+                paginate(edited, TYPEFACES, before)
+            self.assertEqual([call.args[0].id for call in measure.call_args_list], wanted)
 
 
 class Edges(TestCase):

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from unittest import TestCase
 
-from mellowspine.core.report.blocks import Paragraph, Run
+from mellowspine.core.report.blocks import Cell, DataTable, Marks, Paragraph, Run
 from mellowspine.core.report.plan import Cut, Format, Move, Set, as_json, carry_out
 from mellowspine.core.report.report import Report
-from mellowspine.core.structure.looks import mark_alike
+from mellowspine.core.structure.looks import back_to_style, mark_alike, restyle
 
 from .plan_cases import FILE, NAMED, TEXT, cases
 
@@ -59,6 +60,49 @@ class Plans(TestCase):
         """ECMAScript, 6.1.4: strings are sequences of 16-bit units, so that a face takes two."""
         (step,) = as_json((Cut("b", 6, "gate"),), REPORT)
         self.assertEqual(step["start"], 7)
+
+    def test_back_to_the_style_takes_off_what_all_has_by_hand_and_leaves_single_words(self) -> None:
+        """All of it in one font and bold, one word slanted, one larger: the font and the weight go, the rest stays."""
+        by_hand = Marks(bold=True, font="Carlito")
+        runs = (
+            Run("One ", by_hand),
+            Run("two", replace(by_hand, italic=True)),
+            Run(" three", replace(by_hand, size=20.0)),
+            Run("\n"),
+            Run("link", replace(by_hand, link="https://example.org")),
+        )
+        blocks = (
+            Paragraph("a", "body", runs, align="center", indent=20.0, number="none"),
+            Paragraph("b", "body", runs),
+            DataTable("t", ((Cell((Paragraph("c", "cell", (Run("x", by_hand),)),)),),)),
+        )
+        report = Report("r", blocks)
+        first, second, grid = carry_out(back_to_style(report, ["a", "c"]), report).blocks
+        self.assertEqual(
+            first,
+            Paragraph("a", "body", (Run("One "), Run("two", Marks(italic=True)), Run(" three", Marks(size=20.0)),
+                                    Run("\n", Marks(size=20.0)), Run("link", Marks(link="https://example.org"))),
+                      number="none"),
+        )  # fmt: skip
+        self.assertEqual((second, grid.rows[0][0].paragraphs[0].runs), (blocks[1], (Run("x"),)))
+
+    def test_the_look_of_one_paragraph_for_all_of_its_style(self) -> None:
+        blocks = (
+            Paragraph("a", "heading-2", (Run("Aims", Marks(italic=True, size=13.0, underline=True)),), align="center"),
+            Paragraph("b", "heading-2", (Run("Means ", Marks(size=30.0)), Run("and", Marks(size=30.0, bold=False)))),
+            Paragraph("c", "heading-1", (Run("Other", Marks(size=30.0)),), align="right"),
+        )
+        report = Report("r", blocks)
+        found = restyle(report, "a")
+        assert found
+        self.assertEqual(found.style, "heading-2")
+        self.assertEqual(found.values, {"italic": True, "size": 13.0, "underline": True, "align": "center"})
+        after = carry_out(found.plan, report).blocks
+        plain = (Run("Means "), Run("and", Marks(bold=False)))
+        self.assertEqual(
+            after, (Paragraph("a", "heading-2", (Run("Aims"),)), Paragraph("b", "heading-2", plain), blocks[2])
+        )
+        self.assertIsNone(restyle(report, "gone"))
 
     def test_all_that_look_alike(self) -> None:
         report = Report("r", tuple(Paragraph(id, runs=(Run("Words"),)) for id in "xy") + TEXT[:1])

@@ -4,22 +4,28 @@ from __future__ import annotations
 
 from dataclasses import replace
 from operator import eq
+from typing import Any
 from unittest import TestCase
 
+import roman
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from mellowspine.core.pages.pages import paginate
 from mellowspine.core.report.blocks import Cell, DataTable, Marks, Paragraph, Run
+from mellowspine.core.report.numbering import SCHEMES, Numbering
+from mellowspine.core.report.properties import SettingError
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.stretch import stretch
-from mellowspine.core.report.styles import Style, StyleError, StyleSheet, default_styles, style_from_json, style_to_json
+from mellowspine.core.report.styles import StyleSheet, default_styles, resolved, style_to_json
+from mellowspine.core.report.tables import Recipe
 from mellowspine.core.structure.looks import alike
 from mellowspine.core.structure.markers import list_markers
+from mellowspine.core.structure.numbering import figure
 from mellowspine.core.structure.outline import outline
+from mellowspine.core.tables.kinds import build
 
-from .samples import heading, text
-
-NUMBERED = default_styles().numbered()
+from .samples import TYPEFACES, heading, text
 
 
 class Outlines(TestCase):
@@ -46,10 +52,28 @@ class Outlines(TestCase):
         self.assertEqual(outline(Report("r", (heading("a", 1, "One\ntwo\tthree "),)))[0].text, "One two three")
 
 
+class Exceptions(TestCase):
+    def test_a_paragraph_is_put_into_tables_at_a_level_and_a_heading_is_kept_out(self) -> None:
+        blocks = (
+            heading("a"),
+            replace(text("b"), listed=2),
+            replace(heading("c"), listed=0),
+            replace(text("d"), listed=0),
+            replace(heading("e", 2), listed=5),
+        )
+        report = Report("r", blocks, numbering=SCHEMES["decimal"])
+        found = [(h.id, h.level, h.number, h.by_hand) for h in outline(report)]
+        self.assertEqual(
+            found, [("a", 1, "1", ""), ("b", 2, "", "put in"), ("c", 1, "2", "kept out"), ("e", 2, "2.1", "")]
+        )
+        lines = build(Recipe(), outline(report), paginate(report, TYPEFACES))
+        self.assertEqual([(line.source, line.level) for line in lines], [("a", 1), ("b", 2), ("e", 2)])
+
+
 class Numbers(TestCase):
     def numbers(self, *levels: int) -> list[str]:
         blocks = tuple(heading(f"h{n}", level) for n, level in enumerate(levels))
-        return [h.number for h in outline(Report("r", blocks, NUMBERED))]
+        return [h.number for h in outline(Report("r", blocks, numbering=SCHEMES["decimal"]))]
 
     def test_decimal_numbers(self) -> None:
         """ISO 2145, 3.1–3.3: arabic figures, full stops between levels and none after the last; worked by hand."""
@@ -61,11 +85,67 @@ class Numbers(TestCase):
         """Common practice, no source."""
         self.assertEqual(self.numbers(1, 3, 3, 2), ["1", "1.0.1", "1.0.2", "1.1"])
 
-    def test_headings_of_styles_without_numbers_have_none_and_count_nowhere(self) -> None:
-        plain = Style("plain", "Unnumbered", outline_level=1)
-        styles = StyleSheet([*NUMBERED.values(), plain])
-        blocks = (heading("a"), Paragraph("b", "plain", (Run("Foreword"),)), heading("c"))
-        self.assertEqual([h.number for h in outline(Report("r", blocks, styles))], ["1", "", "2"])
+    def test_other_schemes(self) -> None:
+        """Common practice, no source; worked by hand."""
+        for scheme, wanted in {
+            "outline": ["I.", "A.", "1.", "a.", "B.", "II.", "A."],
+            "legal": ["Article 1", "§ 1.1", "(a)", "(i)", "§ 1.2", "Article 2", "§ 2.1"],
+            "chapters": ["Part I", "Chapter 1", "1.1", "1.1.1", "Chapter 2", "Part II", "Chapter 3"],
+            "none": [""] * 7,
+        }.items():
+            self.assertEqual(self.numbered(SCHEMES[scheme], *((level, {}) for level in (1, 2, 3, 4, 2, 1, 2))), wanted)
+
+    def numbered(self, numbering: Numbering, *headings: tuple[int, dict[str, Any]]) -> list[str]:
+        blocks = tuple(replace(heading(f"h{n}", level), **more) for n, (level, more) in enumerate(headings))
+        return [h.number for h in outline(Report("r", blocks, numbering=numbering))]
+
+    def test_appendices_count_in_letters_from_where_they_begin(self) -> None:
+        """ISO 2145, 3: appendices may be lettered; the form is common practice, no source."""
+        levels = ((1, {}), (2, {}), (1, {"number": "appendix"}), (2, {}), (3, {}), (1, {}), (2, {}))
+        self.assertEqual(self.numbered(SCHEMES["decimal"], *levels), ["1", "1.1", "A", "A.1", "A.1.1", "B", "B.1"])
+
+    def test_a_heading_without_a_number_does_not_count_and_neither_do_those_under_it(self) -> None:
+        levels = (
+            (1, {}),
+            (1, {"number": "none"}),
+            (2, {}),
+            (3, {}),
+            (1, {}),
+            (2, {}),
+            (2, {"number": "none"}),
+            (2, {}),
+        )
+        self.assertEqual(self.numbered(SCHEMES["decimal"], *levels), ["1", "", "", "", "2", "2.1", "", "2.2"])
+
+    def test_a_start_value_is_counted_on_from(self) -> None:
+        levels = ((1, {}), (1, {"number_from": 7}), (2, {"number_from": 0}), (2, {}), (1, {}))
+        self.assertEqual(self.numbered(SCHEMES["decimal"], *levels), ["1", "7", "7.0", "7.1", "8"])
+        later = SCHEMES["decimal"].changed(1, start=5)
+        self.assertEqual(self.numbered(later, (1, {}), (1, {}), (2, {})), ["5", "6", "6.1"])
+
+    def test_a_level_may_be_off_or_count_on_through_the_sections_above(self) -> None:
+        off = SCHEMES["decimal"].changed(1, on=False)
+        levels = ((1, {}), (2, {}), (3, {}), (1, {}), (2, {}), (2, {}))
+        self.assertEqual(self.numbered(off, *levels), ["", "1", "1.1", "", "1", "2"])
+        through = SCHEMES["decimal"].changed(2, pattern="§ %2", restarts=False)
+        self.assertEqual(self.numbered(through, *levels), ["1", "§ 1", "1.1.1", "2", "§ 2", "§ 3"])
+
+    def test_patterns_that_cannot_be_are_refused_with_a_sentence(self) -> None:
+        for wrong in ({"pattern": "Article"}, {"pattern": "%1.%3"}, {"pattern": "%2 %0"}, {"pattern": "x" * 61 + "%2"},
+                      {"pattern": 2}, {"figures": "greek"}, {"start": -1}, {"start": None}, {"on": "yes"}):  # fmt: skip
+            with self.assertRaises(SettingError, msg=str(wrong)) as caught:
+                SCHEMES["decimal"].changed(2, **wrong)
+            self.assertRegex(str(caught.exception), r"^[A-Z“].+\.$")
+
+    def test_roman_figures_are_those_of_an_independent_library(self) -> None:
+        """The package "roman" of PyPI, for all that it knows as we do: 1 to 3999."""
+        for value in range(1, 4000):
+            self.assertEqual(figure(value, "upper-roman"), roman.toRoman(value))
+        self.assertEqual((figure(0, "upper-roman"), figure(4000, "lower-roman")), ("0", "4000"))
+
+    def test_letters_go_on_doubled_behind_z(self) -> None:
+        """ISO/IEC 29500-1, 17.18.59, upperLetter (from memory)."""
+        self.assertEqual([figure(n, "lower-letter") for n in (1, 26, 27, 28, 53)], ["a", "z", "aa", "bb", "aaa"])
 
     def test_lists_count_by_level_and_start_again_after_other_text(self) -> None:
         styles = ["item-1", "item-2", "item-2", "item-1", "bullet-1", "body", "item-1"]
@@ -75,7 +155,13 @@ class Numbers(TestCase):
 
 
 _STYLES = ("body", "heading-1", "heading-2", "heading-3", "item-1", "item-2", "bullet-1")
-_texts = st.lists(st.tuples(st.sampled_from(_STYLES), st.sampled_from(("", "words"))), max_size=12)
+_texts = st.lists(
+    st.tuples(
+        st.sampled_from(_STYLES), st.sampled_from(("", "words")), st.sampled_from((None, None, "none", "appendix")),
+        st.sampled_from((None, None, None, 4)), st.sampled_from((None, None, 0, 2)),
+    ),
+    max_size=12,
+)  # fmt: skip
 
 
 class AfterAnEdit(TestCase):
@@ -87,11 +173,14 @@ class AfterAnEdit(TestCase):
         end = data.draw(st.integers(first, len(old)))
 
         def made(name: str, texts) -> list[Paragraph | DataTable]:
-            paragraphs = [Paragraph(f"{name}{n}", style, (Run(words),)) for n, (style, words) in enumerate(texts)]
+            paragraphs = [
+                Paragraph(f"{name}{n}", style, (Run(words),), number=number, number_from=start, listed=listed)
+                for n, (style, words, number, start, listed) in enumerate(texts)
+            ]
             return [DataTable(p.id, ((Cell((p,)),),)) if n % 5 == 4 else p for n, p in enumerate(paragraphs)]
 
         before = made("old", old)
-        report = Report("r", tuple(before), NUMBERED)
+        report = Report("r", tuple(before), numbering=data.draw(st.sampled_from([*SCHEMES.values()])))
         edited = replace(report, blocks=(*before[:first], *made("new", new), *before[end:]))
         self.assertEqual(outline(edited, (report, outline(report))), outline(edited))
         self.assertEqual(list_markers(edited, (report, list_markers(report))), list_markers(edited))
@@ -123,13 +212,13 @@ class Looks(TestCase):
 
 class Styles(TestCase):
     def test_styles_survive_json(self) -> None:
-        for style in NUMBERED.values():
-            self.assertEqual(style_from_json(style_to_json(style)), style)
+        sheet = default_styles()
+        self.assertEqual(resolved(style_to_json(style) for style in sheet.values()), sheet)
 
     def test_values_out_of_range_are_refused_with_a_sentence(self) -> None:
         for wrong in ({"outline_level": 10}, {"size": 0.0}, {"colour": "red"}, {"id": "No spaces"}):
-            with self.assertRaises(StyleError) as caught:
-                style_from_json({"id": "x", "name": "X", **wrong})
+            with self.assertRaises(SettingError) as caught:
+                resolved([{"id": "x", "name": "X", "role": "body", **wrong}])
             self.assertRegex(str(caught.exception), r"^[A-Z“].+\.$")
 
     def test_nine_levels(self) -> None:

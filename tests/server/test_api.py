@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import json
 import time
+from dataclasses import replace
 from importlib import import_module
 from pathlib import Path
 from unittest import mock
@@ -18,12 +19,14 @@ from pypdf import PdfReader
 
 from mellowspine.core.formats import WRITERS
 from mellowspine.core.report.blocks import PlacedTable
+from mellowspine.core.report.numbering import scheme_of
 from mellowspine.server.api import api
 from mellowspine.server.rooms import follow
 from mellowspine.server.rooms.document import append_block, document_of, text_of
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import IssuedTable, Membership, Report, Role
 from mellowspine.server.shelf.reports import styles_of
+from mellowspine.server.shelf.sheets import sheet_of_report
 
 from .base import ServerCase
 
@@ -294,13 +297,13 @@ class Shelf(ServerCase):
         self.assertEqual((card["behind"], card["empty"]), ([], 0))
 
     def test_a_long_shelf_and_a_large_company_ask_the_database_no_more_often(self) -> None:
-        """Session and person; then roles, reports, members, tables; or report, role, styles, members."""
+        """Session and person; then roles, reports, members, tables; or report, role, styles, members, own last change."""
         self.client.force_login(self.owner)
         report = self.make()
         for count in (1, 10):
             with self.subTest(count), self.assertNumQueries(6):
                 self.assertEqual(len(self.client.get("/api/reports").json()), count)
-            with self.subTest(count), self.assertNumQueries(6):
+            with self.subTest(count), self.assertNumQueries(7):
                 people = self.client.get(f"/api/reports/{report.key}").json()["people"]
                 self.assertEqual(len(people), 2 + count)
             for number in range(9):
@@ -314,7 +317,23 @@ class Kept(ServerCase):
         report = self.make()
         before = styles_of(report)
         for row in report.styles.all():
-            del row.settings["role"], row.settings["list_level"]
+            row.settings.pop("role", None)
+            row.settings.pop("list_level", None)
             row.save()
         import_module("mellowspine.server.shelf.migrations.0002_roles_of_styles").name_roles(apps, None)
         self.assertEqual(styles_of(report), before)
+
+    def test_numbers_that_were_settings_of_heading_styles_are_those_of_the_report(self) -> None:
+        numbered, plain = self.make(), self.make()
+        before = styles_of(numbered)
+        for row in numbered.styles.all():
+            if row.settings.get("outline_level"):
+                row.settings |= {"marker": "number", "indent": 32.0, "first_line": -32.0}
+                row.save()
+        import_module("mellowspine.server.shelf.migrations.0003_numbering").move_numbers(apps, None)
+        for report, scheme in ((numbered, "decimal"), (plain, "none")):
+            report.refresh_from_db()
+            self.assertEqual(scheme_of(sheet_of_report(report).numbering), scheme)
+        after = styles_of(numbered)
+        self.assertEqual([replace(s, says=frozenset()) for s in after.values()],
+                         [replace(s, says=frozenset()) for s in before.values()])  # fmt: skip

@@ -18,6 +18,8 @@ from lxml.etree import LxmlError, _Element
 
 from ..report.blocks import Block, Cell, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
 from ..report.links import safe_link
+from ..report.numbering import SCHEMES
+from ..report.properties import SettingError
 from ..report.report import PageSetup, Report
 from ..report.styles import Style
 from .docx_fields import ContentsFields
@@ -98,7 +100,8 @@ class _Reader:
         report = Report(
             title=title,
             blocks=tuple(blocks) or (Paragraph(next(self.ids)),),
-            styles=sheet.numbered() if self.numbered_headings else sheet,
+            styles=sheet,
+            numbering=SCHEMES["decimal" if self.numbered_headings else "none"],
             page=self._page(),
             tables=self.contents.tables,
         )
@@ -168,6 +171,9 @@ class _Reader:
             value = number(spacing, side)
             if value is not None and value / 20 != getattr(style, name):
                 settings[name] = min(max(value / 20, 0.0), 500.0)
+        for name in ("indent", "first_line"):
+            if name in look and look[name] != getattr(style, name) and not style.marker:
+                settings[name] = look[name]
         lines = line_spacing(spacing, style.size, 1.15)
         if lines and abs(lines - style.line_spacing) > 0.08:
             settings["line_spacing"] = round(lines, 3)
@@ -319,9 +325,11 @@ class _Reader:
         if section is None or not section.page_width or not section.page_height:
             return PageSetup()
         sides = (section.top_margin, section.bottom_margin, section.left_margin, section.right_margin)
-        setup = PageSetup(section.page_width.pt, section.page_height.pt,
-                          *(abs(side.pt) if side is not None else 72.0 for side in sides))  # fmt: skip
-        return setup if setup.text_width >= 100 and setup.text_height >= 100 else PageSetup()
+        try:
+            top, bottom, left, right = (abs(side.pt) if side is not None else 72.0 for side in sides)
+            return PageSetup(section.page_width.pt, section.page_height.pt, top, bottom, left, right)
+        except SettingError:
+            return PageSetup()
 
     def _footnotes(self) -> dict[str, str]:
         from lxml import etree

@@ -34,7 +34,7 @@ def write(given: Written) -> bytes:
     """The report as PDF. Pictures that are missing leave an empty frame."""
     report, pages, typefaces, pictures, progress = given
     writer = _Writer(report, pictures)
-    drawing = Drawing(report, pages, typefaces)
+    drawing = Drawing(pages, typefaces)
     for number in range(1, len(pages) + 1):
         if number % 10 == 1:
             progress(number - 1, len(pages))
@@ -127,7 +127,7 @@ class _Writer:
     def target(self, mark: Target) -> None:
         self.canvas.bookmarkHorizontal(mark.id, 0, self.y(mark.y - _ABOVE_TARGET))
         heading = mark.heading
-        if heading is None:
+        if heading is None or heading.by_hand == "put in":
             return
         self.depth = min(heading.level - 1, self.depth + 1)
         words = f"{heading.number} {heading.text}" if heading.number else heading.text

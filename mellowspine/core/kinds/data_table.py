@@ -8,10 +8,10 @@ from typing import Any
 from ..pages.boxes import Box, measure
 from ..pages.draw import Drawing, Mark, Rule, draw, draw_lines
 from ..pages.fill import Placed
-from ..pages.lines import Lines, break_lines
+from ..pages.lines import Lines, break_lines, set_style
 from ..pages.typefaces import Typefaces
 from ..report.blocks import Cell, DataTable, Paragraph
-from ..report.elements import Content, Element, Field, Kind, Words, add_kind, element_of, number, read_block
+from ..report.elements import Content, Element, Field, Kind, Words, add_kind, element_of, read_block, whole
 from ..report.report import Report
 
 PADDING = 4.0
@@ -20,7 +20,7 @@ SPACE = 10.0
 _LINE, _HEADER = "#b9b3bf", "#f1f0ec"
 
 _ROW, _CELL, _PARAGRAPH = "dataRow", "dataCell", "paragraph"
-_span = number(1, 63)
+_span = whole(1, 63)
 
 
 def _inside(element: Element | Words, tag: str) -> Iterator[tuple[int, Element]]:
@@ -40,7 +40,7 @@ def _read_row(row: Element, name: str) -> tuple[Cell, ...]:
     for column, cell in _inside(row, _CELL):
         inside = [read_block(one, f"{name}-{column}-{index}") for index, one in _inside(cell, _PARAGRAPH)]
         paragraphs = tuple(one for one in inside if isinstance(one, Paragraph))
-        columns = int(_span(cell.attributes.get("colspan")) or 1)
+        columns = _span(cell.attributes.get("colspan")) or 1
         cells.append(Cell(paragraphs or (Paragraph(f"{name}-{column}"),), columns))
     return tuple(cells)
 
@@ -59,16 +59,11 @@ def _paragraphs(rows: Iterable[tuple[Cell, ...]]) -> Iterator[Paragraph]:
     return (paragraph for row in rows for cell in row for paragraph in cell.paragraphs)
 
 
-def _header_rows(value: Any) -> int | None:
-    read = number(0, 100)(value)
-    return None if read is None else int(read)
-
-
 add_kind(
     Kind(
         DataTable,
         "dataTable",
-        (Field("header_rows", "headerRows", _header_rows, 0),),
+        (Field("header_rows", "headerRows", whole(0, 100), 0),),
         Content("rows", _read_rows, _write_rows, _paragraphs),
     )
 )
@@ -103,7 +98,7 @@ def _across(row: Sequence[Cell], widths: Sequence[float]) -> Iterator[tuple[Cell
 def _cell_lines(cell: Cell, width: float, report: Report, typefaces: Typefaces) -> list[tuple[Paragraph, Lines]]:
     """The lines of a cell whose padded width is ``width`` points."""
     inner = width - 2 * PADDING
-    return [(p, break_lines(p, report.styles[p.style], inner, typefaces)) for p in cell.paragraphs]
+    return [(p, break_lines(p, set_style(p, report).style, inner, typefaces)) for p in cell.paragraphs]
 
 
 def _row_height(row: Sequence[Cell], widths: Sequence[float], report: Report, typefaces: Typefaces) -> float:
@@ -141,8 +136,10 @@ def _(block: DataTable, placed: Placed, on: Drawing) -> Iterator[Mark]:
             yield Rule(left, y, width, height, 0.5, _LINE, _HEADER if row < block.header_rows else None)
             inner = y + PADDING
             for paragraph, lines in _cell_lines(cell, width, on.report, on.typefaces):
-                style = on.report.styles[paragraph.style]
+                style, hang = set_style(paragraph, on.report)
                 among = range(len(lines.starts))
-                yield from draw_lines(paragraph, style, lines, among, left + PADDING, inner, width - 2 * PADDING, on)
+                yield from draw_lines(
+                    paragraph, style, lines, among, left + PADDING, inner, width - 2 * PADDING, on, hang
+                )
                 inner += sum(lines.heights) + style.space_after
         y += height

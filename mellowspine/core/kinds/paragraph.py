@@ -9,12 +9,13 @@ from typing import Any
 from ..pages.boxes import Box, measure
 from ..pages.draw import Drawing, Mark, draw, draw_lines
 from ..pages.fill import Placed
-from ..pages.lines import Lines, break_lines
-from ..pages.typefaces import FAMILIES, Typefaces
-from ..report.blocks import ALIGNMENTS, PLAIN, Marks, Paragraph, Run
-from ..report.elements import Content, Element, Field, Kind, Read, Words, add_kind, number, one_of, short
+from ..pages.lines import Lines, break_lines, set_style
+from ..pages.typefaces import Typefaces
+from ..report.blocks import ALIGNMENTS, FONTS, PLAIN, Marks, Paragraph, Run
+from ..report.elements import Content, Element, Field, Kind, Read, Words, add_kind, number, one_of, short, whole
 from ..report.links import safe_link
 from ..report.report import Report
+from ..report.styles import LEVELS
 
 _ATOMS = {"hardBreak": "\n"}
 """Elements among the words, by tag. Each is exactly one character of the paragraph's text."""
@@ -28,7 +29,7 @@ def _colour(value: Any) -> str | None:
     return value if isinstance(value, str) and _COLOUR.fullmatch(value) else None
 
 
-_TYPEFACE: Mapping[str, Read] = {"font": one_of(*FAMILIES), "size": number(1, 400), "colour": _colour}
+_TYPEFACE: Mapping[str, Read] = {"font": one_of(*FONTS), "size": number(1, 400), "colour": _colour}
 
 
 def _read_marks(given: Mapping[str, Any]) -> Marks:
@@ -90,6 +91,11 @@ add_kind(
             Field("space_before", "before", number(0, 500)),
             Field("space_after", "after", number(0, 500)),
             Field("line_spacing", "lines", number(0.5, 10)),
+            Field("indent", "indent", number(0, 500)),
+            Field("first_line", "firstLine", number(-500, 500)),
+            Field("number", "number", one_of("none", "appendix")),
+            Field("number_from", "numberFrom", whole(0, 9999)),
+            Field("listed", "listed", whole(0, LEVELS[-1])),
         ),
         Content("runs", _read_runs, _write_runs),
     )
@@ -98,7 +104,7 @@ add_kind(
 
 @measure.register
 def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
-    style = report.styles[block.style]
+    style = set_style(block, report).style
     lines = break_lines(block, style, report.page.text_width, typefaces)
     before, after = block.space_before, block.space_after
     return Box(
@@ -117,7 +123,7 @@ def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
 def _(block: Paragraph, placed: Placed, on: Drawing) -> Iterator[Mark]:
     box = on.pages.boxes[placed.box]
     lines = Lines(box.starts, box.heights)
-    style = on.report.styles[block.style]
+    style, hang = set_style(block, on.report)
     return draw_lines(
-        block, style, lines, range(placed.first, placed.end), 0.0, placed.y, on.report.page.text_width, on
+        block, style, lines, range(placed.first, placed.end), 0.0, placed.y, on.report.page.text_width, on, hang
     )

@@ -10,20 +10,19 @@ from dataclasses import dataclass
 from functools import singledispatch
 from typing import NamedTuple, TypeVar
 
-from ..report.blocks import PLAIN, Block, DataTable, Paragraph
+from ..report.blocks import Block, DataTable, Paragraph
 from ..report.links import safe_link
-from ..report.report import Report
 from ..report.styles import Style
 from ..structure.markers import list_markers
-from ..structure.outline import Heading, outline
+from ..structure.outline import Heading
 from .fill import Placed
 from .lines import Lines, Piece, pieces
 from .pages import Pages
 from .typefaces import Face, Typefaces
 
 LINK = "#3f3190"
-_FOOT = "#4a4350"
-_FOOT_SIZE = 9.0
+_NUMBER = "#4a4350"
+_NUMBER_SIZE = 9.0
 
 T = TypeVar("T")
 
@@ -94,11 +93,11 @@ class _Known:
 
 
 class Drawing:
-    """A report and its pages, and what drawing any of them needs to know."""
+    """The pages of a report, and what drawing any of them needs to know."""
 
-    def __init__(self, report: Report, pages: Pages, typefaces: Typefaces) -> None:
-        self.report, self.pages, self.typefaces = report, pages, typefaces
-        headings = outline(report)
+    def __init__(self, pages: Pages, typefaces: Typefaces) -> None:
+        self.report, self.pages, self.typefaces = pages.report, pages, typefaces
+        report, headings = pages.report, pages.headings
         by_row: dict[tuple[int, int], list[Heading]] = {}
         for heading in headings:
             by_row.setdefault((heading.block, heading.row), []).append(heading)
@@ -134,13 +133,20 @@ class Drawing:
             if placed.first == 0 and self.reaches(block.id) and block.id not in headed:
                 yield Target(placed.y, block.id)
             yield from draw(block, placed, self)
-        yield self._foot(number)
+        yield from self._number(number)
 
-    def _foot(self, number: int) -> Words:
+    def _number(self, number: int) -> Iterator[Words]:
+        """The page number, in the middle of the margin at the head or foot."""
+        page = self.report.page
+        if page.number_at == "none" or (number == 1 and not page.number_first):
+            return
+        label = self.pages.label(number)
+        said = {"figure": label, "page": f"Page {label}", "of": f"Page {label} of {len(self.pages)}"}[page.number_says]
         face = self.typefaces.face("Carlito")
-        label, page = self.pages.label(number), self.report.page
-        x = page.width / 2 - page.left - face.width(label) * _FOOT_SIZE / 2
-        return Words(x, page.height - page.top - page.bottom / 2 + _FOOT_SIZE / 3, label, face, _FOOT_SIZE, _FOOT)
+        free = page.text_width - face.width(said) * _NUMBER_SIZE
+        x = {"left": 0.0, "center": free / 2 + (page.right - page.left) / 2, "right": free}[page.number_align]
+        middle = -page.top / 2 if page.number_at == "head" else page.text_height + page.bottom / 2
+        yield Words(x, middle + _NUMBER_SIZE / 3, said, face, _NUMBER_SIZE, _NUMBER)
 
 
 @singledispatch
@@ -158,37 +164,33 @@ def draw_lines(
     y: float,
     width: float,
     on: Drawing,
+    hang: float = 0.0,
 ) -> Iterator[Mark]:
-    """Some lines of a paragraph, the first of them with its top at ``y``, in a column of ``width`` points at ``x``."""
+    """Some lines of a paragraph, the first of them with its top at ``y``, in a column of ``width`` points at ``x``.
+
+    ``hang``: how far in front of the first words the paragraph's number or list marker begins.
+    """
     for number in numbers:
         height = lines.heights[number]
         placed = pieces(paragraph, style, width, on.typefaces, lines, number)
         size = max((piece.size for piece in placed), default=style.size)
         face = placed[0].face if placed else on.typefaces.face(style.font, style.bold, style.italic)
         baseline = face.baseline(y, height, size)
-        if number == 0:
-            placed = _marked(paragraph, style, placed, on)
+        mark = on.marker(paragraph.id) if number == 0 and placed else None
+        if mark is not None:
+            own = on.typefaces.face(style.font, style.bold, style.italic)
+            yield Words(x + placed[0].x - hang, baseline, mark, own, style.size, style.colour)
         for piece in placed:
-            yield from _piece(piece, x, baseline, style.colour)
+            yield from _piece(piece, x, baseline, style)
         y += height
 
 
-def _marked(paragraph: Paragraph, style: Style, placed: list[Piece], on: Drawing) -> list[Piece]:
-    """The first line with the paragraph's list marker or heading number set in front of it."""
-    mark = on.marker(paragraph.id)
-    if mark is None or not placed:
-        return placed
-    face = on.typefaces.face(style.font, style.bold, style.italic)
-    x = placed[0].x + style.first_line
-    return [Piece(x, face.width(mark) * style.size, mark, face, style.size, PLAIN), *placed]
-
-
-def _piece(piece: Piece, left: float, baseline: float, colour: str) -> Iterator[Mark]:
+def _piece(piece: Piece, left: float, baseline: float, style: Style) -> Iterator[Mark]:
     marks, x = piece.marks, left + piece.x
     link = safe_link(marks.link) if marks.link else None
-    colour = LINK if link else marks.colour or colour
+    colour = LINK if link else marks.colour or style.colour
     yield Words(x, baseline, piece.text, piece.face, piece.size, colour)
-    if marks.underline or link:
+    if marks.underline or style.underline or link:
         yield Rule(x, baseline + piece.size * 0.12, piece.width, 0.0, piece.size / 18, colour)
     if link:
         yield Link(x, baseline - piece.size, piece.width, piece.size * 1.25, link)

@@ -8,8 +8,10 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import NamedTuple
 
-from ..report.blocks import Marks, Paragraph
+from ..report.blocks import Align, Marks, Paragraph
+from ..report.report import Report
 from ..report.styles import Style
 from .breaks import units
 from .typefaces import Face, Typefaces
@@ -45,6 +47,40 @@ class _Span:
     face: Face
     size: float
     marks: Marks
+
+
+class SetStyle(NamedTuple):
+    """A style as one paragraph is set in it. ``hang``: how far in front of its first words its number or marker begins."""
+
+    style: Style
+    hang: float
+
+
+def set_style(paragraph: Paragraph, report: Report) -> SetStyle:
+    """The paragraph's style with what it says itself of its indents, and with room for its heading number.
+
+    A number at the left edge hangs: the words behind it form a column of their own. Where the first line is indented, or
+    the paragraph is not aligned to the left, it stands in the first line in front of the words.
+    """
+    style = report.styles[paragraph.style]
+    room = report.rooms.get(style.id, 0.0) if paragraph.number != "none" else 0.0
+    if not room and paragraph.indent is None and paragraph.first_line is None:
+        return SetStyle(style, -style.first_line)
+    indent = style.indent if paragraph.indent is None else paragraph.indent
+    first = style.first_line if paragraph.first_line is None else paragraph.first_line
+    return _set(style, indent, first, room, paragraph.align or style.align)
+
+
+@lru_cache(maxsize=1 << 10)
+def _set(style: Style, indent: float, first: float, room: float, align: Align) -> SetStyle:
+    hang = -first
+    if room and first <= 0 and align in ("left", "justify"):
+        hang = max(room, -first)
+        indent, first = indent + first + hang, 0.0
+    elif room:
+        hang, first = room, first + room
+    least, most = min(max(indent, 0.0), 500.0), min(max(first, -500.0), 500.0)
+    return SetStyle(replace(style, indent=least, first_line=most), hang)
 
 
 def _spans(paragraph: Paragraph, style: Style, typefaces: Typefaces) -> list[_Span]:

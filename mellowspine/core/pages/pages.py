@@ -7,14 +7,17 @@ they are, and as soon as a page behind the edit starts where it started before, 
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cache
 
-from ..report.blocks import Block, PlacedTable
-from ..report.report import Report
+from ..report.blocks import Block, DataTable, Paragraph, PlacedTable
+from ..report.report import PageSetup, Report
 from ..report.stretch import Stretch, stretch
+from ..structure.outline import Outline, outline, paragraphs_of
 from .boxes import Box, measure
 from .fill import Placed, Start, fill, fill_page
+from .rooms import rooms
 from .typefaces import Typefaces
 
 
@@ -28,7 +31,10 @@ class Edge:
 
 @dataclass(frozen=True)
 class Pages:
+    """The pages of a report. ``report`` is the report as it was set on them, with room for its heading numbers."""
+
     report: Report
+    headings: Outline
     boxes: Sequence[Box]
     starts: Sequence[Start]
 
@@ -66,11 +72,19 @@ class Pages:
         return found
 
 
-def paginate(report: Report, typefaces: Typefaces, before: Pages | None = None) -> Pages:
-    """The pages of a report. ``before``, the pages of an earlier state of it, changes nothing but the time it takes."""
-    if before is None or before.report.styles is not report.styles or before.report.page != report.page:
+def paginate(
+    report: Report, typefaces: Typefaces, before: Pages | None = None, headings: Outline | None = None
+) -> Pages:
+    """The pages of a report. ``before``, the pages of an earlier state of it, changes nothing but the time it takes.
+
+    ``headings`` is its outline, if that is known already.
+    """
+    if headings is None:
+        headings = outline(report, (before.report, before.headings) if before else None)
+    report = replace(report, rooms=_rooms(report, typefaces, before, headings))
+    if before is None or _area(before.report.page) != _area(report.page):
         boxes = [measure(block, report, typefaces) for block in report.blocks]
-        return Pages(report, boxes, list(fill(boxes, report.page.text_height)))
+        return Pages(report, headings, boxes, list(fill(boxes, report.page.text_height)))
     change = stretch(before.report.blocks, report.blocks)
     # Where many write at once the stretch is long, and most blocks in it are the same as before.
     there = slice(change.first, change.old_end)
@@ -80,14 +94,48 @@ def paginate(report: Report, typefaces: Typefaces, before: Pages | None = None) 
         for block in report.blocks[change.first : change.new_end]
     ]
     boxes = [*before.boxes[: change.first], *changed, *before.boxes[change.old_end :]]
-    if before.report.tables != report.tables:
-        for index, block in enumerate(report.blocks):
-            if type(block) is PlacedTable:
-                boxes[index] = measure(block, report, typefaces)
-                change = change.widened(index)
+    for index in _set_otherwise(report, before.report):
+        box = measure(report.blocks[index], report, typefaces)
+        if box != boxes[index]:
+            boxes[index] = box
+            change = change.widened(index)
     if not change:
-        return Pages(report, before.boxes, before.starts)
-    return Pages(report, boxes, _refill(boxes, before.starts, change, report))
+        return Pages(report, headings, before.boxes, before.starts)
+    return Pages(report, headings, boxes, _refill(boxes, before.starts, change, report))
+
+
+def _area(page: PageSetup) -> tuple[float, float]:
+    return page.text_width, page.text_height
+
+
+def _rooms(report: Report, typefaces: Typefaces, before: Pages | None, headings: Outline) -> Mapping[str, float]:
+    if before and before.headings is headings and before.report.styles is report.styles:
+        return before.report.rooms
+    found = rooms(report, headings, typefaces)
+    return before.report.rooms if before and before.report.rooms == found else found
+
+
+def _set_otherwise(report: Report, before: Report) -> Iterator[int]:
+    """The blocks that are set otherwise than before though they are the same: their styles or tables have changed."""
+    styles = report.styles is not before.styles or report.rooms is not before.rooms
+    tables = before.tables != report.tables
+    if not styles and not tables:
+        return
+
+    @cache
+    def changed(id: str) -> bool:
+        style, earlier = report.styles[id], before.styles[id]
+        return style != earlier or report.rooms.get(style.id) != before.rooms.get(earlier.id)
+
+    for index, block in enumerate(report.blocks):
+        if type(block) is Paragraph:
+            if styles and changed(block.style):
+                yield index
+        elif type(block) is DataTable:
+            if styles and any(changed(paragraph.style) for paragraph, _ in paragraphs_of(report, index)):
+                yield index
+        elif styles or type(block) is PlacedTable:
+            yield index
 
 
 def _refill(boxes: Sequence[Box], old: Sequence[Start], change: Stretch, report: Report) -> Sequence[Start]:

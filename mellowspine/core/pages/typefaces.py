@@ -6,17 +6,18 @@ and the Liberation faces have the widths of the faces that imported files most o
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cached_property
 from pathlib import Path
 from typing import NamedTuple
 
 import uharfbuzz as hb
 
+from ..report.blocks import FONTS, Font
+
 FONT_FOLDER = Path(__file__).parent / "fonts"
 
-FAMILIES = ("Caladea", "Carlito", "Liberation Serif", "Liberation Sans", "Liberation Mono")
-
-_METRIC_EQUIVALENTS = {
+_METRIC_EQUIVALENTS: Mapping[str, Font] = {
     "cambria": "Caladea",
     "calibri": "Carlito",
     "times new roman": "Liberation Serif",
@@ -33,10 +34,10 @@ FEATURES = {"kern": True, "liga": False, "clig": False, "dlig": False}
 """OpenType features in force everywhere. Ligatures are off: a letter stays a letter for search in the PDF."""
 
 
-def family(name: str) -> str:
+def family(name: str) -> Font:
     """The shipped family for a font name from a file: itself, one of the same widths, or the nearest in kind."""
     wanted = name.strip().lower()
-    for shipped in FAMILIES:
+    for shipped in FONTS:
         if wanted == shipped.lower():
             return shipped
     if wanted in _METRIC_EQUIVALENTS:

@@ -14,6 +14,10 @@ from typing import Literal, Protocol, get_args
 Align = Literal["left", "center", "right", "justify"]
 ALIGNMENTS: tuple[Align, ...] = get_args(Align)
 
+Font = Literal["Caladea", "Carlito", "Liberation Serif", "Liberation Sans", "Liberation Mono"]
+FONTS: tuple[Font, ...] = get_args(Font)
+"""The typefaces that ship with the application."""
+
 _SOURCE = re.compile(r"[0-9a-f]{32}\.(png|jpg|gif|webp)")
 
 
@@ -31,7 +35,10 @@ class Block(Protocol):
 
 @dataclass(frozen=True, slots=True)
 class Marks:
-    """Formatting of a run, on top of what the paragraph's style says. ``None`` means: as the style."""
+    """Formatting of a run, on top of what the paragraph's style says. ``None`` means: as the style.
+
+    ``underline`` adds to what the style says: a line under a paragraph cannot be taken from single words.
+    """
 
     bold: bool | None = None
     italic: bool | None = None
@@ -62,6 +69,14 @@ class Paragraph:
     space_before: float | None = None
     space_after: float | None = None
     line_spacing: float | None = None
+    indent: float | None = None
+    first_line: float | None = None
+    number: Literal["none", "appendix"] | None = None
+    """As a heading: whether it is kept without a number, or the appendices begin with it."""
+    number_from: int | None = None
+    """As a heading: the figure from which its level is counted on."""
+    listed: int | None = None
+    """The level at which it stands in tables though its style is none of a heading; 0 for a heading kept out of them."""
 
     @property
     def text(self) -> str:

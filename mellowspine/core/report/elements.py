@@ -42,6 +42,11 @@ def number(least: float, most: float) -> Read:
     )
 
 
+def whole(least: int, most: int) -> Read:
+    read = number(least, most)
+    return lambda value: None if read(value) is None else int(value)
+
+
 def one_of(*values: object) -> Read:
     return lambda value: value if isinstance(value, str | int) and value in values else None
 
@@ -139,6 +144,11 @@ def read_block(element: Element | Words, fallback: str) -> Block:
         values[kind.content.name] = content
     block: Block = kind.type(id, **values)
     return block
+
+
+def attribute_of(type: type[Any], name: str) -> str:
+    """The attribute that keeps a setting of a kind of block. Raises KeyError if it has none of this name."""
+    return {one.name: one.attribute for one in _BY_TYPE[type].fields}[name]
 
 
 def names(block: Block) -> list[str]:

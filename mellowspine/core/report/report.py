@@ -4,22 +4,45 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Annotated, Literal
 
 from .blocks import Block
+from .numbering import UNNUMBERED, Numbering
+from .properties import Property, SettingError, choices_of, fault_of, properties_of
 from .styles import StyleSheet, default_styles
 from .tables import Issued
+
+_SIDE = Property(72, 5669, "points")
+_MARGIN = Property(0, 2000, "points")
+LEAST_AREA = 72.0
+"""Width and height in points that the margins must leave for the text."""
 
 
 @dataclass(frozen=True, slots=True)
 class PageSetup:
-    """Paper and margins, in points. The default is A4 (ISO 216: 210 × 297 mm) with margins of one inch."""
+    """Paper, margins and page numbers. Lengths in points; the default is A4 (ISO 216: 210 × 297 mm) with margins of one
+    inch. Raises SettingError for what cannot be used."""
 
-    width: float = 595.28
-    height: float = 841.89
-    top: float = 72.0
-    bottom: float = 72.0
-    left: float = 72.0
-    right: float = 72.0
+    width: Annotated[float, _SIDE] = 595.28
+    height: Annotated[float, _SIDE] = 841.89
+    top: Annotated[float, _MARGIN] = 72.0
+    bottom: Annotated[float, _MARGIN] = 72.0
+    left: Annotated[float, _MARGIN] = 72.0
+    right: Annotated[float, _MARGIN] = 72.0
+    number_at: Literal["none", "head", "foot"] = "foot"
+    number_align: Literal["left", "center", "right"] = "center"
+    number_says: Literal["figure", "page", "of"] = "figure"
+    """What is printed on page 2 of 38: "2", "Page 2", or "Page 2 of 38"."""
+    number_first: bool = True
+    """Whether the first page has its number printed."""
+
+    def __post_init__(self) -> None:
+        for name in (*PAGE_PROPERTIES, *PAGE_CHOICES):
+            value = getattr(self, name)
+            if value is None or (fault := fault_of(name, value, PAGE_PROPERTIES, PAGE_CHOICES)):
+                raise SettingError(f"A page cannot have “{str(value)[:80]}” as its {name.replace('_', ' ')}; {fault}.")
+        if min(self.text_width, self.text_height) < LEAST_AREA:
+            raise SettingError("The margins leave no room for the text; make them smaller or the paper larger.")
 
     @property
     def text_width(self) -> float:
@@ -30,11 +53,18 @@ class PageSetup:
         return self.height - self.top - self.bottom
 
 
+PAGE_PROPERTIES, PAGE_CHOICES = properties_of(PageSetup), choices_of(PageSetup)
+DEFAULT_PAGE = PageSetup()
+
+
 @dataclass(frozen=True, slots=True)
 class Report:
     title: str
     blocks: tuple[Block, ...] = ()
     styles: StyleSheet = field(default_factory=default_styles)
-    page: PageSetup = PageSetup()
+    numbering: Numbering = UNNUMBERED
+    page: PageSetup = DEFAULT_PAGE
+    rooms: Mapping[str, float] = field(default_factory=dict)
+    """Room in points for the heading numbers of a style, by its id; found anew whenever pages are (``pages/rooms.py``)."""
     tables: Mapping[str, Issued] = field(default_factory=dict)
     """Recipe and issued lines of every table, by table id; printed where a PlacedTable names it."""

@@ -6,6 +6,8 @@ from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from typing import Any, NamedTuple
 
+from .blocks import Font
+
 
 @dataclass(frozen=True, slots=True)
 class LevelLook:
@@ -29,7 +31,7 @@ class Recipe:
     """What it lists: see ``tables/kinds.py``."""
     title: str = "Contents"
     levels: tuple[int, ...] = (1, 2, 3)
-    font: str = "Carlito"
+    font: Font = "Carlito"
     leader: str = "."
     line_spacing: float = 1.35
     """Of its lines, as a multiple of their size."""

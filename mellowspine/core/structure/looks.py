@@ -1,12 +1,21 @@
-"""Looks: the formatting that paragraphs share, and what can be done to all that have the same."""
+"""Looks: the formatting that paragraphs share, what is done by hand in it, and what can be done to all that have the same."""
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from collections.abc import Iterable, Iterator
+from typing import Any, NamedTuple
 
 from ..report.blocks import Align, Marks, Paragraph
-from ..report.plan import Plan, Set
+from ..report.elements import Words, attribute_of, element_of
+from ..report.plan import Format, Plan, Set, Step
 from ..report.report import Report
+from ..report.styles import Style
+from .outline import paragraphs_of
+
+_TYPEFACE = ("font", "size", "colour")
+_EMPHASIS = ("bold", "italic", "underline")
+_OF_PARAGRAPH = ("align", "space_before", "space_after", "line_spacing", "indent", "first_line")
+"""What a paragraph may say otherwise than its style, beside what its words say."""
 
 
 class Look(NamedTuple):
@@ -24,18 +33,86 @@ class Look(NamedTuple):
 
 def look(paragraph: Paragraph) -> Look:
     """The formatting common to all of a paragraph's words; white space does not count."""
+    return Look(paragraph.style, paragraph.align, **{name: _shared(paragraph, name) for name in _EMPHASIS + _TYPEFACE})
+
+
+def _shared(paragraph: Paragraph, name: str) -> Any:
+    """What all words of a paragraph say of one kind of formatting, None if they differ."""
     marks = [run.marks for run in paragraph.runs if run.text.strip()] or [Marks()]
-    first = marks[0]
+    value = getattr(marks[0], name)
+    return value if all(getattr(mark, name) == value for mark in marks) else None
 
-    def shared(name: str) -> object:
-        value = getattr(first, name)
-        return value if all(getattr(mark, name) == value for mark in marks) else None
 
-    return Look(
-        paragraph.style,
-        paragraph.align,
-        *(shared(name) for name in ("bold", "italic", "underline", "font", "size", "colour")),  # type: ignore[arg-type]
-    )
+def departures(paragraph: Paragraph, style: Style) -> dict[str, Any]:
+    """What the whole of a paragraph says otherwise than its style, by property of styles."""
+    said = {name: getattr(paragraph, name) for name in _OF_PARAGRAPH}
+    said |= {name: _shared(paragraph, name) for name in _EMPHASIS + _TYPEFACE}
+    said["underline"] = said["underline"] or None
+    return {name: value for name, value in said.items() if value is not None and value != getattr(style, name)}
+
+
+def as_style(paragraph: Paragraph) -> Iterator[Step]:
+    """The steps that take the formatting off that all of a paragraph has by hand; emphasis of single words stays."""
+    own = [attribute_of(Paragraph, name) for name in _OF_PARAGRAPH if getattr(paragraph, name) is not None]
+    if own:
+        yield Set(paragraph.id, dict.fromkeys(own))
+    shared = {name for name in _EMPHASIS + _TYPEFACE if _shared(paragraph, name) is not None}
+    start = 0
+    for child in element_of(paragraph).children:
+        end = start + (len(child.text) if isinstance(child, Words) else 1)
+        if isinstance(child, Words):
+            values: dict[str, Any] = {name: None for name in _EMPHASIS if name in shared and name in child.attributes}
+            typeface = child.attributes.get("typeface") or {}
+            left = {name: value for name, value in typeface.items() if name not in shared and value is not None}
+            if len(left) < sum(value is not None for value in typeface.values()):
+                values["typeface"] = dict.fromkeys(_TYPEFACE) | left if left else None
+            if values:
+                yield Format(paragraph.id, start, end, values)
+        start = end
+
+
+def _paragraphs(report: Report) -> Iterator[Paragraph]:
+    for index in range(len(report.blocks)):
+        for paragraph, _ in paragraphs_of(report, index):
+            yield paragraph
+
+
+def back_to_style(report: Report, ids: Iterable[str]) -> Plan:
+    """The plan that takes all formatting by hand off these paragraphs, but for single words in them."""
+    wanted = {*ids}
+    return tuple(step for paragraph in _paragraphs(report) if paragraph.id in wanted for step in as_style(paragraph))
+
+
+def of_style(report: Report, style: str) -> list[str]:
+    """The ids of all paragraphs of a style, in reading order."""
+    return [paragraph.id for paragraph in _paragraphs(report) if paragraph.style == style]
+
+
+def give_style(report: Report, styles: Iterable[str], style: str) -> Plan:
+    """The plan that gives a style to all paragraphs of some others."""
+    old = {*styles}
+    return tuple(Set(paragraph.id, {"style": style}) for paragraph in _paragraphs(report) if paragraph.style in old)
+
+
+class Restyling(NamedTuple):
+    """What gives a paragraph's look to its style: the style, what that says then, and what is done to the text."""
+
+    style: str
+    values: dict[str, Any]
+    plan: Plan
+
+
+def restyle(report: Report, id: str) -> Restyling | None:
+    """What gives the look of one paragraph to all of its style; None if there is no such paragraph.
+
+    The style says what the paragraph says by hand, and every paragraph of the style goes back to what that says.
+    """
+    example = next((paragraph for paragraph in _paragraphs(report) if paragraph.id == id), None)
+    if example is None:
+        return None
+    style = report.styles[example.style]
+    ids = [paragraph.id for paragraph in _paragraphs(report) if report.styles[paragraph.style] is style]
+    return Restyling(style.id, departures(example, style), back_to_style(report, ids))
 
 
 def alike(report: Report, id: str) -> tuple[str, ...]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from dataclasses import asdict
 from datetime import datetime
 from typing import Any, get_type_hints
 
@@ -14,15 +15,17 @@ from pydantic import create_model
 
 from mellowspine.core.formats.imported import Imported
 from mellowspine.core.report.blocks import Paragraph, is_source
+from mellowspine.core.report.numbering import Figures, numbering_to_json, scheme_of
 from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.report import Report as CoreReport
-from mellowspine.core.report.styles import Style, default_styles, style_to_json
+from mellowspine.core.report.styles import Style, default_styles
 from mellowspine.server.accounts.people import Person, person, signed_in
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import IssuedTable, Membership, Picture, Report, Role
-from mellowspine.server.shelf.reports import open_report, styles_of
+from mellowspine.server.shelf.reports import open_report
+from mellowspine.server.shelf.sheets import last_change, sheet_of_report
 
 router = Router()
 
@@ -42,17 +45,30 @@ class Card(Schema):
 
 
 _FIELDS: dict[str, Any] = {name: (kind, ...) for name, kind in get_type_hints(Style).items()}
+_FIELDS["says"] = (list[str], ...)
 StyleShown: Any = create_model("StyleShown", __base__=Schema, **_FIELDS)
 """A style with all its properties."""
 
 
-class PageShown(Schema):
-    width: float
-    height: float
-    top: float
-    bottom: float
-    left: float
-    right: float
+_PAGE_FIELDS: dict[str, Any] = {name: (kind, ...) for name, kind in get_type_hints(PageSetup).items()}
+PageShown: Any = create_model("PageShown", __base__=Schema, **_PAGE_FIELDS)
+"""Paper, margins and page numbers, with all their settings."""
+
+
+class LevelNumberShown(Schema):
+    on: bool
+    pattern: str
+    figures: Figures
+    start: int
+    restarts: bool
+
+
+class NumberingShown(Schema):
+    """``scheme``: the ready-made numbering that it is, if it is one."""
+
+    scheme: str | None
+    levels: list[LevelNumberShown]
+    appendix: list[LevelNumberShown]
 
 
 class ReportShown(Schema):
@@ -61,7 +77,12 @@ class ReportShown(Schema):
     role: Role
     page: PageShown
     styles: list[StyleShown]
+    numbering: NumberingShown
     people: list[Person]
+    house_sheet: str
+    """Key of the house sheet that it was given; empty if none."""
+    to_take_back: str
+    """What the person who asks changed last about its sheet and can take back; empty if nothing."""
 
 
 class Titled(Schema):
@@ -132,14 +153,19 @@ def start_report(request: HttpRequest, given: Titled) -> Key:
 def report(request: HttpRequest, key: str) -> ReportShown:
     found, role = open_report(key, request.user)
     prefetch_related_objects([found], _MEMBERS)
-    page = PageSetup(**found.page)
+    sheet = sheet_of_report(found)
+    numbering = numbering_to_json(sheet.numbering)
+    done = last_change(found, signed_in(request))
     return ReportShown(
         key=found.key,
         title=found.title,
         role=role,
-        page=PageShown(**{name: getattr(page, name) for name in PageShown.model_fields}),
-        styles=[StyleShown(**style_to_json(style)) for style in styles_of(found).values()],
+        page=PageShown(**asdict(sheet.page)),
+        styles=[StyleShown(**asdict(style) | {"says": sorted(style.says)}) for style in sheet.styles.values()],
+        numbering=NumberingShown(scheme=scheme_of(sheet.numbering), **numbering),
         people=_people(found),
+        house_sheet=found.house_sheet,
+        to_take_back=done.what if done else "",
     )
 
 

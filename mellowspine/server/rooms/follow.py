@@ -106,9 +106,9 @@ def _outline(now: Round, before: Of | None) -> Outline:
     return outline(now.given.report, before)
 
 
-def _headings(now: Round, before: Of | None) -> list[tuple[str, int, str, str]]:
-    """Id, level, number and text of every heading."""
-    return [heading[:4] for heading in now["outline"]]
+def _headings(now: Round, before: Of | None) -> list[tuple[str, int, str, str, str]]:
+    """Id, level, number and text of every heading, and where somebody made an exception of it."""
+    return [(*heading[:4], heading.by_hand) for heading in now["outline"]]
 
 
 def _markers(now: Round, before: Of | None) -> Mapping[str, str]:
@@ -116,7 +116,13 @@ def _markers(now: Round, before: Of | None) -> Mapping[str, str]:
 
 
 def _pages(now: Round, before: Of | None) -> Pages:
-    return paginate(now.given.report, now.given.typefaces, before and before.value)
+    return paginate(now.given.report, now.given.typefaces, before and before.value, now["outline"])
+
+
+def _rooms(now: Round, before: Of | None) -> Mapping[str, float]:
+    """Room for heading numbers, by style."""
+    pages: Pages = now["pages"]
+    return pages.report.rooms
 
 
 def _labels(now: Round, before: Of | None) -> list[str]:
@@ -209,6 +215,7 @@ FOLLOWERS = {
         Follower("headings", _headings, splice),
         Follower("markers", _markers, changed_keys, {}),
         Follower("pages", _pages),
+        Follower("rooms", _rooms, changed_keys, {}),
         Follower("labels", _labels, splice),
         Follower("on", _on, splice),
         Follower("edges", _edges, splice),

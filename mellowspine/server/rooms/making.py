@@ -8,6 +8,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from mellowspine.core.formats.imported import Imported
+from mellowspine.core.report.numbering import numbering_to_json
 from mellowspine.core.report.styles import style_to_json
 from mellowspine.core.report.tables import line_to_json, recipe_to_json
 from mellowspine.server.shelf.models import IssuedTable, Membership, Picture, Report, ReportStyle, Role
@@ -23,7 +24,9 @@ def make_report(imported: Imported, owner: User, text: bytes | None = None) -> R
     ``text``, if given, is that update; otherwise it is made of the imported blocks.
     """
     made = imported.report
-    report = Report.objects.create(title=made.title[:300], page=asdict(made.page))
+    report = Report.objects.create(
+        title=made.title[:300], page=asdict(made.page), numbering=numbering_to_json(made.numbering)
+    )
     Membership.objects.create(report=report, person=owner, role=Role.OWNER)
     ReportStyle.objects.bulk_create(
         ReportStyle(report=report, order=order, settings=style_to_json(style))

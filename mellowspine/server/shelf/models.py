@@ -24,6 +24,10 @@ class Report(models.Model):
     title = models.CharField(max_length=300)
     page = models.JSONField(default=dict)
     """Paper and margins, as the fields of core's PageSetup."""
+    numbering = models.JSONField(default=dict)
+    """How headings are numbered, as the fields of core's Numbering."""
+    house_sheet = models.CharField(max_length=24, default="", blank=True)
+    """The house sheet that it was given: the key of one that ships, or of a row of HouseSheet."""
     made_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
     pages = models.PositiveIntegerField(default=1)
@@ -48,6 +52,32 @@ class ReportStyle(models.Model):
 
     class Meta:
         ordering = ["order"]
+
+
+class SheetChange(models.Model):
+    """What somebody changed about a report's sheet, so that they can take it back. ``changes``: see core's ``sheet.py``."""
+
+    report = models.ForeignKey(Report, models.CASCADE, related_name="sheet_changes")
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE)
+    at = models.DateTimeField(auto_now_add=True)
+    what = models.CharField(max_length=200)
+    changes = models.JSONField()
+
+    class Meta:
+        ordering = ["pk"]
+
+
+class HouseSheet(models.Model):
+    """A sheet that somebody keeps under a name. ``settings``: pairs of path and value, see core's ``sheet.py``."""
+
+    key = models.CharField(max_length=24, unique=True, default=new_key)
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="house_sheets")
+    name = models.CharField(max_length=80)
+    settings = models.JSONField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["person", "name"], name="one_house_sheet_a_name")]
+        ordering = ["name"]
 
 
 class IssuedTable(models.Model):

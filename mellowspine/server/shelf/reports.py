@@ -6,9 +6,10 @@ from collections.abc import Mapping
 
 from django.contrib.auth.models import AnonymousUser, User
 
+from mellowspine.core.report.numbering import numbering_from_json
 from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.report import Report as CoreReport
-from mellowspine.core.report.styles import StyleSheet, style_from_json
+from mellowspine.core.report.styles import StyleSheet, resolved
 from mellowspine.core.report.tables import Issued, line_from_json, recipe_from_json
 from mellowspine.server.refusals import not_allowed, not_found
 
@@ -41,7 +42,7 @@ def open_report(key: str, person: User | AnonymousUser, change: bool = False) ->
 
 
 def styles_of(report: Report) -> StyleSheet:
-    return StyleSheet(style_from_json(row.settings) for row in report.styles.all())
+    return resolved(row.settings for row in report.styles.all())
 
 
 def tables_of(report: Report) -> Mapping[str, Issued]:
@@ -54,4 +55,10 @@ def issued_of(row: IssuedTable) -> Issued:
 
 def without_text(report: Report) -> CoreReport:
     """The report as the core sees it, but for its blocks, which the room reads from the text itself."""
-    return CoreReport(report.title, (), styles_of(report), PageSetup(**report.page), dict(tables_of(report)))
+    return CoreReport(
+        report.title,
+        styles=styles_of(report),
+        numbering=numbering_from_json(report.numbering),
+        page=PageSetup(**report.page),
+        tables=tables_of(report),
+    )

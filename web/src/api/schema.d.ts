@@ -151,6 +151,259 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{key}/plans/move-level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan To Move Level
+         * @description The plan that makes all headings of a level headings of another.
+         */
+        post: operations["plan_to_move_level"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/plans/give-style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan To Give Style
+         * @description The plan that gives all paragraphs of a style another one.
+         */
+        post: operations["plan_to_give_style"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/plans/back-to-style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Back To Style
+         * @description The plan that takes what is done by hand off one paragraph, or off all of a style.
+         */
+        post: operations["plan_back_to_style"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/styles/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Style
+         * @description Deletes a style. The browser gives its paragraphs the other one first, by a plan.
+         */
+        delete: operations["remove_style"];
+        options?: never;
+        head?: never;
+        /** Restyle Style */
+        patch: operations["restyle_style"];
+        trace?: never;
+    };
+    "/api/reports/{key}/styles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make Style */
+        post: operations["make_style"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/numbering": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Renumber */
+        patch: operations["renumber"];
+        trace?: never;
+    };
+    "/api/reports/{key}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change Page */
+        patch: operations["change_page"];
+        trace?: never;
+    };
+    "/api/reports/{key}/sheet/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back
+         * @description Takes back what the person changed last about the sheet of a report.
+         */
+        post: operations["take_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/plans/restyle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restyle By Example
+         * @description Gives the look of one paragraph to its style, and the plan that takes what is done by hand off all others of it.
+         */
+        post: operations["restyle_by_example"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house-sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * House Sheets
+         * @description The house sheets that ship, and those that the person keeps.
+         */
+        get: operations["house_sheets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house-sheets/{house}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget House Sheet */
+        delete: operations["forget_house_sheet"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/house-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep As House Sheet
+         * @description Keeps the sheet of a report under a name.
+         */
+        post: operations["keep_as_house_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/house-sheets/{house}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Departures From
+         * @description Where a report departs from a house sheet: what would change if it were given that.
+         */
+        get: operations["departures_from"];
+        put?: never;
+        /**
+         * Give House Sheet
+         * @description Gives a report a house sheet, all of it or the settings chosen.
+         */
+        post: operations["give_house_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports": {
         parameters: {
             query?: never;
@@ -342,6 +595,34 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** LevelNumberShown */
+        LevelNumberShown: {
+            /** On */
+            on: boolean;
+            /** Pattern */
+            pattern: string;
+            /**
+             * Figures
+             * @enum {string}
+             */
+            figures: "decimal" | "upper-roman" | "lower-roman" | "upper-letter" | "lower-letter";
+            /** Start */
+            start: number;
+            /** Restarts */
+            restarts: boolean;
+        };
+        /**
+         * NumberingShown
+         * @description ``scheme``: the ready-made numbering that it is, if it is one.
+         */
+        NumberingShown: {
+            /** Scheme */
+            scheme: string | null;
+            /** Levels */
+            levels: components["schemas"]["LevelNumberShown"][];
+            /** Appendix */
+            appendix: components["schemas"]["LevelNumberShown"][];
+        };
         /** PageShown */
         PageShown: {
             /** Width */
@@ -356,6 +637,23 @@ export interface components {
             left: number;
             /** Right */
             right: number;
+            /**
+             * Number At
+             * @enum {string}
+             */
+            number_at: "none" | "head" | "foot";
+            /**
+             * Number Align
+             * @enum {string}
+             */
+            number_align: "left" | "center" | "right";
+            /**
+             * Number Says
+             * @enum {string}
+             */
+            number_says: "figure" | "page" | "of";
+            /** Number First */
+            number_first: boolean;
         };
         /** ReportShown */
         ReportShown: {
@@ -367,8 +665,13 @@ export interface components {
             page: components["schemas"]["PageShown"];
             /** Styles */
             styles: components["schemas"]["StyleShown"][];
+            numbering: components["schemas"]["NumberingShown"];
             /** People */
             people: components["schemas"]["Person"][];
+            /** House Sheet */
+            house_sheet: string;
+            /** To Take Back */
+            to_take_back: string;
         };
         /** StyleShown */
         StyleShown: {
@@ -378,14 +681,27 @@ export interface components {
             name: string;
             /** Role */
             role: ("body" | "title" | "subtitle" | "table-title" | "caption" | "quotation" | "cell" | "code") | null;
-            /** Font */
-            font: string;
+            /** Based On */
+            based_on: string | null;
+            /** Says */
+            says: string[];
+            /** Put Away */
+            put_away: boolean;
+            /** Next */
+            next: string;
+            /**
+             * Font
+             * @enum {string}
+             */
+            font: "Caladea" | "Carlito" | "Liberation Serif" | "Liberation Sans" | "Liberation Mono";
             /** Size */
             size: number;
             /** Bold */
             bold: boolean;
             /** Italic */
             italic: boolean;
+            /** Underline */
+            underline: boolean;
             /** Colour */
             colour: string;
             /**
@@ -409,10 +725,8 @@ export interface components {
             new_page: boolean;
             /** Outline Level */
             outline_level: number | null;
-            /** Next */
-            next: string;
             /** Marker */
-            marker: ("bullet" | "decimal" | "number") | null;
+            marker: ("bullet" | "decimal") | null;
             /** List Level */
             list_level: number | null;
         };
@@ -435,6 +749,221 @@ export interface components {
             block: string;
             /** Style */
             style: string;
+        };
+        /** MoveLevel */
+        MoveLevel: {
+            /** Level */
+            level: number;
+            /** To */
+            to: number;
+        };
+        /** OtherStyle */
+        OtherStyle: {
+            /** Style */
+            style: string;
+            /** Instead */
+            instead: string;
+        };
+        /**
+         * Restored
+         * @description All paragraphs of a style, or one.
+         */
+        Restored: {
+            /** Style */
+            style?: string | null;
+            /** Block */
+            block?: string | null;
+        };
+        /**
+         * StyleChange
+         * @description Settings of a style that change; those in ``as_base`` are again as the style has them that it is based on.
+         */
+        StyleChange: {
+            values: components["schemas"]["StyleValues"];
+            /**
+             * As Base
+             * @default []
+             */
+            as_base: string[];
+        };
+        /** StyleValues */
+        StyleValues: {
+            /** Name */
+            name?: string;
+            /** Based On */
+            based_on?: string | null;
+            /** Put Away */
+            put_away?: boolean;
+            /** Next */
+            next?: string;
+            /**
+             * Font
+             * @enum {string}
+             */
+            font?: "Caladea" | "Carlito" | "Liberation Serif" | "Liberation Sans" | "Liberation Mono";
+            /** Size */
+            size?: number;
+            /** Bold */
+            bold?: boolean;
+            /** Italic */
+            italic?: boolean;
+            /** Underline */
+            underline?: boolean;
+            /** Colour */
+            colour?: string;
+            /**
+             * Align
+             * @enum {string}
+             */
+            align?: "left" | "center" | "right" | "justify";
+            /** Space Before */
+            space_before?: number;
+            /** Space After */
+            space_after?: number;
+            /** Line Spacing */
+            line_spacing?: number;
+            /** Indent */
+            indent?: number;
+            /** First Line */
+            first_line?: number;
+            /** Keep With Next */
+            keep_with_next?: boolean;
+            /** New Page */
+            new_page?: boolean;
+            /** Outline Level */
+            outline_level?: number | null;
+            /** Marker */
+            marker?: ("bullet" | "decimal") | null;
+            /** List Level */
+            list_level?: number | null;
+        };
+        /** Made */
+        Made: {
+            /** Id */
+            id: string;
+        };
+        /** NewStyle */
+        NewStyle: {
+            /** Name */
+            name: string;
+            /** Like */
+            like: string;
+        };
+        /** LevelValues */
+        LevelValues: {
+            /** On */
+            on?: boolean;
+            /** Pattern */
+            pattern?: string;
+            /**
+             * Figures
+             * @enum {string}
+             */
+            figures?: "decimal" | "upper-roman" | "lower-roman" | "upper-letter" | "lower-letter";
+            /** Start */
+            start?: number;
+            /** Restarts */
+            restarts?: boolean;
+        };
+        /**
+         * NumberingChange
+         * @description A ready-made scheme, or other settings for one level.
+         */
+        NumberingChange: {
+            /** Scheme */
+            scheme?: ("none" | "decimal" | "outline" | "legal" | "chapters") | null;
+            /** Level */
+            level?: number | null;
+            /**
+             * Appendix
+             * @default false
+             */
+            appendix: boolean;
+            values?: components["schemas"]["LevelValues"] | null;
+        };
+        /** PageValues */
+        PageValues: {
+            /** Width */
+            width?: number;
+            /** Height */
+            height?: number;
+            /** Top */
+            top?: number;
+            /** Bottom */
+            bottom?: number;
+            /** Left */
+            left?: number;
+            /** Right */
+            right?: number;
+            /**
+             * Number At
+             * @enum {string}
+             */
+            number_at?: "none" | "head" | "foot";
+            /**
+             * Number Align
+             * @enum {string}
+             */
+            number_align?: "left" | "center" | "right";
+            /**
+             * Number Says
+             * @enum {string}
+             */
+            number_says?: "figure" | "page" | "of";
+            /** Number First */
+            number_first?: boolean;
+        };
+        /**
+         * TakenBack
+         * @description ``what`` was taken back, but for ``left`` settings that somebody else has changed since.
+         */
+        TakenBack: {
+            /** What */
+            what: string;
+            /** Left */
+            left: number;
+        };
+        /** Example */
+        Example: {
+            /** Block */
+            block: string;
+        };
+        /** HouseSheetShown */
+        HouseSheetShown: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** About */
+            about: string;
+            /** Ships */
+            ships: boolean;
+        };
+        /** Kept */
+        Kept: {
+            /** Name */
+            name: string;
+        };
+        /** DepartureShown */
+        DepartureShown: {
+            /** Path */
+            path: string[];
+            /** Style */
+            style: string;
+            /** Here */
+            here: unknown;
+            /** There */
+            there: unknown;
+            /** Rule */
+            rule: string;
+        };
+        /**
+         * Chosen
+         * @description ``paths``: the settings to take over; all of them if it is left out.
+         */
+        Chosen: {
+            /** Paths */
+            paths?: string[][] | null;
         };
         /** JobShown */
         JobShown: {
@@ -791,6 +1320,376 @@ export interface operations {
                         [key: string]: unknown;
                     }[];
                 };
+            };
+        };
+    };
+    plan_to_move_level: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveLevel"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    }[];
+                };
+            };
+        };
+    };
+    plan_to_give_style: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OtherStyle"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    }[];
+                };
+            };
+        };
+    };
+    plan_back_to_style: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Restored"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    }[];
+                };
+            };
+        };
+    };
+    remove_style: {
+        parameters: {
+            query: {
+                instead: string;
+            };
+            header?: never;
+            path: {
+                key: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    restyle_style: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StyleChange"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    make_style: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStyle"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    renumber: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NumberingChange"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    change_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageValues"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenBack"];
+                };
+            };
+        };
+    };
+    restyle_by_example: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Example"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    }[];
+                };
+            };
+        };
+    };
+    house_sheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseSheetShown"][];
+                };
+            };
+        };
+    };
+    forget_house_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                house: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    keep_as_house_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Kept"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseSheetShown"];
+                };
+            };
+        };
+    };
+    departures_from: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                house: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DepartureShown"][];
+                };
+            };
+        };
+    };
+    give_house_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                house: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Chosen"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -7,6 +7,8 @@ export interface Heading {
   text: string;
   page: number;
   label: string;
+  /** Where somebody made an exception of it: it is no heading by its style, or is kept out of tables. */
+  byHand: "" | "put in" | "kept out";
 }
 
 /** The start of a page: block id, offset in UTF-16 units (or row, in data and placed tables), printed number. */
@@ -79,10 +81,12 @@ export interface View {
   headings: readonly Heading[];
   edges: readonly Edge[];
   markers: ReadonlyMap<string, string>;
+  /** Room for heading numbers in points, by style. */
+  rooms: ReadonlyMap<string, number>;
   tables: ReadonlyMap<string, Table>;
 }
 
-type RawHeading = [id: string, level: number, number: string, text: string];
+type RawHeading = [id: string, level: number, number: string, text: string, byHand: Heading["byHand"]];
 type RawEdge = [block: string, offset: number];
 type RawLook = [indent: number, size: number, bold: boolean, before: number, after: number];
 type RawLine = [source: string, level: number, number: string, text: string, pages: string[]];
@@ -108,10 +112,11 @@ export interface Changes {
   on?: Splice<number>;
   edges?: Splice<RawEdge>;
   markers?: Record<string, string | null>;
+  rooms?: Record<string, number | null>;
   tables?: Record<string, TableChanges | null>;
 }
 
-export const EMPTY_VIEW: View = { labels: [], headings: [], edges: [], markers: new Map(), tables: new Map() };
+export const EMPTY_VIEW: View = { labels: [], headings: [], edges: [], markers: new Map(), rooms: new Map(), tables: new Map() };
 
 const EMPTY_TABLE: Table = {
   kind: "",
@@ -135,6 +140,7 @@ export function applyChanges(view: View, changes: Changes): View {
     headings: headingsOf(view, changes, labels),
     edges: edgesOf(view, changes, labels),
     markers: merged(view.markers, changes.markers),
+    rooms: merged(view.rooms, changes.rooms),
     tables: tablesOf(view.tables, changes.tables),
   };
 }
@@ -142,13 +148,14 @@ export function applyChanges(view: View, changes: Changes): View {
 function headingsOf(view: View, changes: Changes, labels: readonly string[]): readonly Heading[] {
   if (!changes.headings && !changes.on && !changes.labels) return view.headings;
   const pages = spliced(view.headings.map((heading) => heading.page), changes.on, (page) => page);
-  const unplaced = spliced(view.headings, changes.headings, ([id, level, number, text]: RawHeading): Heading => ({
+  const unplaced = spliced(view.headings, changes.headings, ([id, level, number, text, byHand]: RawHeading): Heading => ({
     id,
     level,
     number,
     text,
     page: 0,
     label: "",
+    byHand,
   }));
   return unplaced.map((heading, index) => {
     const page = pages[index] ?? 1;
@@ -203,7 +210,7 @@ function spliced<Raw, T>(list: readonly T[], splice: Splice<Raw> | undefined, re
   return [...list.slice(0, at), ...insert.map(read), ...list.slice(at + remove)];
 }
 
-function merged(map: ReadonlyMap<string, string>, changes: Record<string, string | null> | undefined): ReadonlyMap<string, string> {
+function merged<T>(map: ReadonlyMap<string, T>, changes: Record<string, T | null> | undefined): ReadonlyMap<string, T> {
   if (!changes) return map;
   const result = new Map(map);
   for (const [key, value] of Object.entries(changes)) {

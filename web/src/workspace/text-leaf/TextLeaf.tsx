@@ -50,7 +50,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
   const headings = useMemo(() => headingStyles(report.styles), [report.styles]);
   const editor = useTextEditor(props);
   const [drawn, setDrawn] = useState(false);
-  useComputed(editor, room, textIsThere, useCallback(() => setDrawn(true), []));
+  useComputed(editor, room, report.styles, textIsThere, useCallback(() => setDrawn(true), []));
   useTellCursor(editor, room, person, headings);
   useView(scroller, room, drawn, headings, moved);
 

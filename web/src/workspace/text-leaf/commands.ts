@@ -150,7 +150,7 @@ export function takeListBack(editor: Editor): boolean {
 export function leaveList(editor: Editor, styles: Styles): boolean {
   const { $from, empty } = editor.state.selection;
   const marker = styles.find((style) => style.id === $from.parent.attrs.style)?.marker;
-  if (!empty || $from.parentOffset > 0 || !marker || marker === "number") return false;
+  if (!empty || $from.parentOffset > 0 || !marker) return false;
   if (takeListBack(editor)) return true;
   setOnParagraphs(editor, "style", forRole(styles, "body"));
   return true;
@@ -162,7 +162,7 @@ export function splitParagraph(editor: Editor, styles: Styles): boolean {
   if ($from.parent.type.name !== "paragraph") return false;
   const style = styles.find((one) => one.id === $from.parent.attrs.style);
   const atEnd = empty && $from.parentOffset === $from.parent.content.size;
-  if (style?.marker && style.marker !== "number" && $from.parent.content.size === 0) {
+  if (style?.marker && $from.parent.content.size === 0) {
     setOnParagraphs(editor, "style", forRole(styles, "body"));
     return true;
   }

@@ -1,4 +1,6 @@
 import type { View } from "../view";
+import { roomRules } from "./styleRules";
+import type { Styles } from "./styles";
 
 /**
  * Heading numbers and list markers, as CSS rules by element id.
@@ -14,24 +16,28 @@ export const elementId = (block: string) => `block-${block}`;
 
 const sameMarkers = (one: View, other: View) =>
   one.markers === other.markers &&
+  one.rooms === other.rooms &&
   one.headings.length === other.headings.length &&
   one.headings.every(({ id, number }, at) => id === other.headings[at]?.id && number === other.headings[at]?.number);
 
 export class MarkerRules {
   private readonly sheet = new CSSStyleSheet();
   private shown: View | null = null;
+  private styles: Styles = [];
 
   constructor() {
     document.adoptedStyleSheets = [...document.adoptedStyleSheets, this.sheet];
   }
 
-  show(view: View): void {
-    if (this.shown && sameMarkers(this.shown, view)) return;
+  show(view: View, styles: Styles): void {
+    if (this.shown && this.styles === styles && sameMarkers(this.shown, view)) return;
     this.shown = view;
+    this.styles = styles;
     const { headings, markers } = view;
     const rule = (block: string, marker: string) =>
       `#${CSS.escape(elementId(block))}::before { content: ${quoted(marker)}; display: inline-block; }`;
     const rules = [
+      ...roomRules(styles, view.rooms),
       ...headings.filter(({ number }) => number).map(({ id, number }) => rule(id, number)),
       ...[...markers].map(([id, marker]) => rule(id, marker)),
     ];

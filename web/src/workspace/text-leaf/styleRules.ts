@@ -36,18 +36,23 @@ const DECLARATIONS: Declarations = {
   id: null,
   name: null,
   role: null,
+  based_on: null,
+  says: null,
+  put_away: null,
   font: (font) => `font-family: "${safe(font)}"`,
   size: (size) => `font-size: ${size}pt`,
   bold: (bold) => `font-weight: ${bold ? "bold" : "normal"}`,
   italic: (italic) => `font-style: ${italic ? "italic" : "normal"}`,
+  underline: (underline) => `text-decoration: ${underline ? "underline" : "none"}`,
   colour: (colour) => `color: ${colour === "#000000" ? "var(--text-ink)" : `color-mix(in oklab, ${colour}, var(--text-mix))`}`,
   align: (align) => `text-align: ${align}`,
   space_before: (points) => `margin-top: ${points}pt`,
   space_after: (points) => `margin-bottom: ${points}pt`,
   line_spacing: (times, { size }) => `line-height: ${times}; --line: ${size * times}pt`,
-  indent: (points) => `--indent: ${points}pt`,
+  indent: (points) => `--indent: ${own("indent", points)}`,
   // Where a marker hangs there, the text itself begins at the indent.
-  first_line: (points, { indent, marker }) => `--marker: ${indent + points}pt; text-indent: ${marker ? 0 : points}pt`,
+  first_line: (points, { marker }) =>
+    `--marker: calc(var(--indent) + ${own("first", points)}); text-indent: ${marker ? "0" : own("first", points)}`,
   keep_with_next: null,
   new_page: null,
   outline_level: null,
@@ -55,6 +60,9 @@ const DECLARATIONS: Declarations = {
   marker: null,
   list_level: null,
 };
+
+/** A length of the style, or what a paragraph says itself instead: see `kinds/paragraph.ts`. */
+const own = (name: "indent" | "first", points: number) => `var(--own-${name}, ${points}pt)`;
 
 function declared<Name extends keyof StyleShown>(name: Name, style: StyleShown): string {
   const say = DECLARATIONS[name];
@@ -68,6 +76,30 @@ function rule(style: StyleShown): string {
     display: block; content: "${tagOf(style).replace(/["\\]/g, "")}"; }`;
   return `.text-of-report ${named} { ${declarations.filter(Boolean).join(" ")} }
 ${style.outline_level || style.role === "title" ? tag : ""}`;
+}
+
+/**
+ * Room for heading numbers, as the core keeps it (`core/pages/lines.py`, `set_style`): a number at the left edge hangs, and
+ * the words behind it form a column; elsewhere it stands in the first line.
+ */
+export function roomRules(styles: readonly StyleShown[], rooms: ReadonlyMap<string, number>): string[] {
+  return styles.flatMap((style) => {
+    const room = rooms.get(style.id);
+    if (!room) return [];
+    const numbered = `.text-of-report p[data-style="${safe(style.id)}"]:not([data-number="none"])`;
+    const [indent, first] = [own("indent", style.indent), own("first", style.first_line)];
+    const hanging = `--marker: calc(${indent} + ${first}); --indent: calc(${indent} + ${first} + max(${room}pt, -1 * ${first})); text-indent: 0;`;
+    const inLine = (selector: string) => [
+      `${selector} { --indent: ${indent}; text-indent: ${first}; }`,
+      `${selector}::before { width: ${room}pt; margin-left: 0; }`,
+    ];
+    const hangs = style.first_line <= 0 && (style.align === "left" || style.align === "justify");
+    return [
+      ...(hangs ? [`${numbered} { ${hanging} }`] : inLine(numbered)),
+      ...(style.first_line <= 0 ? [`${numbered}:is([data-align="left"], [data-align="justify"]) { ${hanging} }`] : []),
+      ...inLine(`${numbered}:is([data-align="center"], [data-align="right"], [data-indented])`),
+    ];
+  });
 }
 
 export function styleRules(report: ReportShown): string {

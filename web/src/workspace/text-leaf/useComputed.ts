@@ -1,23 +1,30 @@
 /** What the server computed, in the text: page edges, heading numbers, list markers. */
 import type { Editor } from "@tiptap/core";
-import { useEffect } from "react";
+import { useEffect, useRef } from "react";
 import type { Room } from "../room";
 import type { View } from "../view";
 import { MarkerRules } from "./markerRules";
 import { computed } from "./pageEdges";
+import type { Styles } from "./styles";
 
 /** Keeps it level with the room, once the text is there; says when it stands in the text. */
-export function useComputed(editor: Editor, room: Room, textIsThere: boolean, drawn: () => void): void {
+export function useComputed(editor: Editor, room: Room, styles: Styles, textIsThere: boolean, drawn: () => void): void {
+  const markers = useRef<MarkerRules>(null);
+  const latest = useRef(styles);
+  useEffect(() => {
+    latest.current = styles;
+    markers.current?.show(room.state.view, styles);
+  }, [room, styles]);
   useEffect(() => {
     if (!textIsThere) return;
-    const markers = new MarkerRules();
+    const rules = (markers.current = new MarkerRules());
     let shown: View | null = null;
     const show = () => {
       const { view } = room.state;
       if (view.edges !== shown?.edges) {
         editor.view.dispatch(editor.state.tr.setMeta(computed, view).setMeta("addToHistory", false));
       }
-      markers.show(view);
+      rules.show(view, latest.current);
       shown = view;
     };
     show();
@@ -25,7 +32,8 @@ export function useComputed(editor: Editor, room: Room, textIsThere: boolean, dr
     const stop = room.subscribe(show);
     return () => {
       stop();
-      markers.remove();
+      rules.remove();
+      markers.current = null;
     };
   }, [editor, room, textIsThere, drawn]);
 }

@@ -14,6 +14,13 @@ export const id: Attribute = {
 /** An attribute that is not seen in the element. */
 export const plain = (fallback: unknown = null): Attribute => ({ default: fallback, rendered: false });
 
+/** A setting that is seen in the element as an attribute alone. */
+export const told = (name: string): Attribute => ({
+  default: null,
+  parseHTML: () => null,
+  renderHTML: (attributes) => (attributes[name] === null ? {} : { [`data-${name}`]: String(attributes[name]) }),
+});
+
 /** A length in points that becomes a property of the element's style. */
 export const points = (name: string, css: string): Attribute => ({
   default: null,

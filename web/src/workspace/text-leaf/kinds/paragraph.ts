@@ -1,6 +1,6 @@
 /** A paragraph names its style; a heading is a paragraph whose style has an outline level. */
 import { Node } from "@tiptap/core";
-import { ALIGNS, id, points } from "./attributes";
+import { ALIGNS, id, plain, points, told } from "./attributes";
 import { forHeading, forItem, forRole, type Styles } from "../styles";
 import type { BlockKind } from "./kind";
 
@@ -42,11 +42,25 @@ const Paragraph = Node.create<{ styles: () => Styles }>({
         default: null,
         parseHTML: (element) => (ALIGNS.includes(element.style.textAlign) ? element.style.textAlign : null),
         renderHTML: (attributes) =>
-          ALIGNS.includes(attributes.align as string) ? { style: `text-align: ${attributes.align as string}` } : {},
+          ALIGNS.includes(attributes.align as string)
+            ? { style: `text-align: ${attributes.align as string}`, "data-align": attributes.align as string }
+            : {},
       },
       before: points("before", "margin-top"),
       after: points("after", "margin-bottom"),
       lines: points("lines", "line-height"),
+      indent: points("indent", "--own-indent"),
+      firstLine: {
+        default: null,
+        parseHTML: () => null,
+        renderHTML: ({ firstLine }) =>
+          typeof firstLine === "number"
+            ? { style: `--own-first: ${firstLine}pt`, ...(firstLine > 0 && { "data-indented": "" }) }
+            : {},
+      },
+      number: told("number"),
+      numberFrom: plain(),
+      listed: told("listed"),
     };
   },
   parseHTML: () => [{ tag: "p" }, ...[1, 2, 3, 4, 5, 6].map((level) => ({ tag: `h${level}` }))],

@@ -1,0 +1,275 @@
+"""Sheets of reports: styles, numbers, pages, and house sheets. Everybody in the report sees a change at once."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import fields, replace
+from typing import Any, Literal, get_type_hints
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+from pydantic import create_model
+
+from mellowspine.core.report.house import SHIPPED, departures, given
+from mellowspine.core.report.numbering import SCHEMES, LevelNumber
+from mellowspine.core.report.plan import as_json
+from mellowspine.core.report.properties import SettingError
+from mellowspine.core.report.report import PageSetup
+from mellowspine.core.report.sheet import Sheet, add_style, change_style, delete_style
+from mellowspine.core.report.styles import INHERITED, LEVELS, Style
+from mellowspine.core.structure.looks import restyle
+from mellowspine.server.accounts.people import signed_in
+from mellowspine.server.refusals import Refusal
+from mellowspine.server.rooms.registry import rooms
+from mellowspine.server.shelf import sheets
+from mellowspine.server.shelf.models import HouseSheet as HouseRow
+from mellowspine.server.shelf.reports import open_report
+
+from .rooms import report_of
+
+router = Router()
+
+
+def _partial(name: str, type: Any, names: Any) -> Any:
+    """A schema with some fields of a dataclass, any of which may be left out."""
+    hints = get_type_hints(type)
+    some: dict[str, Any] = {one: (hints[one], None) for one in names}
+    return create_model(name, __base__=Schema, **some)
+
+
+StyleValues: Any = _partial("StyleValues", Style, ("name", "based_on", "put_away", "next", *INHERITED))
+PageValues: Any = _partial("PageValues", PageSetup, [one.name for one in fields(PageSetup)])
+LevelValues: Any = _partial("LevelValues", LevelNumber, [one.name for one in fields(LevelNumber)])
+
+
+class StyleChange(Schema):
+    """Settings of a style that change; those in ``as_base`` are again as the style has them that it is based on."""
+
+    values: StyleValues
+    as_base: list[str] = []
+
+
+class NewStyle(Schema):
+    name: str
+    like: str
+
+
+class Made(Schema):
+    id: str
+
+
+class NumberingChange(Schema):
+    """A ready-made scheme, or other settings for one level."""
+
+    scheme: Literal["none", "decimal", "outline", "legal", "chapters"] | None = None
+    level: int | None = None
+    appendix: bool = False
+    values: LevelValues | None = None
+
+
+class TakenBack(Schema):
+    """``what`` was taken back, but for ``left`` settings that somebody else has changed since."""
+
+    what: str
+    left: int
+
+
+class Example(Schema):
+    block: str
+
+
+class HouseSheetShown(Schema):
+    key: str
+    name: str
+    about: str
+    ships: bool
+
+
+class DepartureShown(Schema):
+    path: list[str]
+    style: str
+    here: Any
+    there: Any
+    rule: str
+
+
+class Chosen(Schema):
+    """``paths``: the settings to take over; all of them if it is left out."""
+
+    paths: list[list[str]] | None = None
+
+
+class Kept(Schema):
+    name: str
+
+
+def _change(request: HttpRequest, key: str, what: str, change: Callable[[Sheet], Sheet]) -> None:
+    """Changes the sheet of a report, and has its room show that to everybody. Raises Refusal."""
+    report, _ = open_report(key, request.user, change=True)
+    try:
+        sheets.change_sheet(report, signed_in(request), what, change)
+    except SettingError as error:
+        raise Refusal(str(error)) from None
+    rooms.renew(key)
+
+
+def _values(given: Schema) -> dict[str, Any]:
+    return given.dict(exclude_unset=True)
+
+
+@router.patch("/reports/{key}/styles/{id}", response={204: None})
+def restyle_style(request: HttpRequest, key: str, id: str, given: StyleChange) -> tuple[int, None]:
+    values = _values(given.values)
+
+    def change(sheet: Sheet) -> Sheet:
+        return replace(sheet, styles=change_style(sheet.styles, id, values, given.as_base))
+
+    _change(request, key, _said(key, request, id, [*values, *given.as_base]), change)
+    return 204, None
+
+
+def _said(key: str, request: HttpRequest, id: str, names: list[str]) -> str:
+    """A few words for what changes about a style."""
+    report, _ = open_report(key, request.user)
+    style = sheets.sheet_of_report(report).styles.find(id)
+    properties = ", ".join(name.replace("_", " ") for name in names)
+    return f"{style.name if style else id}: {properties}"
+
+
+@router.post("/reports/{key}/styles", response=Made)
+def make_style(request: HttpRequest, key: str, given: NewStyle) -> Made:
+    made: list[str] = []
+
+    def change(sheet: Sheet) -> Sheet:
+        styles, style = add_style(sheet.styles, given.name, given.like)
+        made.append(style.id)
+        return replace(sheet, styles=styles)
+
+    _change(request, key, f"new style {given.name}", change)
+    return Made(id=made[0])
+
+
+@router.delete("/reports/{key}/styles/{id}", response={204: None})
+def remove_style(request: HttpRequest, key: str, id: str, instead: str) -> tuple[int, None]:
+    """Deletes a style. The browser gives its paragraphs the other one first, by a plan."""
+    what = f"deleted style {_said(key, request, id, []).rstrip(': ')}"
+    _change(request, key, what, lambda sheet: replace(sheet, styles=delete_style(sheet.styles, id, instead)))
+    return 204, None
+
+
+@router.patch("/reports/{key}/numbering", response={204: None})
+def renumber(request: HttpRequest, key: str, given: NumberingChange) -> tuple[int, None]:
+    if given.scheme:
+        numbering = SCHEMES[given.scheme]
+        _change(request, key, f"numbers: {given.scheme}", lambda sheet: replace(sheet, numbering=numbering))
+    elif given.level is not None and given.level in LEVELS and given.values is not None:
+        level, values = given.level, _values(given.values)
+
+        def change(sheet: Sheet) -> Sheet:
+            return replace(sheet, numbering=sheet.numbering.changed(level, given.appendix, **values))
+
+        _change(request, key, f"numbers of level {level}", change)
+    else:
+        raise Refusal("Say a scheme, or a level from 1 to 9 and what changes about it.", 422)
+    return 204, None
+
+
+@router.patch("/reports/{key}/page", response={204: None})
+def change_page(request: HttpRequest, key: str, given: PageValues) -> tuple[int, None]:
+    values = _values(given)
+    _change(request, key, "page set-up", lambda sheet: replace(sheet, page=replace(sheet.page, **values)))
+    return 204, None
+
+
+@router.post("/reports/{key}/sheet/take-back", response=TakenBack)
+def take_back(request: HttpRequest, key: str) -> TakenBack:
+    """Takes back what the person changed last about the sheet of a report."""
+    report, _ = open_report(key, request.user, change=True)
+    try:
+        done = sheets.take_back(report, signed_in(request))
+    except SettingError as error:
+        raise Refusal(f"This cannot be taken back any more. {error}") from None
+    if done is None:
+        raise Refusal("There is nothing of yours to take back.", 404)
+    rooms.renew(key)
+    return TakenBack(what=done[0], left=done[1])
+
+
+@router.post("/reports/{key}/plans/restyle", response=list[dict[str, Any]])
+def restyle_by_example(request: HttpRequest, key: str, given: Example) -> list[dict[str, Any]]:
+    """Gives the look of one paragraph to its style, and the plan that takes what is done by hand off all others of it."""
+    open_report(key, request.user, change=True)
+    report = report_of(key)
+    found = restyle(report, given.block)
+    if found is None:
+        raise Refusal("This paragraph is no longer in the text; choose another one.", 404)
+
+    def change(sheet: Sheet) -> Sheet:
+        return replace(sheet, styles=change_style(sheet.styles, found.style, found.values))
+
+    if found.values:
+        _change(request, key, _said(key, request, found.style, [*found.values]), change)
+    return as_json(found.plan, report)
+
+
+# House sheets.
+
+
+@router.get("/house-sheets", response=list[HouseSheetShown])
+def house_sheets(request: HttpRequest) -> list[HouseSheetShown]:
+    """The house sheets that ship, and those that the person keeps."""
+    shipped = [
+        HouseSheetShown(key=key, name=house.name, about=house.about, ships=True) for key, house in SHIPPED.items()
+    ]
+    rows = HouseRow.objects.filter(person=signed_in(request))
+    return shipped + [HouseSheetShown(key=row.key, name=row.name, about="", ships=False) for row in rows]
+
+
+@router.delete("/house-sheets/{house}", response={204: None})
+def forget_house_sheet(request: HttpRequest, house: str) -> tuple[int, None]:
+    if not HouseRow.objects.filter(person=signed_in(request), key=house).delete()[0]:
+        raise Refusal("You keep no such house sheet.", 404)
+    return 204, None
+
+
+@router.post("/reports/{key}/house-sheet", response=HouseSheetShown)
+def keep_as_house_sheet(request: HttpRequest, key: str, given: Kept) -> HouseSheetShown:
+    """Keeps the sheet of a report under a name."""
+    report, _ = open_report(key, request.user)
+    name = " ".join(given.name.split())
+    if not 1 <= len(name) <= 80:
+        raise Refusal("A house sheet needs a name of 1 to 80 characters; choose another one.")
+    row = sheets.keep_house_sheet(signed_in(request), name, sheets.sheet_of_report(report))
+    return HouseSheetShown(key=row.key, name=row.name, about="", ships=False)
+
+
+def _house(request: HttpRequest, report_sheet: str, house: str) -> Any:
+    """A house sheet that the person may see: one that ships, their own, or that of a report they may read."""
+    is_open = house in SHIPPED or house == report_sheet
+    is_theirs = HouseRow.objects.filter(person=signed_in(request), key=house).exists()
+    if (is_open or is_theirs) and (found := sheets.house_sheet(house)):
+        return found
+    raise Refusal("This house sheet is no longer kept; choose another one.", 404)
+
+
+@router.get("/reports/{key}/house-sheets/{house}", response=list[DepartureShown])
+def departures_from(request: HttpRequest, key: str, house: str) -> list[DepartureShown]:
+    """Where a report departs from a house sheet: what would change if it were given that."""
+    report, _ = open_report(key, request.user)
+    found = departures(sheets.sheet_of_report(report), _house(request, report.house_sheet, house))
+    return [
+        DepartureShown(path=list(one.path), style=one.style, here=one.here, there=one.there, rule=one.rule)
+        for one in found
+    ]
+
+
+@router.post("/reports/{key}/house-sheets/{house}", response={204: None})
+def give_house_sheet(request: HttpRequest, key: str, house: str, chosen: Chosen) -> tuple[int, None]:
+    """Gives a report a house sheet, all of it or the settings chosen."""
+    report, _ = open_report(key, request.user, change=True)
+    found = _house(request, report.house_sheet, house)
+    paths = None if chosen.paths is None else {tuple(path) for path in chosen.paths}
+    _change(request, key, f"house sheet {found.name}", lambda sheet: given(sheet, found, paths))
+    type(report).objects.filter(pk=report.pk).update(house_sheet=house)
+    rooms.renew(key)
+    return 204, None

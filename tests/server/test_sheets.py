@@ -1,0 +1,188 @@
+"""Styles, numbers, pages and house sheets over HTTP: everybody sees a change, and each can take back their own."""
+
+from __future__ import annotations
+
+from io import BytesIO
+
+from pycrdt import Doc
+from pypdf import PdfReader
+
+from mellowspine.core.structure.outline import outline
+from mellowspine.server.rooms.document import text_of
+from mellowspine.server.rooms.models import Update
+from mellowspine.server.rooms.registry import rooms
+from mellowspine.server.shelf.models import HouseSheet
+from mellowspine.server.shelf.reports import styles_of
+
+from .test_api import Api
+
+
+class Sheets(Api):
+    def change(self, person, path: str, data: object, method: str = "patch"):
+        return self.ask(person, method, f"reports/{self.report.key}/{path}", data)
+
+    def style(self, id: str, person=None) -> dict:
+        shown = self.ask(person or self.owner, "get", f"reports/{self.report.key}").json()
+        return next(style for style in shown["styles"] if style["id"] == id)
+
+    def settled(self):
+        with rooms.room(self.report.key) as room:
+            return room.call(room.settled).result()
+
+    def test_a_change_is_in_the_open_room_and_on_its_pages(self) -> None:
+        before = self.settled()[1]
+        self.assertEqual(self.change(self.owner, "styles/heading-1", {"values": {"new_page": True}}).status_code, 204)
+        report, pages = self.settled()
+        self.assertTrue(report.styles["heading-1"].new_page)
+        self.assertEqual((len(before), len(pages)), (1, 2))
+        self.assertEqual(self.change(self.owner, "numbering", {"scheme": "outline"}).status_code, 204)
+        self.assertEqual([h.number for h in outline(self.settled()[0])], ["I.", "A.", "II."])
+        levels = {"level": 1, "values": {"pattern": "Part %1", "start": 3}}
+        self.assertEqual(self.change(self.owner, "numbering", levels).status_code, 204)
+        self.assertEqual([h.number for h in outline(self.settled()[0])], ["Part III", "A.", "Part IV"])
+
+    def test_page_numbers_stand_where_they_are_wanted(self) -> None:
+        self.change(self.owner, "styles/heading-1", {"values": {"new_page": True}})
+        page = {"number_at": "head", "number_align": "right", "number_says": "of", "number_first": False}
+        self.assertEqual(self.change(self.owner, "page", page).status_code, 204)
+        job = self.wait(self.owner, self.ask(self.owner, "post", f"reports/{self.report.key}/files/pdf", {}).json())
+        reader = PdfReader(BytesIO(self.ask(self.owner, "get", f"jobs/{job['key']}/file").content))
+        self.assertNotIn("Page 1", reader.pages[0].extract_text())
+        places: dict[str, tuple[float, float]] = {}
+        reader.pages[1].extract_text(
+            visitor_text=lambda text, _, at, *__: places.update({text.strip(): (at[4], at[5])})
+        )
+        x, y = places["Page 2 of 2"]
+        self.assertGreater(x, 595 - 72 - 60)
+        self.assertGreater(y, 842 - 72)
+
+    def test_two_people_change_one_style_at_the_same_moment(self) -> None:
+        self.change(self.owner, "styles/caption", {"values": {"size": 12, "bold": True}})
+        self.change(self.editor, "styles/caption", {"values": {"italic": True, "size": 14}})
+        style = self.style("caption")
+        self.assertEqual((style["size"], style["bold"], style["italic"]), (14, True, True))
+        answer = self.change(self.owner, "sheet/take-back", {}, "post").json()
+        self.assertEqual((answer["what"], answer["left"]), ("Caption: size, bold", 1))
+        style = self.style("caption")
+        self.assertEqual((style["size"], style["bold"], style["italic"]), (14, False, True))
+        self.assertEqual(self.change(self.owner, "sheet/take-back", {}, "post").status_code, 404)
+        self.change(self.editor, "sheet/take-back", {}, "post")
+        self.assertEqual(self.style("caption")["italic"], False)
+
+    def test_who_may_take_back_what_is_told_with_the_report(self) -> None:
+        self.change(self.owner, "page", {"top": 90})
+        for person, wanted in ((self.owner, "page set-up"), (self.editor, "")):
+            shown = self.ask(person, "get", f"reports/{self.report.key}").json()
+            self.assertEqual(shown["to_take_back"], wanted)
+
+    def test_making_and_deleting_a_style(self) -> None:
+        made = self.change(self.owner, "styles", {"name": "Aside", "like": "body"}, "post").json()["id"]
+        self.change(self.owner, f"styles/{made}", {"values": {"italic": True}})
+        self.change(self.owner, "styles/body", {"values": {"size": 13}})
+        self.assertEqual((self.style(made)["size"], self.style(made)["italic"]), (13, True))
+        gone = self.ask(self.owner, "delete", f"reports/{self.report.key}/styles/{made}?instead=body")
+        self.assertEqual(gone.status_code, 204)
+        self.assertNotIn(made, styles_of(self.report))
+        self.change(self.owner, "sheet/take-back", {}, "post")
+        self.assertTrue(self.style(made)["italic"])
+
+    def test_bad_requests_are_told_why_and_change_nothing(self) -> None:
+        before = sorted(map(str, self.report.styles.values_list("settings", flat=True)))
+        styles, style = "styles", "styles/caption"
+        for method, path, data in (
+            ("patch", style, {"values": {"size": 1000}}), ("patch", style, {"values": {"size": "x"}}), ("patch", style, {}),
+            ("patch", style, {"values": {"based_on": "caption"}}), ("patch", style, {"values": {"based_on": "gone"}}),
+            ("patch", "styles/gone", {"values": {"size": 10}}), ("patch", style, {"values": {"name": "x" * 300}}),
+            ("post", styles, {"name": "Caption", "like": "body"}), ("post", styles, {"name": " ", "like": "body"}),
+            ("post", styles, {"name": "New", "like": "gone"}), ("delete", "styles/body?instead=caption", None),
+            ("delete", "styles/heading-3?instead=body", None), ("patch", "numbering", {}),
+            ("patch", "numbering", {"scheme": "other"}), ("patch", "numbering", {"level": 12, "values": {"on": True}}),
+            ("patch", "numbering", {"level": 1, "values": {"on": True, "pattern": "Article"}}),
+            ("patch", "page", {"left": 400, "right": 400}), ("patch", "page", {"width": 1}),
+            ("post", "house-sheets/gone", {}), ("post", "house-sheet", {"name": ""}),
+            ("post", "plans/restyle", {"block": "gone"}), ("post", "plans/move-level", {"level": 1, "to": 12}),
+            ("post", "plans/give-style", {"style": "body", "instead": "gone"}),
+        ):  # fmt: skip
+            response = self.change(self.owner, path, data, method)
+            self.assertIn(response.status_code, (400, 404, 422), (path, data))
+            self.assertRegex(response.json()["message"], r"^[A-Z“].+\.$")
+        self.assertEqual(sorted(map(str, self.report.styles.values_list("settings", flat=True))), before)
+
+    def test_readers_and_strangers_change_nothing(self) -> None:
+        for person, status in ((self.reader, 403), (self.stranger, 404)):
+            for method, path, data in (
+                ("patch", "styles/body", {"values": {"size": 9}}), ("post", "styles", {"name": "New", "like": "body"}),
+                ("delete", "styles/caption?instead=body", None), ("patch", "numbering", {"scheme": "legal"}),
+                ("patch", "page", {"top": 9}), ("post", "sheet/take-back", {}), ("post", "house-sheets/filings", {}),
+                ("post", "plans/restyle", {"block": "x"}), ("post", "plans/move-level", {"level": 1, "to": 2}),
+                ("post", "plans/give-style", {"style": "body", "instead": "caption"}),
+                ("post", "plans/back-to-style", {"block": "x"}),
+            ):  # fmt: skip
+                self.assertEqual(self.change(person, path, data, method).status_code, status, path)
+
+    def test_the_look_of_one_heading_becomes_that_of_its_level(self) -> None:
+        report, _ = self.settled()
+        first, other = (b for b in report.blocks if getattr(b, "style", "") == "heading-1")
+        with rooms.room(self.report.key) as room:
+            room.call(room.receive, self.formatted(first.id, other.id), self.owner).result()
+        plan = self.change(self.owner, "plans/restyle", {"block": first.id}, "post").json()
+        style = self.style("heading-1")
+        self.assertEqual((style["align"], style["italic"], style["size"]), ("center", True, 20))
+        self.assertEqual({step["block"] for step in plan}, {first.id, other.id})
+
+    def formatted(self, first: str, other: str) -> bytes:
+        """An update that centres one heading, all of it slanted, and the other one by hand on the right."""
+        from pycrdt import Doc
+
+        document: Doc[object] = Doc()
+        for data in Update.objects.filter(report=self.report).values_list("data", flat=True):
+            document.apply_update(bytes(data))
+        state = document.get_state()
+        for child in text_of(document).children:
+            if child.attributes["id"] == first:
+                child.attributes["align"] = "center"
+                words = child.children[0]
+                words.format(0, len(str(words)), {"italic": {"off": False}})
+            if child.attributes["id"] == other:
+                child.attributes["align"] = "right"
+        return document.get_update(state)
+    def test_all_headings_of_a_level_are_moved_to_another(self) -> None:
+        report, _ = self.settled()
+        plan = self.change(self.owner, "plans/move-level", {"level": 1, "to": 3}, "post").json()
+        self.assertEqual([step["values"] for step in plan], [{"style": "heading-3"}] * 2)
+
+    def test_a_house_sheet_is_given_told_and_kept(self) -> None:
+        key = self.report.key
+        told = self.ask(self.owner, "get", f"reports/{key}/house-sheets/filings").json()
+        size = next(one for one in told if one["path"] == ["styles", "body", "size"])
+        self.assertEqual((size["here"], size["there"]), (11, 14))
+        self.assertIn("FRAP 32(a)(5)", size["rule"])
+        chosen = {"paths": [["styles", "body", "size"], ["page", "width"]]}
+        self.assertEqual(self.change(self.owner, "house-sheets/filings", chosen, "post").status_code, 204)
+        shown = self.ask(self.owner, "get", f"reports/{key}").json()
+        self.assertEqual((self.style("body")["size"], self.style("body")["font"]), (14, "Caladea"))
+        self.assertEqual(
+            (shown["page"]["width"], shown["page"]["height"], shown["house_sheet"]), (612, 841.89, "filings")
+        )
+        self.assertEqual(self.change(self.owner, "house-sheets/filings", {}, "post").status_code, 204)
+        self.assertEqual(self.ask(self.owner, "get", f"reports/{key}/house-sheets/filings").json(), [])
+        self.change(self.owner, "styles/heading-2", {"values": {"size": 13}})
+        (departs,) = self.ask(self.reader, "get", f"reports/{key}/house-sheets/filings").json()
+        self.assertEqual((departs["style"], departs["here"], departs["there"]), ("Heading 2", 13, 14))
+
+    def test_a_house_sheet_of_ones_own_goes_to_another_report(self) -> None:
+        self.change(self.owner, "styles/body", {"values": {"font": "Liberation Serif"}})
+        kept = self.change(self.owner, "house-sheet", {"name": "Ours"}, "post").json()["key"]
+        self.assertIn(kept, [one["key"] for one in self.ask(self.owner, "get", "house-sheets").json()])
+        self.assertNotIn(kept, [one["key"] for one in self.ask(self.editor, "get", "house-sheets").json()])
+        other = self.make()
+        path = f"reports/{other.key}/house-sheets/{kept}"
+        self.assertEqual(self.ask(self.editor, "post", path, {}).status_code, 404)
+        self.assertEqual(self.ask(self.owner, "post", path, {}).status_code, 204)
+        self.assertEqual(styles_of(other)["body"].font, "Liberation Serif")
+        # Whoever is in a report may see what its house sheet says, whoever keeps that.
+        self.assertEqual(self.ask(self.reader, "get", path).json(), [])
+        self.assertEqual(self.ask(self.editor, "delete", f"house-sheets/{kept}").status_code, 404)
+        self.assertEqual(self.ask(self.owner, "delete", f"house-sheets/{kept}").status_code, 204)
+        self.assertFalse(HouseSheet.objects.exists())
+        self.assertEqual(self.ask(self.reader, "get", path).status_code, 404)
