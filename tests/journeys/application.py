@@ -14,7 +14,7 @@ from pathlib import Path
 from typing import Any, ClassVar
 
 from django.test import SimpleTestCase
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
 
 PROJECT = Path(__file__).parents[2]
 CHROMIUM = "/usr/bin/chromium"
@@ -113,6 +113,10 @@ class Journey(SimpleTestCase):
 
     def tearDown(self) -> None:
         self.assertEqual(getattr(self, "troubles", []), [])
+
+
+def look_line(page: Page) -> Locator:
+    return page.get_by_role("group", name="How the selection looks")
 
 
 def text_of(page: Page) -> Any:

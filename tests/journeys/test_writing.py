@@ -7,7 +7,7 @@ from io import BytesIO
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from .application import OWNER, Journey, chord, put_cursor, rib, text_of
+from .application import OWNER, Journey, chord, look_line, put_cursor, rib, text_of
 
 
 class Writing(Journey):
@@ -21,7 +21,7 @@ class Writing(Journey):
         """Selects a whole paragraph with the keyboard."""
         put_cursor(page, words, end=False)
         page.keyboard.press("Shift+End")
-        page.get_by_role("toolbar", name="Format the selected words").wait_for()
+        look_line(page).wait_for()
 
     def saved(self, page: Page) -> None:
         expect(page.locator("[data-saved='true']")).to_be_attached()
@@ -31,13 +31,15 @@ class Writing(Journey):
         self.bring_in(page, "plain.txt", b"First words\n\nSecond words\n\nThird words", "text/plain")
         self.select(page, "First words")
         page.keyboard.press("Control+b")
-        bar = page.get_by_role("toolbar", name="Format the selected words")
-        bar.get_by_role("button", name="Italic (Ctrl+I)").click()
-        bar.get_by_label("Size").select_option("24")
-        bar.get_by_label("Font").select_option("Liberation Mono")
-        bar.get_by_label("Colour").select_option("#a63b27")
-        bar.get_by_label("Alignment").select_option("center")
-        bar.get_by_label("Space after the paragraph").select_option("24")
+        line = look_line(page)
+        line.get_by_role("button", name="Slant: upright").click()
+        line.get_by_role("spinbutton", name="Size").fill("24")
+        page.keyboard.press("Enter")
+        line.get_by_role("combobox", name="Typeface").select_option("Liberation Mono")
+        line.get_by_role("combobox", name="Colour").select_option("#a63b27")
+        line.get_by_role("combobox", name="Alignment").select_option("center")
+        line.get_by_role("spinbutton", name="Space below").fill("24")
+        page.keyboard.press("Enter")
         self.saved(page)
         page.reload()
         first = page.locator(".ProseMirror p").first
@@ -53,7 +55,7 @@ class Writing(Journey):
         page = self.enter(OWNER)
         self.bring_in(page, "light.md", b"# Heavy words")
         self.select(page, "Heavy words")
-        bold = page.get_by_role("toolbar", name="Format the selected words").get_by_role("button", name="Bold (Ctrl+B)")
+        bold = look_line(page).get_by_role("button", name="Weight")
         expect(bold).to_have_attribute("aria-pressed", "true")
         page.keyboard.press("Control+b")
         expect(bold).to_have_attribute("aria-pressed", "false")

@@ -146,8 +146,8 @@ class Sheets(Api):
             if child.attributes["id"] == other:
                 child.attributes["align"] = "right"
         return document.get_update(state)
+
     def test_all_headings_of_a_level_are_moved_to_another(self) -> None:
-        report, _ = self.settled()
         plan = self.change(self.owner, "plans/move-level", {"level": 1, "to": 3}, "post").json()
         self.assertEqual([step["values"] for step in plan], [{"style": "heading-3"}] * 2)
 

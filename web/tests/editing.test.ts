@@ -3,11 +3,11 @@ import { afterEach, expect, test } from "vitest";
 import type { Editor } from "@tiptap/core";
 import {
   beginList,
-  changeTypeface,
+  clearLook,
   giveStyle,
   isOn,
   leaveList,
-  setOnParagraphs,
+  setLook,
   shiftLevel,
   splitParagraph,
   toggle,
@@ -18,6 +18,7 @@ import { insertDataTable } from "../src/workspace/text-leaf/kinds/dataTable";
 import { insertPageBreak } from "../src/workspace/text-leaf/kinds/pageBreak";
 import { insertPicture } from "../src/workspace/text-leaf/kinds/picture";
 import { insertTable, removeTable } from "../src/workspace/text-leaf/kinds/placedTable";
+import { lookOf } from "../src/workspace/text-leaf/useLook";
 import { at, ids, STYLES, writing, written } from "./writing";
 
 let editor: Editor;
@@ -165,10 +166,10 @@ test("underline comes and goes over several paragraphs", () => {
 test("alignment and space go to whole paragraphs", () => {
   open("One", "Two");
   at(editor, 1, 1, [2, 1]);
-  setOnParagraphs(editor, "align", "right");
-  setOnParagraphs(editor, "after", 12);
+  setLook(editor, STYLES, "align", "right");
+  setLook(editor, STYLES, "space_after", 12);
   expect(editor.getHTML().match(/text-align: right/g)).toHaveLength(2);
-  setOnParagraphs(editor, "align", null);
+  setLook(editor, STYLES, "align", "left");
   expect(editor.getHTML()).not.toContain("text-align");
   expect(editor.getHTML()).toContain("margin-bottom: 12pt");
 });
@@ -179,20 +180,47 @@ const sizes = () =>
     ...["size", "colour"].map((name) => node.marks.find((mark) => mark.type.name === "typeface")?.attrs[name] as unknown),
   ]);
 
+test("how a selection looks, and where that differs from its style", () => {
+  open("Plain words");
+  expect(lookOf(editor, STYLES)).toMatchObject({ of: "paragraph", paragraphs: 1, block: "b1", style: "body", departs: [] });
+  setLook(editor, STYLES, "size", 14);
+  setLook(editor, STYLES, "align", "center");
+  at(editor, 1, 6, [1, 11]);
+  setLook(editor, STYLES, "bold", true);
+  expect(lookOf(editor, STYLES)).toMatchObject({ of: "words", look: { size: 14, bold: true, align: "center", font: "Caladea" } });
+  at(editor, 1, 2);
+  const whole = lookOf(editor, STYLES);
+  expect(whole?.departs).toEqual(["size", "bold", "align"]);
+  expect(whole?.look.size).toBe(14);
+  expect(whole?.look).not.toHaveProperty("bold");
+  clearLook(editor);
+  expect(lookOf(editor, STYLES)?.departs).toEqual([]);
+});
+
+test("what is given as the style has it is not said by hand", () => {
+  open("Plain words");
+  for (const [property, other, styles] of [["size", 14, 11], ["bold", true, false], ["indent", 20, 0], ["underline", true, false]] as const) {
+    setLook(editor, STYLES, property, other);
+    expect(lookOf(editor, STYLES)?.departs).toEqual([property]);
+    setLook(editor, STYLES, property, styles);
+  }
+  expect(editor.state.doc.child(0).toJSON()).toEqual(writing("Plain words").state.doc.child(0).toJSON());
+});
+
 test("a colour for words of two sizes leaves each its size", () => {
   open("Small large");
   at(editor, 1, 0, [1, 5]);
-  changeTypeface(editor, { size: 9 });
+  setLook(editor, STYLES, "size", 9);
   at(editor, 1, 6, [1, 11]);
-  changeTypeface(editor, { size: 24 });
+  setLook(editor, STYLES, "size", 24);
   at(editor, 1, 0, [1, 11]);
-  changeTypeface(editor, { colour: "#2f7d6b" });
+  setLook(editor, STYLES, "colour", "#2f7d6b");
   expect(sizes()).toEqual([
     ["Small", 9, "#2f7d6b"],
     [" ", null, "#2f7d6b"],
     ["large", 24, "#2f7d6b"],
   ]);
-  changeTypeface(editor, { colour: null });
+  setLook(editor, STYLES, "colour", "#000000");
   expect(sizes()).toEqual([
     ["Small", 9, null],
     [" ", undefined, undefined],

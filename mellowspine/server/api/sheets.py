@@ -75,7 +75,10 @@ class TakenBack(Schema):
 
 
 class Example(Schema):
+    """``values``: the look to give, where it is that of some words and not of the whole paragraph."""
+
     block: str
+    values: StyleValues | None = None
 
 
 class HouseSheetShown(Schema):
@@ -204,11 +207,13 @@ def restyle_by_example(request: HttpRequest, key: str, given: Example) -> list[d
     if found is None:
         raise Refusal("This paragraph is no longer in the text; choose another one.", 404)
 
-    def change(sheet: Sheet) -> Sheet:
-        return replace(sheet, styles=change_style(sheet.styles, found.style, found.values))
+    values = found.values if given.values is None else _values(given.values)
 
-    if found.values:
-        _change(request, key, _said(key, request, found.style, [*found.values]), change)
+    def change(sheet: Sheet) -> Sheet:
+        return replace(sheet, styles=change_style(sheet.styles, found.style, values))
+
+    if values:
+        _change(request, key, _said(key, request, found.style, [*values]), change)
     return as_json(found.plan, report)
 
 

@@ -1,5 +1,6 @@
 /** Calls of the HTTP API, typed from its OpenAPI description. */
 import type { Plan } from "./plan";
+export type { Plan } from "./plan";
 import type { components } from "./schema";
 
 export type Session = components["schemas"]["Session"];
@@ -7,6 +8,21 @@ export type Person = components["schemas"]["Person"];
 export type Card = components["schemas"]["Card"];
 export type ReportShown = components["schemas"]["ReportShown"];
 export type StyleShown = components["schemas"]["StyleShown"];
+export type PageShown = components["schemas"]["PageShown"];
+export type LevelNumber = components["schemas"]["LevelNumberShown"];
+export type HouseSheet = components["schemas"]["HouseSheetShown"];
+export interface Departure {
+  path: string[];
+  /** Name of the style; empty for numbers and pages. */
+  style: string;
+  here: unknown;
+  there: unknown;
+  rule: string;
+}
+/** A ready-made scheme, or other settings for one level. */
+export type NumberingChange =
+  | { scheme: "none" | "decimal" | "outline" | "legal" | "chapters"; appendix: boolean }
+  | { level: number; appendix: boolean; values: Partial<LevelNumber> };
 export type Job = components["schemas"]["JobShown"];
 export type Summary = components["schemas"]["Summary"];
 export type StoredPicture = components["schemas"]["StoredPicture"];
@@ -80,6 +96,28 @@ export const api = {
   alike: (key: string, block: string) => call<{ ids: string[] }>("GET", `reports/${part(key)}/alike/${part(block)}`),
   planToMarkAlike: (key: string, block: string, style: string) =>
     call<Plan>("POST", `reports/${part(key)}/plans/mark-alike`, { block, style }),
+  changeStyle: (key: string, id: string, values: Partial<StyleShown>, as_base: readonly string[]) =>
+    call<undefined>("PATCH", `reports/${part(key)}/styles/${part(id)}`, { values, as_base }),
+  makeStyle: (key: string, name: string, like: string) => call<{ id: string }>("POST", `reports/${part(key)}/styles`, { name, like }),
+  deleteStyle: (key: string, id: string, instead: string) =>
+    call<undefined>("DELETE", `reports/${part(key)}/styles/${part(id)}?instead=${part(instead)}`),
+  renumber: (key: string, change: NumberingChange) => call<undefined>("PATCH", `reports/${part(key)}/numbering`, change),
+  changePage: (key: string, values: Partial<PageShown>) => call<undefined>("PATCH", `reports/${part(key)}/page`, values),
+  takeBack: (key: string) => call<{ what: string; left: number }>("POST", `reports/${part(key)}/sheet/take-back`),
+  houseSheets: () => call<HouseSheet[]>("GET", "house-sheets"),
+  keepHouseSheet: (key: string, name: string) => call<HouseSheet>("POST", `reports/${part(key)}/house-sheet`, { name }),
+  forgetHouseSheet: (house: string) => call<undefined>("DELETE", `house-sheets/${part(house)}`),
+  departures: (key: string, house: string) => call<Departure[]>("GET", `reports/${part(key)}/house-sheets/${part(house)}`),
+  giveHouseSheet: (key: string, house: string, paths: readonly (readonly string[])[] | null) =>
+    call<undefined>("POST", `reports/${part(key)}/house-sheets/${part(house)}`, { paths }),
+  planToMoveLevel: (key: string, level: number, to: number) =>
+    call<Plan>("POST", `reports/${part(key)}/plans/move-level`, { level, to }),
+  planToGiveStyle: (key: string, style: string, instead: string) =>
+    call<Plan>("POST", `reports/${part(key)}/plans/give-style`, { style, instead }),
+  restyle: (key: string, block: string, values: Partial<StyleShown> | null) =>
+    call<Plan>("POST", `reports/${part(key)}/plans/restyle`, { block, values }),
+  planBackToStyle: (key: string, what: { style: string } | { block: string }) =>
+    call<Plan>("POST", `reports/${part(key)}/plans/back-to-style`, what),
   catchUp: (key: string, table: string, scope: Scope) =>
     call<undefined>("POST", `reports/${part(key)}/tables/${part(table)}/catch-up`, { scope }),
   bringIn: (file: File) => call<Job>("POST", "imports", withFile(file)),

@@ -923,10 +923,14 @@ export interface components {
             /** Left */
             left: number;
         };
-        /** Example */
+        /**
+         * Example
+         * @description ``values``: the look to give, where it is that of some words and not of the whole paragraph.
+         */
         Example: {
             /** Block */
             block: string;
+            values?: components["schemas"]["StyleValues"] | null;
         };
         /** HouseSheetShown */
         HouseSheetShown: {

@@ -9,6 +9,7 @@ import { Above } from "./Above";
 import { Away, Opening } from "./Away";
 import { Chords } from "./Chords";
 import { Condition } from "./Condition";
+import { LeftLeaf, type Place } from "./LeftLeaf";
 import { LeafChooser, type Leaf } from "./LeafChooser";
 import { Notice, useNotice } from "./Notice";
 import { Room } from "./room";
@@ -52,6 +53,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
     [],
   );
   const [chosen, setChosen] = useState<string | null>(null);
+  const [leftPlace, setLeftPlace] = useState<{ place: Place; style: string | null }>({ place: "tables", style: null });
   const [jumps, setJumps] = useState(0);
   const [shown, setShown] = useState<Leaf>("text");
   const [notice, say] = useNotice();
@@ -68,6 +70,16 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
 
   /** Brings a leaf into sight where there is room for one only: at once, so that the next key already reaches it. */
   const bring = useCallback((wanted: Leaf) => flushSync(() => setShown(wanted)), []);
+
+  const showLeft = useCallback(
+    (place: Place, style?: string) => setLeftPlace((before) => ({ place, style: style ?? before.style })),
+    [],
+  );
+  const toLadder = useCallback(() => {
+    bring("table");
+    flushSync(() => showLeft("ladder"));
+    tableLeaf?.focus();
+  }, [bring, showLeft, tableLeaf]);
 
   const goTo = useCallback(
     (id: string) => {
@@ -92,7 +104,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
 
   const writer = mayWrite ? editor : null;
   const { catchUp, place, remove } = useTables(report.key, room, chosen, writer, say);
-  const chords = useChords({ editor: writer, styles: report.styles, leaf, filter, tableLeaf, catchUp, bring, goBack });
+  const chords = useChords({ editor: writer, styles: report.styles, leaf, filter, tableLeaf, catchUp, bring, goBack, toLadder });
 
   if (line === "closed") return <Away message={room.state.trouble} kept={room.state.kept} />;
 
@@ -128,17 +140,19 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
           gridRow="1"
           _focusVisible={{ outlineOffset: "-3px" }}
         >
-          <TableLeaf
-            room={room}
-            chosen={chosen}
-            choose={setChosen}
-            scroller={tableLeaf}
-            mayWrite={mayWrite}
-            goTo={goTo}
-            catchUp={catchUp}
-            place={place}
-            remove={remove}
-          />
+          <LeftLeaf report={report} room={room} place={leftPlace.place} style={leftPlace.style} show={showLeft} editor={editor} mayWrite={mayWrite} goTo={goTo} say={say}>
+            <TableLeaf
+              room={room}
+              chosen={chosen}
+              choose={setChosen}
+              scroller={tableLeaf}
+              mayWrite={mayWrite}
+              goTo={goTo}
+              catchUp={catchUp}
+              place={place}
+              remove={remove}
+            />
+          </LeftLeaf>
         </Box>
         <Spine
           room={room}
@@ -180,7 +194,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
           {jumps > 0 && (
             <Button
               position="absolute"
-              bottom="5"
+              bottom="84px"
               left="50%"
               transform="translateX(-50%)"
               rounded="full"

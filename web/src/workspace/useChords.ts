@@ -18,9 +18,10 @@ interface Given {
   catchUp: (scope: Scope) => Promise<void>;
   bring: (leaf: Leaf) => void;
   goBack: () => void;
+  toLadder: () => void;
 }
 
-export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, bring, goBack }: Given): Chord[] {
+export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, bring, goBack, toLadder }: Given): Chord[] {
   const whileWriting = useMemo<Chord[]>(() => {
     if (!editor) return [];
     const levels = styles.filter((style) => style.outline_level).sort((one, other) => (one.outline_level ?? 0) - (other.outline_level ?? 0));
@@ -36,6 +37,8 @@ export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, br
       { key: "a", does: "Style for all that look alike", run: () => leaf.current?.openTag() },
       { key: "i", does: "Put something in here", run: () => leaf.current?.openInsert() },
       { key: "l", does: "Link the selected words", run: () => leaf.current?.openLink() },
+      { key: "e", does: "How the selection looks", run: () => leaf.current?.toLookLine() },
+      { key: "g", does: "Give this look to all of the style", run: () => leaf.current?.giveLook() },
       { key: "c", does: "Catch up everything", run: () => void catchUp("everything") },
       { key: "n", does: "Catch up page numbers", run: () => void catchUp("pages") },
     ];
@@ -51,6 +54,7 @@ export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, br
           tableLeaf?.focus();
         },
       },
+      { key: "h", does: "The ladder", run: toLadder },
       {
         key: "f",
         does: "Filter the spine",
@@ -69,6 +73,6 @@ export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, br
       },
       { key: "r", does: "Return to where you were", run: goBack },
     ],
-    [whileWriting, leaf, filter, tableLeaf, bring, goBack],
+    [whileWriting, leaf, filter, tableLeaf, bring, goBack, toLadder],
   );
 }

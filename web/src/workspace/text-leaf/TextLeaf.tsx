@@ -1,14 +1,14 @@
 /** The text leaf: the editor over the shared text, its page edges, and the tools that stand where the work is. */
-import { Box } from "@chakra-ui/react";
+import { Box, Flex } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { EditorContent } from "@tiptap/react";
 import { forwardRef, useCallback, useEffect, useImperativeHandle, useLayoutEffect, useMemo, useRef, useState, type Ref } from "react";
 import type { Person, ReportShown } from "../../api/client";
 import type { Room } from "../room";
 import { isEmpty } from "./hint";
+import { LookLine, type LookLineHandle } from "./LookLine";
 import { Margin, type MarginHandle } from "./Margin";
 import { blockElement, bringIntoSight, goBackTo, placeNow, putCursor, type Place } from "./places";
-import { SelectionBar, type SelectionBarHandle } from "./SelectionBar";
 import { styleRules } from "./styleRules";
 import { TableTools } from "./TableTools";
 import "./text.css";
@@ -25,6 +25,8 @@ export interface TextLeafHandle {
   openTag: () => void;
   openInsert: () => void;
   openLink: () => void;
+  toLookLine: () => void;
+  giveLook: () => void;
 }
 
 interface Props {
@@ -44,7 +46,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
   const { report, room, person, mayWrite, textIsThere, ready, moved, say } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const margin = useRef<MarginHandle>(null);
-  const bar = useRef<SelectionBarHandle>(null);
+  const line = useRef<LookLineHandle>(null);
   const places = useRef<Place[]>([]);
   const rules = useMemo(() => styleRules(report), [report]);
   const headings = useMemo(() => headingStyles(report.styles), [report.styles]);
@@ -84,21 +86,25 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
       focus: () => editor.view.focus(),
       openTag: () => margin.current?.openTag(),
       openInsert: () => margin.current?.openInsert(),
-      openLink: () => bar.current?.openLink(),
+      openLink: () => line.current?.openLink(),
+      toLookLine: () => line.current?.focus(),
+      giveLook: () => line.current?.giveLook(),
     }),
     [editor],
   );
 
   return (
-    <Box ref={scroller} position="absolute" inset="0" overflowY="auto" overflowX="hidden" css={{ scrollbarGutter: "stable", containerType: "size" }}>
-      <style>{rules}</style>
-      <Box className="text-of-report" position="relative">
-        {/* Drawing is cheap as long as nothing of it is on screen: the browser lays the text out once, when all is there. */}
-        <EditorContent editor={editor} style={{ display: drawn ? undefined : "none" }} />
-        {mayWrite && textIsThere && <Margin ref={margin} editor={editor} report={report} scroller={scroller} say={say} />}
-        {mayWrite && <SelectionBar ref={bar} editor={editor} styles={report.styles} scroller={scroller} />}
-        {mayWrite && <TableTools editor={editor} />}
+    <Flex position="absolute" inset="0" direction="column">
+      <Box ref={scroller} flex="1" minH="0" position="relative" overflowY="auto" overflowX="hidden" css={{ scrollbarGutter: "stable", containerType: "size" }}>
+        <style>{rules}</style>
+        <Box className="text-of-report" position="relative">
+          {/* Drawing is cheap as long as nothing of it is on screen: the browser lays the text out once, when all is there. */}
+          <EditorContent editor={editor} style={{ display: drawn ? undefined : "none" }} />
+          {mayWrite && textIsThere && <Margin ref={margin} editor={editor} report={report} scroller={scroller} say={say} />}
+          {mayWrite && <TableTools editor={editor} />}
+        </Box>
       </Box>
-    </Box>
+      {mayWrite && textIsThere && <LookLine ref={line} editor={editor} report={report} say={say} />}
+    </Flex>
   );
 });

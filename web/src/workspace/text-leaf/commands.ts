@@ -1,11 +1,13 @@
 /** What can be done to the text: each a ProseMirror command, the same for mouse and keyboard. */
 import type { Editor } from "@tiptap/core";
 import type { Mark, Node } from "@tiptap/pm/model";
-import { NodeSelection, TextSelection } from "@tiptap/pm/state";
+import { NodeSelection, TextSelection, type Transaction } from "@tiptap/pm/state";
 import type { EditorView } from "@tiptap/pm/view";
+import type { Property } from "../looks/look";
 import { newId } from "./ids";
 import { perform } from "./insert";
 import { forItem, forRole, styleOf, type Styles } from "./styles";
+import { meant, PARAGRAPH_ATTRIBUTES } from "./useLook";
 
 /** The paragraphs that the selection touches, as positions. */
 function selected(editor: Editor): number[] {
@@ -57,21 +59,62 @@ export function setOnParagraphs(editor: Editor, attribute: string, value: unknow
   if (change.docChanged) perform(editor, change);
 }
 
-/** Gives the selected words another font, size or colour, or with null their style's; what else they have stays theirs. */
-export function changeTypeface(editor: Editor, change: Partial<Record<"font" | "size" | "colour", unknown>>): void {
-  const { doc, schema, selection, tr } = editor.state;
-  const type = schema.marks.typeface;
-  if (!type) return;
-  doc.nodesBetween(selection.from, selection.to, (node, pos) => {
-    if (!node.isInline) return;
-    const from = Math.max(pos, selection.from);
-    const to = Math.min(pos + node.nodeSize, selection.to);
-    const next = { ...type.create().attrs, ...type.isInSet(node.marks)?.attrs, ...change };
-    if (Object.values(next).some((value) => value !== null)) tr.addMark(from, to, type.create(next));
-    else tr.removeMark(from, to, type);
+/** Gives what the selection means another look in one respect. What is as the style has it is not said any more. */
+export function setLook(editor: Editor, styles: Styles, property: Property, value: unknown): void {
+  const stretch = meant(editor);
+  if (!stretch) return;
+  const { from, to } = stretch;
+  const { doc, schema, tr } = editor.state;
+  doc.nodesBetween(from, to, (node, pos) => {
+    if (node.type.name !== "paragraph") return true;
+    const style = styleOf(styles, node.attrs.style);
+    const own = style?.[property] === value ? null : value;
+    if (property in PARAGRAPH_ATTRIBUTES) {
+      tr.setNodeAttribute(pos, PARAGRAPH_ATTRIBUTES[property as keyof typeof PARAGRAPH_ATTRIBUTES], own);
+      return false;
+    }
+    const [start, end] = [Math.max(from, pos + 1), Math.min(to, pos + node.nodeSize - 1)];
+    const type = schema.marks[property];
+    if (type) {
+      if (own === null || (property === "underline" && !own)) tr.removeMark(start, end, type);
+      else tr.addMark(start, end, type.create({ off: !own }));
+    } else setTypeface(tr, start, end, { [property]: own });
+    return false;
   });
   if (tr.docChanged) perform(editor, tr);
-  editor.view.focus();
+}
+
+/** Changes font, size or colour of words; what else they say of these stays. */
+function setTypeface(change: Transaction, from: number, to: number, values: Record<string, unknown>): void {
+  const type = change.doc.type.schema.marks.typeface;
+  if (!type) return;
+  change.doc.nodesBetween(from, to, (node, pos) => {
+    if (!node.isInline) return;
+    const [start, end] = [Math.max(pos, from), Math.min(pos + node.nodeSize, to)];
+    const next = { ...type.create().attrs, ...type.isInSet(node.marks)?.attrs, ...values };
+    if (Object.values(next).some((one) => one !== null)) change.addMark(start, end, type.create(next));
+    else change.removeMark(start, end, type);
+  });
+}
+
+/** Takes all formatting by hand off the selection. */
+export function clearLook(editor: Editor): void {
+  const stretch = meant(editor);
+  if (!stretch) return;
+  const { from, to } = stretch;
+  const { doc, schema, tr } = editor.state;
+  for (const name of ["bold", "italic", "underline", "typeface"]) {
+    const type = schema.marks[name];
+    if (type) tr.removeMark(from, to, type);
+  }
+  doc.nodesBetween(from, to, (node, pos) => {
+    if (node.type.name !== "paragraph") return true;
+    for (const attribute of Object.values(PARAGRAPH_ATTRIBUTES)) {
+      if (node.attrs[attribute] !== null) tr.setNodeAttribute(pos, attribute, null);
+    }
+    return false;
+  });
+  if (tr.docChanged) perform(editor, tr);
 }
 
 export type Emphasis = "bold" | "italic" | "underline";

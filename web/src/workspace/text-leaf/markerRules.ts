@@ -1,4 +1,5 @@
 import type { View } from "../view";
+import { elementId } from "./kinds/attributes";
 import { roomRules } from "./styleRules";
 import type { Styles } from "./styles";
 
@@ -10,9 +11,6 @@ import type { Styles } from "./styles";
  */
 
 const quoted = (text: string) => JSON.stringify(text).replaceAll("<", "\\3c ");
-
-/** The element id of a block in the text. */
-export const elementId = (block: string) => `block-${block}`;
 
 const sameMarkers = (one: View, other: View) =>
   one.markers === other.markers &&

@@ -22,3 +22,7 @@ export const forItem = (styles: Styles, marker: "bullet" | "decimal", level: num
   const found = styles.filter((style) => style.marker === marker && (style.list_level ?? 0) <= level);
   return idOr(found.sort((one, other) => (other.list_level ?? 0) - (one.list_level ?? 0))[0], styles);
 };
+
+/** The styles to choose from, as pairs of id and name: all but those put away, unless one of these is the one at hand. */
+export const offered = (styles: Styles, now: string | null = null): (readonly [id: string, name: string])[] =>
+  styles.filter((style) => !style.put_away || style.id === now).map((style) => [style.id, style.name]);

@@ -1,6 +1,8 @@
 /** Attributes that several kinds of block have. */
 import type { Attribute } from "@tiptap/core";
-import { elementId } from "../markerRules";
+
+/** The element id of a block in the text. */
+export const elementId = (block: string) => `block-${block}`;
 
 /** The id that a block keeps for life. */
 export const id: Attribute = {

@@ -1,0 +1,81 @@
+/** What the left leaf shows: a table made from the structure, or one of the places where the look of the report is set. */
+import { Box, Flex } from "@chakra-ui/react";
+import type { Editor } from "@tiptap/core";
+import { memo, type ReactNode } from "react";
+import type { ReportShown } from "../api/client";
+import type { Room } from "./room";
+import { HouseSheets } from "./sheet/HouseSheets";
+import { Ladder } from "./sheet/Ladder";
+import { PageSetup } from "./sheet/PageSetup";
+import { Press } from "./sheet/parts";
+import { Styles } from "./sheet/Styles";
+import { useSheet } from "./sheet/useSheet";
+import { useUses } from "./sheet/useUses";
+import { useRoom } from "./useRoom";
+
+export type Place = "tables" | "ladder" | "styles" | "house" | "page";
+
+const PLACES: readonly (readonly [place: Place, name: string])[] = [
+  ["tables", "Tables"],
+  ["ladder", "Ladder"],
+  ["styles", "Styles"],
+  ["house", "House sheets"],
+  ["page", "Page"],
+];
+
+interface Props {
+  report: ReportShown;
+  room: Room;
+  place: Place;
+  /** The style at hand, by id. */
+  style: string | null;
+  /** Shows another place, and there another style. */
+  show: (place: Place, style?: string) => void;
+  /** The text's editor, once it is there; and whether the person may write in it. */
+  editor: Editor | null;
+  mayWrite: boolean;
+  goTo: (id: string) => void;
+  say: (notice: string) => void;
+  children: ReactNode;
+}
+
+export const LeftLeaf = memo(function LeftLeaf({ place, show, children, ...props }: Props) {
+  return (
+    <>
+      <Flex as="nav" aria-label="What the table leaf shows" px="3" pt="2" gap="1" wrap="wrap">
+        {PLACES.map(([one, name]) => (
+          <Press
+            key={one}
+            type="button"
+            aria-pressed={place === one}
+            borderColor="transparent"
+            bg="transparent"
+            color="quiet"
+            px="1.5"
+            _pressed={{ color: "ink", fontWeight: "600", borderColor: "edge", bg: "leaf" }}
+            onClick={() => show(one)}
+          >
+            {name}
+          </Press>
+        ))}
+      </Flex>
+      {place === "tables" ? children : <Setting place={place} show={show} {...props} />}
+    </>
+  );
+});
+
+function Setting({ report, room, place, style, show, editor, mayWrite, goTo, say }: Omit<Props, "children">) {
+  const view = useRoom(room, "view");
+  const sheet = useSheet(report, mayWrite ? editor : null, say);
+  const uses = useUses(editor);
+  const at = editor?.state.selection.$from.node(1)?.attrs.id as string | undefined;
+  const common = { report, uses, at: at ?? null, mayWrite, sheet, goTo };
+  return (
+    <Box>
+      {place === "ladder" && <Ladder {...common} headings={view.headings} openStyle={(id) => show("styles", id)} />}
+      {place === "styles" && <Styles {...common} chosen={style} choose={(id) => show("styles", id)} />}
+      {place === "house" && <HouseSheets report={report} mayWrite={mayWrite} sheet={sheet} say={say} />}
+      {place === "page" && <PageSetup report={report} pages={view.labels.length} mayWrite={mayWrite} sheet={sheet} />}
+    </Box>
+  );
+}

@@ -1,0 +1,182 @@
+/** A look said in words; each word is where it is changed. */
+import { Box } from "@chakra-ui/react";
+import { useEffect, useRef, useState, type ReactNode } from "react";
+import { FORMS, PROPERTIES, said, type Look, type Property } from "./look";
+import "./looks.css";
+
+const VARIOUS = "various";
+
+interface Props {
+  look: Look;
+  /** Properties that are marked, and what is said about each. */
+  marked: ReadonlyMap<Property, string>;
+  disabled?: boolean;
+  set: (property: Property, value: unknown) => void;
+}
+
+export const LookWords = ({ look, marked, disabled, set }: Props) => (
+  <>
+    {PROPERTIES.map((property) => (
+      <Word
+        key={property}
+        property={property}
+        value={look[property]}
+        remark={marked.get(property)}
+        disabled={disabled}
+        set={(value) => set(property, value)}
+      />
+    ))}
+  </>
+);
+
+interface WordProps {
+  property: Property;
+  value: unknown;
+  remark: string | undefined;
+  disabled?: boolean;
+  set: (value: unknown) => void;
+}
+
+function Word({ property, value, remark, disabled, set }: WordProps) {
+  const form = FORMS[property];
+  const common = { remark, name: form.name, disabled };
+  if (form.kind === "switch") {
+    return (
+      <button
+        type="button"
+        className={remark ? "word marked" : "word"}
+        aria-label={`${form.name}: ${value === undefined ? VARIOUS : said(property, value)}${remark ? `, ${remark}` : ""}`}
+        title={remark ? `${form.name}: ${remark}` : form.name}
+        aria-pressed={value === undefined ? "mixed" : Boolean(value)}
+        disabled={disabled}
+        onMouseDown={(event) => event.preventDefault()}
+        onClick={() => set(value !== true)}
+      >
+        {value === undefined ? `${form.on} in part` : said(property, value)}
+      </button>
+    );
+  }
+  if (form.kind === "number") {
+    return <Figure {...common} {...form} value={value as number | undefined} set={set} />;
+  }
+  return (
+    <>
+      <Choice {...common} value={value as string | undefined} choices={form.choices} set={set} />
+      {form.colour && (
+        <input
+          type="color"
+          className="word"
+          aria-label="Any other colour"
+          title="Any other colour"
+          disabled={disabled}
+          value={(value as string | undefined) ?? "#000000"}
+          onChange={(event) => set(event.target.value)}
+        />
+      )}
+    </>
+  );
+}
+
+interface Common {
+  name: string;
+  remark?: string;
+  disabled?: boolean;
+}
+
+const described = ({ name, remark }: Common) => (remark ? `${name}, ${remark}` : name);
+
+interface ChoiceProps extends Common {
+  value: string | undefined;
+  choices: readonly (readonly [value: string, name: string])[];
+  set: (value: string) => void;
+}
+
+/** A word out of a list of words. */
+export const Choice = ({ value, choices, set, ...common }: ChoiceProps) => (
+  <select
+    className={common.remark ? "word marked" : "word"}
+    aria-label={described(common)}
+    title={described(common)}
+    disabled={common.disabled}
+    value={value ?? VARIOUS}
+    onChange={(event) => set(event.target.value)}
+  >
+    {value === undefined && (
+      <option value={VARIOUS} disabled>
+        {VARIOUS}
+      </option>
+    )}
+    {choices.map(([key, text]) => (
+      <option key={key} value={key}>
+        {text}
+      </option>
+    ))}
+    {value !== undefined && !choices.some(([key]) => key === value) && <option value={value}>{value}</option>}
+  </select>
+);
+
+interface FigureProps extends Common {
+  value: number | undefined;
+  least: number;
+  most: number;
+  step: number;
+  before: ReactNode;
+  behind: ReactNode;
+  set: (value: number) => void;
+}
+
+/** Milliseconds after the last digit at which a figure counts as given. */
+const PAUSE = 700;
+
+/** A figure among words. It counts once Enter is pressed, the field is left, or nobody has typed for a moment. */
+export function Figure({ value, least, most, step, before, behind, set, ...common }: FigureProps) {
+  const shown = value === undefined ? "" : String(Math.round(value * 100) / 100);
+  const [typed, setTyped] = useState<string | null>(null);
+  const timer = useRef(0);
+  useEffect(() => () => window.clearTimeout(timer.current), []);
+  const number = Number(typed);
+  const wrong = typed !== null && typed !== "" && !(number >= least && number <= most);
+
+  const give = (text: string | null) => {
+    window.clearTimeout(timer.current);
+    if (text === null || text === "" || text === shown) return;
+    const wanted = Number(text);
+    if (wanted >= least && wanted <= most) set(wanted);
+  };
+
+  return (
+    <label className={common.remark ? "word figure marked" : "word figure"} title={described(common)}>
+      {before}
+      <input
+        type="number"
+        aria-label={described(common)}
+        aria-invalid={wrong}
+        disabled={common.disabled}
+        min={least}
+        max={most}
+        step={step}
+        placeholder={value === undefined ? "…" : undefined}
+        value={typed ?? shown}
+        onChange={(event) => {
+          const text = event.target.value;
+          setTyped(text);
+          window.clearTimeout(timer.current);
+          timer.current = window.setTimeout(() => give(text), PAUSE);
+        }}
+        onBlur={() => {
+          give(typed);
+          setTyped(null);
+        }}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") give(typed);
+        }}
+      />
+      {behind}
+      {wrong && (
+        <Box as="span" role="alert" className="remedy">
+          {least} to {most}
+        </Box>
+      )}
+    </label>
+  );
+}

@@ -1,0 +1,127 @@
+/** What the panels about the sheet of a report are made of. */
+import { Box, chakra, Flex, Text } from "@chakra-ui/react";
+import type { CSSProperties, ReactNode } from "react";
+import type { StyleShown } from "../../api/client";
+import { counted } from "../../words";
+import type { Use } from "./useUses";
+
+export const Press = chakra("button", {
+  base: {
+    display: "inline-flex",
+    alignItems: "center",
+    minH: "26px",
+    px: "2",
+    rounded: "sm",
+    fontSize: "13px",
+    borderWidth: "1px",
+    borderColor: "edge",
+    bg: "raised",
+    cursor: "pointer",
+    _hover: { borderColor: "iris" },
+    _disabled: { color: "quiet", cursor: "default", bg: "transparent" },
+  },
+});
+
+/** Largest size at which a specimen is set, in points: beyond it only its name tells how large it is. */
+const LARGEST = 20;
+
+const specimenStyle = (style: StyleShown): CSSProperties => ({
+  fontFamily: `"${style.font}", sans-serif`,
+  fontSize: `${Math.min(style.size, LARGEST)}pt`,
+  fontWeight: style.bold ? "bold" : "normal",
+  fontStyle: style.italic ? "italic" : "normal",
+  textDecoration: style.underline ? "underline" : undefined,
+  textAlign: style.align,
+  lineHeight: Math.min(style.line_spacing, 1.3),
+  color: style.colour === "#000000" ? undefined : `color-mix(in oklab, ${style.colour}, var(--specimen-mix, black 0%))`,
+});
+
+/** Words set in a style. */
+export const Specimen = ({ style, oneLine, children }: { style: StyleShown; oneLine?: boolean; children: ReactNode }) => (
+  <Box className="specimen" truncate={oneLine} style={specimenStyle(style)}>
+    {children}
+  </Box>
+);
+
+export const PanelTitle = ({ children }: { children: ReactNode }) => (
+  <Text as="h2" fontFamily="heading" fontSize="20px" mb="1">
+    {children}
+  </Text>
+);
+
+interface TakeBackProps {
+  what: string;
+  takeBack: () => Promise<boolean>;
+}
+
+/** Takes back what somebody changed last about the sheet. */
+export const TakeBack = ({ what, takeBack }: TakeBackProps) =>
+  what ? (
+    <Press type="button" mb="3" maxW="100%" title={`Take back: ${what}`} onClick={() => void takeBack()}>
+      <Box as="span" truncate>
+        ↶ Take back: {what}
+      </Box>
+    </Press>
+  ) : null;
+
+interface UsesProps {
+  use: Use | undefined;
+  one: string;
+  /** The block that somebody is at. */
+  at: string | null;
+  goTo: (id: string) => void;
+}
+
+/** How many paragraphs there are of something, and the way from one to the next. */
+export function Uses({ use, one, at, goTo }: UsesProps) {
+  const ids = use?.ids ?? [];
+  const step = (by: number) => {
+    const now = at === null ? -1 : ids.indexOf(at);
+    const next = ids[now < 0 ? (by > 0 ? 0 : ids.length - 1) : (now + by + ids.length) % ids.length];
+    if (next) goTo(next);
+  };
+  if (ids.length === 0) return <Text color="quiet">No {one} has it.</Text>;
+  return (
+    <Flex align="center" gap="2">
+      <Text color="quiet">{counted(ids.length, one)}</Text>
+      <Press type="button" aria-label={`To the ${one} before`} onClick={() => step(-1)}>
+        ↑
+      </Press>
+      <Press type="button" aria-label={`To the next ${one}`} onClick={() => step(1)}>
+        ↓
+      </Press>
+    </Flex>
+  );
+}
+
+/** A labelled row of settings. */
+export const Row = ({ label, children }: { label: string; children: ReactNode }) => (
+  <Flex align="baseline" gap="2" py="0.5" wrap="wrap">
+    <Text as="span" color="quiet" minW="74px">
+      {label}
+    </Text>
+    <Flex flex="1" wrap="wrap" align="baseline" columnGap="1" minW="0">
+      {children}
+    </Flex>
+  </Flex>
+);
+
+interface TickProps {
+  ticked: boolean;
+  disabled?: boolean;
+  set: (ticked: boolean) => void;
+  children: ReactNode;
+}
+
+export const Tick = ({ ticked, disabled, set, children }: TickProps) => (
+  <chakra.label display="inline-flex" alignItems="center" gap="1.5" minH="26px" cursor="pointer">
+    <input
+      type="checkbox"
+      checked={ticked}
+      disabled={disabled}
+      onChange={(event) => set(event.target.checked)}
+      style={{ accentColor: "var(--chakra-colors-iris)" }}
+    />
+    {children}
+  </chakra.label>
+);

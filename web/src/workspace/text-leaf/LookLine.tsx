@@ -1,0 +1,137 @@
+/** The look line: how the selection looks, said in words; each word is pressed to change it. */
+import { Box, Flex } from "@chakra-ui/react";
+import type { Editor } from "@tiptap/core";
+import { forwardRef, memo, useImperativeHandle, useMemo, useRef, useState, type Ref } from "react";
+import { api, type ReportShown } from "../../api/client";
+import { counted } from "../../words";
+import { Choice, LookWords } from "../looks/LookWords";
+import { said, type Property } from "../looks/look";
+import { clearLook, giveStyle, setLook } from "./commands";
+import { Press } from "./controls";
+import { LinkForm } from "./LinkForm";
+import { carryOut } from "./plan";
+import { offered, styleOf } from "./styles";
+import { useLook } from "./useLook";
+
+export interface LookLineHandle {
+  focus: () => void;
+  openLink: () => void;
+  /** Gives the look of what is selected to its style. */
+  giveLook: () => void;
+}
+
+interface Props {
+  editor: Editor;
+  report: ReportShown;
+  say: (notice: string) => void;
+}
+
+export const LookLine = memo(
+  forwardRef(function LookLine({ editor, report, say }: Props, ref: Ref<LookLineHandle>) {
+    const { styles } = report;
+    const line = useRef<HTMLDivElement>(null);
+    const now = useLook(editor, styles);
+    const [linking, setLinking] = useState(false);
+    const style = now?.style ? styleOf(styles, now.style) : undefined;
+
+    const marked = useMemo(
+      () => new Map(style ? now?.departs.map((name): [Property, string] => [name, `the style says ${said(name, style[name])}`]) : []),
+      [now, style],
+    );
+
+    const giveLook = async () => {
+      if (!now || !style) return;
+      try {
+        const values = now.of === "words" ? Object.fromEntries(now.departs.flatMap((name) => (name in now.look ? [[name, now.look[name]]] : []))) : null;
+        const plan = await api.restyle(report.key, now.block, values);
+        carryOut(editor, plan);
+        say(`Every ${style.name} looks like this now. “Take back” beside the style sheet makes it as it was.`);
+      } catch (error) {
+        say((error as Error).message);
+      }
+    };
+
+    const back = async (everywhere: boolean) => {
+      if (!now || !style) return;
+      if (!everywhere && now.of === "words") {
+        clearLook(editor);
+        return;
+      }
+      try {
+        const plan = await api.planBackToStyle(report.key, everywhere ? { style: style.id } : { block: now.block });
+        if (carryOut(editor, plan) && everywhere) say(`Every ${style.name} looks as its style says. Undo (Ctrl+Z) takes it back.`);
+      } catch (error) {
+        say((error as Error).message);
+      }
+    };
+
+    useImperativeHandle(ref, () => ({
+      focus: () => line.current?.querySelector<HTMLElement>("select, button, input")?.focus(),
+      openLink: () => setLinking(true),
+      giveLook: () => void giveLook(),
+    }));
+
+    return (
+      <Box
+        ref={line}
+        role="group"
+        aria-label="How the selection looks"
+        flexShrink="0"
+        minH="62px"
+        px="4"
+        py="1"
+        bg="tableLeaf"
+        borderTopWidth="1px"
+        borderColor="edge"
+        fontSize="13px"
+        onKeyDown={(event) => {
+          if (event.key !== "Escape") return;
+          setLinking(false);
+          editor.view.focus();
+        }}
+      >
+        {linking ? (
+          <LinkForm editor={editor} done={() => setLinking(false)} />
+        ) : now ? (
+          <Flex wrap="wrap" columnGap="1px" align="center">
+            <Choice
+              name="Style"
+              value={now.style ?? undefined}
+              choices={offered(styles, now.style)}
+              set={(chosen) => void giveStyle(editor, chosen)}
+            />
+            <LookWords look={now.look} marked={marked} set={(property, value) => setLook(editor, styles, property, value)} />
+            <Press type="button" className="word" onClick={() => setLinking(true)}>
+              link …
+            </Press>
+            {style && now.departs.length > 0 && (
+              <Flex as="span" align="center" columnGap="1" wrap="wrap">
+                <Press type="button" className="word" fontWeight="600" color="iris" onClick={() => void giveLook()}>
+                  Give this look to every {style.name}
+                </Press>
+                <Box as="span" color="quiet" ps="2">
+                  Back to the style’s look:
+                </Box>
+                <Press type="button" className="word" fontWeight="600" color="iris" aria-label="Back to the style’s look here" onClick={() => void back(false)}>
+                  here
+                </Press>
+                <Press type="button" className="word" fontWeight="600" color="iris" aria-label={`Every ${style.name} back to the style’s look`} onClick={() => void back(true)}>
+                  everywhere
+                </Press>
+              </Flex>
+            )}
+            {now.paragraphs > 1 && (
+              <Box as="span" color="quiet" px="1">
+                {counted(now.paragraphs, "paragraph")}
+              </Box>
+            )}
+          </Flex>
+        ) : (
+          <Box color="quiet" py="1">
+            How words look is said here when the cursor is among them.
+          </Box>
+        )}
+      </Box>
+    );
+  }),
+);

@@ -1,0 +1,125 @@
+/** How the selection looks: its own look on top of its styles, and where it differs from them. */
+import type { Editor } from "@tiptap/core";
+import type { Mark, Node } from "@tiptap/pm/model";
+import { useEffect, useState } from "react";
+import type { StyleShown } from "../../api/client";
+import { PROPERTIES, type Look, type Properties, type Property } from "../looks/look";
+import { styleOf, type Styles } from "./styles";
+
+export interface SelectionLook {
+  /** What is looked at: the selected words, or without any, the paragraph with the cursor. */
+  of: "words" | "paragraph";
+  paragraphs: number;
+  /** The first paragraph's id. */
+  block: string;
+  /** The style that all of it has; none if there are several. */
+  style: string | null;
+  look: Look;
+  departs: readonly Property[];
+}
+
+/** Attributes of a paragraph that say what a property of its style says otherwise. */
+export const PARAGRAPH_ATTRIBUTES = {
+  align: "align",
+  space_before: "before",
+  space_after: "after",
+  line_spacing: "lines",
+  indent: "indent",
+  first_line: "firstLine",
+} as const satisfies Partial<Record<Property, string>>;
+
+export const TYPEFACE = ["font", "size", "colour"] as const;
+
+const isSaid = (value: unknown) => value !== null && value !== undefined;
+
+function ofParagraph(node: Node, style: StyleShown): Properties {
+  const given = Object.entries(PARAGRAPH_ATTRIBUTES).filter(([, attribute]) => isSaid(node.attrs[attribute]));
+  return { ...style, ...Object.fromEntries(given.map(([name, attribute]) => [name, node.attrs[attribute] as unknown])) };
+}
+
+function ofWords(marks: readonly Mark[], paragraph: Properties): Properties {
+  const found: Record<string, unknown> = { ...paragraph };
+  for (const { type, attrs } of marks) {
+    if (type.name === "bold" || type.name === "italic") found[type.name] = !attrs.off;
+    else if (type.name === "underline") found.underline = true;
+    else if (type.name === "typeface") for (const name of TYPEFACE) if (isSaid(attrs[name])) found[name] = attrs[name];
+  }
+  return found as unknown as Properties;
+}
+
+/** The stretch of the text that the selection means, and whether that is words or, without any, the paragraph around the cursor. */
+export function meant(editor: Editor): { from: number; to: number; of: SelectionLook["of"] } | null {
+  const { selection } = editor.state;
+  if (!selection.empty) return { from: selection.from, to: selection.to, of: "words" };
+  const { $from } = selection;
+  return $from.parent.isTextblock ? { from: $from.start(), to: $from.end(), of: "paragraph" } : null;
+}
+
+export function lookOf(editor: Editor, styles: Styles): SelectionLook | null {
+  const stretch = meant(editor);
+  if (!stretch) return null;
+  const { from, to, of } = stretch;
+  let look: Look | null = null;
+  let block = "";
+  let paragraphs = 0;
+  const used = new Set<string>();
+  const departs = new Set<Property>();
+  const differing = new Set<Property>();
+  const take = (one: Properties, style: StyleShown) => {
+    for (const property of PROPERTIES) {
+      if (one[property] !== style[property]) departs.add(property);
+      if (look && look[property] !== one[property]) differing.add(property);
+    }
+    look ??= Object.fromEntries(PROPERTIES.map((property) => [property, one[property]]));
+  };
+  editor.state.doc.nodesBetween(from, to, (node, pos) => {
+    if (node.type.name !== "paragraph") return true;
+    const style = styleOf(styles, node.attrs.style);
+    if (!style) return false;
+    paragraphs += 1;
+    block ||= node.attrs.id as string;
+    used.add(style.id);
+    const paragraph = ofParagraph(node, style);
+    let words = false;
+    node.forEach((child, offset) => {
+      const start = pos + 1 + offset;
+      if (start >= to || start + child.nodeSize <= from || !child.isText) return;
+      words = true;
+      take(ofWords(child.marks, paragraph), style);
+    });
+    if (!words) take(paragraph, style);
+    return false;
+  });
+  if (!look || paragraphs === 0) return null;
+  const shared = Object.fromEntries(Object.entries(look as Look).filter(([name]) => !differing.has(name as Property)));
+  return {
+    of,
+    paragraphs,
+    block,
+    style: used.size === 1 ? ([...used][0] ?? null) : null,
+    look: shared,
+    departs: PROPERTIES.filter((property) => departs.has(property)),
+  };
+}
+
+/** The look of the selection, kept level with it. Whoever uses it is drawn anew only when the look changes. */
+export function useLook(editor: Editor, styles: Styles): SelectionLook | null {
+  const [look, setLook] = useState<SelectionLook | null>(null);
+  useEffect(() => {
+    let frame = 0;
+    const later = () => {
+      cancelAnimationFrame(frame);
+      frame = requestAnimationFrame(() => {
+        const now = lookOf(editor, styles);
+        setLook((before) => (JSON.stringify(before) === JSON.stringify(now) ? before : now));
+      });
+    };
+    later();
+    editor.on("transaction", later);
+    return () => {
+      cancelAnimationFrame(frame);
+      editor.off("transaction", later);
+    };
+  }, [editor, styles]);
+  return look;
+}
