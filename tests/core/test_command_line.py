@@ -45,6 +45,25 @@ class CommandLine(TestCase):
         _, out, _ = self.run_it("outline", self.file)
         self.assertRegex(out.splitlines()[1], r"^  Two +\d+$")
 
+    def test_outline_in_another_scheme(self) -> None:
+        for scheme, wanted in (("decimal", ["1", "1.1"]), ("outline", ["I.", "A."]), ("legal", ["Article 1", "§ 1.1"]), ("none", ["", ""])):  # fmt: skip
+            _, out, _ = self.run_it("outline", self.file, "--json", "--numbers", scheme)
+            self.assertEqual([heading["number"] for heading in json.loads(out)["headings"]], wanted)
+        with self.assertRaises(SystemExit):
+            self.run_it("outline", self.file, "--numbers", "other")
+
+    def test_styles(self) -> None:
+        code, out, _ = self.run_it("styles", self.file, "--json")
+        styles = {style["id"]: style for style in json.loads(out)["styles"]}
+        self.assertEqual(code, 0)
+        self.assertEqual(list(styles["quotation"]), ["id", "name", "based_on", "level", "says", "used"])
+        self.assertEqual((styles["quotation"]["based_on"], styles["quotation"]["says"]["italic"]), ("body", True))
+        self.assertNotIn("font", styles["quotation"]["says"])
+        self.assertEqual([styles[id]["used"] for id in ("body", "heading-1", "heading-2", "title")], [2, 1, 1, 0])
+        self.assertEqual((styles["heading-2"]["level"], styles["body"]["level"]), (2, None))
+        _, out, _ = self.run_it("styles", self.file)
+        self.assertRegex(out, r"Heading 1 +1  Carlito 20 pt, based on Body text, heading of level 1\n")
+
     def test_convert_puts_contents_in_front_unless_told_not_to(self) -> None:
         out = self.folder / "a.pdf"
         self.assertEqual(self.run_it("convert", self.file, out)[0], 0)
@@ -77,7 +96,7 @@ class CommandLine(TestCase):
     def test_what_cannot_be_read_is_code_2_and_one_line(self) -> None:
         bad = self.folder / "bad.docx"
         bad.write_bytes(b"no")
-        for arguments in (("outline", bad), ("outline", self.folder / "missing.md"), ("convert", bad, self.folder / "x.pdf"),
+        for arguments in (("outline", bad), ("styles", bad), ("outline", self.folder / "missing.md"), ("convert", bad, self.folder / "x.pdf"),
                           ("convert", self.file, self.folder / "x.odt"), ("convert", self.file, "/nowhere/x.pdf")):  # fmt: skip
             code, out, err = self.run_it(*arguments)
             self.assertEqual((code, out, err.count("\n")), (2, "", 1), arguments)

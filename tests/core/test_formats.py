@@ -9,6 +9,7 @@ import zlib
 from unittest import TestCase
 
 import docx
+from docx.enum.style import WD_STYLE_TYPE
 from docx.enum.text import WD_BREAK
 from docx.oxml import OxmlElement
 from docx.oxml.ns import qn
@@ -21,6 +22,7 @@ from mellowspine.core.formats.pictures import check
 from mellowspine.core.formats.walk import plain_words
 from mellowspine.core.report.blocks import DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable
 from mellowspine.core.report.links import safe_link
+from mellowspine.core.report.sheet import change_style
 from mellowspine.core.structure.outline import outline
 
 
@@ -161,6 +163,38 @@ class OfficeOpenXml(TestCase):
         self.assertEqual((report.styles["heading-1"].size, report.styles["heading-1"].colour), (27, "#112233"))
         self.assertEqual(report.blocks[1].style, "warning-box")  # type: ignore[union-attr]
         self.assertTrue(report.styles["warning-box"].italic)
+
+    def test_styles_based_on_each_other_stay_so(self) -> None:
+        document = docx.Document()
+        aside = document.styles.add_style("Aside", WD_STYLE_TYPE.PARAGRAPH)
+        aside.base_style = document.styles["Normal"]
+        aside.font.italic = True
+        further = document.styles.add_style("Further aside", WD_STYLE_TYPE.PARAGRAPH)
+        further.base_style = aside
+        document.add_paragraph("Words", "Further aside")
+        styles = read("a.docx", saved(document)).report.styles
+        self.assertEqual((styles["further-aside"].based_on, styles["aside"].based_on), ("aside", "body"))
+        changed = change_style(change_style(styles, "body", {"size": 13.0}), "aside", {"italic": False})
+        self.assertEqual((changed["further-aside"].size, changed["further-aside"].italic), (13.0, False))
+
+    def test_styles_based_on_each_other_in_a_circle_keep_their_words(self) -> None:
+        document = docx.Document()
+        one, two = (document.styles.add_style(name, WD_STYLE_TYPE.PARAGRAPH) for name in ("One", "Two"))
+        one.base_style, two.base_style = two, one
+        document.add_paragraph("Kept", "One")
+        document.add_paragraph("Kept too", "Two")
+        self.assertEqual(styled(read("a.docx", saved(document))), [("one", "Kept"), ("two", "Kept too")])
+
+    def test_a_file_with_four_hundred_styles(self) -> None:
+        """Those in use come along, each based on the one before as in the file; names that are alike get ids of their own."""
+        document = docx.Document()
+        for number in range(400):
+            style = document.styles.add_style(f"Style {'-' * (number % 3)} {number // 3}", WD_STYLE_TYPE.PARAGRAPH)
+            style.base_style = document.styles["Normal"]
+            document.add_paragraph(f"Words {number}", style)
+        report = read("a.docx", saved(document)).report
+        self.assertEqual(len({block.style for block in report.blocks}), 400)  # type: ignore[attr-defined]
+        self.assertEqual(len({style.name for style in report.styles.values()}), len(report.styles))
 
     def test_lists_pictures_data_tables_and_page_breaks(self) -> None:
         document = docx.Document()

@@ -30,6 +30,11 @@ test("the style of a paragraph of ours comes along, a made-up one does not", () 
   expect(written(editor)).toEqual(["heading-3: Ours", "body: Odd"]);
 });
 
+test("a style of another report does not come along, but a heading stays one of its level", () => {
+  paste(`<p data-style="main-part" data-level="2">Heading there</p><p data-style="pull-quote">Quote there</p>`);
+  expect(written(editor)).toEqual(["heading-2: Heading there", "body: Quote there"]);
+});
+
 test("scripts, handlers and foreign rules stay outside", () => {
   paste(`<p onclick="alert(1)" style="color: red; text-align: center">Text<script>alert(2)</script></p>
     <span data-typeface data-font="Evil; }" data-size="9999" data-colour="red;x">Run</span>`);

@@ -104,10 +104,24 @@ class Styles:
         key = key if key in self._elements else self._default
         if key not in self._used:
             style = self._make(key)
+            if base := self._base(key):
+                style = replace(style, based_on=self.use(base).id)
             self._used[key] = style.id
             self._made[style.id] = style
             self._sheet = None
         return self._made[self._used[key]]
+
+    def _base(self, key: str) -> str | None:
+        """The style that one is based on (17.7.4.3), unless that leads in a circle or to nothing."""
+        seen = [key]
+        while True:
+            based = self._elements[seen[-1]].find(qn("w:basedOn")) if seen[-1] in self._elements else None
+            name = None if based is None else based.get(qn("w:val"))
+            if name in seen:
+                return None
+            if name not in self._elements or len(seen) == 30:
+                return seen[1] if len(seen) > 1 else None
+            seen.append(name)
 
     def level(self, key: str | None) -> int | None:
         """Outline level 1–9 that a paragraph style gives, None for body text (17.3.1.20: values 0–8)."""

@@ -10,7 +10,7 @@ from ..report.elements import Words, attribute_of, element_of
 from ..report.plan import Format, Plan, Set, Step
 from ..report.report import Report
 from ..report.styles import Style
-from .outline import paragraphs_of
+from .outline import paragraphs
 
 _TYPEFACE = ("font", "size", "colour")
 _EMPHASIS = ("bold", "italic", "underline")
@@ -71,27 +71,21 @@ def as_style(paragraph: Paragraph) -> Iterator[Step]:
         start = end
 
 
-def _paragraphs(report: Report) -> Iterator[Paragraph]:
-    for index in range(len(report.blocks)):
-        for paragraph, _ in paragraphs_of(report, index):
-            yield paragraph
-
-
 def back_to_style(report: Report, ids: Iterable[str]) -> Plan:
     """The plan that takes all formatting by hand off these paragraphs, but for single words in them."""
     wanted = {*ids}
-    return tuple(step for paragraph in _paragraphs(report) if paragraph.id in wanted for step in as_style(paragraph))
+    return tuple(step for paragraph in paragraphs(report) if paragraph.id in wanted for step in as_style(paragraph))
 
 
 def of_style(report: Report, style: str) -> list[str]:
     """The ids of all paragraphs of a style, in reading order."""
-    return [paragraph.id for paragraph in _paragraphs(report) if paragraph.style == style]
+    return [paragraph.id for paragraph in paragraphs(report) if paragraph.style == style]
 
 
 def give_style(report: Report, styles: Iterable[str], style: str) -> Plan:
     """The plan that gives a style to all paragraphs of some others."""
     old = {*styles}
-    return tuple(Set(paragraph.id, {"style": style}) for paragraph in _paragraphs(report) if paragraph.style in old)
+    return tuple(Set(paragraph.id, {"style": style}) for paragraph in paragraphs(report) if paragraph.style in old)
 
 
 class Restyling(NamedTuple):
@@ -107,11 +101,11 @@ def restyle(report: Report, id: str) -> Restyling | None:
 
     The style says what the paragraph says by hand, and every paragraph of the style goes back to what that says.
     """
-    example = next((paragraph for paragraph in _paragraphs(report) if paragraph.id == id), None)
+    example = next((paragraph for paragraph in paragraphs(report) if paragraph.id == id), None)
     if example is None:
         return None
     style = report.styles[example.style]
-    ids = [paragraph.id for paragraph in _paragraphs(report) if report.styles[paragraph.style] is style]
+    ids = [paragraph.id for paragraph in paragraphs(report) if report.styles[paragraph.style] is style]
     return Restyling(style.id, departures(example, style), back_to_style(report, ids))
 
 

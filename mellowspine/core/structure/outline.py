@@ -76,6 +76,13 @@ def paragraphs_of(report: Report, index: int) -> Iterator[tuple[Paragraph, int]]
                     yield paragraph, row
 
 
+def paragraphs(report: Report) -> Iterator[Paragraph]:
+    """All paragraphs of a report, those in data tables included, in reading order."""
+    for index in range(len(report.blocks)):
+        for paragraph, _ in paragraphs_of(report, index):
+            yield paragraph
+
+
 def _headings(report: Report, first: int, end: int, counter: Counter) -> Iterator[Heading]:
     """The headings in blocks ``first`` to ``end`` (exclusive)."""
     levels = report.styles.levels

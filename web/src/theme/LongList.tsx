@@ -58,7 +58,7 @@ export function LongList({ count, scroller, estimate, keyOf, row, label, current
     (event: KeyboardEvent) => {
       const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
       const here = (event.target as HTMLElement).closest<HTMLElement>("[data-index]")?.dataset.index;
-      if (!by || here === undefined) return;
+      if (!by || here === undefined || event.target instanceof HTMLSelectElement) return;
       event.preventDefault();
       const next = Math.min(Math.max(Number(here) + by, 0), count - 1);
       wanted.current = next;

@@ -2,7 +2,7 @@
 import { Box, Button, Grid } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/core";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { api, type Person, type ReportShown } from "../api/client";
 import { Above } from "./Above";
@@ -15,6 +15,7 @@ import { Notice, useNotice } from "./Notice";
 import { Room } from "./room";
 import { Spine } from "./spine/Spine";
 import { TableLeaf } from "./table-leaf/TableLeaf";
+import { giveStyle } from "./text-leaf/commands";
 import { TextLeaf, type TextLeafHandle } from "./text-leaf/TextLeaf";
 import { useChords } from "./useChords";
 import { useRoom } from "./useRoom";
@@ -103,6 +104,11 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
   );
 
   const writer = mayWrite ? editor : null;
+  const mark = useMemo(() => writer && ((id: string, style: string) => void giveStyle(writer, style, [id])), [writer]);
+  const setUpPage = useCallback(() => {
+    bring("table");
+    showLeft("page");
+  }, [bring, showLeft]);
   const { catchUp, place, remove } = useTables(report.key, room, chosen, writer, say);
   const chords = useChords({ editor: writer, styles: report.styles, leaf, filter, tableLeaf, catchUp, bring, goBack, toLadder });
 
@@ -160,6 +166,9 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
           person={person}
           here={here}
           goTo={goTo}
+          styles={report.styles}
+          mark={mark}
+          setUpPage={setUpPage}
           filter={filter}
           inSight={shown === "spine"}
         />

@@ -8,6 +8,12 @@ import { giveStyle, shiftLevel } from "./text-leaf/commands";
 import { forRole } from "./text-leaf/styles";
 import type { TextLeafHandle } from "./text-leaf/TextLeaf";
 
+/** The heading whose rib has the focus, if one has: keys that mark paragraphs are meant for it then. */
+function rib(): string[] | undefined {
+  const id = document.activeElement?.closest<HTMLElement>("[data-rib]")?.dataset.rib;
+  return id === undefined ? undefined : [id];
+}
+
 interface Given {
   /** The text's editor, for somebody who may write. */
   editor: Editor | null;
@@ -24,16 +30,17 @@ interface Given {
 export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, bring, goBack, toLadder }: Given): Chord[] {
   const whileWriting = useMemo<Chord[]>(() => {
     if (!editor) return [];
-    const levels = styles.filter((style) => style.outline_level).sort((one, other) => (one.outline_level ?? 0) - (other.outline_level ?? 0));
+    const levels = styles.filter((style, at) => style.outline_level && styles.findIndex((one) => one.outline_level === style.outline_level) === at);
+    levels.sort((one, other) => (one.outline_level ?? 0) - (other.outline_level ?? 0));
     return [
       ...levels.map((style) => ({
         key: String(style.outline_level),
         does: style.name,
-        run: () => void giveStyle(editor, style.id),
+        run: () => void giveStyle(editor, style.id, rib()),
       })),
-      { key: "0", does: "Body text", run: () => void giveStyle(editor, forRole(styles, "body")) },
-      { key: ".", does: "One level deeper", run: () => shiftLevel(editor, 1, styles) },
-      { key: ",", does: "One level up", run: () => shiftLevel(editor, -1, styles) },
+      { key: "0", does: "Body text", run: () => void giveStyle(editor, forRole(styles, "body"), rib()) },
+      { key: ".", does: "One level deeper", run: () => shiftLevel(editor, 1, styles, rib()) },
+      { key: ",", does: "One level up", run: () => shiftLevel(editor, -1, styles, rib()) },
       { key: "a", does: "Style for all that look alike", run: () => leaf.current?.openTag() },
       { key: "i", does: "Put something in here", run: () => leaf.current?.openInsert() },
       { key: "l", does: "Link the selected words", run: () => leaf.current?.openLink() },

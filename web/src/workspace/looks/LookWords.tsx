@@ -123,13 +123,15 @@ interface FigureProps extends Common {
   before: ReactNode;
   behind: ReactNode;
   set: (value: number) => void;
+  /** What an emptied field means; without it, nothing. */
+  clear?: () => void;
 }
 
 /** Milliseconds after the last digit at which a figure counts as given. */
 const PAUSE = 700;
 
 /** A figure among words. It counts once Enter is pressed, the field is left, or nobody has typed for a moment. */
-export function Figure({ value, least, most, step, before, behind, set, ...common }: FigureProps) {
+export function Figure({ value, least, most, step, before, behind, set, clear, ...common }: FigureProps) {
   const shown = value === undefined ? "" : String(Math.round(value * 100) / 100);
   const [typed, setTyped] = useState<string | null>(null);
   const timer = useRef(0);
@@ -139,7 +141,8 @@ export function Figure({ value, least, most, step, before, behind, set, ...commo
 
   const give = (text: string | null) => {
     window.clearTimeout(timer.current);
-    if (text === null || text === "" || text === shown) return;
+    if (text === null || text === shown) return;
+    if (text === "") return clear?.();
     const wanted = Number(text);
     if (wanted >= least && wanted <= most) set(wanted);
   };

@@ -24,7 +24,7 @@ export const PageStrip = memo(function PageStrip({ view, here, goTo }: Props) {
   const page = Math.max(view.labels.indexOf(here.page) + 1, 1);
   return (
     // The ribs say the same in words and take the keyboard; this is for the eye and the mouse.
-    <Box aria-hidden w="14px" flexShrink="0" my="3" mr="2" position="relative" bg="whiteAlpha.100" rounded="sm">
+    <Box aria-hidden w="14px" flex="1" my="3" position="relative" bg="whiteAlpha.100" rounded="sm">
       {bands.map(({ heading, from, to }, index) => (
         <Box
           key={heading.id}

@@ -6,6 +6,7 @@ import { LongList } from "../../theme/LongList";
 import { counted, initials } from "../../words";
 
 import type { Room } from "../room";
+import type { Styles } from "../text-leaf/styles";
 import type { Whereabouts } from "../text-leaf/whereabouts";
 import { usePresence, type PersonHere } from "../usePresence";
 import { useRoom } from "../useRoom";
@@ -21,12 +22,16 @@ interface Props {
   person: Person;
   here: Whereabouts;
   goTo: (id: string) => void;
+  /** Styles to mark a heading with from its rib, and how that is done; for whoever may write. */
+  styles: Styles;
+  mark: ((id: string, style: string) => void) | null;
+  setUpPage: () => void;
   filter: RefObject<HTMLInputElement | null>;
   /** Whether it is the one leaf in sight on a phone. */
   inSight: boolean;
 }
 
-export const Spine = memo(function Spine({ room, chosen, person, here, goTo, filter, inSight }: Props) {
+export const Spine = memo(function Spine({ room, chosen, person, here, goTo, styles, mark, setUpPage, filter, inSight }: Props) {
   const view = useRoom(room, "view");
   const table = view.tables.get(tableAtHand(view, chosen) ?? "");
   const [words, setWords] = useState("");
@@ -128,9 +133,31 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, fil
           current={current}
           people={others}
           goTo={goTo}
+          styles={styles}
+          mark={mark}
         />
       </Flex>
-      <PageStrip view={view} here={here} goTo={goTo} />
+      <Flex direction="column" align="center" flexShrink="0" w="28px" ml="-6px">
+        <PageStrip view={view} here={here} goTo={goTo} />
+        <Press
+          type="button"
+          mb="2"
+          w="24px"
+          h="24px"
+          rounded="sm"
+          fontSize="12px"
+          fontWeight="600"
+          aria-label="Page set-up and page numbers"
+          title="Page set-up and page numbers"
+          borderWidth="1px"
+          borderColor="ribQuiet"
+          _hover={{ bg: "whiteAlpha.300" }}
+          _focusVisible={{ outlineColor: "rib" }}
+          onClick={setUpPage}
+        >
+          №
+        </Press>
+      </Flex>
     </Flex>
   );
 });
@@ -154,11 +181,13 @@ interface RibsProps {
   current: string | null;
   people: readonly PersonHere[];
   goTo: (id: string) => void;
+  styles: Styles;
+  mark: Props["mark"];
 }
 
 const NOBODY: PersonHere[] = [];
 
-const Ribs = memo(function Ribs({ ribs, standing, hasTable, current, people, goTo }: RibsProps) {
+const Ribs = memo(function Ribs({ ribs, standing, hasTable, current, people, goTo, styles, mark }: RibsProps) {
   const [scroller, setScroller] = useState<HTMLElement | null>(null);
   const at = useMemo(() => Map.groupBy(people, (one) => one.heading), [people]);
   return (
@@ -179,21 +208,51 @@ const Ribs = memo(function Ribs({ ribs, standing, hasTable, current, people, goT
         row={(index, tabbable) => {
           const heading = ribs[index];
           return heading ? (
-            <Rib
-              heading={heading}
-              standing={standing(heading.id)}
-              hasTable={hasTable}
-              current={heading.id === current}
-              people={at.get(heading.id) ?? NOBODY}
-              tabbable={tabbable}
-              goTo={goTo}
-            />
+            <>
+              <Rib
+                heading={heading}
+                standing={standing(heading.id)}
+                hasTable={hasTable}
+                current={heading.id === current}
+                people={at.get(heading.id) ?? NOBODY}
+                tabbable={tabbable}
+                goTo={goTo}
+              />
+              {mark && heading.id === current && <Level heading={heading} styles={styles} mark={mark} />}
+            </>
           ) : null;
         }}
       />
     </Box>
   );
 });
+
+/** A paragraph that is put into tables may be long. */
+const shortened = (text: string) => (text.length > 70 ? `${text.slice(0, 60).trimEnd()} …` : text);
+
+const BY_HAND = { "put in": "put into tables", "kept out": "kept out of tables" };
+
+/** The level of the heading at hand, chosen on its rib. */
+const Level = ({ heading, styles, mark }: { heading: Heading; styles: Styles; mark: (id: string, style: string) => void }) => (
+  <select
+    className="rib-level"
+    aria-label={`Level of “${heading.text}”`}
+    title="Its level"
+    value=""
+    onChange={(event) => mark(heading.id, event.target.value)}
+  >
+    <option value="" disabled>
+      {heading.byHand === "put in" ? "¶" : `H${heading.level}`}
+    </option>
+    {styles
+      .filter((style) => style.outline_level || style.role === "body")
+      .map((style) => (
+        <option key={style.id} value={style.id}>
+          {style.name}
+        </option>
+      ))}
+  </select>
+);
 
 interface RibProps {
   heading: Heading;
@@ -225,7 +284,8 @@ const Rib = memo(
           {hasTable && <Stitch standing={standing} />}
           <span className="words" style={{ paddingLeft: `${(heading.level - 1) * 11 + (hasTable ? 0 : 14)}px` }}>
             {heading.number && <span className="number">{heading.number} </span>}
-            {heading.text}{" "}
+            {heading.byHand === "put in" ? shortened(heading.text) : heading.text}{" "}
+            {heading.byHand && <span className="by-hand">{BY_HAND[heading.byHand]}</span>}
           </span>
           {people.map((one) => (
             <span key={one.id} className="bead" title={`${one.name} is here`} style={{ background: one.colour }}>
@@ -242,6 +302,7 @@ const Rib = memo(
     before.heading.label === now.heading.label &&
     before.heading.level === now.heading.level &&
     before.heading.id === now.heading.id &&
+    before.heading.byHand === now.heading.byHand &&
     before.standing === now.standing &&
     before.hasTable === now.hasTable &&
     before.current === now.current &&

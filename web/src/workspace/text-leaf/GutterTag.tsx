@@ -1,9 +1,9 @@
 /** The gutter tag: names the style of a paragraph, and is the place to choose another, for one or for all that look alike. */
-import { Box, chakra, Menu } from "@chakra-ui/react";
+import { Box, chakra, Menu, Portal } from "@chakra-ui/react";
 import { forwardRef, useImperativeHandle, useRef, useState, type Ref } from "react";
 import { api } from "../../api/client";
 import { counted } from "../../words";
-import { giveStyle } from "./commands";
+import { giveStyle, setOnParagraphs } from "./commands";
 import type { InMargin } from "./inMargin";
 import { carryOut } from "./plan";
 import { MarginMenu, type MarginMenuHandle } from "./MarginMenu";
@@ -13,6 +13,30 @@ const Tag = chakra("button");
 
 /** The menu item that is no style: whether to change all paragraphs that look alike. */
 const ALL = "/all";
+
+const OUT = "/out";
+
+/** A box that is ticked or not, in front of what a menu offers. */
+const Ticked = ({ ticked }: { ticked: boolean }) => (
+  <Box
+    as="span"
+    aria-hidden
+    w="16px"
+    h="16px"
+    mr="4"
+    flexShrink="0"
+    borderWidth="1px"
+    borderColor={ticked ? "iris" : "quiet"}
+    bg={ticked ? "iris" : "raised"}
+    color="leaf"
+    rounded="xs"
+    fontSize="12px"
+    lineHeight="14px"
+    textAlign="center"
+  >
+    {ticked && "✓"}
+  </Box>
+);
 
 export interface GutterTagHandle {
   /** Opens the menu for all paragraphs that look like the one at hand. */
@@ -51,7 +75,7 @@ export const GutterTag = forwardRef(function GutterTag({ editor, report, at, ope
 
   /** For all that look alike, or the whole selection if it holds the paragraph, or that alone. */
   const choose = (value: string) => {
-    if (value === ALL) return false;
+    if (value === ALL || !report.styles.some((one) => one.id === value)) return false;
     if (all && others) {
       void markAlike(value);
       return true;
@@ -66,12 +90,19 @@ export const GutterTag = forwardRef(function GutterTag({ editor, report, at, ope
     return true;
   };
 
+  const list = (level: number | null) => {
+    setOnParagraphs(editor, "listed", level, [at.id]);
+    menu.current?.close();
+  };
+
   if (!style) return null;
+  const sign = at.listed ? `⇥${at.listed}` : tagOf(style);
   const tag = (
     <Tag
       type="button"
-      aria-label={`${tagOf(style)}: style ${style.name}. Press to choose another`}
+      aria-label={`${sign}: style ${style.name}${at.listed === 0 ? ", kept out of tables" : at.listed ? `, in tables at level ${at.listed}` : ""}. Press to choose another`}
       title={style.name}
+      textDecoration={at.listed === 0 ? "line-through" : undefined}
       position="absolute"
       left="14px"
       minW="30px"
@@ -89,7 +120,7 @@ export const GutterTag = forwardRef(function GutterTag({ editor, report, at, ope
       _hover={{ bg: "irisWash" }}
       style={{ top: at.top }}
     >
-      {tagOf(style)}
+      {sign}
     </Tag>
   );
   return (
@@ -113,28 +144,41 @@ export const GutterTag = forwardRef(function GutterTag({ editor, report, at, ope
         fontWeight="600"
         ps="2"
       >
-        <Box
-          as="span"
-          aria-hidden
-          w="16px"
-          h="16px"
-          mr="4"
-          flexShrink="0"
-          borderWidth="1px"
-          borderColor={all && others ? "iris" : "quiet"}
-          bg={all && others ? "iris" : "raised"}
-          color="leaf"
-          rounded="xs"
-          fontSize="12px"
-          lineHeight="14px"
-          textAlign="center"
-        >
-          {all && others && "✓"}
-        </Box>
+        <Ticked ticked={all && others} />
         {others ? `All ${alike.length} that look like this one` : alike ? "No other looks like this one" : "All that look like this one"}
       </Menu.CheckboxItem>
       <Menu.Separator />
-      {report.styles.map((one) => (
+      {style.outline_level ? (
+        <Menu.CheckboxItem value={OUT} checked={at.listed === 0} onCheckedChange={(out) => list(out ? 0 : null)} ps="2">
+          <Ticked ticked={at.listed === 0} />
+          Keep this heading out of all tables
+        </Menu.CheckboxItem>
+      ) : (
+        <Menu.Root positioning={{ placement: "right-start" }} onSelect={({ value }) => list(Number(value) || null)} lazyMount unmountOnExit>
+          <Menu.TriggerItem>
+            {at.listed ? `In tables at level ${at.listed}` : "Into the tables, looking as it does"}
+            <Box as="span" ms="auto" aria-hidden>
+              ▸
+            </Box>
+          </Menu.TriggerItem>
+          <Portal>
+            <Menu.Positioner>
+              <Menu.Content bg="raised">
+                {[1, 2, 3, 4, 5, 6, 7, 8, 9].map((level) => (
+                  <Menu.Item key={level} value={String(level)} fontWeight={at.listed === level ? "700" : undefined}>
+                    At level {level}
+                  </Menu.Item>
+                ))}
+                <Menu.Item value="0" disabled={at.listed === null}>
+                  In no table
+                </Menu.Item>
+              </Menu.Content>
+            </Menu.Positioner>
+          </Portal>
+        </Menu.Root>
+      )}
+      <Menu.Separator />
+      {report.styles.filter((one) => !one.put_away || one.id === style.id).map((one) => (
         <Menu.Item key={one.id} value={one.id} fontWeight={one.id === style.id ? "700" : undefined}>
           <Box as="span" w="32px" color="quiet" fontSize="12px" aria-hidden>
             {tagOf(one)}

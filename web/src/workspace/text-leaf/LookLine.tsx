@@ -4,9 +4,9 @@ import type { Editor } from "@tiptap/core";
 import { forwardRef, memo, useImperativeHandle, useMemo, useRef, useState, type Ref } from "react";
 import { api, type ReportShown } from "../../api/client";
 import { counted } from "../../words";
-import { Choice, LookWords } from "../looks/LookWords";
+import { Choice, Figure, LookWords } from "../looks/LookWords";
 import { said, type Property } from "../looks/look";
-import { clearLook, giveStyle, setLook } from "./commands";
+import { clearLook, giveStyle, setLook, setOnParagraphs } from "./commands";
 import { Press } from "./controls";
 import { LinkForm } from "./LinkForm";
 import { carryOut } from "./plan";
@@ -26,6 +26,46 @@ interface Props {
   say: (notice: string) => void;
 }
 
+const NUMBERS = [
+  ["", "number counted on"],
+  ["none", "without a number"],
+  ["appendix", "appendices begin here"],
+] as const;
+
+interface NumberProps {
+  editor: Editor;
+  block: string;
+  number: string | null;
+  from: number | null;
+}
+
+/** What a single heading says of its number. */
+const HeadingNumber = ({ editor, block, number, from }: NumberProps) => (
+  <>
+    <Choice
+      name="Number of this heading"
+      value={number ?? ""}
+      choices={NUMBERS}
+      remark={number ? "otherwise than its level" : undefined}
+      set={(value) => setOnParagraphs(editor, "number", value || null, [block])}
+    />
+    {number !== "none" && (
+      <Figure
+        name="Number counted from"
+        value={from ?? undefined}
+        least={0}
+        most={9999}
+        step={1}
+        before="from"
+        behind=""
+        remark={from === null ? undefined : "otherwise than its level"}
+        set={(value) => setOnParagraphs(editor, "numberFrom", value, [block])}
+        clear={() => setOnParagraphs(editor, "numberFrom", null, [block])}
+      />
+    )}
+  </>
+);
+
 export const LookLine = memo(
   forwardRef(function LookLine({ editor, report, say }: Props, ref: Ref<LookLineHandle>) {
     const { styles } = report;
@@ -33,6 +73,8 @@ export const LookLine = memo(
     const now = useLook(editor, styles);
     const [linking, setLinking] = useState(false);
     const style = now?.style ? styleOf(styles, now.style) : undefined;
+
+    const level = style?.outline_level;
 
     const marked = useMemo(
       () => new Map(style ? now?.departs.map((name): [Property, string] => [name, `the style says ${said(name, style[name])}`]) : []),
@@ -101,6 +143,9 @@ export const LookLine = memo(
               set={(chosen) => void giveStyle(editor, chosen)}
             />
             <LookWords look={now.look} marked={marked} set={(property, value) => setLook(editor, styles, property, value)} />
+            {level && report.numbering.levels[level - 1]?.on && now.paragraphs === 1 && (
+              <HeadingNumber editor={editor} block={now.block} number={now.number} from={now.numberFrom} />
+            )}
             <Press type="button" className="word" onClick={() => setLinking(true)}>
               link …
             </Press>

@@ -1,16 +1,13 @@
-/** What stands in the margin of the paragraph at hand: the gutter tag that names its style, and the handle to put things in. */
+/** What stands in the margin of the paragraph at hand: the gutter tag that names its style. */
 import { Box } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { forwardRef, useCallback, useEffect, useImperativeHandle, useRef, useState, type Ref, type RefObject } from "react";
 import { flushSync } from "react-dom";
 import { GutterTag, type GutterTagHandle } from "./GutterTag";
 import type { AtHand, InMargin } from "./inMargin";
-import { InsertHandle } from "./InsertHandle";
-import type { MarginMenuHandle } from "./MarginMenu";
 
 export interface MarginHandle {
   openTag: () => void;
-  openInsert: () => void;
 }
 
 interface Props extends Pick<InMargin, "editor" | "report" | "say"> {
@@ -26,7 +23,6 @@ const paragraphOf = (editor: Editor, element: Element | null): HTMLElement | nul
 export const Margin = forwardRef(function Margin({ editor, report, scroller, say }: Props, ref: Ref<MarginHandle>) {
   const [at, setAt] = useState<AtHand | null>(null);
   const tag = useRef<GutterTagHandle>(null);
-  const handle = useRef<MarginMenuHandle>(null);
   /** While a menu is open, its paragraph stays the one at hand. */
   const held = useRef(false);
   const hold = useCallback((open: boolean) => {
@@ -42,11 +38,11 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
       const now: AtHand = {
         id: paragraph.dataset.id ?? "",
         style: paragraph.dataset.style ?? "body",
+        listed: paragraph.dataset.listed === undefined ? null : Number(paragraph.dataset.listed),
         top: box.top - frame.top + (Math.min(first, box.height) - 24) / 2,
-        bottom: box.bottom - frame.top,
       };
       setAt((before) =>
-        before?.id === now.id && before.style === now.style && before.top === now.top && before.bottom === now.bottom
+        before?.id === now.id && before.style === now.style && before.listed === now.listed && before.top === now.top
           ? before
           : now,
       );
@@ -95,10 +91,6 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
         flushSync(() => place(atCaret()));
         tag.current?.openForAll();
       },
-      openInsert: () => {
-        flushSync(() => place(atCaret()));
-        handle.current?.open();
-      },
     }),
     [place, atCaret],
   );
@@ -107,7 +99,6 @@ export const Margin = forwardRef(function Margin({ editor, report, scroller, say
   return (
     <Box data-margin contentEditable={false}>
       <GutterTag ref={tag} editor={editor} report={report} at={at} opened={hold} say={say} />
-      <InsertHandle ref={handle} editor={editor} report={report} at={at} opened={hold} say={say} />
     </Box>
   );
 });

@@ -6,6 +6,8 @@ import { forwardRef, useEffect, useImperativeHandle, useRef, useState, type Comp
 export interface MarginMenuHandle {
   /** Opens it for somebody who is in the text. */
   open: () => void;
+  /** Closes it for somebody who goes on in the text. */
+  close: () => void;
 }
 
 interface Props extends ComponentProps<typeof Menu.Content> {
@@ -40,6 +42,10 @@ export const MarginMenu = forwardRef(function MarginMenu(
     open: () => {
       toText.current = true;
       change(true);
+    },
+    close: () => {
+      toText.current = true;
+      change(false);
     },
   }));
 

@@ -9,6 +9,7 @@ import { isEmpty } from "./hint";
 import { LookLine, type LookLineHandle } from "./LookLine";
 import { Margin, type MarginHandle } from "./Margin";
 import { blockElement, bringIntoSight, goBackTo, placeNow, putCursor, type Place } from "./places";
+import { Seam, type SeamHandle } from "./Seam";
 import { styleRules } from "./styleRules";
 import { TableTools } from "./TableTools";
 import "./text.css";
@@ -46,6 +47,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
   const { report, room, person, mayWrite, textIsThere, ready, moved, say } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const margin = useRef<MarginHandle>(null);
+  const seam = useRef<SeamHandle>(null);
   const line = useRef<LookLineHandle>(null);
   const places = useRef<Place[]>([]);
   const rules = useMemo(() => styleRules(report), [report]);
@@ -85,7 +87,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
       },
       focus: () => editor.view.focus(),
       openTag: () => margin.current?.openTag(),
-      openInsert: () => margin.current?.openInsert(),
+      openInsert: () => seam.current?.open(),
       openLink: () => line.current?.openLink(),
       toLookLine: () => line.current?.focus(),
       giveLook: () => line.current?.giveLook(),
@@ -101,6 +103,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
           {/* Drawing is cheap as long as nothing of it is on screen: the browser lays the text out once, when all is there. */}
           <EditorContent editor={editor} style={{ display: drawn ? undefined : "none" }} />
           {mayWrite && textIsThere && <Margin ref={margin} editor={editor} report={report} scroller={scroller} say={say} />}
+          {mayWrite && textIsThere && <Seam ref={seam} editor={editor} report={report} scroller={scroller} say={say} />}
           {mayWrite && <TableTools editor={editor} />}
         </Box>
       </Box>

@@ -9,8 +9,17 @@ import { perform } from "./insert";
 import { forItem, forRole, styleOf, type Styles } from "./styles";
 import { meant, PARAGRAPH_ATTRIBUTES } from "./useLook";
 
-/** The paragraphs that the selection touches, as positions. */
-function selected(editor: Editor): number[] {
+/** The paragraphs with these ids, or without any, those that the selection touches; as positions. */
+function selected(editor: Editor, ids?: readonly string[]): number[] {
+  if (ids) {
+    const wanted = new Set(ids);
+    const positions: number[] = [];
+    editor.state.doc.descendants((node, pos) => {
+      if (node.type.name === "paragraph" && wanted.has(node.attrs.id as string)) positions.push(pos);
+      return !node.isTextblock;
+    });
+    return positions;
+  }
   const { from, to } = editor.state.selection;
   const found: number[] = [];
   editor.state.doc.nodesBetween(from, to, (node, pos) => {
@@ -22,29 +31,19 @@ function selected(editor: Editor): number[] {
 
 /** Gives a style to the paragraphs with these ids, or to those in the selection. Returns how many changed. */
 export function giveStyle(editor: Editor, style: string, ids?: readonly string[]): number {
-  const positions: number[] = [];
-  if (ids) {
-    const wanted = new Set(ids);
-    editor.state.doc.descendants((node, pos) => {
-      if (node.type.name === "paragraph" && wanted.has(node.attrs.id as string)) positions.push(pos);
-      return !node.isTextblock;
-    });
-  } else {
-    positions.push(...selected(editor));
-  }
   const change = editor.state.tr;
-  for (const pos of positions) {
+  for (const pos of selected(editor, ids)) {
     if (change.doc.nodeAt(pos)?.attrs.style !== style) change.setNodeAttribute(pos, "style", style);
   }
   if (change.docChanged) perform(editor, change);
   return change.steps.length;
 }
 
-/** Moves the selected paragraphs `by` heading levels; body text becomes level 1, a level outside 1–9 stays as it is. */
-export function shiftLevel(editor: Editor, by: number, styles: Styles): void {
+/** Moves paragraphs `by` heading levels; body text becomes level 1, a level outside 1–9 stays as it is. */
+export function shiftLevel(editor: Editor, by: number, styles: Styles, ids?: readonly string[]): void {
   const levels = new Map(styles.map((style) => [style.id, style.outline_level]));
   const change = editor.state.tr;
-  for (const pos of selected(editor)) {
+  for (const pos of selected(editor, ids)) {
     const level = levels.get(change.doc.nodeAt(pos)?.attrs.style as string);
     const wanted = level ? level + by : by > 0 ? 1 : 0;
     const style = styles.find((one) => one.outline_level === wanted);
@@ -53,9 +52,10 @@ export function shiftLevel(editor: Editor, by: number, styles: Styles): void {
   if (change.docChanged) perform(editor, change);
 }
 
-export function setOnParagraphs(editor: Editor, attribute: string, value: unknown): void {
+/** Gives a setting of their own to the paragraphs with these ids, or to those in the selection; null takes it away. */
+export function setOnParagraphs(editor: Editor, attribute: string, value: unknown, ids?: readonly string[]): void {
   const change = editor.state.tr;
-  for (const pos of selected(editor)) change.setNodeAttribute(pos, attribute, value);
+  for (const pos of selected(editor, ids)) change.setNodeAttribute(pos, attribute, value);
   if (change.docChanged) perform(editor, change);
 }
 

@@ -6,8 +6,9 @@ import type { ReportShown } from "../../api/client";
 export interface AtHand {
   id: string;
   style: string;
+  /** Its place in tables, where somebody made an exception: a level, or 0 for none. */
+  listed: number | null;
   top: number;
-  bottom: number;
 }
 
 /** What the tools in the margin have in common. */

@@ -16,6 +16,9 @@ export interface SelectionLook {
   style: string | null;
   look: Look;
   departs: readonly Property[];
+  /** Of the first paragraph: how it stands to the numbers of headings. */
+  number: "none" | "appendix" | null;
+  numberFrom: number | null;
 }
 
 /** Attributes of a paragraph that say what a property of its style says otherwise. */
@@ -61,6 +64,7 @@ export function lookOf(editor: Editor, styles: Styles): SelectionLook | null {
   const { from, to, of } = stretch;
   let look: Look | null = null;
   let block = "";
+  let first: Node | null = null;
   let paragraphs = 0;
   const used = new Set<string>();
   const departs = new Set<Property>();
@@ -78,6 +82,7 @@ export function lookOf(editor: Editor, styles: Styles): SelectionLook | null {
     if (!style) return false;
     paragraphs += 1;
     block ||= node.attrs.id as string;
+    first ??= node;
     used.add(style.id);
     const paragraph = ofParagraph(node, style);
     let words = false;
@@ -99,6 +104,8 @@ export function lookOf(editor: Editor, styles: Styles): SelectionLook | null {
     style: used.size === 1 ? ([...used][0] ?? null) : null,
     look: shared,
     departs: PROPERTIES.filter((property) => departs.has(property)),
+    number: ((first as Node | null)?.attrs.number as SelectionLook["number"]) ?? null,
+    numberFrom: ((first as Node | null)?.attrs.numberFrom as number | null) ?? null,
   };
 }
 

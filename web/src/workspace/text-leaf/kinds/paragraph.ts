@@ -1,13 +1,16 @@
 /** A paragraph names its style; a heading is a paragraph whose style has an outline level. */
 import { Node } from "@tiptap/core";
 import { ALIGNS, id, plain, points, told } from "./attributes";
-import { forHeading, forItem, forRole, type Styles } from "../styles";
+import { forHeading, forItem, forRole, styleOf, type Styles } from "../styles";
 import type { BlockKind } from "./kind";
 
 /** The style of a paragraph that is pasted: its own, or what its element means. */
 function pastedStyle(element: HTMLElement, styles: Styles): string {
   const given = element.getAttribute("data-style");
-  if (given && /^[a-z0-9-]{1,64}$/.test(given)) return given;
+  if (given && styles.some((style) => style.id === given)) return given;
+  // A style of another report does not come along: what was a heading stays one of its level.
+  const foreign = /^[1-9]$/.exec(element.getAttribute("data-level") ?? "")?.[0];
+  if (foreign) return forHeading(styles, Number(foreign));
   const level = /^H([1-6])$/.exec(element.tagName)?.[1];
   if (level) return forHeading(styles, Number(level));
   const item = element.closest("li");
@@ -36,7 +39,10 @@ const Paragraph = Node.create<{ styles: () => Styles }>({
       style: {
         default: "body",
         parseHTML: (element) => pastedStyle(element, styles()),
-        renderHTML: (attributes) => ({ "data-style": attributes.style as string }),
+        renderHTML: ({ style }) => {
+          const level = styleOf(styles(), style)?.outline_level;
+          return { "data-style": style as string, ...(level && { "data-level": String(level) }) };
+        },
       },
       align: {
         default: null,

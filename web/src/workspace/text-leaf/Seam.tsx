@@ -1,0 +1,271 @@
+/**
+ * The seam between two blocks: rest the pointer on the gap and its stitches show across the leaf; press them in the gutter,
+ * or the keys, and it opens with what can be put in there. The text makes room for it: it covers nothing.
+ */
+import { Box } from "@chakra-ui/react";
+import type { Editor } from "@tiptap/core";
+import { TextSelection } from "@tiptap/pm/state";
+import { forwardRef, useCallback, useEffect, useImperativeHandle, useLayoutEffect, useRef, useState, type KeyboardEvent, type Ref, type RefObject } from "react";
+import { flushSync } from "react-dom";
+import type { ReportShown } from "../../api/client";
+import { FileInput } from "../../theme/FileInput";
+import { KINDS } from "./kinds";
+import { blockAt, blockBefore } from "./places";
+import "./seam.css";
+
+export interface SeamHandle {
+  /** Opens the seam behind the block with the cursor. */
+  open: () => void;
+}
+
+interface Props {
+  editor: Editor;
+  report: ReportShown;
+  scroller: RefObject<HTMLDivElement | null>;
+  say: (notice: string) => void;
+}
+
+interface Gap {
+  /** The ids of the blocks before and behind it; at the end there is none behind. */
+  before: string;
+  behind: string | null;
+  /** Its height in the text, in pixels. */
+  y: number;
+}
+
+/** How near to the edge of a block the pointer has to rest, in pixels, and for how many milliseconds. */
+const NEAR = 7;
+const REST = 140;
+
+const PUTS = KINDS.flatMap(({ puts }) => puts ?? []);
+
+const isBlock = (element: Element | null): element is HTMLElement => element instanceof HTMLElement && element.hasAttribute("data-id");
+
+/** The block behind this one in the text. */
+function blockBehind(block: Element): HTMLElement | null {
+  let next = block.nextElementSibling ?? block.parentElement?.nextElementSibling ?? null;
+  if (next?.classList.contains("band")) next = next.firstElementChild;
+  if (next && !isBlock(next)) return blockBehind(next);
+  return isBlock(next) ? next : null;
+}
+
+/** The gap behind a block. */
+function gapBehind(editor: Editor, block: HTMLElement): Gap | null {
+  const frame = editor.view.dom.closest(".text-of-report")?.getBoundingClientRect();
+  if (!frame) return null;
+  const next = blockBehind(block);
+  const { bottom } = block.getBoundingClientRect();
+  const free = next ? next.getBoundingClientRect().top - bottom : 8;
+  return { before: block.dataset.id ?? "", behind: next?.dataset.id ?? null, y: bottom - frame.top + Math.min(Math.max(free, 0), 16) / 2 };
+}
+
+/** The gap that a height of the window is on or next to. */
+function gapAt(editor: Editor, y: number): Gap | null {
+  let block: Element | null = blockAt(editor.view.dom, y);
+  while (block && !isBlock(block)) block = blockBefore(block);
+  if (!block) return null;
+  const { top, bottom } = block.getBoundingClientRect();
+  if (y > bottom - NEAR) {
+    const next = blockBehind(block);
+    return !next || y < next.getBoundingClientRect().top + NEAR ? gapBehind(editor, block) : null;
+  }
+  if (y > top + NEAR) return null;
+  let before = blockBefore(block);
+  while (before && !isBlock(before)) before = blockBefore(before);
+  return before ? gapBehind(editor, before) : null;
+}
+
+const same = (one: Gap | null, other: Gap | null) => one?.before === other?.before && one?.y === other?.y;
+
+/** Puts the cursor to the end of the block with this id, unless it is in it already. */
+function putCursorInto(editor: Editor, id: string): void {
+  const { doc, selection, tr } = editor.state;
+  if (selection.$from.depth > 0 && selection.$from.node(1).attrs.id === id) return;
+  doc.forEach((node, pos) => {
+    if (node.attrs.id !== id) return;
+    editor.view.dispatch(tr.setSelection(TextSelection.near(doc.resolve(pos + node.nodeSize - 1), -1)));
+  });
+}
+
+export const Seam = forwardRef(function Seam({ editor, report, scroller, say }: Props, ref: Ref<SeamHandle>) {
+  const [gap, setGap] = useState<Gap | null>(null);
+  const [open, setOpen] = useState(false);
+  const isOpen = useRef(false);
+  useEffect(() => {
+    isOpen.current = open;
+  }, [open]);
+
+  useEffect(() => {
+    const element = scroller.current;
+    if (!element) return;
+    let timer = 0;
+    const show = (found: Gap | null) => setGap((before) => (same(before, found) ? before : found));
+    const move = (event: MouseEvent) => {
+      window.clearTimeout(timer);
+      if (isOpen.current || (event.target as Element).closest("[data-seam]")) return;
+      const y = event.clientY;
+      if (event.buttons) show(null);
+      else timer = window.setTimeout(() => show(gapAt(editor, y)), REST);
+    };
+    const leave = () => {
+      window.clearTimeout(timer);
+      if (!isOpen.current) show(null);
+    };
+    element.addEventListener("mousemove", move, { passive: true });
+    element.addEventListener("mouseleave", leave);
+    element.addEventListener("scroll", leave, { passive: true });
+    editor.view.dom.addEventListener("keydown", leave);
+    const dom = editor.view.dom;
+    return () => {
+      window.clearTimeout(timer);
+      element.removeEventListener("mousemove", move);
+      element.removeEventListener("mouseleave", leave);
+      element.removeEventListener("scroll", leave);
+      dom.removeEventListener("keydown", leave);
+    };
+  }, [editor, scroller]);
+
+  const close = useCallback(
+    (toText: boolean) => {
+      setOpen(false);
+      setGap(null);
+      if (toText) editor.view.focus();
+    },
+    [editor],
+  );
+
+  useImperativeHandle(ref, () => ({
+    open: () => {
+      const { $from } = editor.state.selection;
+      const dom = editor.view.nodeDOM($from.depth > 0 ? $from.before(1) : $from.pos);
+      const block = dom instanceof Element ? dom.closest("[data-id]") : null;
+      const found = isBlock(block) ? gapBehind(editor, block) : null;
+      if (!found) return;
+      // At once, so that the next key already reaches it.
+      flushSync(() => {
+        setGap(found);
+        setOpen(true);
+      });
+    },
+  }));
+
+  if (!gap) return null;
+  return (
+    <>
+      <Box className={open ? "seam open" : "seam"} data-seam contentEditable={false} style={{ top: gap.y }}>
+        <div className="stitches" aria-hidden />
+        {!open && (
+          <button type="button" className="needle" aria-label="Put something in between these paragraphs" title="Put something in here" onClick={() => setOpen(true)}>
+            <svg viewBox="0 0 22 12" aria-hidden>
+              <path d="M2 6 H7 M9 3 V9 M11 6 H16 M18 3 V9" stroke="currentColor" strokeWidth="2" strokeLinecap="round" fill="none" />
+            </svg>
+          </button>
+        )}
+      </Box>
+      {open && <Open editor={editor} report={report} gap={gap} close={close} say={say} />}
+    </>
+  );
+});
+
+interface OpenProps extends Omit<Props, "scroller"> {
+  gap: Gap;
+  close: (toText: boolean) => void;
+}
+
+function Open({ editor, report, gap, close, say }: OpenProps) {
+  const menu = useRef<HTMLDivElement>(null);
+  const [asked, setAsked] = useState<Asked | null>(null);
+  /** Pixels that the text makes room for. */
+  const [room, setRoom] = useState(44);
+
+  useLayoutEffect(() => {
+    setRoom((menu.current?.offsetHeight ?? 36) + 10);
+    menu.current?.scrollIntoView({ block: "nearest" });
+    menu.current?.querySelector<HTMLElement>("[role=menuitem]")?.focus({ preventScroll: true });
+  }, []);
+  useEffect(() => {
+    const press = (event: MouseEvent) => {
+      if (!(event.target as Element).closest("[data-seam]")) close(false);
+    };
+    window.addEventListener("mousedown", press);
+    return () => window.removeEventListener("mousedown", press);
+  }, [close]);
+
+  const put = (key: string) => {
+    const chosen = PUTS.find((one) => one.key === key);
+    putCursorInto(editor, gap.before);
+    if (chosen && "insert" in chosen) {
+      chosen.insert(editor, report.styles);
+      close(true);
+    } else if (chosen) setAsked({ key, behind: gap.before });
+  };
+
+  const keys = (event: KeyboardEvent) => {
+    const items = [...(menu.current?.querySelectorAll<HTMLElement>("[role=menuitem]") ?? [])];
+    const at = items.indexOf(document.activeElement as HTMLElement);
+    const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
+    const letter = event.key.length === 1 ? event.key.toLowerCase() : "";
+    const lettered = [...items.slice(at + 1), ...items.slice(0, at + 1)].find((one) => one.textContent.toLowerCase().startsWith(letter));
+    const to =
+      step !== undefined ? items[(at + step + items.length) % items.length]
+      : event.key === "Home" ? items[0]
+      : event.key === "End" ? items.at(-1)
+      : letter.trim() && !event.ctrlKey && !event.altKey && !event.metaKey ? lettered
+      : undefined;
+    if (event.key === "Escape") close(true);
+    else if (event.key === "Tab") close(true);
+    else if (to) to.focus();
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+
+  return (
+    <>
+      {gap.behind !== null && (
+        <style>{`#block-${CSS.escape(gap.behind)} { padding-top: ${room}px; } table#block-${CSS.escape(gap.behind)} { margin-top: ${room + 14}px; }`}</style>
+      )}
+      <div ref={menu} role="menu" tabIndex={-1} aria-label="Put in here" data-seam className="puts" contentEditable={false} style={{ top: gap.y + 6 }} onKeyDown={keys}>
+        {PUTS.map(({ key, label }) => (
+          <button key={key} type="button" role="menuitem" tabIndex={-1} onClick={() => put(key)}>
+            {label}
+          </button>
+        ))}
+      </div>
+      <FileInputs editor={editor} report={report} asked={asked} say={say} done={() => close(false)} />
+    </>
+  );
+}
+
+/** What was asked for that needs a file, and behind which block: by the time that the file has come, the cursor may be elsewhere. */
+interface Asked {
+  key: string;
+  behind: string;
+}
+
+interface FileProps {
+  editor: Editor;
+  report: ReportShown;
+  asked: Asked | null;
+  say: (notice: string) => void;
+  done?: () => void;
+}
+
+function FileInputs({ editor, report, asked, say, done }: FileProps) {
+  const file = useRef<HTMLInputElement>(null);
+  const put = PUTS.find((one) => one.key === asked?.key);
+  const accept = put && "accept" in put ? put.accept : "";
+  useEffect(() => {
+    if (asked) file.current?.click();
+  }, [asked]);
+  const take = async (chosen: File | undefined) => {
+    done?.();
+    if (!chosen || !asked || !put || !("insertFile" in put)) return;
+    try {
+      await put.insertFile(editor, asked.behind, report.key, chosen);
+    } catch (error) {
+      say((error as Error).message);
+    }
+  };
+  return <FileInput ref={file} label="File to put in" accept={accept} take={(chosen) => void take(chosen)} />;
+}
