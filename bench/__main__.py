@@ -1,16 +1,17 @@
 """``python -m bench``: how fast and how large, printed side by side. Nothing is asserted: machines differ.
 
 ``core`` measures pagination; ``others`` sets 50 pages of the same text with reportlab and weasyprint in the same run;
-``workspace`` opens the manual in Chromium and types. Without arguments, all three.
+``styles`` changes styles and numbers of 1,000 pages; ``workspace`` opens the manual in Chromium and types. Without
+arguments, all four.
 """
 
 from __future__ import annotations
 
 import argparse
 
-from bench import core, others, workspace
+from bench import core, others, styles, workspace
 
-PARTS = {"core": core.run, "others": others.run, "workspace": workspace.run}
+PARTS = {"core": core.run, "others": others.run, "styles": styles.run, "workspace": workspace.run}
 
 parser = argparse.ArgumentParser(prog="bench", description=__doc__)
 parser.add_argument("part", nargs="*", help=", ".join(PARTS))

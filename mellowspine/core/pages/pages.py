@@ -94,11 +94,14 @@ def paginate(
         for block in report.blocks[change.first : change.new_end]
     ]
     boxes = [*before.boxes[: change.first], *changed, *before.boxes[change.old_end :]]
+    otherwise: list[int] = []
     for index in _set_otherwise(report, before.report):
         box = measure(report.blocks[index], report, typefaces)
         if box != boxes[index]:
             boxes[index] = box
-            change = change.widened(index)
+            otherwise.append(index)
+    if otherwise:
+        change = change.widened(otherwise[0]).widened(otherwise[-1])
     if not change:
         return Pages(report, headings, before.boxes, before.starts)
     return Pages(report, headings, boxes, _refill(boxes, before.starts, change, report))
