@@ -1,29 +1,22 @@
 /** What can be done to the text: each a ProseMirror command, the same for mouse and keyboard. */
 import type { Editor } from "@tiptap/core";
-import type { Mark, Node } from "@tiptap/pm/model";
-import { NodeSelection, TextSelection, type Transaction } from "@tiptap/pm/state";
+import type { Mark, MarkType, Node } from "@tiptap/pm/model";
+import { NodeSelection, TextSelection } from "@tiptap/pm/state";
 import type { EditorView } from "@tiptap/pm/view";
 import type { Property } from "../looks/look";
 import { newId } from "./ids";
+import { changeInPlace, withAttributes, withMarks, type Found } from "./inPlace";
 import { perform } from "./insert";
 import { forItem, forRole, styleOf, type Styles } from "./styles";
 import { meant, PARAGRAPH_ATTRIBUTES } from "./useLook";
 
-/** The paragraphs with these ids, or without any, those that the selection touches; as positions. */
-function selected(editor: Editor, ids?: readonly string[]): number[] {
-  if (ids) {
-    const wanted = new Set(ids);
-    const positions: number[] = [];
-    editor.state.doc.descendants((node, pos) => {
-      if (node.type.name === "paragraph" && wanted.has(node.attrs.id as string)) positions.push(pos);
-      return !node.isTextblock;
-    });
-    return positions;
-  }
-  const { from, to } = editor.state.selection;
-  const found: number[] = [];
-  editor.state.doc.nodesBetween(from, to, (node, pos) => {
-    if (node.type.name === "paragraph") found.push(pos);
+/** The paragraphs with these ids, or without any, those that the selection touches. */
+function selected(editor: Editor, ids?: readonly string[]): Found[] {
+  const { doc, selection } = editor.state;
+  const wanted = ids && new Set(ids);
+  const found: Found[] = [];
+  doc.nodesBetween(ids ? 0 : selection.from, ids ? doc.content.size : selection.to, (node, pos) => {
+    if (node.type.name === "paragraph" && (!wanted || wanted.has(node.attrs.id as string))) found.push({ node, pos });
     return !node.isTextblock;
   });
   return found;
@@ -31,90 +24,75 @@ function selected(editor: Editor, ids?: readonly string[]): number[] {
 
 /** Gives a style to the paragraphs with these ids, or to those in the selection. Returns how many changed. */
 export function giveStyle(editor: Editor, style: string, ids?: readonly string[]): number {
+  const others = selected(editor, ids).filter(({ node }) => node.attrs.style !== style);
   const change = editor.state.tr;
-  for (const pos of selected(editor, ids)) {
-    if (change.doc.nodeAt(pos)?.attrs.style !== style) change.setNodeAttribute(pos, "style", style);
-  }
+  changeInPlace(change, others, ({ node }) => withAttributes(node, { style }));
   if (change.docChanged) perform(editor, change);
-  return change.steps.length;
+  return others.length;
 }
 
 /** Moves paragraphs `by` heading levels; body text becomes level 1, a level outside 1–9 stays as it is. */
 export function shiftLevel(editor: Editor, by: number, styles: Styles, ids?: readonly string[]): void {
   const levels = new Map(styles.map((style) => [style.id, style.outline_level]));
   const change = editor.state.tr;
-  for (const pos of selected(editor, ids)) {
-    const level = levels.get(change.doc.nodeAt(pos)?.attrs.style as string);
+  changeInPlace(change, selected(editor, ids), ({ node }) => {
+    const level = levels.get(node.attrs.style as string);
     const wanted = level ? level + by : by > 0 ? 1 : 0;
     const style = styles.find((one) => one.outline_level === wanted);
-    if (style) change.setNodeAttribute(pos, "style", style.id);
-  }
+    return style ? withAttributes(node, { style: style.id }) : node;
+  });
   if (change.docChanged) perform(editor, change);
 }
 
 /** Gives a setting of their own to the paragraphs with these ids, or to those in the selection; null takes it away. */
 export function setOnParagraphs(editor: Editor, attribute: string, value: unknown, ids?: readonly string[]): void {
   const change = editor.state.tr;
-  for (const pos of selected(editor, ids)) change.setNodeAttribute(pos, attribute, value);
+  changeInPlace(change, selected(editor, ids), ({ node }) => withAttributes(node, { [attribute]: value }));
+  if (change.docChanged) perform(editor, change);
+}
+
+/** Changes what the selection means: each paragraph, and the stretch of its words. */
+function changeMeant(editor: Editor, to: (node: Node, start: number, end: number) => Node): void {
+  const stretch = meant(editor);
+  if (!stretch) return;
+  const { from, to: until } = stretch;
+  const change = editor.state.tr;
+  changeInPlace(change, selected(editor), ({ node, pos }) =>
+    to(node, Math.max(from - pos - 1, 0), Math.min(until - pos - 1, node.content.size)),
+  );
   if (change.docChanged) perform(editor, change);
 }
 
 /** Gives what the selection means another look in one respect. What is as the style has it is not said any more. */
 export function setLook(editor: Editor, styles: Styles, property: Property, value: unknown): void {
-  const stretch = meant(editor);
-  if (!stretch) return;
-  const { from, to } = stretch;
-  const { doc, schema, tr } = editor.state;
-  doc.nodesBetween(from, to, (node, pos) => {
-    if (node.type.name !== "paragraph") return true;
-    const style = styleOf(styles, node.attrs.style);
-    const own = style?.[property] === value ? null : value;
+  const { marks: types } = editor.state.schema;
+  changeMeant(editor, (node, start, end) => {
+    const own = styleOf(styles, node.attrs.style)?.[property] === value ? null : value;
     if (property in PARAGRAPH_ATTRIBUTES) {
-      tr.setNodeAttribute(pos, PARAGRAPH_ATTRIBUTES[property as keyof typeof PARAGRAPH_ATTRIBUTES], own);
-      return false;
+      return withAttributes(node, { [PARAGRAPH_ATTRIBUTES[property as keyof typeof PARAGRAPH_ATTRIBUTES]]: own });
     }
-    const [start, end] = [Math.max(from, pos + 1), Math.min(to, pos + node.nodeSize - 1)];
-    const type = schema.marks[property];
-    if (type) {
-      if (own === null || (property === "underline" && !own)) tr.removeMark(start, end, type);
-      else tr.addMark(start, end, type.create({ off: !own }));
-    } else setTypeface(tr, start, end, { [property]: own });
-    return false;
+    return withMarks(node, start, end, (marks) => {
+      const type = types[property];
+      if (type) return own === null || (property === "underline" && !own) ? type.removeFromSet(marks) : type.create({ off: !own }).addToSet(marks);
+      return withTypeface(types.typeface, marks, { [property]: own });
+    });
   });
-  if (tr.docChanged) perform(editor, tr);
 }
 
-/** Changes font, size or colour of words; what else they say of these stays. */
-function setTypeface(change: Transaction, from: number, to: number, values: Record<string, unknown>): void {
-  const type = change.doc.type.schema.marks.typeface;
-  if (!type) return;
-  change.doc.nodesBetween(from, to, (node, pos) => {
-    if (!node.isInline) return;
-    const [start, end] = [Math.max(pos, from), Math.min(pos + node.nodeSize, to)];
-    const next = { ...type.create().attrs, ...type.isInSet(node.marks)?.attrs, ...values };
-    if (Object.values(next).some((one) => one !== null)) change.addMark(start, end, type.create(next));
-    else change.removeMark(start, end, type);
-  });
+/** Another font, size or colour; what else the words say of these stays. */
+function withTypeface(type: MarkType | undefined, marks: readonly Mark[], values: Record<string, unknown>): readonly Mark[] {
+  if (!type) return marks;
+  const next = { ...type.create().attrs, ...type.isInSet(marks)?.attrs, ...values };
+  return Object.values(next).some((one) => one !== null) ? type.create(next).addToSet(marks) : type.removeFromSet(marks);
 }
 
 /** Takes all formatting by hand off the selection. */
 export function clearLook(editor: Editor): void {
-  const stretch = meant(editor);
-  if (!stretch) return;
-  const { from, to } = stretch;
-  const { doc, schema, tr } = editor.state;
-  for (const name of ["bold", "italic", "underline", "typeface"]) {
-    const type = schema.marks[name];
-    if (type) tr.removeMark(from, to, type);
-  }
-  doc.nodesBetween(from, to, (node, pos) => {
-    if (node.type.name !== "paragraph") return true;
-    for (const attribute of Object.values(PARAGRAPH_ATTRIBUTES)) {
-      if (node.attrs[attribute] !== null) tr.setNodeAttribute(pos, attribute, null);
-    }
-    return false;
-  });
-  if (tr.docChanged) perform(editor, tr);
+  const plain = Object.fromEntries(Object.values(PARAGRAPH_ATTRIBUTES).map((attribute) => [attribute, null]));
+  const looks = new Set(["bold", "italic", "underline", "typeface"]);
+  changeMeant(editor, (node, start, end) =>
+    withMarks(withAttributes(node, plain), start, end, (marks) => marks.filter(({ type }) => !looks.has(type.name))),
+  );
 }
 
 export type Emphasis = "bold" | "italic" | "underline";

@@ -8,31 +8,17 @@ import type { Editor } from "@tiptap/core";
 import type { Node, Schema } from "@tiptap/pm/model";
 import type { Transaction } from "@tiptap/pm/state";
 import type { ElementOf, Plan, PlanStep, Values } from "../../api/plan";
+import { changeInPlace, withAttributes, withMarks, type Found } from "./inPlace";
 import { perform } from "./insert";
 
-interface Found {
-  node: Node;
-  pos: number;
-}
-
-/** Where each block stands, by id, as long as steps only change blocks and move none. */
-type Places = Map<string, number>;
-
-function placesIn(doc: Node): Places {
-  const places: Places = new Map();
-  doc.descendants((node, pos) => {
-    const id = node.attrs.id as string | undefined;
-    if (id && !places.has(id)) places.set(id, pos);
-    return !node.isTextblock;
-  });
-  return places;
-}
-
 /** The block with an id, wherever it stands. */
-function find(doc: Node, places: Places, id: string): Found | null {
-  const pos = places.get(id);
-  const node = pos === undefined ? null : doc.nodeAt(pos);
-  return node && pos !== undefined ? { node, pos } : null;
+function find(doc: Node, id: string): Found | null {
+  let found: Found | null = null;
+  doc.descendants((node, pos) => {
+    if (!found && node.attrs.id === id) found = { node, pos };
+    return !found && !node.isTextblock;
+  });
+  return found;
 }
 
 /** The block of the text itself with an id. */
@@ -60,36 +46,50 @@ function nodeOf(element: ElementOf | { text: string; attributes: Values }, schem
   return schema.nodes[element.tag]?.createAndFill(element.attributes, children) ?? null;
 }
 
-function format(change: Transaction, { node, pos }: Found, start: number, end: number, values: Values): void {
-  const from = pos + 1 + Math.min(start, node.content.size);
-  const to = pos + 1 + Math.min(end, node.content.size);
-  for (const [name, value] of Object.entries(values)) {
-    const type = change.doc.type.schema.marks[name];
-    if (type && value === null) change.removeMark(from, to, type);
-    else if (type) change.addMark(from, to, type.create(value as Values));
+type InPlace = Extract<PlanStep, { step: "set" | "format" }>;
+
+const isInPlace = (step: PlanStep): step is InPlace => step.step === "set" || step.step === "format";
+
+/** A block as a step that changes it where it stands leaves it. */
+function changed(node: Node, step: InPlace): Node {
+  if (step.step === "set") {
+    const { defaultAttrs } = node.type as unknown as { defaultAttrs: Values };
+    const known = Object.entries(step.values).filter(([name]) => name in node.attrs);
+    return withAttributes(node, Object.fromEntries(known.map(([name, value]) => [name, value ?? defaultAttrs[name]])));
   }
+  if (!node.isTextblock) return node;
+  const { marks: types } = node.type.schema;
+  return withMarks(node, step.start, step.end, (marks) => {
+    let now = marks;
+    for (const [name, value] of Object.entries(step.values)) {
+      const type = types[name];
+      if (type) now = value === null ? type.removeFromSet(now) : type.create(value as Values).addToSet(now);
+    }
+    return now;
+  });
 }
 
-function take(change: Transaction, step: PlanStep, places: Places): void {
+/** Carries out steps that move nothing, all at once. */
+function takeInPlace(change: Transaction, steps: readonly InPlace[]): void {
+  const found = new Map<string, Found & { now: Node }>();
+  const wanted = new Set(steps.map(({ block }) => block));
+  change.doc.descendants((node, pos) => {
+    const id = node.attrs.id as string | undefined;
+    if (id && wanted.has(id) && !found.has(id)) found.set(id, { node, pos, now: node });
+    return !node.isTextblock;
+  });
+  for (const step of steps) {
+    const one = found.get(step.block);
+    if (one) one.now = changed(one.now, step);
+  }
+  changeInPlace(change, found.values(), (one) => (one as Found & { now: Node }).now);
+}
+
+function take(change: Transaction, step: Exclude<PlanStep, InPlace>): void {
   const { doc } = change;
   switch (step.step) {
-    case "set": {
-      const found = find(doc, places, step.block);
-      if (!found) return;
-      const { defaultAttrs } = found.node.type as unknown as { defaultAttrs: Values };
-      for (const [name, value] of Object.entries(step.values)) {
-        const wanted = value ?? defaultAttrs[name];
-        if (name in found.node.attrs && found.node.attrs[name] !== wanted) change.setNodeAttribute(found.pos, name, wanted);
-      }
-      return;
-    }
-    case "format": {
-      const found = find(doc, places, step.block);
-      if (found?.node.isTextblock) format(change, found, step.start, step.end, step.values);
-      return;
-    }
     case "cut": {
-      const found = find(doc, places, step.block);
+      const found = find(doc, step.block);
       if (!found?.node.isTextblock) return;
       const end = step.start + step.words.length;
       if (end <= found.node.content.size && found.node.textBetween(step.start, end, "", "\n") === step.words)
@@ -121,11 +121,19 @@ function take(change: Transaction, step: PlanStep, places: Places): void {
 /** Carries out a plan; whether anything changed. */
 export function carryOut(editor: Editor, plan: Plan): boolean {
   const change = editor.state.tr;
-  let places = placesIn(change.doc);
+  let inPlace: InPlace[] = [];
+  const settle = () => {
+    if (inPlace.length > 0) takeInPlace(change, inPlace);
+    inPlace = [];
+  };
   for (const step of plan) {
-    take(change, step, places);
-    if (step.step !== "set" && step.step !== "format") places = placesIn(change.doc);
+    if (isInPlace(step)) inPlace.push(step);
+    else {
+      settle();
+      take(change, step);
+    }
   }
+  settle();
   if (change.docChanged) perform(editor, change);
   return change.docChanged;
 }
