@@ -137,7 +137,7 @@ class OfficeOpenXml(TestCase):
         document = docx.Document()
         for words in ("one", "two"):
             paragraph = document.add_paragraph()
-            paragraph.paragraph_format.left_indent = Pt(30)
+            paragraph.paragraph_format.right_indent = Pt(30)
             run = paragraph.add_run(words)
             run.font.strike = run.font.small_caps = True
             paragraph.add_run(" plain").font.strike = False
@@ -145,11 +145,25 @@ class OfficeOpenXml(TestCase):
         self.assertEqual(
             notes,
             {
-                "Indent of a single paragraph: left out": 2,
+                "Indent of a paragraph on the right: left out": 2,
                 "Struck-through letters: kept without the line": 2,
                 "Letters shown as capitals: kept as they were typed": 2,
             },
         )
+
+    def test_indents_of_single_paragraphs_come_along(self) -> None:
+        document = docx.Document()
+        paragraph = document.add_paragraph("Words")
+        paragraph.paragraph_format.left_indent = Pt(30)
+        paragraph.paragraph_format.first_line_indent = Pt(-12)
+        (found,) = read("a.docx", saved(document)).report.blocks
+        self.assertEqual((found.indent, found.first_line), (30.0, -12.0))  # type: ignore[attr-defined]
+
+    def test_an_underlined_style_comes_along(self) -> None:
+        document = docx.Document()
+        document.styles["Heading 1"].font.underline = True
+        document.add_heading("One", 1)
+        self.assertTrue(read("a.docx", saved(document)).report.styles["heading-1"].underline)
 
     def test_looks_of_styles_come_along(self) -> None:
         document = docx.Document()

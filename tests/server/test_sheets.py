@@ -7,8 +7,9 @@ from io import BytesIO
 from pycrdt import Doc
 from pypdf import PdfReader
 
+from mellowspine.core.report.blocks import Paragraph, Run
 from mellowspine.core.structure.outline import outline
-from mellowspine.server.rooms.document import text_of
+from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import HouseSheet
@@ -186,3 +187,21 @@ class Sheets(Api):
         self.assertEqual(self.ask(self.owner, "delete", f"house-sheets/{kept}").status_code, 204)
         self.assertFalse(HouseSheet.objects.exists())
         self.assertEqual(self.ask(self.reader, "get", path).status_code, 404)
+
+    def test_a_style_deleted_while_somebody_without_a_connection_used_it(self) -> None:
+        """What they wrote is kept, looks like body text, and has its look again if the style comes back."""
+        self.change(self.owner, "styles", {"name": "Aside", "like": "quotation"}, "post")
+        document: Doc[object] = Doc()
+        for data in Update.objects.filter(report=self.report).values_list("data", flat=True):
+            document.apply_update(bytes(data))
+        state = document.get_state()
+        append_block(text_of(document), Paragraph("late", "aside", (Run("Written without a connection"),)))
+        self.ask(self.owner, "delete", f"reports/{self.report.key}/styles/aside?instead=body")
+        with rooms.room(self.report.key) as room:
+            room.call(room.receive, document.get_update(state), self.editor).result()
+        report, _ = self.settled()
+        self.assertEqual(report.blocks[-1].text, "Written without a connection")
+        self.assertEqual(report.styles[report.blocks[-1].style].name, "Body text")
+        self.change(self.owner, "sheet/take-back", {}, "post")
+        report, _ = self.settled()
+        self.assertEqual(report.styles[report.blocks[-1].style].name, "Aside")

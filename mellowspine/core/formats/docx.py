@@ -47,7 +47,6 @@ _RUN_NOTES = {
     "highlight": "Colour behind letters: left out",
 }
 _PARAGRAPH_NOTES = {
-    "ind": "Indent of a single paragraph: left out",
     "pBdr": "Lines around a paragraph: left out",
     "shd": "Colour behind a paragraph: left out",
     "tabs": "Tab stops of a paragraph: every 36 points instead",
@@ -119,6 +118,9 @@ class _Reader:
         for tag, note in _PARAGRAPH_NOTES.items():
             if properties is not None and properties.find(qn(f"w:{tag}")) is not None and not style.marker:
                 self.notes.add(note)
+        right = None if properties is None else properties.find(qn("w:ind"))
+        if number(right, "right") or number(right, "end"):
+            self.notes.add("Indent of a paragraph on the right: left out")
         runs: list[Run] = []
         made = False
 

@@ -202,7 +202,7 @@ class Styles:
         if self._defaults is not None:
             runs.insert(0, self._defaults.find(f"{qn('w:rPrDefault')}/{qn('w:rPr')}"))
             paragraphs.insert(0, self._defaults.find(f"{qn('w:pPrDefault')}/{qn('w:pPr')}"))
-        look: dict[str, Any] = {"font": "Liberation Serif", "size": 10.0, "bold": False, "italic": False,
+        look: dict[str, Any] = {"font": "Liberation Serif", "size": 10.0, "bold": False, "italic": False, "underline": False,
                                 "colour": "#000000"}  # fmt: skip
         for properties in runs:
             if properties is None:
@@ -213,6 +213,9 @@ class Styles:
             for name, tag in (("bold", "b"), ("italic", "i")):
                 on = switched(properties, tag)
                 look[name] = look[name] if on is None else on
+            line = properties.find(qn("w:u"))
+            if line is not None:
+                look["underline"] = line.get(qn("w:val"), "single") != "none"
         spacing = {"before": 0.0, "after": 0.0}
         lines = 1.0
         natural = _NATURAL_SPACING.get(look["font"], 1.15)

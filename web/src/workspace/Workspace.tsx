@@ -1,5 +1,5 @@
 /** The workspace: an open book. Table leaf on the left, spine in the middle, text leaf on the right. */
-import { Box, Button, Grid } from "@chakra-ui/react";
+import { Box, Grid } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/core";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
@@ -193,28 +193,14 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
             ready={setEditor}
             moved={moved}
             goTo={goTo}
+            jumps={jumps}
+            goBack={goBack}
             say={say}
           />
           {!ready && (
             <Box position="absolute" inset="0" bg="leaf">
               <Opening />
             </Box>
-          )}
-          {jumps > 0 && (
-            <Button
-              position="absolute"
-              bottom="84px"
-              left="50%"
-              transform="translateX(-50%)"
-              rounded="full"
-              bg="spine"
-              color="rib"
-              size="sm"
-              shadow="lg"
-              onClick={goBack}
-            >
-              ↶ Back to where you were
-            </Button>
           )}
         </Box>
         <Notice notice={notice} />

@@ -11,6 +11,7 @@ import { Press } from "./controls";
 import { LinkForm } from "./LinkForm";
 import { carryOut } from "./plan";
 import { offered, styleOf } from "./styles";
+import { TableTools } from "./TableTools";
 import { useLook } from "./useLook";
 
 export interface LookLineHandle {
@@ -165,6 +166,7 @@ export const LookLine = memo(
                 </Press>
               </Flex>
             )}
+            {now.inDataTable && <TableTools editor={editor} />}
             {now.paragraphs > 1 && (
               <Box as="span" color="quiet" px="1">
                 {counted(now.paragraphs, "paragraph")}

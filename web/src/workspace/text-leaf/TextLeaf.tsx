@@ -1,5 +1,5 @@
 /** The text leaf: the editor over the shared text, its page edges, and the tools that stand where the work is. */
-import { Box, Flex } from "@chakra-ui/react";
+import { Box, Button, Flex } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { EditorContent } from "@tiptap/react";
 import { forwardRef, useCallback, useEffect, useImperativeHandle, useLayoutEffect, useMemo, useRef, useState, type Ref } from "react";
@@ -11,7 +11,6 @@ import { Margin, type MarginHandle } from "./Margin";
 import { blockElement, bringIntoSight, goBackTo, placeNow, putCursor, type Place } from "./places";
 import { Seam, type SeamHandle } from "./Seam";
 import { styleRules } from "./styleRules";
-import { TableTools } from "./TableTools";
 import "./text.css";
 import { useComputed } from "./useComputed";
 import { useTextEditor } from "./useTextEditor";
@@ -40,11 +39,14 @@ interface Props {
   ready: (editor: Editor | null) => void;
   moved: (here: Whereabouts) => void;
   goTo: (id: string) => void;
+  /** How many places there are to go back to, and the way there. */
+  jumps: number;
+  goBack: () => void;
   say: (notice: string) => void;
 }
 
 export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<TextLeafHandle>) {
-  const { report, room, person, mayWrite, textIsThere, ready, moved, say } = props;
+  const { report, room, person, mayWrite, textIsThere, ready, moved, jumps, goBack, say } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const margin = useRef<MarginHandle>(null);
   const seam = useRef<SeamHandle>(null);
@@ -104,9 +106,15 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
           <EditorContent editor={editor} style={{ display: drawn ? undefined : "none" }} />
           {mayWrite && textIsThere && <Margin ref={margin} editor={editor} report={report} scroller={scroller} say={say} />}
           {mayWrite && textIsThere && <Seam ref={seam} editor={editor} report={report} scroller={scroller} say={say} />}
-          {mayWrite && <TableTools editor={editor} />}
         </Box>
       </Box>
+      {jumps > 0 && (
+        <Flex justify="center" flexShrink="0" bg="tableLeaf" borderTopWidth="1px" borderColor="edge" py="1">
+          <Button size="xs" rounded="full" bg="spine" color="rib" onClick={goBack}>
+            ↶ Back to where you were
+          </Button>
+        </Flex>
+      )}
       {mayWrite && textIsThere && <LookLine ref={line} editor={editor} report={report} say={say} />}
     </Flex>
   );

@@ -19,6 +19,7 @@ export interface SelectionLook {
   /** Of the first paragraph: how it stands to the numbers of headings. */
   number: "none" | "appendix" | null;
   numberFrom: number | null;
+  inDataTable: boolean;
 }
 
 /** Attributes of a paragraph that say what a property of its style says otherwise. */
@@ -104,6 +105,7 @@ export function lookOf(editor: Editor, styles: Styles): SelectionLook | null {
     style: used.size === 1 ? ([...used][0] ?? null) : null,
     look: shared,
     departs: PROPERTIES.filter((property) => departs.has(property)),
+    inDataTable: editor.state.selection.$from.depth > 0 && editor.state.selection.$from.node(1).type.name === "dataTable",
     number: ((first as Node | null)?.attrs.number as SelectionLook["number"]) ?? null,
     numberFrom: ((first as Node | null)?.attrs.numberFrom as number | null) ?? null,
   };
