@@ -199,6 +199,14 @@ class OfficeOpenXml(TestCase):
         document.add_paragraph("Kept too", "Two")
         self.assertEqual(styled(read("a.docx", saved(document))), [("one", "Kept"), ("two", "Kept too")])
 
+    def test_a_style_without_a_name_is_called_by_its_id(self) -> None:
+        document = docx.Document()
+        style = document.styles.add_style("Nameless", WD_STYLE_TYPE.PARAGRAPH)
+        document.add_paragraph("Kept", style)
+        style.element.remove(style.element.find(qn("w:name")))
+        report = read("a.docx", saved(document)).report
+        self.assertEqual(report.styles[report.blocks[0].style].name, "style")  # type: ignore[attr-defined]
+
     def test_a_file_with_four_hundred_styles(self) -> None:
         """Those in use come along, each based on the one before as in the file; names that are alike get ids of their own."""
         document = docx.Document()

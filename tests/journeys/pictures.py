@@ -6,7 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import sync_playwright
 
-from .application import CHROMIUM, EDITOR, FLAGS, OWNER, Application, text_of
+from .application import CHROMIUM, EDITOR, FLAGS, OWNER, Application, look_line, text_of
 
 FOLDER = Path(__file__).parents[2] / "docs/screenshots"
 
@@ -70,6 +70,22 @@ def main() -> None:
             page.get_by_text("The table is level with the text.").wait_for()
             page.wait_for_timeout(6000)
             page.screenshot(path=FOLDER / "workspace-level.png")
+            left = page.get_by_role("region", name="Table leaf")
+            go_to(page, "What we ask")
+            look_line(page).get_by_role("combobox", name="Alignment").select_option("center")
+            look_line(page).get_by_role("spinbutton", name="Size").fill("17")
+            page.keyboard.press("Enter")
+            page.wait_for_timeout(600)
+            page.screenshot(path=FOLDER / "look-line.png")
+            for place, press in (("Ladder", "Level 2"), ("Styles", None), ("House sheets", "Filings"), ("Page", None)):
+                left.get_by_role("button", name=place, exact=True).click()
+                if press:
+                    left.get_by_role("button", name=press).click()
+                if place == "Styles":
+                    left.get_by_label("Style to look at").select_option("quotation")
+                page.mouse.move(900, 300)
+                page.wait_for_timeout(800)
+                page.screenshot(path=FOLDER / f"{place.lower().replace(' ', '-')}.png")
             page.goto(application.address)
             page.get_by_label("File to bring in").set_input_files(
                 {"name": "harbour.md", "mimeType": "text/markdown", "buffer": NOTES}

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from .application import OWNER, Journey, text_of
+from .application import OWNER, Journey, chord, look_line, put_cursor, text_of
 
 AXE = Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js"
 
@@ -42,6 +42,30 @@ class Accessible(Journey):
                 text_of(page).wait_for()
                 page.get_by_text("lines behind").first.wait_for()
                 self.check(page)
+
+    def test_the_places_where_looks_are_set_light_and_dark(self) -> None:
+        for scheme in ("light", "dark"):
+            page = self.enter(OWNER, color_scheme=scheme)
+            page.get_by_role("link", name="Quillmere Lido Restoration").click()
+            page.locator("[data-rib]").first.wait_for()
+            put_cursor(page, "What we ask of the trust")
+            look_line(page).get_by_role("button", name="Slant").click()
+            left = page.get_by_role("region", name="Table leaf")
+            for place, press in (
+                ("Ladder", "Level 2"),
+                ("Styles", None),
+                ("House sheets", "Filings"),
+                ("Page", None),
+            ):
+                with self.subTest(place, scheme=scheme):
+                    left.get_by_role("button", name=place, exact=True).click()
+                    if press:
+                        left.get_by_role("button", name=press).click()
+                    self.check(page)
+            chord(page, "i")
+            self.check(page)
+            page.keyboard.press("Escape")
+            text_of(page).press("Control+z")
 
     def test_people(self) -> None:
         page = self.enter(OWNER)

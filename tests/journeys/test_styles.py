@@ -86,6 +86,20 @@ class Styles(Journey):
             styles.get_by_role("button", name="Take back").first.click()
             expect(other).to_have_css("font-size", wanted)
 
+    def test_giving_a_look_is_taken_back_whole_where_it_is_told(self) -> None:
+        page = self.brought_in("whole")
+        put_cursor(page, "What we ask")
+        look_line(page).get_by_role("spinbutton", name="Size").fill("12")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Escape")
+        chord(page, "g")
+        for words in ("What we ask", "What it costs"):
+            expect(self.paragraph(page, words)).to_have_css("font-size", "16px")
+        expect(page.locator("[data-typeface]")).to_have_count(0)
+        page.get_by_role("status").get_by_role("button", name="Take back").click()
+        expect(self.paragraph(page, "What it costs")).to_have_css("font-size", "20px")
+        expect(page.locator("[data-typeface]")).to_have_text("What we ask")
+
     def test_back_to_the_look_of_the_style_here_and_everywhere(self) -> None:
         page = self.brought_in("back")
         for words in ("What we ask", "What it costs"):

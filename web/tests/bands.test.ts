@@ -1,8 +1,10 @@
 /** Which blocks stand in one band. */
 import { afterEach, expect, test } from "vitest";
 import type { Editor } from "@tiptap/core";
+import * as Y from "yjs";
 import { bandsOf } from "../src/workspace/text-leaf/bands";
-import { at, writing } from "./writing";
+import type { Styles } from "../src/workspace/text-leaf/styles";
+import { at, editorOver, style, STYLES, writing } from "./writing";
 
 let editor: Editor | null = null;
 afterEach(() => editor?.destroy());
@@ -59,4 +61,18 @@ test("bands are elements around blocks, and nothing of them is shared or copied"
   const { dom } = editor.view.serializeForClipboard(editor.state.selection.content());
   expect(dom.querySelectorAll("p")).toHaveLength(101);
   expect(dom.querySelector(".band")).toBeNull();
+});
+
+test("bands are moved up otherwise once a style has another space", () => {
+  let styles: Styles = STYLES;
+  editor = editorOver(new Y.Doc(), () => styles);
+  editor.commands.setContent({
+    type: "doc",
+    content: Array.from({ length: 120 }, (_, index) => ({ type: "paragraph", attrs: { id: `b${index}`, style: "body" } })),
+  });
+  const laps = () => [...new Set(editor?.state.doc.content.content.map((block) => block.marks[0]?.attrs.lap as number))];
+  expect(laps()).toEqual([0]);
+  styles = [style("body", { role: "body", space_before: 30, space_after: 20 }), ...STYLES.slice(1)];
+  editor.view.dispatch(editor.state.tr);
+  expect(laps()).toEqual([0, 20]);
 });

@@ -45,8 +45,8 @@ export const STYLES: readonly StyleShown[] = [
 ];
 
 /** An editor over a shared text. */
-export const editorOver = (document: Y.Doc): Editor =>
-  new Editor({ extensions: textExtensions(document, { report: "r", styles: () => STYLES, room: null, goTo: () => undefined }) });
+export const editorOver = (document: Y.Doc, styles: () => readonly StyleShown[] = () => STYLES): Editor =>
+  new Editor({ extensions: textExtensions(document, { report: "r", styles, room: null, goTo: () => undefined }) });
 
 /** An editor with these blocks, each as `style: words`; body text if there is no style. */
 export function writing(...blocks: string[]): Editor {

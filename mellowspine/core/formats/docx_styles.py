@@ -193,7 +193,7 @@ class Styles:
             id = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:50] or "style"
             while id in self._made or id in _DEFAULTS:
                 id += "-x"
-            style = replace(_DEFAULTS.role("body"), id=id, name=name[:80], role=None)
+            style = replace(_DEFAULTS.role("body"), id=id, name=name[:80] or id, role=None)
         return self._looked(replace(style, outline_level=level), [*chain[::-1]])
 
     def _looked(self, style: Style, furthest_first: list[_Element]) -> Style:

@@ -171,8 +171,10 @@ def _known(styles: StyleSheet, id: Any) -> Style:
 
 
 def _free_name(styles: StyleSheet, given: Any, id: str = "") -> str:
-    """A name for a style, without needless space. Raises SettingError if another style has it."""
+    """A name for a style, without needless space. Raises SettingError if it is none, or another style has it."""
     name = " ".join(given.split()) if isinstance(given, str) else ""
+    if not 1 <= len(name) <= 80:
+        raise SettingError("A style needs a name of 1 to 80 characters; choose another one.")
     for other in styles.values():
         if other.id != id and other.name.casefold() == name.casefold():
             raise SettingError(f"There is a style “{other.name}” already; choose another name.")

@@ -24,7 +24,6 @@ Marker = Literal["bullet", "decimal"]
 
 _COLOUR = re.compile(r"#[0-9a-f]{6}")
 _ID = re.compile(r"[a-z0-9][a-z0-9-]{0,63}")
-_NAME = re.compile(r"(?=.*\S)[^\x00-\x1f\x7f]{1,80}")
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,7 +31,7 @@ class Style:
     """Each line is a property of styles: its type, what values it may have, and its default. Lengths are in points."""
 
     id: Annotated[str, Property(form=_ID, how="use small letters, digits and hyphens")]
-    name: Annotated[str, Property(form=_NAME, how="give it a name of 1 to 80 characters")]
+    name: str
     role: Role | None = None
     based_on: str | None = None
     says: frozenset[str] = frozenset()

@@ -77,7 +77,7 @@ class Registry:
         """Has the room of a report, if it is open, read its rows again: its name, styles or members have changed."""
         with self._changed:
             if room := self._rooms.get(key):
-                room.call(room.renew)
+                room.renew_soon()
 
     def check(self) -> None:
         """Has every room look again at who may be in it: somebody has signed out."""

@@ -94,6 +94,10 @@ class Room:
         if self._opened:
             self._worker.soon(self.beat)
 
+    def renew_soon(self) -> None:
+        """Queues ``renew``; a room that nobody has opened yet reads the rows when it is."""
+        self._worker.soon(self.renew)
+
     def close(self) -> None:
         """Ends the room's thread, once all that is queued is done."""
         if self._opened:
@@ -311,7 +315,9 @@ class Room:
         return blocks
 
     def renew(self) -> None:
-        """Rows of the report have changed, other than its text and tables: its name, its styles, who may be here."""
+        """Rows of the report have changed, other than its text and tables: its name, its sheet, who may be here."""
+        if not self._opened:
+            return
         if self.following:
             self.following.renew()
             self._level = False

@@ -1,7 +1,7 @@
 /** What the left leaf shows: a table made from the structure, or one of the places where the look of the report is set. */
 import { Box, Flex } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
-import { memo, type ReactNode } from "react";
+import { memo, useCallback, type ReactNode } from "react";
 import type { ReportShown } from "../api/client";
 import type { Room } from "./room";
 import { HouseSheets } from "./sheet/HouseSheets";
@@ -64,12 +64,18 @@ export const LeftLeaf = memo(function LeftLeaf({ place, show, children, ...props
   );
 });
 
+/** The id of the block with the cursor. */
+function blockAtCursor(editor: Editor | null): string | null {
+  const $from = editor?.state.selection.$from;
+  return $from && $from.depth > 0 ? ($from.node(1).attrs.id as string) : null;
+}
+
 function Setting({ report, room, place, style, show, editor, mayWrite, goTo, say }: Omit<Props, "children">) {
   const view = useRoom(room, "view");
   const sheet = useSheet(report, mayWrite ? editor : null, say);
   const uses = useUses(editor);
-  const at = editor?.state.selection.$from.node(1)?.attrs.id as string | undefined;
-  const common = { report, uses, at: at ?? null, mayWrite, sheet, goTo };
+  const at = useCallback(() => blockAtCursor(editor), [editor]);
+  const common = { report, uses, at, mayWrite, sheet, goTo };
   return (
     <Box>
       {place === "ladder" && <Ladder {...common} headings={view.headings} openStyle={(id) => show("styles", id)} />}

@@ -203,7 +203,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
             </Box>
           )}
         </Box>
-        <Notice notice={notice} />
+        <Notice notice={notice} say={say} />
       </Grid>
       <Chords chords={chords} />
     </Grid>

@@ -33,7 +33,8 @@ interface Props {
   report: ReportShown;
   headings: readonly Heading[];
   uses: ReadonlyMap<string, Use>;
-  at: string | null;
+  /** The block that somebody is at. */
+  at: () => string | null;
   mayWrite: boolean;
   sheet: Sheet;
   goTo: (id: string) => void;
@@ -199,11 +200,11 @@ function LevelNumbers({ level, appendix, of, mayWrite, sheet }: NumberProps) {
   return (
     <Row label={appendix ? "Appendices" : "Number"}>
       <Tick ticked={of.on} disabled={!mayWrite} set={(on) => change(on && !of.pattern ? { on, pattern: `%${level}` } : { on })}>
-        {appendix ? "numbered" : "has one,"}
+        {appendix ? "numbered," : "has one,"}
       </Tick>
       {of.on && (
         <>
-          {appendix ? ", written" : "written"}
+          written
           <Pattern key={of.pattern} name={`Pattern of numbers ${place}`} level={level} pattern={of.pattern} disabled={!mayWrite} set={(pattern) => change({ pattern })} />
           in
           <Choice name={`Figures ${place}`} value={of.figures} choices={FIGURES} disabled={!mayWrite} set={(figures) => change({ figures: figures as LevelNumber["figures"] })} />

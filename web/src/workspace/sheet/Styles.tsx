@@ -15,7 +15,8 @@ interface Props {
   chosen: string | null;
   choose: (id: string) => void;
   uses: ReadonlyMap<string, Use>;
-  at: string | null;
+  /** The block that somebody is at. */
+  at: () => string | null;
   mayWrite: boolean;
   sheet: Sheet;
   goTo: (id: string) => void;

@@ -68,7 +68,7 @@ interface UsesProps {
   use: Use | undefined;
   one: string;
   /** The block that somebody is at. */
-  at: string | null;
+  at: () => string | null;
   goTo: (id: string) => void;
 }
 
@@ -76,7 +76,8 @@ interface UsesProps {
 export function Uses({ use, one, at, goTo }: UsesProps) {
   const ids = use?.ids ?? [];
   const step = (by: number) => {
-    const now = at === null ? -1 : ids.indexOf(at);
+    const here = at();
+    const now = here === null ? -1 : ids.indexOf(here);
     const next = ids[now < 0 ? (by > 0 ? 0 : ids.length - 1) : (now + by + ids.length) % ids.length];
     if (next) goTo(next);
   };

@@ -1,9 +1,11 @@
 /** The look line: how the selection looks, said in words; each word is pressed to change it. */
 import { Box, Flex } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
+import { yUndoPluginKey } from "@tiptap/y-tiptap";
 import { forwardRef, memo, useImperativeHandle, useMemo, useRef, useState, type Ref } from "react";
 import { api, type ReportShown } from "../../api/client";
 import { counted } from "../../words";
+import type { Say } from "../Notice";
 import { Choice, Figure, LookWords } from "../looks/LookWords";
 import { said, type Property } from "../looks/look";
 import { clearLook, giveStyle, setLook, setOnParagraphs } from "./commands";
@@ -24,8 +26,10 @@ export interface LookLineHandle {
 interface Props {
   editor: Editor;
   report: ReportShown;
-  say: (notice: string) => void;
+  say: Say;
 }
+
+const depthOfUndo = (editor: Editor): number => yUndoPluginKey.getState(editor.state)?.undoManager.undoStack.length ?? 0;
 
 const NUMBERS = [
   ["", "number counted on"],
@@ -87,8 +91,17 @@ export const LookLine = memo(
       try {
         const values = now.of === "words" ? Object.fromEntries(now.departs.flatMap((name) => (name in now.look ? [[name, now.look[name]]] : []))) : null;
         const plan = await api.restyle(report.key, now.block, values);
+        const before = depthOfUndo(editor);
         carryOut(editor, plan);
-        say(`Every ${style.name} looks like this now. “Take back” beside the style sheet makes it as it was.`);
+        const after = depthOfUndo(editor);
+        say(`Every ${style.name} looks like this now.`, {
+          name: "Take back",
+          run: () => {
+            // What was done by hand comes back as well, unless somebody has gone on writing since.
+            if (after > before && depthOfUndo(editor) === after) editor.commands.undo();
+            void api.takeBack(report.key).catch((error: unknown) => say((error as Error).message));
+          },
+        });
       } catch (error) {
         say((error as Error).message);
       }

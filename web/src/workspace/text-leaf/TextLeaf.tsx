@@ -4,6 +4,7 @@ import type { Editor } from "@tiptap/core";
 import { EditorContent } from "@tiptap/react";
 import { forwardRef, useCallback, useEffect, useImperativeHandle, useLayoutEffect, useMemo, useRef, useState, type Ref } from "react";
 import type { Person, ReportShown } from "../../api/client";
+import type { Say } from "../Notice";
 import type { Room } from "../room";
 import { isEmpty } from "./hint";
 import { LookLine, type LookLineHandle } from "./LookLine";
@@ -42,7 +43,7 @@ interface Props {
   /** How many places there are to go back to, and the way there. */
   jumps: number;
   goBack: () => void;
-  say: (notice: string) => void;
+  say: Say;
 }
 
 export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<TextLeafHandle>) {

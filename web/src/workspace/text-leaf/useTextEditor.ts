@@ -77,7 +77,11 @@ export function useTextEditor({ report, room, mayWrite, goTo, say }: Given): Edi
     },
     [room],
   );
-  useEffect(() => styles.set(report.styles), [styles, report.styles]);
+  useEffect(() => {
+    styles.set(report.styles);
+    // Where spaces between paragraphs collapse hangs on their styles, and on that how they stand in bands.
+    editor.view.dispatch(editor.state.tr.setMeta("addToHistory", false));
+  }, [editor, styles, report.styles]);
   useEffect(() => {
     writes.current = mayWrite;
     editor.setEditable(mayWrite);
