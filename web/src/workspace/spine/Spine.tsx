@@ -147,6 +147,8 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, sty
           rounded="sm"
           fontSize="12px"
           fontWeight="600"
+          // Keys come to it by way of the left leaf; Tab leads on to the text.
+          tabIndex={-1}
           aria-label="Page set-up and page numbers"
           title="Page set-up and page numbers"
           borderWidth="1px"
@@ -236,6 +238,8 @@ const BY_HAND = { "put in": "put into tables", "kept out": "kept out of tables" 
 const Level = ({ heading, styles, mark }: { heading: Heading; styles: Styles; mark: (id: string, style: string) => void }) => (
   <select
     className="rib-level"
+    // Keys have Alt+S and a digit for it; Tab leads on to the text.
+    tabIndex={-1}
     aria-label={`Level of “${heading.text}”`}
     title="Its level"
     value=""
