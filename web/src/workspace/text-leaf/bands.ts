@@ -137,9 +137,10 @@ export const Bands = Mark.create<{ styles: () => Styles }>({
     return [
       new Plugin({
         appendTransaction: (_transactions, before, { doc, selection, tr }) => {
-          const sameStyles = known === styles();
-          if (sameStyles && (doc === before.doc || (bandOf(doc.child(0)) && alike(before.doc, doc)))) return null;
-          if (!sameStyles) spaceOf = spaceIn((known = styles()));
+          // Before any text is there nothing may be done: what is here until then would be written into it.
+          const restyled = known !== null && known !== styles();
+          if (!restyled && (doc === before.doc || (bandOf(doc.child(0)) && alike(before.doc, doc)))) return null;
+          if (known !== styles()) spaceOf = spaceIn((known = styles()));
           let above: { after: number } | null = null;
           const blocks = doc.content.content.map((block): InBand => {
             const space = spaceOf(block);

@@ -78,10 +78,12 @@ export function useTextEditor({ report, room, mayWrite, goTo, say }: Given): Edi
     [room],
   );
   useEffect(() => {
+    if (styles.get() === report.styles) return;
     styles.set(report.styles);
-    // Where spaces between paragraphs collapse hangs on their styles, and on that how they stand in bands.
-    editor.view.dispatch(editor.state.tr.setMeta("addToHistory", false));
-  }, [editor, styles, report.styles]);
+    // Where spaces between paragraphs collapse hangs on their styles, and on that how they stand in bands. Before the text
+    // is there nothing may happen to the editor: what it holds until then would be written into the text.
+    if (room.state.ready) editor.view.dispatch(editor.state.tr.setMeta("addToHistory", false));
+  }, [editor, room, styles, report.styles]);
   useEffect(() => {
     writes.current = mayWrite;
     editor.setEditable(mayWrite);
