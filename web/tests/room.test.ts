@@ -142,6 +142,24 @@ test("an edit is unsaved until the server says that it is stored", () => {
   expect(room.state.unsaved).toBe(0);
 });
 
+test("who plans with the server's text waits until what was written is there, but not for ever", async () => {
+  last().accept();
+  last().confirm();
+  await room.caughtUp();
+  write(" Here.");
+  const waits = room.caughtUp(1000);
+  const heard = vi.fn();
+  void waits.then(heard);
+  await vi.advanceTimersByTimeAsync(10);
+  expect(heard).not.toHaveBeenCalled();
+  last().confirm();
+  await waits;
+  write(" Now.");
+  const refused = expect(room.caughtUp(1000)).rejects.toThrow("not saved yet");
+  await vi.advanceTimersByTimeAsync(1001);
+  await refused;
+});
+
 test("what others write arrives, and is not sent back", () => {
   last().accept();
   const heard = last().heard.length;

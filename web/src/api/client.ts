@@ -114,7 +114,7 @@ export const api = {
     call<Plan>("POST", `reports/${part(key)}/plans/move-level`, { level, to }),
   planToGiveStyle: (key: string, style: string, instead: string) =>
     call<Plan>("POST", `reports/${part(key)}/plans/give-style`, { style, instead }),
-  restyle: (key: string, block: string, values: Partial<StyleShown> | null) =>
+  restyle: (key: string, block: string, values: Partial<StyleShown>) =>
     call<Plan>("POST", `reports/${part(key)}/plans/restyle`, { block, values }),
   planBackToStyle: (key: string, what: { style: string } | { block: string }) =>
     call<Plan>("POST", `reports/${part(key)}/plans/back-to-style`, what),

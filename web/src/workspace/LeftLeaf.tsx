@@ -72,7 +72,7 @@ function blockAtCursor(editor: Editor | null): string | null {
 
 function Setting({ report, room, place, style, show, editor, mayWrite, goTo, say }: Omit<Props, "children">) {
   const view = useRoom(room, "view");
-  const sheet = useSheet(report, mayWrite ? editor : null, say);
+  const sheet = useSheet(report, room, mayWrite ? editor : null, say);
   const uses = useUses(editor);
   const at = useCallback(() => blockAtCursor(editor), [editor]);
   const common = { report, uses, at, mayWrite, sheet, goTo };

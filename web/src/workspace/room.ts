@@ -226,6 +226,26 @@ export class Room {
 
   private ready = () => this.state.ready || (this.synced && this.viewed);
 
+  /**
+   * Waits until what was written so far is on the server, so that it plans with it. Throws a sentence for the person if
+   * that takes too long.
+   */
+  async caughtUp(patience = 4000): Promise<void> {
+    if (this.state.unsaved === 0) return;
+    await new Promise<void>((resolve, reject) => {
+      const timer = window.setTimeout(() => {
+        stop();
+        reject(new Error("What was written last is not saved yet; wait until it is, and try again."));
+      }, patience);
+      const stop = this.subscribe(() => {
+        if (this.state.unsaved > 0) return;
+        window.clearTimeout(timer);
+        stop();
+        resolve();
+      });
+    });
+  }
+
   private unsaved = () => this.offline + this.sent - this.stored;
 
   private take(message: Message): void {

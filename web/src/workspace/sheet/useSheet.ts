@@ -4,6 +4,7 @@ import type { Editor } from "@tiptap/core";
 import { useMemo } from "react";
 import { api, type NumberingChange, type PageShown, type Plan, type ReportShown, type StyleShown } from "../../api/client";
 import { counted } from "../../words";
+import type { Room } from "../room";
 import { carryOut } from "../text-leaf/plan";
 
 export interface Sheet {
@@ -20,7 +21,7 @@ export interface Sheet {
 }
 
 /** `editor` is there for whoever may write. */
-export function useSheet(report: ReportShown, editor: Editor | null, say: (notice: string) => void): Sheet {
+export function useSheet(report: ReportShown, room: Room, editor: Editor | null, say: (notice: string) => void): Sheet {
   const queries = useQueryClient();
   const { key } = report;
   return useMemo(() => {
@@ -35,8 +36,9 @@ export function useSheet(report: ReportShown, editor: Editor | null, say: (notic
         await queries.invalidateQueries({ queryKey: ["report", key] });
       }
     };
-    const carried = async (plan: Promise<Plan>) => {
-      const steps = await plan;
+    const carried = async (plan: () => Promise<Plan>) => {
+      await room.caughtUp();
+      const steps = await plan();
       if (editor && carryOut(editor, steps)) say(`${counted(steps.length, "paragraph")} changed. Undo (Ctrl+Z) takes it back.`);
     };
     return {
@@ -54,12 +56,12 @@ export function useSheet(report: ReportShown, editor: Editor | null, say: (notic
       },
       deleteStyle: (id, instead) =>
         done(async () => {
-          await carried(api.planToGiveStyle(key, id, instead));
+          await carried(() => api.planToGiveStyle(key, id, instead));
           await api.deleteStyle(key, id, instead);
         }),
       renumber: (change) => done(() => api.renumber(key, change)),
       changePage: (values) => done(() => api.changePage(key, values)),
-      moveLevel: (level, to) => done(() => carried(api.planToMoveLevel(key, level, to))),
+      moveLevel: (level, to) => done(() => carried(() => api.planToMoveLevel(key, level, to))),
       giveHouseSheet: (house, paths) => done(() => api.giveHouseSheet(key, house, paths)),
       takeBack: () =>
         done(async () => {
@@ -68,5 +70,5 @@ export function useSheet(report: ReportShown, editor: Editor | null, say: (notic
           say(`Taken back: ${what}.${rest}`);
         }),
     };
-  }, [key, editor, say, queries]);
+  }, [key, room, editor, say, queries]);
 }

@@ -43,7 +43,7 @@ export interface GutterTagHandle {
   openForAll: () => void;
 }
 
-export const GutterTag = forwardRef(function GutterTag({ editor, report, at, opened, say }: InMargin, ref: Ref<GutterTagHandle>) {
+export const GutterTag = forwardRef(function GutterTag({ editor, report, room, at, opened, say }: InMargin, ref: Ref<GutterTagHandle>) {
   const menu = useRef<MarginMenuHandle>(null);
   const [alike, setAlike] = useState<readonly string[] | null>(null);
   const [all, setAll] = useState(false);
@@ -66,6 +66,7 @@ export const GutterTag = forwardRef(function GutterTag({ editor, report, at, ope
 
   const markAlike = async (value: string) => {
     try {
+      await room.caughtUp();
       const plan = await api.planToMarkAlike(report.key, at.id, value);
       if (carryOut(editor, plan)) say(`${counted(plan.length, "paragraph")} changed. Undo (Ctrl+Z) takes it back.`);
     } catch (error) {

@@ -5,6 +5,7 @@ import { yUndoPluginKey } from "@tiptap/y-tiptap";
 import { forwardRef, memo, useImperativeHandle, useMemo, useRef, useState, type Ref } from "react";
 import { api, type ReportShown } from "../../api/client";
 import { counted } from "../../words";
+import type { Room } from "../room";
 import type { Say } from "../Notice";
 import { Choice, Figure, LookWords } from "../looks/LookWords";
 import { said, type Property } from "../looks/look";
@@ -14,7 +15,7 @@ import { LinkForm } from "./LinkForm";
 import { carryOut } from "./plan";
 import { offered, styleOf } from "./styles";
 import { TableTools } from "./TableTools";
-import { useLook } from "./useLook";
+import { lookOf, useLook } from "./useLook";
 
 export interface LookLineHandle {
   focus: () => void;
@@ -26,6 +27,7 @@ export interface LookLineHandle {
 interface Props {
   editor: Editor;
   report: ReportShown;
+  room: Room;
   say: Say;
 }
 
@@ -72,7 +74,7 @@ const HeadingNumber = ({ editor, block, number, from }: NumberProps) => (
 );
 
 export const LookLine = memo(
-  forwardRef(function LookLine({ editor, report, say }: Props, ref: Ref<LookLineHandle>) {
+  forwardRef(function LookLine({ editor, report, room, say }: Props, ref: Ref<LookLineHandle>) {
     const { styles } = report;
     const line = useRef<HTMLDivElement>(null);
     const now = useLook(editor, styles);
@@ -87,10 +89,13 @@ export const LookLine = memo(
     );
 
     const giveLook = async () => {
-      if (!now || !style) return;
+      // As it is at this moment: keys may be quicker than what is drawn.
+      const here = lookOf(editor, styles);
+      if (!here || !style) return;
       try {
-        const values = now.of === "words" ? Object.fromEntries(now.departs.flatMap((name) => (name in now.look ? [[name, now.look[name]]] : []))) : null;
-        const plan = await api.restyle(report.key, now.block, values);
+        const values = Object.fromEntries(here.departs.flatMap((name) => (name in here.look ? [[name, here.look[name]]] : [])));
+        await room.caughtUp();
+        const plan = await api.restyle(report.key, here.block, values);
         const before = depthOfUndo(editor);
         carryOut(editor, plan);
         const after = depthOfUndo(editor);
@@ -114,6 +119,7 @@ export const LookLine = memo(
         return;
       }
       try {
+        await room.caughtUp();
         const plan = await api.planBackToStyle(report.key, everywhere ? { style: style.id } : { block: now.block });
         if (carryOut(editor, plan) && everywhere) say(`Every ${style.name} looks as its style says. Undo (Ctrl+Z) takes it back.`);
       } catch (error) {

@@ -105,7 +105,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
         <Box className="text-of-report" position="relative">
           {/* Drawing is cheap as long as nothing of it is on screen: the browser lays the text out once, when all is there. */}
           <EditorContent editor={editor} style={{ display: drawn ? undefined : "none" }} />
-          {mayWrite && textIsThere && <Margin ref={margin} editor={editor} report={report} scroller={scroller} say={say} />}
+          {mayWrite && textIsThere && <Margin ref={margin} editor={editor} report={report} room={room} scroller={scroller} say={say} />}
           {mayWrite && textIsThere && <Seam ref={seam} editor={editor} report={report} scroller={scroller} say={say} />}
         </Box>
       </Box>
@@ -116,7 +116,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
           </Button>
         </Flex>
       )}
-      {mayWrite && textIsThere && <LookLine ref={line} editor={editor} report={report} say={say} />}
+      {mayWrite && textIsThere && <LookLine ref={line} editor={editor} report={report} room={room} say={say} />}
     </Flex>
   );
 });

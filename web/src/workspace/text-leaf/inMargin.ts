@@ -1,5 +1,6 @@
 /** What the tools in the margin of the text have in common. */
 import type { Editor } from "@tiptap/core";
+import type { Room } from "../room";
 import type { ReportShown } from "../../api/client";
 
 /** The paragraph at hand: the one under the pointer, or else with the cursor. Heights in pixels of the text. */
@@ -15,6 +16,7 @@ export interface AtHand {
 export interface InMargin {
   editor: Editor;
   report: ReportShown;
+  room: Room;
   at: AtHand;
   opened: (open: boolean) => void;
   say: (notice: string) => void;
