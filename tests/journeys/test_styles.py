@@ -110,7 +110,7 @@ class Styles(Journey):
         expect(page.locator(".ProseMirror em")).to_have_count(1)
         look_line(page).get_by_role("button", name="Slant").click()
         expect(page.locator(".ProseMirror em")).to_have_count(2)
-        look_line(page).get_by_role("button", name="Every Heading 2 back").click()
+        look_line(page).get_by_role("button", name="Back to the style’s look everywhere").click()
         expect(page.locator(".ProseMirror em")).to_have_count(0)
         text_of(page).press("Control+z")
         expect(page.locator(".ProseMirror em")).to_have_count(2)

@@ -1,5 +1,5 @@
 /** The ladder: the nine heading levels in one place, the title above and body text below them. */
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Flex, Text, VisuallyHidden } from "@chakra-ui/react";
 import { memo, useState } from "react";
 import type { LevelNumber, ReportShown, StyleShown } from "../../api/client";
 import { counted } from "../../words";
@@ -115,10 +115,10 @@ function Rung({ level, open, setOpen, ...props }: RungProps) {
         align="baseline"
         cursor="pointer"
         aria-expanded={open}
-        aria-label={`Level ${level}, ${style.name}, ${counted(ids.length, "heading")}`}
         _hover={{ bg: "raised" }}
         onClick={setOpen}
       >
+        <VisuallyHidden>{`Level ${level}, ${style.name}, ${counted(ids.length, "heading")}: `}</VisuallyHidden>
         <Box as="span" className="rung-tag" aria-hidden>
           H{level}
         </Box>
@@ -128,7 +128,7 @@ function Rung({ level, open, setOpen, ...props }: RungProps) {
             {first?.text ?? style.name}
           </Specimen>
         </Box>
-        <Text as="span" color="quiet" whiteSpace="nowrap">
+        <Text as="span" color="quiet" whiteSpace="nowrap" aria-hidden>
           {style.new_page && <span title="Its sections begin on a new page">⤓ </span>}
           {ids.length || "none"}
         </Text>

@@ -1,5 +1,5 @@
 /** The page: paper, margins, and where its number stands. */
-import { Box, Text } from "@chakra-ui/react";
+import { Box, Text, VisuallyHidden } from "@chakra-ui/react";
 import { memo } from "react";
 import type { PageShown, ReportShown } from "../../api/client";
 import { Choice, Figure } from "../looks/LookWords";
@@ -125,7 +125,6 @@ function Sheetlet({ page, pages, mayWrite, change }: SheetletProps) {
               borderColor={chosen ? "iris" : "edge"}
               _hover={{ borderColor: "iris", color: "quiet" }}
               _focusVisible={{ color: "quiet" }}
-              aria-label={`At the ${at}, ${{ left: "left", center: "in the middle", right: "right" }[align]}`}
               aria-pressed={chosen}
               style={{
                 [at === "head" ? "top" : "bottom"]: 2,
@@ -136,6 +135,7 @@ function Sheetlet({ page, pages, mayWrite, change }: SheetletProps) {
                 if (mayWrite) change({ number_at: at, number_align: align });
               }}
             >
+              <VisuallyHidden>{`At the ${at}, ${{ left: "left", center: "in the middle", right: "right" }[align]}: `}</VisuallyHidden>
               {chosen ? label : "2"}
             </Box>
           );

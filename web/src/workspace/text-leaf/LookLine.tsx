@@ -180,7 +180,7 @@ export const LookLine = memo(
                 <Press type="button" className="word" fontWeight="600" color="iris" aria-label="Back to the style’s look here" onClick={() => void back(false)}>
                   here
                 </Press>
-                <Press type="button" className="word" fontWeight="600" color="iris" aria-label={`Every ${style.name} back to the style’s look`} onClick={() => void back(true)}>
+                <Press type="button" className="word" fontWeight="600" color="iris" aria-label="Back to the style’s look everywhere" onClick={() => void back(true)}>
                   everywhere
                 </Press>
               </Flex>
