@@ -115,7 +115,7 @@ interface TickProps {
 }
 
 export const Tick = ({ ticked, disabled, set, children }: TickProps) => (
-  <chakra.label display="inline-flex" alignItems="center" gap="1.5" minH="26px" cursor="pointer">
+  <chakra.label display="inline-flex" alignItems="center" gap="1.5" minH="26px" px="1.5" cursor="pointer">
     <input
       type="checkbox"
       checked={ticked}
