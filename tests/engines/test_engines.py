@@ -26,7 +26,7 @@ class Engines(SimpleTestCase):
     def run_script(self, name: str, *given: str) -> Any:
         done = subprocess.run(
             ["node", f"tests/engines/{name}.mjs", *given[:1], self.application.address, *given[1:]],
-            cwd=PROJECT / "web", capture_output=True, text=True, timeout=400,
+            cwd=PROJECT / "web", capture_output=True, text=True, timeout=900,
         )  # fmt: skip
         self.assertEqual(done.returncode, 0, done.stderr[-2000:])
         return json.loads(done.stdout)

@@ -59,7 +59,7 @@ export const pause = (milliseconds) => new Promise((done) => setTimeout(done, mi
 /** Put into the page: how the text answers questions about places in it. */
 function tools() {
   const text = () => document.querySelector(".ProseMirror");
-  const scroller = () => text().closest("main").firstElementChild;
+  const scroller = () => text().closest(".text-of-report").parentElement;
   const block = (node) => {
     let at = node?.nodeType === 1 ? node : node?.parentElement;
     while (at && at.parentElement?.parentElement !== text()) at = at.parentElement;

@@ -139,7 +139,8 @@ export const LookLine = memo(
         role="group"
         aria-label="How the selection looks"
         flexShrink="0"
-        minH="62px"
+        // Room for three rows: it must not grow while somebody drags over the words above it.
+        minH="92px"
         px="4"
         py="1"
         bg="tableLeaf"
