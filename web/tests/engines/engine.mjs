@@ -76,7 +76,8 @@ function tools() {
     },
     /** The ids of the blocks that a height of the window may stand for: the one there, or those on both sides of a gap. */
     at: (y) => {
-      const all = blocks();
+      // In a band out of sight blocks stand where they would if it were as high as the browser guesses.
+      const all = blocks().filter((one) => one.checkVisibility({ contentVisibilityAuto: true }));
       const inside = all.find((one) => one.getBoundingClientRect().top <= y && y < one.getBoundingClientRect().bottom);
       const box = inside?.getBoundingClientRect();
       // So near to the next block, its line may be the nearer one.
