@@ -54,6 +54,11 @@ def report_of(key: str) -> CoreReport:
         return room.call(room.report).result()
 
 
+def _check_style(report: CoreReport, id: str) -> None:
+    if id not in report.styles:
+        raise Refusal("This style is no longer in the report; choose another one.")
+
+
 @router.get("/reports/{key}/alike/{block}", response=Paragraphs)
 def paragraphs_alike(request: HttpRequest, key: str, block: str) -> Paragraphs:
     """The paragraphs that look like this one, itself included."""
@@ -66,8 +71,7 @@ def plan_to_mark_alike(request: HttpRequest, key: str, given: Alike) -> list[dic
     """The plan that gives a style to every paragraph that looks like this one, for the browser to carry out."""
     open_report(key, request.user, change=True)
     report = report_of(key)
-    if given.style not in report.styles:
-        raise Refusal("This style is no longer in the report; choose another one.")
+    _check_style(report, given.style)
     return as_json(mark_alike(report, given.block, given.style), report)
 
 
@@ -105,8 +109,7 @@ def plan_to_give_style(request: HttpRequest, key: str, given: OtherStyle) -> lis
     """The plan that gives all paragraphs of a style another one."""
     open_report(key, request.user, change=True)
     report = report_of(key)
-    if given.instead not in report.styles:
-        raise Refusal("This style is no longer in the report; choose another one.")
+    _check_style(report, given.instead)
     return as_json(give_style(report, [given.style], given.instead), report)
 
 

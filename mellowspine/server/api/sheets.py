@@ -10,7 +10,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import create_model
 
-from mellowspine.core.report.house import SHIPPED, departures, given
+from mellowspine.core.report.house import SHIPPED, HouseSheet, departures, given
 from mellowspine.core.report.numbering import SCHEMES, LevelNumber
 from mellowspine.core.report.plan import as_json
 from mellowspine.core.report.properties import SettingError
@@ -106,11 +106,13 @@ class Kept(Schema):
     name: str
 
 
-def _change(request: HttpRequest, key: str, what: str, change: Callable[[Sheet], Sheet]) -> None:
+def _change(
+    request: HttpRequest, key: str, what: str | Callable[[Sheet], str], change: Callable[[Sheet], Sheet]
+) -> None:
     """Changes the sheet of a report, and has its room show that to everybody. Raises Refusal."""
     report, _ = open_report(key, request.user, change=True)
     try:
-        sheets.change_sheet(report, signed_in(request), what, change)
+        sheets.change_sheet(report, signed_in(request), (lambda _: what) if isinstance(what, str) else what, change)
     except SettingError as error:
         raise Refusal(str(error)) from None
     rooms.renew(key)
@@ -127,16 +129,14 @@ def restyle_style(request: HttpRequest, key: str, id: str, given: StyleChange) -
     def change(sheet: Sheet) -> Sheet:
         return replace(sheet, styles=change_style(sheet.styles, id, values, given.as_base))
 
-    _change(request, key, _said(key, request, id, [*values, *given.as_base]), change)
+    _change(request, key, _said(id, [*values, *given.as_base]), change)
     return 204, None
 
 
-def _said(key: str, request: HttpRequest, id: str, names: list[str]) -> str:
+def _said(id: str, names: list[str]) -> Callable[[Sheet], str]:
     """A few words for what changes about a style."""
-    report, _ = open_report(key, request.user)
-    style = sheets.sheet_of_report(report).styles.find(id)
     properties = ", ".join(name.replace("_", " ") for name in names)
-    return f"{style.name if style else id}: {properties}"
+    return lambda sheet: f"{sheet.styles[id].name}: {properties}"
 
 
 @router.post("/reports/{key}/styles", response=Made)
@@ -155,8 +155,12 @@ def make_style(request: HttpRequest, key: str, given: NewStyle) -> Made:
 @router.delete("/reports/{key}/styles/{id}", response={204: None})
 def remove_style(request: HttpRequest, key: str, id: str, instead: str) -> tuple[int, None]:
     """Deletes a style. The browser gives its paragraphs the other one first, by a plan."""
-    what = f"deleted style {_said(key, request, id, []).rstrip(': ')}"
-    _change(request, key, what, lambda sheet: replace(sheet, styles=delete_style(sheet.styles, id, instead)))
+    _change(
+        request,
+        key,
+        lambda sheet: f"deleted style {sheet.styles[id].name}",
+        lambda sheet: replace(sheet, styles=delete_style(sheet.styles, id, instead)),
+    )
     return 204, None
 
 
@@ -213,7 +217,7 @@ def restyle_by_example(request: HttpRequest, key: str, given: Example) -> list[d
         return replace(sheet, styles=change_style(sheet.styles, found.style, values))
 
     if values:
-        _change(request, key, _said(key, request, found.style, [*values]), change)
+        _change(request, key, _said(found.style, [*values]), change)
     return as_json(found.plan, report)
 
 
@@ -248,7 +252,7 @@ def keep_as_house_sheet(request: HttpRequest, key: str, given: Kept) -> HouseShe
     return HouseSheetShown(key=row.key, name=row.name, about="", ships=False)
 
 
-def _house(request: HttpRequest, report_sheet: str, house: str) -> Any:
+def _house(request: HttpRequest, report_sheet: str, house: str) -> HouseSheet:
     """A house sheet that the person may see: one that ships, their own, or that of a report they may read."""
     is_open = house in SHIPPED or house == report_sheet
     is_theirs = HouseRow.objects.filter(person=signed_in(request), key=house).exists()

@@ -27,8 +27,10 @@ def sheet_of_report(report: Report) -> Sheet:
 
 
 @transaction.atomic
-def change_sheet(report: Report, person: User, what: str, change: Callable[[Sheet], Sheet]) -> Sheet:
-    """Changes the sheet of a report as it is at this moment, and notes that, as ``what``, for who may take it back.
+def change_sheet(report: Report, person: User, what: Callable[[Sheet], str], change: Callable[[Sheet], Sheet]) -> Sheet:
+    """Changes the sheet of a report as it is at this moment, and notes that for who may take it back.
+
+    ``what`` says in a few words what changes about the sheet as it was.
 
     Raises SettingError if the change cannot be made; then nothing has changed.
     """
@@ -38,7 +40,7 @@ def change_sheet(report: Report, person: User, what: str, change: Callable[[Shee
     found = changes(old, new)
     if found:
         _store(report, new)
-        SheetChange.objects.create(report=report, person=person, what=what[:200], changes=found)
+        SheetChange.objects.create(report=report, person=person, what=what(old)[:200], changes=found)
         kept = SheetChange.objects.filter(report=report).order_by("-pk").values_list("pk", flat=True)[KEPT:]
         SheetChange.objects.filter(pk__in=list(kept)).delete()
     return new

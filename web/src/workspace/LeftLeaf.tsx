@@ -1,7 +1,7 @@
 /** What the left leaf shows: a table made from the structure, or one of the places where the look of the report is set. */
 import { Box, Flex } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
-import { memo, useCallback, type ReactNode } from "react";
+import { useCallback, type ReactNode } from "react";
 import type { ReportShown } from "../api/client";
 import type { Room } from "./room";
 import { HouseSheets } from "./sheet/HouseSheets";
@@ -39,7 +39,7 @@ interface Props {
   children: ReactNode;
 }
 
-export const LeftLeaf = memo(function LeftLeaf({ place, show, children, ...props }: Props) {
+export function LeftLeaf({ place, show, children, ...props }: Props) {
   return (
     <>
       <Flex as="nav" aria-label="What the table leaf shows" px="3" pt="2" gap="1" wrap="wrap">
@@ -62,7 +62,7 @@ export const LeftLeaf = memo(function LeftLeaf({ place, show, children, ...props
       {place === "tables" ? children : <Setting place={place} show={show} {...props} />}
     </>
   );
-});
+}
 
 /** The id of the block with the cursor. */
 function blockAtCursor(editor: Editor | null): string | null {

@@ -1,6 +1,7 @@
 /** What has just happened, said at the foot of the workspace for a few seconds. */
-import { Box, chakra, Flex } from "@chakra-ui/react";
+import { Box, Flex } from "@chakra-ui/react";
 import { useCallback, useEffect, useState } from "react";
+import { Press } from "./text-leaf/controls";
 
 /** What can be done about it, in a word or two. */
 interface Action {
@@ -30,8 +31,6 @@ export function useNotice(): [notice: Said, say: Say] {
   }, [notice]);
   return [notice, say];
 }
-
-const Press = chakra("button");
 
 export const Notice = ({ notice: { text, action }, say }: { notice: Said; say: Say }) => (
   <Flex position="absolute" bottom="20" insetX="0" justify="center" pointerEvents="none" role="status" aria-live="polite">

@@ -1,5 +1,6 @@
 /** How things look, property by property, and how that is said. The same for a selection and for a style. */
 import type { StyleShown } from "../../api/client";
+import { typefaces } from "../text-leaf/marks";
 
 export type Properties = Pick<
   StyleShown,
@@ -24,18 +25,14 @@ export type Look = Partial<Properties>;
 /** A value to choose from, and what it is called. */
 export type Choice<T extends string> = readonly [value: T, name: string];
 
-export const FONTS: readonly Choice<StyleShown["font"]>[] = (
-  ["Caladea", "Carlito", "Liberation Serif", "Liberation Sans", "Liberation Mono"] as const
-).map((font) => [font, font]);
-
-export const ALIGNS: readonly Choice<StyleShown["align"]>[] = [
+const ALIGNS: readonly Choice<StyleShown["align"]>[] = [
   ["left", "left"],
   ["center", "centred"],
   ["right", "right"],
   ["justify", "both edges"],
 ];
 
-export const COLOURS: readonly Choice<string>[] = [
+const COLOURS: readonly Choice<string>[] = [
   ["#000000", "black"],
   ["#26222b", "ink"],
   ["#33263b", "aubergine"],
@@ -83,7 +80,7 @@ const points = (name: string, before: string, behind: string, least = 0, most = 
 
 /** Every property in the order in which it is said, and what values it may have: those of the core (`report/styles.py`). */
 export const FORMS: Readonly<Record<Property, Form>> = {
-  font: { kind: "choice", name: "Typeface", choices: FONTS },
+  font: { kind: "choice", name: "Typeface", choices: typefaces.map((font) => [font, font] as const) },
   size: { ...points("Size", "", "pt", 1, 400), step: 0.5 } as Form,
   bold: { kind: "switch", name: "Weight", on: "bold", off: "regular" },
   italic: { kind: "switch", name: "Slant", on: "italic", off: "upright" },

@@ -1,10 +1,10 @@
 /** House sheets: what a report would look like by rules that somebody set, and where it departs from its own. */
-import { Box, Flex, Input, Text } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { memo, useState } from "react";
 import { api, type Departure, type HouseSheet, type ReportShown } from "../../api/client";
 import { counted } from "../../words";
-import { PanelTitle, Press, TakeBack, Tick } from "./parts";
+import { NameForm, PanelTitle, Press, TakeBack, Tick } from "./parts";
 import { departed } from "./settings";
 import type { Sheet } from "./useSheet";
 
@@ -141,34 +141,19 @@ function Departures({ house, report, mayWrite, sheet }: DeparturesProps) {
 }
 
 function Keep({ report, say }: Pick<Props, "report" | "say">) {
-  const [name, setName] = useState("");
   const queries = useQueryClient();
-  const keep = async () => {
+  const keep = async (name: string) => {
     try {
       await api.keepHouseSheet(report.key, name);
       say(`“${name.trim()}” is among your house sheets now.`);
-      setName("");
     } catch (error) {
       say((error as Error).message);
     }
     await queries.invalidateQueries({ queryKey: ["house-sheets"] });
   };
   return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        void keep();
-      }}
-    >
-      <Text color="quiet" mt="3" mb="1">
-        Keep how this report looks as a house sheet of yours
-      </Text>
-      <Flex gap="2">
-        <Input size="xs" bg="raised" aria-label="Name of the house sheet" placeholder="Name" maxLength={80} value={name} onChange={(event) => setName(event.target.value)} />
-        <Press type="submit" disabled={!name.trim()}>
-          Keep
-        </Press>
-      </Flex>
-    </form>
+    <NameForm label="Name of the house sheet" action="Keep" give={keep}>
+      Keep how this report looks as a house sheet of yours
+    </NameForm>
   );
 }

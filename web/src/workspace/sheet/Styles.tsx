@@ -1,11 +1,11 @@
 /** The styles of a report: each changed on its specimen. */
-import { Box, Flex, Input, Text } from "@chakra-ui/react";
+import { Box, Flex, Input } from "@chakra-ui/react";
 import { memo, useState } from "react";
 import type { ReportShown, StyleShown } from "../../api/client";
 import { Choice, LookWords } from "../looks/LookWords";
 import { PROPERTIES, said, type Property } from "../looks/look";
 import { styleOf } from "../text-leaf/styles";
-import { PanelTitle, Press, Row, Specimen, TakeBack, Tick, Uses } from "./parts";
+import { NameForm, PanelTitle, Press, Row, Specimen, TakeBack, Tick, Uses } from "./parts";
 import type { Sheet } from "./useSheet";
 import type { Use } from "./useUses";
 
@@ -195,27 +195,13 @@ interface NewProps {
 }
 
 function NewStyle({ like, make, choose }: NewProps) {
-  const [name, setName] = useState("");
-  const run = async () => {
+  const give = async (name: string) => {
     const id = await make(name, like.id);
     if (id) choose(id);
   };
   return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        void run();
-      }}
-    >
-      <Text color="quiet" mt="4" mb="1">
-        A new style, based on {like.name}
-      </Text>
-      <Flex gap="2">
-        <Input size="xs" bg="raised" aria-label="Name of the new style" placeholder="Name" maxLength={80} value={name} onChange={(event) => setName(event.target.value)} />
-        <Press type="submit" disabled={!name.trim()}>
-          Make
-        </Press>
-      </Flex>
-    </form>
+    <NameForm label="Name of the new style" action="Make" give={give}>
+      A new style, based on {like.name}
+    </NameForm>
   );
 }

@@ -1,6 +1,6 @@
 /** What the panels about the sheet of a report are made of. */
-import { Box, chakra, Flex, Text } from "@chakra-ui/react";
-import type { CSSProperties, ReactNode } from "react";
+import { Box, chakra, Flex, Input, Text } from "@chakra-ui/react";
+import { useState, type CSSProperties, type ReactNode } from "react";
 import type { StyleShown } from "../../api/client";
 import { counted } from "../../words";
 import type { Use } from "./useUses";
@@ -106,6 +106,37 @@ export const Row = ({ label, children }: { label: string; children: ReactNode })
     </Flex>
   </Flex>
 );
+
+interface NameFormProps {
+  /** What is named, and what happens then. */
+  children: ReactNode;
+  label: string;
+  action: string;
+  give: (name: string) => Promise<void>;
+}
+
+/** A name, and one thing to do with it. */
+export function NameForm({ children, label, action, give }: NameFormProps) {
+  const [name, setName] = useState("");
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        void give(name).then(() => setName(""));
+      }}
+    >
+      <Text color="quiet" mt="4" mb="1">
+        {children}
+      </Text>
+      <Flex gap="2">
+        <Input size="xs" bg="raised" aria-label={label} placeholder="Name" maxLength={80} value={name} onChange={(event) => setName(event.target.value)} />
+        <Press type="submit" disabled={!name.trim()}>
+          {action}
+        </Press>
+      </Flex>
+    </form>
+  );
+}
 
 interface TickProps {
   ticked: boolean;

@@ -105,7 +105,7 @@ export const GutterTag = forwardRef(function GutterTag({ editor, report, room, a
       title={style.name}
       textDecoration={at.listed === 0 ? "line-through" : undefined}
       position="absolute"
-      left="14px"
+      left="8px"
       minW="30px"
       h="24px"
       px="5px"

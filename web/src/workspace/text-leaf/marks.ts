@@ -2,6 +2,7 @@
 import { Mark, type Attribute } from "@tiptap/core";
 import { Bold } from "@tiptap/extension-bold";
 import { Italic } from "@tiptap/extension-italic";
+import type { StyleShown } from "../../api/client";
 import { plain } from "./kinds/attributes";
 
 /** Bold and italic, and with `off` the taking away of what the paragraph's style gives. */
@@ -13,7 +14,7 @@ const off: Attribute = {
 export const Weight = Bold.extend({ addAttributes: () => ({ off }), addKeyboardShortcuts: () => ({}) });
 export const Slant = Italic.extend({ addAttributes: () => ({ off }), addKeyboardShortcuts: () => ({}) });
 
-const FONTS = ["Caladea", "Carlito", "Liberation Serif", "Liberation Sans", "Liberation Mono"];
+const FONTS: readonly StyleShown["font"][] = ["Caladea", "Carlito", "Liberation Serif", "Liberation Sans", "Liberation Mono"];
 const COLOUR = /^#[0-9a-f]{6}$/;
 
 /** Font, size and colour of a run, as far as they differ from the paragraph's style. */
@@ -34,7 +35,7 @@ export const Typeface = Mark.create({
     const { font, size, colour } = mark.attrs as { font: unknown; size: unknown; colour: unknown };
     const rules: string[] = [];
     const data: Record<string, string> = { "data-typeface": "" };
-    if (typeof font === "string" && FONTS.includes(font)) {
+    if (typeof font === "string" && FONTS.some((one) => one === font)) {
       rules.push(`font-family: '${font}'`);
       data["data-font"] = font;
     }
