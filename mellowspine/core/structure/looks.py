@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Any, NamedTuple
 
 from ..report.blocks import Align, Marks, Paragraph
@@ -53,22 +53,56 @@ def departures(paragraph: Paragraph, style: Style) -> dict[str, Any]:
 
 def as_style(paragraph: Paragraph) -> Iterator[Step]:
     """The steps that take the formatting off that all of a paragraph has by hand; emphasis of single words stays."""
+    shared = {name: value for name in _EMPHASIS + _TYPEFACE if (value := _shared(paragraph, name)) is not None}
+    return without(paragraph, shared)
+
+
+MOST_OF = 0.8
+"""Share of its characters from which on a paragraph as a whole counts as bold, italic or underlined."""
+
+
+def mostly_as_style(paragraph: Paragraph) -> Iterator[Step]:
+    """The steps that take the formatting off that most of a paragraph has by hand; what single words have stays."""
+    return without(
+        paragraph, {name: value for name in _EMPHASIS + _TYPEFACE if (value := _mostly(paragraph, name)) is not None}
+    )
+
+
+def _mostly(paragraph: Paragraph, name: str) -> Any:
+    """What most words of a paragraph say of one kind of formatting; None if they say nothing, or differ too much."""
+    lengths: dict[Any, int] = {}
+    for run in paragraph.runs:
+        value = getattr(run.marks, name)
+        lengths[value] = lengths.get(value, 0) + len("".join(run.text.split()))
+    most = max(lengths, key=lengths.__getitem__, default=None)
+    return most if most is not None and lengths[most] >= MOST_OF * sum(lengths.values()) else None
+
+
+def without(paragraph: Paragraph, said: Mapping[str, Any]) -> Iterator[Step]:
+    """The steps that take the paragraph's own settings off, and these of its words: value by name of the formatting."""
     own = [attribute_of(Paragraph, name) for name in _OF_PARAGRAPH if getattr(paragraph, name) is not None]
     if own:
         yield Set(paragraph.id, dict.fromkeys(own))
-    shared = {name for name in _EMPHASIS + _TYPEFACE if _shared(paragraph, name) is not None}
     start = 0
     for child in element_of(paragraph).children:
         end = start + (len(child.text) if isinstance(child, Words) else 1)
         if isinstance(child, Words):
-            values: dict[str, Any] = {name: None for name in _EMPHASIS if name in shared and name in child.attributes}
-            typeface = child.attributes.get("typeface") or {}
-            left = {name: value for name, value in typeface.items() if name not in shared and value is not None}
-            if len(left) < sum(value is not None for value in typeface.values()):
-                values["typeface"] = dict.fromkeys(_TYPEFACE) | left if left else None
+            values = dict(_taken(child.attributes, said))
             if values:
                 yield Format(paragraph.id, start, end, values)
         start = end
+
+
+def _taken(attributes: Mapping[str, Any], said: Mapping[str, Any]) -> Iterator[tuple[str, Any]]:
+    """What is left of the formatting of words, by attribute, where that is less than before."""
+    for name in _EMPHASIS:
+        if name in attributes and name in said and (attributes[name] or {}).get("off", False) is not bool(said[name]):
+            yield name, None
+    typeface = attributes.get("typeface") or {}
+    given = {name: value for name, value in typeface.items() if value is not None}
+    left = {name: value for name, value in given.items() if name not in said or value != said[name]}
+    if len(left) < len(given):
+        yield "typeface", dict.fromkeys(_TYPEFACE) | left if left else None
 
 
 def back_to_style(report: Report, ids: Iterable[str]) -> Plan:

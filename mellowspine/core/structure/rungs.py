@@ -1,0 +1,135 @@
+"""Which level a look is: from typed numbers, or else from size, weight and order; beside headings that are marked already."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from typing import Any, NamedTuple
+
+from ..report.blocks import Paragraph
+from ..report.report import Report
+from ..report.styles import LEVELS
+from .traits import Face
+
+PLAINLY_LARGER = 1.15
+"""How many times the size of another a look has to be for this alone to make it one of a higher level."""
+
+
+class Reason(NamedTuple):
+    """From what a proposal was made: "size" (points, and those of body text), "weight", "slant", "underline", "capitals",
+    "colour", "align", "font", "number" (figures of the typed numbers), "first" (it comes before all others), "like" (the
+    level of headings that look so already)."""
+
+    by: str
+    value: Any = None
+
+
+@dataclass
+class Look:
+    """A look while it is judged: the indexes of its blocks, and those of them that could be headings."""
+
+    face: Face
+    all: list[int] = field(default_factory=list)
+    fit: list[int] = field(default_factory=list)
+    depth: int = 0
+    """Figures of the typed numbers that are part of it; 0 for none, or for any."""
+    form: str = ""
+    prefix: str = ""
+    """The word in front of them, such as "chapter"."""
+    fixed: int | None = None
+    """The level, for a look that headings with a style have already."""
+
+
+def marked(report: Report) -> Iterator[Look]:
+    """The looks of headings that have a style already, each with its level."""
+    styles = report.styles
+    seen: dict[str, int] = {}
+    for index, block in enumerate(report.blocks):
+        if type(block) is Paragraph and block.style in styles.levels and block.style not in seen and block.text.strip():
+            seen[block.style] = index
+    for id, index in seen.items():
+        style = styles[id]
+        face = Face(style.font, style.size, style.bold, style.italic, style.underline, False, style.colour, style.align)
+        yield Look(face, [index], [index], fixed=styles.levels[id])
+
+
+def _strength(face: Face) -> int:
+    """How strong a look is among others of its size."""
+    return face.bold + face.capitals + face.underline + (face.align == "center") - face.italic
+
+
+def levels(looks: Sequence[Look], fixed: Sequence[Look], body: Face) -> Iterator[tuple[Look, int, tuple[Reason, ...]]]:
+    """Each look with its level, and why it is that."""
+    tiers = _tiers([*looks, *fixed])
+    last = 0
+    for tier in tiers:
+        here = next((look.fixed for look in tier if look.fixed), None)
+        level = min(here if here is not None else last + 1, LEVELS[-1])
+        for look in tier:
+            if look.fixed is None:
+                reasons = reasons_for(look.face, body, look.depth)
+                if here is not None:
+                    reasons = (*reasons, Reason("like", here))
+                yield look, level, reasons
+        last = max(last, level)
+
+
+def _tiers(looks: Sequence[Look]) -> list[list[Look]]:
+    """Looks from the highest level to the lowest; those of one level together."""
+    numbered = [look for look in looks if look.form == "decimal" and look.depth and not look.prefix]
+    tiers: list[list[Look]] = []
+    for depth in sorted({look.depth for look in numbered}):
+        tiers.append([look for look in numbered if look.depth == depth])
+    for look in sorted((one for one in looks if one not in numbered), key=lambda one: one.fit[0]):
+        _put(tiers, look)
+    return tiers
+
+
+def _put(tiers: list[list[Look]], look: Look) -> None:
+    """Puts a look into the tier of those that look like it, or into one of its own between the others."""
+    for tier in tiers:
+        if any(_alike(look, other) for other in tier):
+            tier.append(look)
+            return
+    at = 0
+    for place, tier in enumerate(tiers):
+        if any(_above(other, look) for other in tier):
+            at = place + 1
+    tiers.insert(at, [look])
+
+
+def _alike(one: Look, other: Look) -> bool:
+    """Whether two looks differ in nothing but what says nothing of a level."""
+    same = one.face._replace(colour="", font="", align="left") == other.face._replace(colour="", font="", align="left")
+    parted = one.form and other.form and (one.form, one.depth) != (other.form, other.depth)
+    return (
+        same and not parted and (one.face.align == other.face.align or one.fixed is not None or other.fixed is not None)
+    )
+
+
+def _above(one: Look, other: Look) -> bool:
+    """Whether a look is of a higher level than another: by size where it differs plainly, or else by the most of size,
+    strength, order and number."""
+    size, other_size = one.face.size, other.face.size
+    if max(size, other_size) > min(size, other_size) * PLAINLY_LARGER:
+        return size > other_size
+    pairs: list[tuple[Any, Any]] = [
+        (size, other_size),
+        (_strength(one.face), _strength(other.face)),
+        (other.fit[0], one.fit[0]),
+    ]
+    if one.fixed is None and other.fixed is None:
+        pairs.append((len(other.fit), len(one.fit)))
+    votes = sum((mine > its) - (mine < its) for mine, its in pairs)
+    return votes > 0 or (votes == 0 and one.fit[0] < other.fit[0])
+
+
+def reasons_for(face: Face, body: Face, depth: int) -> tuple[Reason, ...]:
+    found = [Reason("number", depth)] if depth else []
+    if face.size != body.size:
+        found.append(Reason("size", (face.size, body.size)))
+    for name, by in (("bold", "weight"), ("italic", "slant"), ("underline", "underline"), ("capitals", "capitals"),
+                     ("colour", "colour"), ("align", "align"), ("font", "font")):  # fmt: skip
+        if getattr(face, name) != getattr(body, name):
+            found.append(Reason(by, getattr(face, name)))
+    return tuple(found)
