@@ -7,17 +7,23 @@ import json
 import os
 import sys
 from collections import Counter
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from mellowspine.core.formats import WRITERS, read
 from mellowspine.core.formats.imported import FileRefused, Imported
-from mellowspine.core.formats.walk import Written
+from mellowspine.core.formats.walk import Format, Written
 from mellowspine.core.pages.typefaces import Typefaces
+from mellowspine.core.report.blocks import Paragraph
 from mellowspine.core.report.numbering import SCHEMES
-from mellowspine.core.report.styles import INHERITED, style_to_json
+from mellowspine.core.report.plan import carry_out
+from mellowspine.core.report.styles import INHERITED, StyleSheet, style_to_json
+from mellowspine.core.structure.by_hand import find_by_hand
+from mellowspine.core.structure.marking import assigned, mark, without_number
 from mellowspine.core.structure.outline import outline, paragraphs
+from mellowspine.core.structure.rules import Rule, RuleError, check_rules, read_rule
 from mellowspine.core.tables.settle import settle_all, with_contents
 
 
@@ -25,9 +31,31 @@ class Unusable(Exception):
     """A file cannot be read or written; the message is one line."""
 
 
+class _Beside(Mapping[str, bytes]):
+    """The files that lie beside one, by name; read when they are asked for."""
+
+    def __init__(self, file: Path) -> None:
+        self._folder = file.parent
+
+    def __getitem__(self, name: str) -> bytes:
+        # Text from a file never leads to another place than this.
+        if Path(name).name != name:
+            raise KeyError(name)
+        try:
+            return (self._folder / name).read_bytes()
+        except (OSError, ValueError):
+            raise KeyError(name) from None
+
+    def __iter__(self) -> Iterator[str]:
+        return (path.name for path in self._folder.iterdir())
+
+    def __len__(self) -> int:
+        return sum(1 for _ in self)
+
+
 def _opened(path: Path) -> Imported:
     try:
-        return read(path.name, path.read_bytes())
+        return read(path.name, path.read_bytes(), pictures=_Beside(path))
     except FileRefused as refusal:
         raise Unusable(f"{path}: {refusal}") from None
     except OSError as error:
@@ -84,45 +112,134 @@ def show_styles(file: Path, as_json: bool) -> str:
     return "\n".join(lines)
 
 
-def convert(file: Path, out: Path, contents: bool) -> None:
-    """Writes a file in the format of ``out``'s ending, with contents in front unless it has some or ``contents`` is false."""
-    format = WRITERS.get(out.suffix.lower())
-    if format is None:
-        raise Unusable(f"{out}: this format cannot be written; give a name that ends in {' or '.join(WRITERS)}.")
-    imported = _opened(file)
+def _write(imported: Imported, out: Path, contents: bool) -> None:
+    """Writes a report in the format of ``out``'s ending; pictures beside it, where the format has them there."""
+    format = _format_of(out)
     typefaces = Typefaces()
-    report = imported.report
-    report, pages = (with_contents if contents else settle_all)(report, typefaces)
-    data = format.write(Written(report, pages, typefaces, imported.pictures))
+    report, pages = (with_contents if contents else settle_all)(imported.report, typefaces)
+    beside = format.pictures_beside
+    data = format.write(Written(report, pages, typefaces, {} if beside else imported.pictures))
     try:
         out.write_bytes(data)
+        for source, picture in imported.pictures.items() if beside else ():
+            (out.parent / source).write_bytes(picture)
     except OSError as error:
         raise Unusable(f"{out}: {error.strerror or error}; choose another place.") from None
 
 
-def main(arguments: list[str] | None = None) -> int:
-    """Runs the command; returns 0, or 2 with one line on standard error for a file that cannot be used."""
+def _format_of(out: Path) -> Format:
+    format = WRITERS.get(out.suffix.lower())
+    if format is None:
+        raise Unusable(f"{out}: this format cannot be written; give a name that ends in {' or '.join(WRITERS)}.")
+    return format
+
+
+def convert(file: Path, out: Path, contents: bool) -> None:
+    """Writes a file in the format of ``out``'s ending, with contents in front unless it has some, ``contents`` is false or
+    the format has no pages to say."""
+    format = _format_of(out)
+    _write(_opened(file), out, contents and not format.pictures_beside)
+
+
+def _rules(path: Path | None, styles: StyleSheet) -> list[Rule]:
+    if path is None:
+        return []
+    try:
+        given = json.loads(path.read_text())
+    except OSError as error:
+        raise Unusable(f"{path}: {error.strerror or error}; check the name and try again.") from None
+    except ValueError as error:
+        raise Unusable(f"{path}: this is no JSON ({error}); correct it there.") from None
+    if not isinstance(given, dict) or not isinstance(given.get("rules"), list):
+        raise Unusable(f'{path}: there are no rules in it; write {{"rules": [{{"name", "level", "wants"}}]}}.')
+    rules = [read_rule(one, styles) for one in given["rules"]]
+    check_rules(rules)
+    return rules
+
+
+def mark_headings(file: Path, out: Path | None, rules: Path | None, as_json: bool) -> str:
+    """Marks the headings made by hand in a file and writes it to ``out``, if that is given; says what was marked.
+
+    With ``rules`` paragraphs are marked by these alone, else by what the finder proposes.
+    """
+    if out is not None:
+        _format_of(out)
+    imported = _opened(file)
+    report = imported.report
+    try:
+        given = _rules(rules, report.styles)
+        marked = assigned(find_by_hand(report), given, proposals=rules is None)
+    except RuleError as error:
+        raise Unusable(f"{rules}: {error}") from None
+    wanted = {id: one.style for one in marked for id in one.members if one.style}
+    if out is not None:
+        _write(replace(imported, report=carry_out(mark(report, wanted), report)), out, contents=False)
+    texts = {block.id: block.text for block in report.blocks if isinstance(block, Paragraph)}
+    looks: list[dict[str, Any]] = []
+    lines: list[str] = []
+    for name, style, ids in marked:
+        level = report.styles[style].outline_level if style else None
+        members = [
+            {"id": id, "text": without_number(texts[id]) if level else " ".join(texts[id].split())} for id in ids
+        ]
+        looks.append({"name": name, "level": level, "style": style, "members": members})
+        lines.append(f"{report.styles[style].name if style else 'Left as it is'}: {name} ({len(ids)})")
+        lines += [f"  {member['text']}" for member in members]
+    if as_json:
+        return json.dumps({"looks": looks, "changed": len(wanted)}, ensure_ascii=False, indent=1)
+    changed = "1 paragraph" if len(wanted) == 1 else f"{len(wanted)} paragraphs"
+    return "\n".join((*lines, f"{changed} {'marked' if out else 'would be marked'}."))
+
+
+def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="mellow", description="Headings, pages and contents of long reports.")
     commands = parser.add_subparsers(dest="command", required=True)
-    first = commands.add_parser("outline", help="print the headings of a file with level, text and page")
-    first.add_argument("file", type=Path)
-    first.add_argument("--json", action="store_true", help="as JSON")
-    first.add_argument("--numbers", choices=SCHEMES, help="number the headings by this scheme")
-    third = commands.add_parser("styles", help="print the styles of a file, and how often each is used")
-    third.add_argument("file", type=Path)
-    third.add_argument("--json", action="store_true", help="as JSON")
-    second = commands.add_parser("convert", help="write a file as PDF or plain text")
-    second.add_argument("file", type=Path)
-    second.add_argument("out", type=Path)
-    second.add_argument("--no-contents", action="store_true", help="place no contents table in front")
-    given = parser.parse_args(arguments)
+
+    def command(name: str, help: str, run: Callable[[argparse.Namespace], str | None]) -> argparse.ArgumentParser:
+        made = commands.add_parser(name, help=help)
+        made.add_argument("file", type=Path)
+        made.set_defaults(run=run)
+        return made
+
+    one = command(
+        "outline",
+        "print the headings of a file with level, text and page",
+        lambda given: show_outline(given.file, given.json, given.numbers),
+    )
+    one.add_argument("--json", action="store_true", help="as JSON")
+    one.add_argument("--numbers", choices=SCHEMES, help="number the headings by this scheme")
+    one = command(
+        "styles",
+        "print the styles of a file, and how often each is used",
+        lambda given: show_styles(given.file, given.json),
+    )
+    one.add_argument("--json", action="store_true", help="as JSON")
+    one = command(
+        "convert",
+        "write a file as PDF, Markdown or plain text",
+        lambda given: convert(given.file, given.out, not given.no_contents),
+    )
+    one.add_argument("out", type=Path)
+    one.add_argument("--no-contents", action="store_true", help="place no contents table in front")
+    one = command(
+        "mark",
+        "mark headings that are made by hand, and write the file",
+        lambda given: mark_headings(given.file, None if given.dry_run else given.out, given.rules, given.json),
+    )
+    one.add_argument("out", type=Path)
+    one.add_argument("--rules", type=Path, help="mark by these rules, a file of JSON, and not by what is found")
+    one.add_argument("--dry-run", action="store_true", help="write nothing, say what would be marked")
+    one.add_argument("--json", action="store_true", help="as JSON")
+    return parser
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Runs the command; returns 0, or 2 with one line on standard error for a file that cannot be used."""
+    given = _parser().parse_args(arguments)
     try:
-        if given.command == "outline":
-            print(show_outline(given.file, given.json, given.numbers), flush=True)
-        elif given.command == "styles":
-            print(show_styles(given.file, given.json), flush=True)
-        else:
-            convert(given.file, given.out, not given.no_contents)
+        said = given.run(given)
+        if said is not None:
+            print(said, flush=True)
     except BrokenPipeError:
         # Whoever reads the output may stop reading, as "head" does; what is left to flush goes nowhere.
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import base64
 import contextlib
 import io
 import json
+import re
 import subprocess
 import sys
 import tempfile
 from pathlib import Path
 from unittest import TestCase
 
+from PIL import Image
 from pypdf import PdfReader
 
 from mellowspine.cli import main
@@ -83,6 +86,57 @@ class CommandLine(TestCase):
             ["Contents\nOne\t2\n  Two\t2", "One", "• spring", "• neap", "Gate\tDepth\nEast\t4 m", "Two", "end\n"],
         )
 
+    BY_HAND = (
+        "**1. Gates**\n\nThe gate was shut at dusk and stayed shut until the tide came in.\n\n***1.1 North gate***\n\nIt has two "
+        "leaves, both of oak, and a sluice in each of them.\n\n**2. *Tides***\n\nThe tide comes in twice a day, and leaves again.\n"
+    )
+
+    def test_mark(self) -> None:
+        self.file.write_text(self.BY_HAND)
+        out = self.folder / "out.md"
+        code, said, _ = self.run_it("mark", self.file, out, "--json", "--dry-run")
+        self.assertFalse(out.exists())
+        data = json.loads(said)
+        self.assertEqual((code, list(data), data["changed"]), (0, ["looks", "changed"], 3))
+        self.assertEqual([(look["name"], look["level"], [member["text"] for member in look["members"]]) for look in data["looks"]],
+                         [("bold, a number in front", 1, ["Gates", "Tides"]), ("bold, italic, a number of 2 figures in front", 2, ["North gate"])])  # fmt: skip
+        self.assertEqual(list(data["looks"][0]["members"][0]), ["id", "text"])
+        self.assertIn(
+            "Heading 1: bold, a number in front (2)\n  Gates\n  Tides\n", self.run_it("mark", self.file, out)[1]
+        )
+        self.assertEqual(re.findall("^#.*", out.read_text(), re.MULTILINE), ["# Gates", "## North gate", "# *Tides*"])
+        self.assertEqual(json.loads(self.run_it("mark", out, out, "--json")[1])["changed"], 0)
+
+    def test_mark_by_rules(self) -> None:
+        self.file.write_text(self.BY_HAND)
+        out, rules = self.folder / "out.md", self.folder / "rules.json"
+        rules.write_text(json.dumps({"rules": [{"name": "bold", "level": 2, "wants": {"bold": True}},
+                                               {"name": "both", "level": 3, "wants": {"bold": True, "italic": True}}]}))  # fmt: skip
+        self.assertEqual(self.run_it("mark", self.file, out, "--rules", rules)[0], 0)
+        self.assertEqual(
+            re.findall("^#.*", out.read_text(), re.MULTILINE), ["## Gates", "### North gate", "## *Tides*"]
+        )
+        for text, why in (("{", "no JSON"), ("[]", "no rules in it"), ('{"rules": [{"wants": {}}]}', "asks for nothing"),
+                          ('{"rules": [{"name": "all", "level": 1, "wants": {"size": 11}}]}', "would take all 6 paragraphs")):  # fmt: skip
+            rules.write_text(text)
+            code, _, err = self.run_it("mark", self.file, out, "--rules", rules)
+            self.assertEqual((code, err.count("\n")), (2, 1))
+            self.assertIn(why, err)
+
+    def test_pictures_lie_beside_markdown(self) -> None:
+        picture = io.BytesIO()
+        Image.new("RGB", (4, 4), "red").save(picture, "PNG")
+        self.file.write_text(
+            f"# One\n\n![A gate](data:image/png;base64,{base64.b64encode(picture.getvalue()).decode()})\n"
+        )
+        out = self.folder / "deeper" / "a.md"
+        out.parent.mkdir()
+        self.assertEqual(self.run_it("convert", self.file, out)[0], 0)
+        (name,) = re.findall(r"!\[A gate\]\((.*)\)", out.read_text())
+        self.assertEqual((out.parent / name).read_bytes(), picture.getvalue())
+        self.run_it("convert", out, self.folder / "b.pdf", "--no-contents")
+        self.assertEqual(len(PdfReader(self.folder / "b.pdf").pages[0].images), 1)
+
     def test_whoever_reads_the_output_may_stop_reading(self) -> None:
         self.file.write_text("\n\n".join(f"# Heading number {number}" for number in range(4000)))
         command = [sys.executable, "-m", "mellowspine.cli", "outline", str(self.file)]
@@ -96,7 +150,7 @@ class CommandLine(TestCase):
     def test_what_cannot_be_read_is_code_2_and_one_line(self) -> None:
         bad = self.folder / "bad.docx"
         bad.write_bytes(b"no")
-        for arguments in (("outline", bad), ("styles", bad), ("outline", self.folder / "missing.md"), ("convert", bad, self.folder / "x.pdf"),
+        for arguments in (("outline", bad), ("styles", bad), ("mark", bad, self.folder / "x.md"), ("mark", self.file, self.folder / "x.odt"), ("outline", self.folder / "missing.md"), ("convert", bad, self.folder / "x.pdf"),
                           ("convert", self.file, self.folder / "x.odt"), ("convert", self.file, "/nowhere/x.pdf")):  # fmt: skip
             code, out, err = self.run_it(*arguments)
             self.assertEqual((code, out, err.count("\n")), (2, "", 1), arguments)

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from pathlib import PurePath
 
-from . import docx, markdown, pdf, text
+from . import docx, markdown, markdown_out, pdf, text
 from .imported import FileRefused, Imported, Progress, Reader, unhurried
 from .walk import Format
 
@@ -21,6 +21,7 @@ READERS: Mapping[str, Reader] = {
 
 WRITERS: Mapping[str, Format] = {
     ".pdf": Format(pdf.write, "application/pdf"),
+    ".md": Format(markdown_out.write, "text/markdown; charset=utf-8", pictures_beside=True),
     ".txt": Format(text.write, "text/plain; charset=utf-8"),
 }
 
@@ -28,8 +29,13 @@ LARGEST_FILE = 100 * 1024 * 1024
 """Largest file that is read, in bytes."""
 
 
-def read(name: str, data: bytes, progress: Progress = unhurried) -> Imported:
-    """Reads a file by the ending of its name. Raises FileRefused with one sentence that says what to do."""
+def read(
+    name: str, data: bytes, progress: Progress = unhurried, pictures: Mapping[str, bytes] | None = None
+) -> Imported:
+    """Reads a file by the ending of its name. Raises FileRefused with one sentence that says what to do.
+
+    ``pictures``: the files beside it, by name, for formats whose pictures are files of their own.
+    """
     reader = READERS.get(PurePath(name).suffix.lower())
     if reader is None:
         raise FileRefused(
@@ -41,4 +47,4 @@ def read(name: str, data: bytes, progress: Progress = unhurried) -> Imported:
         raise FileRefused(
             "The file is larger than 100 MB; make its pictures smaller, or bring it in section by section."
         )
-    return reader(data, PurePath(name).stem, progress)
+    return reader(data, PurePath(name).stem, progress, pictures or {})

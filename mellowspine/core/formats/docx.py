@@ -6,7 +6,7 @@ tables, page and section breaks, and contents tables, which become tables of the
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from io import BytesIO
 
@@ -53,7 +53,7 @@ _PARAGRAPH_NOTES = {
 }
 
 
-def read(data: bytes, name: str, progress: Progress) -> Imported:
+def read(data: bytes, name: str, progress: Progress, _beside: Mapping[str, bytes]) -> Imported:
     check_package(data, _KIND)
     try:
         document = docx.Document(BytesIO(data))

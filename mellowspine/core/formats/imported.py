@@ -37,8 +37,8 @@ class Imported:
     notes: tuple[Note, ...] = ()
 
 
-Reader = Callable[[bytes, str, Progress], Imported]
-"""Takes the file's bytes, its name without ending, and a progress."""
+Reader = Callable[[bytes, str, Progress, Mapping[str, bytes]], Imported]
+"""Takes the file's bytes, its name without ending, a progress, and the files beside it by name."""
 
 
 class Notes:

@@ -38,7 +38,7 @@ def _normal(text: str) -> str:
     return "".join(c for c in text if c in "\n\t\f" or (c >= " " and c != "\x7f"))
 
 
-def read(data: bytes, name: str, progress: Progress) -> Imported:
+def read(data: bytes, name: str, progress: Progress, _beside: Mapping[str, bytes]) -> Imported:
     text = decode(data)
     ids = new_ids()
     blocks: list[Block] = []

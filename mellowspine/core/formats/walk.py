@@ -28,6 +28,8 @@ class Format(NamedTuple):
 
     write: Callable[[Written], bytes]
     media_type: str
+    pictures_beside: bool = False
+    """Whether pictures may lie beside the file, under the names of their sources; those not given are expected there."""
 
 
 def plain_words(block: Block) -> str:

@@ -151,6 +151,16 @@ def attribute_of(type: type[Any], name: str) -> str:
     return {one.name: one.attribute for one in _BY_TYPE[type].fields}[name]
 
 
+def ids_of(block: Block) -> list[str]:
+    """The ids of a block and of the blocks in it."""
+    kind = _BY_TYPE[type(block)]
+    found = [block.id]
+    if kind.content:
+        for inner in kind.content.blocks(getattr(block, kind.content.name)):
+            found.extend(ids_of(inner))
+    return found
+
+
 def names(block: Block) -> list[str]:
     """What may stand only once in a report: the ids of a block and of the blocks in it, and its unique settings."""
     kind = _BY_TYPE[type(block)]

@@ -16,7 +16,7 @@ from functools import partial
 from typing import Any
 
 from .blocks import Block
-from .elements import Element, Words, element_of, read_block
+from .elements import Element, Words, element_of, ids_of, read_block
 from .report import Report
 
 
@@ -75,14 +75,15 @@ Plan = tuple[Step, ...]
 def carry_out(plan: Plan, report: Report) -> Report:
     """The report after the plan."""
     blocks = list(report.blocks)
+    places: dict[str, int] = {}
     for step in plan:
         match step:
-            case Set(id, values):
-                _change(blocks, id, partial(_set, values=values))
-            case Format(id, start, end, values):
-                _change(blocks, id, partial(_formatted, start=start, end=end, values=values))
-            case Cut(id, start, words):
-                _change(blocks, id, partial(_without, start=start, words=words))
+            case Set(id) | Format(id) | Cut(id):
+                # Steps that move nothing find their blocks by one look through the report.
+                places = places or _places(blocks)
+                if id in places:
+                    _change(blocks, places[id], id, step)
+                continue
             case Move(ids, behind):
                 _move(blocks, ids, behind)
             case Insert(new, behind):
@@ -90,18 +91,34 @@ def carry_out(plan: Plan, report: Report) -> Report:
                 if at is not None:
                     blocks[at:at] = new
             case Remove(ids):
-                blocks = [block for block in blocks if block.id not in ids]
+                gone = {*ids}
+                blocks = [block for block in blocks if block.id not in gone]
+        places = {}
     return replace(report, blocks=tuple(blocks))
 
 
-def _change(blocks: list[Block], id: str, change: Callable[[Element], Element]) -> None:
-    """Changes the block with an id, wherever it stands."""
+def _places(blocks: Sequence[Block]) -> dict[str, int]:
+    """Where each block is, or the block that it stands in, by id."""
+    found: dict[str, int] = {}
     for index, block in enumerate(blocks):
-        before = element_of(block)
-        after = _changed(before, id, change)
-        if after is not before:
-            blocks[index] = read_block(after, block.id)
-            return
+        for id in ids_of(block):
+            found.setdefault(id, index)
+    return found
+
+
+def _change(blocks: list[Block], index: int, id: str, step: Set | Format | Cut) -> None:
+    """Changes the block with an id, in the block at an index."""
+    match step:
+        case Set(_, values):
+            change: Callable[[Element], Element] = partial(_set, values=values)
+        case Format(_, start, end, values):
+            change = partial(_formatted, start=start, end=end, values=values)
+        case Cut(_, start, words):
+            change = partial(_without, start=start, words=words)
+    before = element_of(blocks[index])
+    after = _changed(before, id, change)
+    if after is not before:
+        blocks[index] = read_block(after, blocks[index].id)
 
 
 def _changed(element: Element, id: str, change: Callable[[Element], Element]) -> Element:

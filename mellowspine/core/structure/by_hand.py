@@ -178,7 +178,7 @@ def _proposals(
         return
     blocks = report.blocks
     flow = [i for i, block in enumerate(blocks) if traits[i] or type(block) is not Paragraph or block.text.strip()]
-    skeleton = 2 * sum(len(look.all) for look in looks.values()) > len(flow)
+    skeleton = sum(len(look.all) for look in looks.values()) > 0.75 * len(flow)
     text = _Text(report, traits, body, flow, {index: at for at, index in enumerate(flow)}, skeleton)
     judged = [found for look in looks.values() for found in _judged(look, looks, text)]
     cover = list(_cover(looks, judged, text))
@@ -205,8 +205,8 @@ def _judged(look: Look, looks: Mapping[Face, Look], text: _Text) -> list[Look]:
     """The looks of headings that a look is: none, one, or one for each kind of typed number in it."""
     sure = look.face == text.body or _stands_out(look.face, text.body)
     stopped = sum(text.traits[i].full_stop for i in look.all)  # type: ignore[union-attr]
-    # Where nearly all end in a full stop, it says nothing.
-    stops_count = stopped <= 0.8 * len(look.all)
+    # Where nearly all of several end in a full stop, it says nothing.
+    stops_count = len(look.all) <= FEW or stopped <= 0.8 * len(look.all)
     rows = _rows(look, text) if not (sure and text.skeleton) else set()
     undecided = [i for i in look.all if i not in rows and not _is_something_else(i, stops_count, text)]
     look.fit = [i for i in undecided if _is_fit(i, sure, looks, text)]

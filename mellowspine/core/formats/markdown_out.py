@@ -1,0 +1,232 @@
+"""Writes Markdown after CommonMark, with tables; read back, headings, lists, tables and links are the same.
+
+Pictures that are given stand in the text as ``data:`` addresses (RFC 2397); others are named by their source, to lie beside
+the file. What Markdown has no words for (styles that are no role,
+page breaks, alignment) is left out.
+"""
+
+from __future__ import annotations
+
+import re
+from base64 import b64encode
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import replace
+from functools import singledispatch
+from itertools import groupby
+from typing import NamedTuple
+
+from ..report.blocks import Block, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
+from ..report.report import Report
+from ..report.styles import Style
+from ..structure.markers import list_markers
+from .walk import Written, plain_words
+
+DEEPEST = 6
+"""Levels that headings have in Markdown; deeper ones are written as this."""
+
+_SPECIAL = re.compile(r"[\\`*_\[\]<>&#|~]|!$")
+_AT_START = re.compile(r"^(\s*)([-+=:]|\d{1,9}[.)])", re.MULTILINE)
+
+
+def write(given: Written) -> bytes:
+    report = given.report
+    on = _On(report, list_markers(report), given.pictures)
+    pieces: list[_Piece] = []
+    for done, block in enumerate(report.blocks):
+        if done % 500 == 0:
+            given.progress(done, len(report.blocks))
+        pieces.append(_piece(block, on))
+    parts = (
+        _joined(kind, [piece for piece in group if piece.text or kind == "code"])
+        for kind, group in groupby(_with_captions(pieces), lambda piece: piece.kind)
+    )
+    return ("\n\n".join(part for part in parts if part) + "\n").encode()
+
+
+class _On(NamedTuple):
+    report: Report
+    markers: Mapping[str, str]
+    pictures: Mapping[str, bytes]
+
+
+class _Piece(NamedTuple):
+    """What a block becomes. Neighbours of one kind are written together."""
+
+    kind: str
+    text: str
+    item: tuple[str, int] = ("", 0)
+    """As an item of a list: its marker and its level."""
+
+
+def _joined(kind: str, pieces: Sequence[_Piece]) -> str:
+    texts = [piece.text for piece in pieces]
+    match kind:
+        case "list":
+            return "\n".join(_items(pieces))
+        case "quotation":
+            return "\n>\n".join("> " + text.replace("\n", "\n> ") for text in texts)
+        case "code":
+            fence = "`" * max(3, 1 + max((len(run) for text in texts for run in re.findall("`+", text)), default=0))
+            return "\n".join((fence, *texts, fence))
+        case _:
+            return "\n\n".join(texts)
+
+
+def _items(pieces: Sequence[_Piece]) -> Iterator[str]:
+    """The lines of a list. A level that was skipped is an item without words around the deeper one."""
+    open_markers: list[str] = []
+    for text, (marker, level) in ((piece.text, piece.item) for piece in pieces):
+        del open_markers[level:]
+        missing = level - 1 - len(open_markers)
+        indent = " " * sum(len(one) + 1 for one in open_markers[: level - 1])
+        if missing > 0:
+            open_markers += ["-"] * missing
+            indent += "- " * missing
+        del open_markers[level - 1 :]
+        open_markers.append(marker)
+        inner = " " * sum(len(one) + 1 for one in open_markers)
+        yield f"{indent}{marker} " + text.replace("\n", "\n" + inner)
+
+
+def _with_captions(pieces: Sequence[_Piece]) -> Iterator[_Piece]:
+    """Pictures with the caption that follows as their title."""
+    waiting: _Piece | None = None
+    for piece in pieces:
+        if waiting and piece.kind == "caption" and piece.text:
+            title = piece.text.replace("\n", " ").replace('"', '\\"')
+            yield _Piece("picture", f'{waiting.text[:-1]} "{title}")')
+            waiting = None
+            continue
+        if waiting:
+            yield waiting
+        waiting = piece if piece.kind == "picture" else None
+        if not waiting:
+            yield piece
+    if waiting:
+        yield waiting
+
+
+@singledispatch
+def _piece(block: Block, on: _On) -> _Piece:
+    return _Piece("text", _escaped(plain_words(block)))
+
+
+@_piece.register
+def _(block: Paragraph, on: _On) -> _Piece:
+    style = on.report.styles[block.style]
+    if style.role == "code":
+        return _Piece("code", block.text)
+    if style.outline_level:
+        words = _words(block.runs).replace("\\\n", " ").strip()
+        return _Piece("text", f"{'#' * min(style.outline_level, DEEPEST)} {words}" if words else "")
+    words = _AT_START.sub(_kept_as_text, _words(block.runs))
+    if style.marker and style.list_level:
+        return _Piece("list", words, (_list_marker(style, on.markers.get(block.id, "")), style.list_level))
+    return _Piece({"quotation": "quotation", "caption": "caption"}.get(style.role or "", "text"), words)
+
+
+def _list_marker(style: Style, printed: str) -> str:
+    return "-" if style.marker == "bullet" else f"{printed.rstrip('.') if printed.rstrip('.').isdigit() else 1}."
+
+
+def _kept_as_text(found: re.Match[str]) -> str:
+    """What would begin a list, a heading or a table is kept as text."""
+    return f"{found[1]}{found[2][:-1]}\\{found[2][-1]}"
+
+
+@_piece.register
+def _(block: Image, on: _On) -> _Piece:
+    data, address = on.pictures.get(block.source), block.source
+    if data is not None:
+        kind = block.source.rpartition(".")[2].replace("jpg", "jpeg")
+        address = f"data:image/{kind};base64,{b64encode(data).decode()}"
+    return _Piece("picture", f"![{_escaped(' '.join(block.alt.split()))}]({address})")
+
+
+@_piece.register
+def _(block: DataTable, on: _On) -> _Piece:
+    """The first row is the header, since a table of Markdown has one; a cell over several columns is followed by empty
+    ones."""
+    rows = [
+        [text for cell in row for text in (_cell(cell.paragraphs), *[""] * (cell.columns - 1))] for row in block.rows
+    ]
+    width = max((len(row) for row in rows), default=0)
+    if not width:
+        return _Piece("text", "")
+    lines = [f"| {' | '.join((*row, *[''] * (width - len(row))))} |" for row in rows]
+    lines.insert(1, "|" + " --- |" * width)
+    return _Piece("text", "\n".join(lines))
+
+
+def _cell(paragraphs: Sequence[Paragraph]) -> str:
+    return " ".join(_words(paragraph.runs).replace("\\\n", " ") for paragraph in paragraphs).strip()
+
+
+@_piece.register
+def _(block: PageBreak, on: _On) -> _Piece:
+    return _Piece("break", "")
+
+
+@_piece.register
+def _(block: PlacedTable, on: _On) -> _Piece:
+    issued = on.report.tables.get(block.table)
+    if issued is None or not issued.lines:
+        return _Piece("text", "")
+    lines = [_Piece("list", _escaped(f"{line.number} {line.text}".strip()), ("-", line.level)) for line in issued.lines]
+    title = f"**{_escaped(issued.recipe.title)}**\n\n" if issued.recipe.title else ""
+    return _Piece("text", title + "\n".join(_items(lines)))
+
+
+# --- Words ---
+
+
+def _escaped(text: str) -> str:
+    return _SPECIAL.sub(lambda found: "\\" + found[0], text)
+
+
+def _words(runs: Sequence[Run]) -> str:
+    """Words with bold, italic and links; line breaks as a backslash at the end of a line."""
+    links = [
+        (link, "".join(_emphasised(list(group)))) for link, group in groupby(_plain(runs), lambda run: run.marks.link)
+    ]
+    text = "".join(f"[{words}](<{_address(link)}>)" if link else words for link, words in links)
+    lines = [line.strip() for line in text.strip().split("\n")]
+    return "\\\n".join(line for line in lines if line)
+
+
+def _plain(runs: Sequence[Run]) -> Iterator[Run]:
+    """The runs with what Markdown can say of them; links without words are none."""
+    for link, group in groupby((run for run in runs if run.text), lambda run: run.marks.link):
+        parts = list(group)
+        words = any(run.text.strip() for run in parts)
+        for run in parts:
+            marks = Marks(run.marks.bold or None, run.marks.italic or None, link=link if words else None)
+            yield Run(run.text.replace("\r", " ").replace("\t", " "), marks)
+
+
+def _address(link: str) -> str:
+    return link.replace("\\", "%5C").replace("<", "%3C").replace(">", "%3E").replace("\n", "")
+
+
+def _emphasised(runs: Sequence[Run]) -> Iterator[str]:
+    """Runs with asterisks around them, where asterisks mean that (CommonMark 0.31, 6.2: left- and right-flanking)."""
+    joined = [
+        (marks, "".join(run.text for run in group))
+        for marks, group in groupby(runs, lambda run: replace(run.marks, link=None))
+    ]
+    starred = False  # the words before end in asterisks
+    for index, (marks, text) in enumerate(joined):
+        words = text.strip()
+        sign = "*" * (2 * bool(marks.bold) + bool(marks.italic))
+        front, end = text[: len(text) - len(text.lstrip())], text[len(text.rstrip()) :]
+        before = front or (joined[index - 1][1][-1] if index else "")
+        behind = end or (joined[index + 1][1][0] if index + 1 < len(joined) else "")
+        can = sign and words and "\n" not in words and not (starred and not front) and _flanks(words, before, behind)
+        starred = bool(can) and not end
+        yield f"{front}{sign}{_escaped(words)}{sign}{end}" if can else _escaped(text)
+
+
+def _flanks(words: str, before: str, behind: str) -> bool:
+    """Whether asterisks around words open and close: words and digits on the inside, or nothing but space outside."""
+    first, last = words[0].isalnum(), words[-1].isalnum()
+    return (first or not before.strip()) and (last or not behind.strip())
