@@ -21,7 +21,7 @@ from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.plan import carry_out
 from mellowspine.core.report.styles import INHERITED, StyleSheet, style_to_json
 from mellowspine.core.structure.by_hand import find_by_hand
-from mellowspine.core.structure.marking import assigned, mark, without_number
+from mellowspine.core.structure.marking import assigned, mark, numbers_typed
 from mellowspine.core.structure.outline import outline, paragraphs
 from mellowspine.core.structure.rules import Rule, RuleError, check_rules, read_rule
 from mellowspine.core.tables.settle import settle_all, with_contents
@@ -175,13 +175,12 @@ def mark_headings(file: Path, out: Path | None, rules: Path | None, as_json: boo
     if out is not None:
         _write(replace(imported, report=carry_out(mark(report, wanted), report)), out, contents=False)
     texts = {block.id: block.text for block in report.blocks if isinstance(block, Paragraph)}
+    typed = numbers_typed(report, wanted)
     looks: list[dict[str, Any]] = []
     lines: list[str] = []
     for name, style, ids in marked:
         level = report.styles[style].outline_level if style else None
-        members = [
-            {"id": id, "text": without_number(texts[id]) if level else " ".join(texts[id].split())} for id in ids
-        ]
+        members = [{"id": id, "text": " ".join(texts[id][typed[id].end if id in typed else 0 :].split())} for id in ids]
         looks.append({"name": name, "level": level, "style": style, "members": members})
         lines.append(f"{report.styles[style].name if style else 'Left as it is'}: {name} ({len(ids)})")
         lines += [f"  {member['text']}" for member in members]

@@ -7,23 +7,29 @@ numbers, or else from size, weight and order. Every proposal says from what it w
 
 from __future__ import annotations
 
-import re
+from bisect import bisect_left as bisect
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
-from typing import Any, NamedTuple
+from dataclasses import dataclass, replace
+from typing import Any, Literal, NamedTuple
 
 from ..report.blocks import Block, Image, Paragraph
 from ..report.report import Report
-from ..report.stretch import stretch
+from ..report.stretch import Stretch, stretch
 from ..report.styles import Role, StyleSheet
-from .leftovers import EmptyRow, TypedContents, empty_rows, typed_contents
+from .leftovers import EmptyRow, TypedContents, empty_rows, is_contents_title, typed_contents
 from .rungs import Look, Reason, levels, marked, reasons_for
-from .traits import Face, Traits, in_words, roman, traits_of
+from .traits import SHORT, Face, Traits, in_words, traits_of
+from .typed_numbers import counting
 
-_CAPTION = re.compile(
-    r"(?:figure|fig\.|table|plate|photo|photograph|chart|map|diagram|exhibit|illustration)\s+[\dIVXA-Z]", re.I
-)
-_QUOTED = ("“", "‘", '"', "'", "«", "„")
+Seen = Traits | Literal[False] | None
+"""What a block is to the finder: a paragraph that could be a heading made by hand, one without words (False), or something
+else (None)."""
+
+_CLOSING = "”’\"'»“."
+_ENDS = '.?!:;”’")'
+"""Last characters of sentences."""
+_LENGTHS = (60, 80, SHORT)
+"""Lengths on which something depends."""
 LARGER = 1.06
 """How many times the size of body text is larger. Common practice, no source."""
 FEW = 2
@@ -48,13 +54,13 @@ class Proposal:
 
 @dataclass(frozen=True)
 class Found:
-    """What was found in a report. ``traits``: of each block, None for what is no paragraph with words that could be a
-    heading made by hand."""
+    """What was found in a report."""
 
     report: Report
-    traits: Sequence[Traits | None]
-    body: Face | None
-    """How most of the text is set."""
+    seen: Sequence[Seen]
+    """What each block is to the finder."""
+    lengths: Mapping[Face, int]
+    """Characters set in each face."""
     proposals: tuple[Proposal, ...]
     contents: tuple[TypedContents, ...]
     rows: tuple[EmptyRow, ...]
@@ -64,30 +70,62 @@ class Found:
         """Paragraphs that look like headings and are not marked as such."""
         return sum(len(one.members) for one in self.proposals)
 
+    def traits(self) -> Iterator[tuple[str, Traits]]:
+        """The paragraphs that could be headings made by hand: id and traits."""
+        return ((block.id, its) for block, its in zip(self.report.blocks, self.seen, strict=True) if its)
+
 
 def find_by_hand(report: Report, before: Found | None = None) -> Found:
     """The headings made by hand. ``before``, of an earlier state of the report, changes nothing but the time it takes."""
-    if before and before.report is report:
+    if before is None or (before.report.styles is not report.styles and before.report.styles != report.styles):
+        before, change = None, Stretch(0, 0, len(report.blocks))
+    elif not (change := stretch(before.report.blocks, report.blocks)) and before.report.title == report.title:
         return before
-    traits = _traits(report, before)
-    body = _body(traits)
-    contents = typed_contents(report, [its is not None and its.contents_line for its in traits])
-    proposals = tuple(_proposals(report, traits, body, contents)) if body else ()
-    return Found(report, traits, body, proposals, contents, empty_rows(report))
+    free = _free_styles(report.styles)
+    new = [_of_block(block, report.styles, free) for block in report.blocks[change.first : change.new_end]]
+    if before is None:
+        return _found(report, new, _counted({}, new, 1))
+    old = before.seen[change.first : change.old_end]
+    lengths = _counted(_counted(before.lengths, old, -1), new, 1)
+    seen = [*before.seen[: change.first], *new, *before.seen[change.old_end :]]
+    # While somebody types, hardly anything changes of what the eye goes by.
+    same = (
+        not change.shift
+        and any(before.seen[: change.first])  # the first words may be the report's title
+        and before.report.title == report.title
+        and _body(lengths) == _body(before.lengths)
+        and all(map(_same_to_the_eye, old, new))
+        and all(map(_same_kind, before.report.blocks[change.first : change.old_end], report.blocks[change.first :]))
+    )
+    return replace(before, report=report, seen=seen, lengths=lengths) if same else _found(report, seen, lengths)
 
 
-def _traits(report: Report, before: Found | None) -> Sequence[Traits | None]:
-    styles = report.styles
-    free = _free_styles(styles)
-    if before is None or (before.report.styles is not styles and before.report.styles != styles):
-        return [_of_block(block, styles, free) for block in report.blocks]
-    change = stretch(before.report.blocks, report.blocks)
-    if not change:
-        return before.traits
-    new = [_of_block(block, styles, free) for block in report.blocks[change.first : change.new_end]]
-    if not change.shift and new == list(before.traits[change.first : change.old_end]):
-        return before.traits
-    return [*before.traits[: change.first], *new, *before.traits[change.old_end :]]
+def _same_to_the_eye(one: Seen, other: Seen) -> bool:
+    """Whether two paragraphs are the same but for their words."""
+    if not one or not other:
+        return one is other
+    return _to_the_eye(one) == _to_the_eye(other)
+
+
+def _to_the_eye(its: Traits) -> Traits:
+    """The traits on which it depends what is found; of long text, that it is long."""
+    if not its.short:
+        return its._replace(length=SHORT + 1, typed=None, tab=False, opens="other", last="")
+    return its._replace(length=bisect(_LENGTHS, its.length), last="a" if its.last.isalnum() else its.last)
+
+
+def _same_kind(one: Block, other: Block) -> bool:
+    """Whether two blocks are of one type, of one style, and name a list of contents or not."""
+    if type(one) is not Paragraph or type(other) is not Paragraph:
+        return type(one) is type(other)
+    return one.style == other.style and is_contents_title(one.text) == is_contents_title(other.text)
+
+
+def _found(report: Report, seen: Sequence[Seen], lengths: Mapping[Face, int]) -> Found:
+    contents = typed_contents(report, seen)
+    body = _body(lengths)
+    proposals = tuple(_proposals(report, seen, body, contents)) if body else ()
+    return Found(report, seen, lengths, proposals, contents, empty_rows(report, seen))
 
 
 def _free_styles(styles: StyleSheet) -> frozenset[str]:
@@ -99,22 +137,28 @@ def _free_styles(styles: StyleSheet) -> frozenset[str]:
     )
 
 
-def _of_block(block: Block, styles: StyleSheet, free: frozenset[str]) -> Traits | None:
-    if type(block) is not Paragraph or block.listed is not None:
+def _of_block(block: Block, styles: StyleSheet, free: frozenset[str]) -> Seen:
+    if type(block) is not Paragraph:
         return None
-    # A style that nobody knows is body text.
-    if (styles[block.style].id not in free) or not block.text.strip():
+    if not block.text.strip():
+        return False
+    if block.listed is not None or styles[block.style].id not in free:
         return None
     return traits_of(block, styles)
 
 
-def _body(traits: Iterable[Traits | None]) -> Face | None:
-    """The face in which most characters are set; None if there are no words."""
-    lengths: dict[Face, int] = {}
-    for its in traits:
+def _counted(lengths: Mapping[Face, int], seen: Iterable[Seen], sign: int) -> dict[Face, int]:
+    result = dict(lengths)
+    for its in seen:
         if its:
-            lengths[its.face] = lengths.get(its.face, 0) + its.length
-    return max(lengths, key=lengths.__getitem__, default=None)
+            result[its.face] = result.get(its.face, 0) + sign * its.length
+    return result
+
+
+def _body(lengths: Mapping[Face, int]) -> Face | None:
+    """The face in which most characters are set; None if there are no words."""
+    most = max(lengths.values(), default=0)
+    return min((face for face, length in lengths.items() if length == most), default=None) if most else None
 
 
 def _stands_out(face: Face, body: Face) -> bool:
@@ -144,7 +188,7 @@ class _Text(NamedTuple):
     """A report as the finder reads it. ``words``: the indexes of all blocks that are not empty paragraphs."""
 
     report: Report
-    traits: Sequence[Traits | None]
+    seen: Sequence[Seen]
     body: Face
     flow: list[int]
     place: Mapping[int, int]
@@ -158,13 +202,13 @@ class _Text(NamedTuple):
 
 
 def _proposals(
-    report: Report, traits: Sequence[Traits | None], body: Face, contents: Sequence[TypedContents]
+    report: Report, seen: Sequence[Seen], body: Face, contents: Sequence[TypedContents]
 ) -> Iterator[Proposal]:
     looks: dict[Face, Look] = {}
     listed = {id for one in contents for id in (one.title, *one.lines)}
     candidates: dict[Face, bool] = {}
-    for index, its in enumerate(traits):
-        if its is None:
+    for index, its in enumerate(seen):
+        if not its:
             continue
         face = its.face
         wanted = candidates.get(face)
@@ -177,9 +221,9 @@ def _proposals(
     if not looks:
         return
     blocks = report.blocks
-    flow = [i for i, block in enumerate(blocks) if traits[i] or type(block) is not Paragraph or block.text.strip()]
+    flow = [index for index, its in enumerate(seen) if its is not False]
     skeleton = sum(len(look.all) for look in looks.values()) > 0.75 * len(flow)
-    text = _Text(report, traits, body, flow, {index: at for at, index in enumerate(flow)}, skeleton)
+    text = _Text(report, seen, body, flow, {index: at for at, index in enumerate(flow)}, skeleton)
     judged = [found for look in looks.values() for found in _judged(look, looks, text)]
     cover = list(_cover(looks, judged, text))
     for look in judged:
@@ -204,122 +248,88 @@ def _tells(its: Traits) -> bool:
 def _judged(look: Look, looks: Mapping[Face, Look], text: _Text) -> list[Look]:
     """The looks of headings that a look is: none, one, or one for each kind of typed number in it."""
     sure = look.face == text.body or _stands_out(look.face, text.body)
-    stopped = sum(text.traits[i].full_stop for i in look.all)  # type: ignore[union-attr]
+    short = [(index, its) for index in look.all if (its := text.seen[index]) and its.short]
+    stopped = sum(its.full_stop for _, its in short)
     # Where nearly all of several end in a full stop, it says nothing.
-    stops_count = len(look.all) <= FEW or stopped <= 0.8 * len(look.all)
+    stops_count = len(short) <= FEW or stopped <= 0.8 * len(short)
     rows = _rows(look, text) if not (sure and text.skeleton) else set()
-    undecided = [i for i in look.all if i not in rows and not _is_something_else(i, stops_count, text)]
-    look.fit = [i for i in undecided if _is_fit(i, sure, looks, text)]
+    undecided = [(index, its) for index, its in short if index not in rows and not _is_something_else(its, stops_count)]
+    look.fit = [index for index, its in undecided if _is_fit(index, its, sure, looks, text)]
     if len(look.fit) < (0.4 if sure else 0.85) * len(undecided) or len(look.fit) < (1 if sure else FEW):
         return []
     return _by_numbers(look, text)
 
 
-def _is_something_else(index: int, stops_count: bool, text: _Text) -> bool:
+def _is_something_else(its: Traits, stops_count: bool) -> bool:
     """Whether a paragraph is a caption, a sentence or a quotation, whatever it looks like."""
-    its, block = text.traits[index], text.report.blocks[index]
-    assert its is not None
-    assert type(block) is Paragraph
-    words = block.text.strip()
-    if _CAPTION.match(words) or not its.short:
+    if its.opens == "caption":
         return True
     if its.full_stop and (stops_count or its.length > 60):
         return True
-    return words.startswith(_QUOTED) and words[-1] in "”’\"'»“."
+    return its.opens == "quotation" and its.last in _CLOSING
 
 
-def _is_fit(index: int, sure: bool, looks: Mapping[Face, Look], text: _Text) -> bool:
+def _is_fit(index: int, its: Traits, sure: bool, looks: Mapping[Face, Look], text: _Text) -> bool:
     """Whether a paragraph with the look of a heading behaves like one."""
-    its, block = text.traits[index], text.report.blocks[index]
-    assert its is not None
-    assert type(block) is Paragraph
-    words = block.text[its.typed.end if its.typed else 0 :].strip() or block.text.strip()
-    if words[-1] in ",;" or (not sure and (its.length > 80 or words[-1] in ".?!:" or not words[0].isupper())):
+    if its.last in ",;" or (not sure and (its.length > 80 or its.last in ".?!:" or its.opens != "capital")):
         return False
     behind = text.neighbour(index, 1)
     if behind is None:
         return False  # a signature, a last word
     if isinstance(text.report.blocks[behind], Image) and not its.typed:
         before = text.neighbour(index, -1)
-        return before is None or text.traits[before] is not None
-    next_one = text.traits[behind]
-    if next_one is None or next_one.face in looks or its.typed:
+        return before is None or bool(text.seen[before])
+    following = text.seen[behind]
+    if not following or following.face in looks or its.typed:
         return True
     # Words under a heading are sentences; short lines without an end are an address, or names under a contract.
-    following = text.report.blocks[behind]
-    assert type(following) is Paragraph
-    ended = following.text.rstrip()[-1] in '.?!:;”’")'
-    return ended or next_one.length > 60
+    return following.length > 60 or following.last in _ENDS
 
 
 def _rows(look: Look, text: _Text) -> set[int]:
     """Neighbours of one look with nothing between them: names, an address, lines of a cover."""
     rows: list[list[int]] = []
     for index in look.all:
-        if rows and text.place[index] == text.place[rows[-1][-1]] + 1 and not _typed(index, text):
+        if rows and text.place[index] == text.place[rows[-1][-1]] + 1 and not _is_numbered(text.seen[index]):
             rows[-1].append(index)
         else:
             rows.append([index])
     return {index for row in rows if len(row) > FEW for index in row}
 
 
-def _typed(index: int, text: _Text) -> bool:
-    its = text.traits[index]
-    return its is not None and its.typed is not None
+def _is_numbered(its: Seen) -> bool:
+    return bool(its and its.typed)
 
 
 def _by_numbers(look: Look, text: _Text) -> list[Look]:
-    """A look parted by the typed numbers in it, where they differ; numbers that do not count on are none."""
-    kinds: dict[tuple[str, int, bool, str], list[int]] = {}
-    plain: list[int] = []
-    last_roman = 0
-    for index in look.fit:
-        its = text.traits[index]
-        assert its is not None
-        if its.typed is None:
-            plain.append(index)
-            continue
-        typed = its.typed
-        form = typed.form
-        sign = typed.label.strip("().:")
-        # "V" is a letter behind "U" and a numeral behind "IV".
-        if form == "letter" and last_roman and roman(sign) == last_roman + 1:
-            form = "roman"
-        if form == "roman":
-            last_roman = roman(sign) or typed.value
-        kinds.setdefault((form, typed.depth, sign[-1:].isupper(), typed.prefix), []).append(index)
-    counted = {kind: members for kind, members in kinds.items() if kind[1] > 1 or kind[3] or _count_on(members, text)}
-    for kind, members in kinds.items():
-        if kind not in counted:
-            plain = sorted(plain + members)
-    if look.face == text.body:
-        plain = []
-    if not counted:
+    """A look parted by the typed numbers in it, where they differ."""
+    typed = [(index, its.typed) for index in look.fit if (its := text.seen[index]) and its.typed]
+    kinds = counting(typed)
+    numbered = {index for members in kinds.values() for index in members}
+    # Plain text with a number that is none is plain text.
+    plain = [index for index in look.fit if index not in numbered and look.face != text.body]
+    if not kinds:
         return [Look(look.face, look.all, plain)] if plain else []
-    least = min(counted, key=lambda kind: (kind[1], counted[kind][0]))
+    least = min(kinds, key=lambda kind: (kind.depth, kinds[kind][0]))
     return [
-        Look(look.face, look.all, sorted(members + plain) if kind == least else members, kind[1], kind[0], kind[3])
-        for kind, members in counted.items()
+        Look(
+            look.face,
+            look.all,
+            sorted([*members, *plain]) if kind == least else members,
+            kind.depth,
+            kind.form,
+            kind.prefix,
+        )
+        for kind, members in kinds.items()
     ]
-
-
-def _count_on(members: Sequence[int], text: _Text) -> bool:
-    """Whether single figures in front of some paragraphs count on from each other, most of the time."""
-    values = [its.typed for index in members if (its := text.traits[index]) and its.typed]
-    good = sum(
-        one.value == 1 or (last is not None and one.value == last.value + 1)
-        or (last is not None and roman(one.label.strip("().:")) == roman(last.label.strip("().:")) + 1)
-        for last, one in zip([None, *values], values, strict=False)
-    )  # fmt: skip
-    return good >= 0.5 * len(values)
 
 
 def _cover(looks: Mapping[Face, Look], judged: Sequence[Look], text: _Text) -> Iterator[int]:
     """The indexes of the report's title and of the lines under it: its first words, if they are of the largest look and
     stand apart."""
     report, first = text.report, text.flow[0]
-    its = text.traits[first]
-    if its is None or its.typed or not its.short or its.face not in looks or not _stands_out(its.face, text.body):
+    its = text.seen[first]
+    if not its or its.typed or not its.short or its.face not in looks or not _stands_out(its.face, text.body):
         return
     titled = any(type(block) is Paragraph and report.styles[block.style].role == "title" for block in report.blocks)
     if titled or any(look.face.size > its.face.size for look in judged):
@@ -343,8 +353,8 @@ def _cover(looks: Mapping[Face, Look], judged: Sequence[Look], text: _Text) -> I
 def _under(title: int, text: _Text) -> Iterator[int]:
     """Short lines that follow a title and do not stand out from the text."""
     for index in text.flow[text.place[title] + 1 :]:
-        its = text.traits[index]
-        if its is None or not its.short or its.full_stop or its.typed or _stands_out(its.face, text.body):
+        its = text.seen[index]
+        if not its or not its.short or its.full_stop or its.typed or _stands_out(its.face, text.body):
             return
         yield index
 
@@ -359,8 +369,8 @@ def _cover_proposals(cover: Sequence[int], text: _Text) -> Iterator[Proposal]:
         style = styles.role(role)
         if not members or style.role != role:
             continue
-        its = text.traits[members[0]]
-        assert its is not None
+        its = text.seen[members[0]]
+        assert its
         wants = _wants(its.face, text.body, None)
         ids = tuple(text.report.blocks[index].id for index in members)
         said = in_words({} if its.face == text.body else wants, styles)

@@ -4,10 +4,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from typing import NamedTuple
+from itertools import groupby
+from typing import TYPE_CHECKING, Literal, NamedTuple
 
 from ..report.blocks import Block, Paragraph
 from ..report.report import Report
+
+if TYPE_CHECKING:
+    from .traits import Traits
 
 _PAGE = re.compile(r"(?:\d{1,4}|[ivxlc]{1,6})$")
 _LEADERS = ".…·_‧•-–—"
@@ -41,47 +45,44 @@ def is_contents_line(text: str) -> bool:
     return any(map(str.isalpha, rest)) and (dots > 2 or "…" in gap or "\t" in gap or (dots == 0 and len(gap) > 3))
 
 
-def typed_contents(report: Report, lines: Sequence[bool]) -> tuple[TypedContents, ...]:
-    """The lists of contents typed by hand: three lines or more, or two under a title.
+def is_contents_title(text: str) -> bool:
+    """Whether a text names a list of contents."""
+    return text.strip(" \t:.").casefold() in CONTENTS_TITLES
 
-    ``lines``: of each block, whether it reads like one (``is_contents_line``).
-    """
-    if True not in lines:
+
+def typed_contents(report: Report, seen: Sequence[Traits | Literal[False] | None]) -> tuple[TypedContents, ...]:
+    """The lists of contents typed by hand: three lines or more, or two under a title. ``seen``: see ``by_hand.py``."""
+    if not any(its and its.contents_line for its in seen):
         return ()
     found = []
     here: list[Block] = []
-    last_words: Block | None = None
-    for block, is_line in zip((*report.blocks, None), (*lines, False), strict=True):
-        if type(block) is Paragraph and not block.text.strip():
+    above: Block | None = None
+    for block, its in zip((*report.blocks, None), (*seen, None), strict=True):
+        if its is False:
             continue
-        if is_line and block is not None:
+        if its and its.contents_line and block is not None:
             here.append(block)
             continue
-        if here and (one := _contents_of(here, last_words)):
+        if here and (one := _contents_of(here, above)):
             found.append(one)
-        here, last_words = [], block
+        here, above = [], block
     return tuple(found)
 
 
 def _contents_of(lines: Sequence[Block], above: Block | None) -> TypedContents | None:
-    named = type(above) is Paragraph and above.text.strip(" \t:.").casefold() in CONTENTS_TITLES
+    named = type(above) is Paragraph and is_contents_title(above.text)
     if len(lines) < (2 if named else 3):
         return None
     return TypedContents(above.id if named and above else None, tuple(line.id for line in lines))
 
 
-def empty_rows(report: Report) -> tuple[EmptyRow, ...]:
+def empty_rows(report: Report, seen: Sequence[Traits | Literal[False] | None]) -> tuple[EmptyRow, ...]:
     """Rows of two empty paragraphs or more in the text itself."""
-    found: list[EmptyRow] = []
-    row: list[str] = []
-    behind: str | None = None
-    for block in (*report.blocks, None):
-        if type(block) is Paragraph and not (block.runs and block.text.strip()):
-            row.append(block.id)
-        elif row:
-            if len(row) > 1:
-                found.append(EmptyRow(tuple(row), behind))
-            row = []
-        if block is not None and not row:
-            behind = block.id
+    blocks = report.blocks
+    found = []
+    for empty, group in groupby(range(len(blocks)), lambda index: seen[index] is False):
+        row = [*group] if empty else []
+        if len(row) > 1:
+            behind = blocks[row[0] - 1].id if row[0] else None
+            found.append(EmptyRow(tuple(blocks[index].id for index in row), behind))
     return tuple(found)

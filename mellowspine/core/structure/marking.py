@@ -16,7 +16,7 @@ from .leftovers import TypedContents
 from .looks import mostly_as_style
 from .outline import outline
 from .rules import Rule, RuleError, given_to, narrowest_first
-from .traits import TypedNumber, typed_number
+from .typed_numbers import TypedNumber, counting, typed_number
 
 
 class Marked(NamedTuple):
@@ -32,11 +32,9 @@ def assigned(found: Found, rules: Sequence[Rule] = (), proposals: bool = True) -
 
     Of all that ask for a paragraph the narrowest has it. Raises RuleError where a rule would take all of the text.
     """
-    report = found.report
     for rule in rules:
         _check_reach(rule, found)
-    traits = [(block.id, its) for block, its in zip(report.blocks, found.traits, strict=True) if its]
-    given = dict(given_to(rules, traits))
+    given = dict(given_to(rules, found.traits()))
     marked = []
     for one in found.proposals if proposals else ():
         kept = tuple(id for id in one.members if id not in given or len(given[id].wants) <= len(one.wants))
@@ -49,7 +47,7 @@ def assigned(found: Found, rules: Sequence[Rule] = (), proposals: bool = True) -
 
 
 def _check_reach(rule: Rule, found: Found) -> None:
-    known = [its for its in found.traits if its]
+    known = [its for _, its in found.traits()]
     if len(known) > 1 and all(rule.matches(its) for its in known):
         raise RuleError(
             f"The rule “{rule.name}” would take all {len(known)} paragraphs; ask for more that they have in common."
@@ -70,34 +68,40 @@ class Numbers:
 def mark(report: Report, wanted: Mapping[str, str], numbers: bool = True) -> Plan:
     """The plan that gives paragraphs styles, by id: without the formatting by hand that most of each has, and as headings
     without numbers or tabs typed in front, if ``numbers``."""
+    typed = numbers_typed(report, wanted) if numbers else {}
     return tuple(
         step
         for block in report.blocks
         if type(block) is Paragraph and (style := wanted.get(block.id)) is not None and style in report.styles
-        for step in _marked(block, style, numbers and report.styles[style].outline_level is not None)
+        for step in _marked(block, style, report.styles[style].outline_level is not None, typed.get(block.id))
     )
 
 
-def _marked(paragraph: Paragraph, style: str, heading: bool) -> Iterator[Step]:
+def numbers_typed(report: Report, wanted: Mapping[str, str]) -> dict[str, TypedNumber]:
+    """The numbers typed in front of what becomes a heading, by id; those that do not count on are none."""
+    levels = report.styles.levels
+    there = [
+        (block.id, typed)
+        for block in report.blocks
+        if type(block) is Paragraph and wanted.get(block.id) in levels and (typed := typed_number(block.text))
+        if block.text[typed.end :].strip()
+    ]
+    counted = {id for members in counting(there).values() for id in members}
+    return {id: typed for id, typed in there if id in counted}
+
+
+def _marked(paragraph: Paragraph, style: str, heading: bool, typed: TypedNumber | None) -> Iterator[Step]:
     yield Set(paragraph.id, {attribute_of(Paragraph, "style"): style})
     yield from mostly_as_style(paragraph)
+    if not heading:
+        return
     text = paragraph.text
-    if front := _front(text) if heading else "":
-        yield Cut(paragraph.id, 0, front)
-    if heading and (rest := text[len(front) :]) != (kept := rest.rstrip()) and kept:
-        yield Cut(paragraph.id, len(kept), rest[len(kept) :])
-
-
-def _front(text: str) -> str:
-    """A typed number, or white space, in front of words; nothing if there are no words behind it."""
-    typed = typed_number(text)
-    front = text[: typed.end] if typed else text[: len(text) - len(text.lstrip())]
-    return front if text[len(front) :].strip() else ""
-
-
-def without_number(text: str) -> str:
-    """The words of a heading without a number typed in front, on one line."""
-    return " ".join(text[len(_front(text)) :].split())
+    start = typed.end if typed else len(text) - len(text.lstrip())
+    end = len(text.rstrip())
+    if end < len(text) and start < end:
+        yield Cut(paragraph.id, end, text[end:])
+    if start and start < end:
+        yield Cut(paragraph.id, 0, text[:start])
 
 
 def scheme_for(typed: Iterable[TypedNumber]) -> str | None:
@@ -118,15 +122,7 @@ def numbers_taken(report: Report, wanted: Mapping[str, str], schemes: Mapping[st
 
     Where the report numbers no headings, that is the scheme that comes nearest.
     """
-    headings = {
-        block.id: typed
-        for block in report.blocks
-        if type(block) is Paragraph
-        and (style := wanted.get(block.id))
-        and report.styles[style].outline_level
-        and _front(block.text)
-        and (typed := typed_number(block.text))
-    }
+    headings = numbers_typed(report, wanted)
     on = any(level.on for level in report.numbering.levels)
     scheme = None if on else scheme_for(headings.values())
     numbering = schemes[scheme] if scheme else report.numbering

@@ -13,12 +13,16 @@ from ..report.blocks import Align, Paragraph
 from ..report.styles import Style, StyleSheet
 from .leftovers import is_contents_line
 from .looks import MOST_OF
-from .numbering import figure
+from .typed_numbers import TypedNumber, typed_number
 
 SHORT = 120
 """Most characters of what counts as short: a line and a half of body text. Common practice, no source."""
 
-NumberForm = Literal["decimal", "roman", "letter"]
+Opening = Literal["caption", "quotation", "capital", "other"]
+_CAPTION = re.compile(
+    r"(?:figure|fig\.|table|plate|photo|photograph|chart|map|diagram|exhibit|illustration)\s+[\dIVXA-Z]", re.I
+)
+_QUOTED = ("“", "‘", '"', "'", "«", "„")
 
 
 class Face(NamedTuple):
@@ -34,21 +38,6 @@ class Face(NamedTuple):
     align: Align
 
 
-class TypedNumber(NamedTuple):
-    """A number typed in front of words. ``label`` is it as it stands there, ``end`` where the words behind it begin.
-
-    ``depth`` is how many figures a decimal number has: 2 for "2.1"; 1 for all others. ``prefix`` is a word in front of it,
-    such as "chapter".
-    """
-
-    label: str
-    end: int
-    form: NumberForm
-    depth: int
-    value: int
-    prefix: str
-
-
 class Traits(NamedTuple):
     face: Face
     style: str
@@ -57,8 +46,10 @@ class Traits(NamedTuple):
     typed: TypedNumber | None
     tab: bool
     """Whether a tab stands in front, or behind the typed number."""
-    full_stop: bool
-    """Whether it ends in one."""
+    opens: Opening
+    """How its words begin, behind a typed number."""
+    last: str
+    """The last character."""
     contents_line: bool
     """Whether it reads like a line of a contents table: words, dots or a tab, a page number."""
 
@@ -66,56 +57,9 @@ class Traits(NamedTuple):
     def short(self) -> bool:
         return self.length <= SHORT
 
-
-_PREFIX = r"(?:(?P<prefix>part|chapter|section|article|appendix|annex|volume|book)\s+|§\s*)"
-_FIGURES = r"(?:(?P<decimal>\d{1,3}(?:\.\d{1,3})*|[A-Z](?:\.\d{1,3})+)|(?P<roman>[IVXLC]{1,7}|[ivxlc]{1,7})|(?P<letter>[A-Za-z]))"
-_TYPED = re.compile(
-    # Behind a prefix a number may end the line, or be followed by a dash; a letter or a roman numeral needs a point.
-    rf"\s*(?:{_PREFIX}(?P<figure>one|two|three|four|five|six|seven|eight|nine|ten|{_FIGURES})(?P<after>[.:)]?(?:\s+[–—-])?(?:\s+|$))"
-    rf"|{_FIGURES.replace('<', '<own_')}(?P<own_after>[.)]{{1,2}}\s+|[.)]?\t\s*|\s+))",
-    re.IGNORECASE,
-)
-_IN_BRACKETS = re.compile(r"\s*\((?P<figure>\d{1,2}|[a-z]|[ivx]{1,5})\)\s+")
-_WORDS = ("one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
-_ROMAN = {"i": 1, "v": 5, "x": 10, "l": 50, "c": 100}
-
-
-def roman(text: str) -> int:
-    """The value of a roman numeral; 0 for what is none."""
-    values = [_ROMAN.get(sign, 0) for sign in text.lower()]
-    total = sum(-a if a < b else a for a, b in zip(values, [*values[1:], 0], strict=True))
-    return total if figure(total, "lower-roman") == text.lower() else 0
-
-
-def typed_number(text: str) -> TypedNumber | None:
-    """The number that a text begins with; None if it begins with none.
-
-    A single letter may be a roman numeral as well: "I" and "i" are taken for one, other letters are not.
-    """
-    if found := _IN_BRACKETS.match(text):
-        return _read(found["figure"], text[: found.end()].strip(), found.end(), "")
-    found = _TYPED.match(text)
-    if not found:
-        return None
-    prefix = (found["prefix"] or ("§" if "§" in found[0] else "")).lower()
-    sign = found["figure"] or found["own_decimal"] or found["own_roman"] or found["own_letter"]
-    after = found["after"] if found["after"] is not None else found["own_after"]
-    plain = not sign[0].isdigit() and not prefix and "." not in sign
-    if plain and not after.strip(" \t").startswith((".", ")")) and "\t" not in after:
-        return None  # "A house", "I think", "Mix of both"
-    if sign.lower() in _WORDS:
-        return TypedNumber(found[0].strip(), found.end(), "decimal", 1, _WORDS.index(sign.lower()) + 1, prefix)
-    return _read(sign, found[0].strip(), found.end(), prefix)
-
-
-def _read(sign: str, label: str, end: int, prefix: str) -> TypedNumber | None:
-    if "." in sign or sign.isdigit():
-        parts = sign.split(".")
-        return TypedNumber(label, end, "decimal", len(parts), int(parts[-1]), prefix)
-    if len(sign) > 1 or sign in "Ii":
-        value = roman(sign)
-        return TypedNumber(label, end, "roman", 1, value, prefix) if value else None
-    return TypedNumber(label, end, "letter", 1, ord(sign.lower()) - ord("a") + 1, prefix)
+    @property
+    def full_stop(self) -> bool:
+        return self.last == "."
 
 
 def traits_of(paragraph: Paragraph, styles: StyleSheet) -> Traits:
@@ -123,17 +67,26 @@ def traits_of(paragraph: Paragraph, styles: StyleSheet) -> Traits:
     text = paragraph.text
     style = styles[paragraph.style]
     typed = typed_number(text)
-    words = text[typed.end if typed else 0 :].strip()
+    words = text[typed.end if typed else 0 :].strip() or text.strip()
     start = text[: typed.end if typed else len(text) - len(text.lstrip())]
     return Traits(
         _face(paragraph, text, style),
         style.id,
-        len(words) or len(text.strip()),
+        len(words),
         typed,
         "\t" in start,
-        words.endswith(".") and not words.endswith(".."),
+        _opening(words),
+        words[-1],
         is_contents_line(text),
     )
+
+
+def _opening(words: str) -> Opening:
+    if _CAPTION.match(words):
+        return "caption"
+    if words.startswith(_QUOTED):
+        return "quotation"
+    return "capital" if words[0].isupper() else "other"
 
 
 def _face(paragraph: Paragraph, text: str, style: Style) -> Face:
