@@ -168,9 +168,12 @@ def mark_headings(file: Path, out: Path | None, rules: Path | None, as_json: boo
     report = imported.report
     try:
         given = _rules(rules, report.styles)
-        marked = assigned(find_by_hand(report), given, proposals=rules is None)
     except RuleError as error:
         raise Unusable(f"{rules}: {error}") from None
+    marked = assigned(find_by_hand(report), given, proposals=rules is None)
+    for one in marked:
+        if one.fault:
+            raise Unusable(f"{rules}: {one.fault}")
     wanted = {id: one.style for one in marked for id in one.members if one.style}
     if out is not None:
         _write(replace(imported, report=carry_out(mark(report, wanted), report)), out, contents=False)
@@ -178,11 +181,13 @@ def mark_headings(file: Path, out: Path | None, rules: Path | None, as_json: boo
     typed = numbers_typed(report, wanted)
     looks: list[dict[str, Any]] = []
     lines: list[str] = []
-    for name, style, ids in marked:
+    for _, name, style, ids, why, left, _ in marked:
         level = report.styles[style].outline_level if style else None
         members = [{"id": id, "text": " ".join(texts[id][typed[id].end if id in typed else 0 :].split())} for id in ids]
         looks.append({"name": name, "level": level, "style": style, "members": members})
         lines.append(f"{report.styles[style].name if style else 'Left as it is'}: {name} ({len(ids)})")
+        lines += [f"  since: {why}"] if why else []
+        lines += [f"  “{other}” asks for more, and keeps {count} of these" for other, count in left]
         lines += [f"  {member['text']}" for member in members]
     if as_json:
         return json.dumps({"looks": looks, "changed": len(wanted)}, ensure_ascii=False, indent=1)

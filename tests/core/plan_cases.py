@@ -56,6 +56,8 @@ NAMED: dict[str, Plan] = {
     ),
     "a new first block": (Insert((Paragraph("n", "title", (Run("Gates"),)),), None),),
     "blocks of every kind taken out": (Remove(("t", "e", "f")),),
+    "blocks that read so": (Remove(("a", "e", "g"), {"a": "1.\tTide gates", "g": "Last words."}),),
+    "blocks that read otherwise by now": (Remove(("a", "b", "g"), {"a": "", "b": "The 😀 gate opens\nat dawn."}),),
     "one step after another": (
         Set("a", {"style": "heading-4"}),
         Cut("a", 0, "1.\t"),

@@ -102,7 +102,8 @@ class CommandLine(TestCase):
                          [("bold, a number in front", 1, ["Gates", "Tides"]), ("bold, italic, a number of 2 figures in front", 2, ["North gate"])])  # fmt: skip
         self.assertEqual(list(data["looks"][0]["members"][0]), ["id", "text"])
         self.assertIn(
-            "Heading 1: bold, a number in front (2)\n  Gates\n  Tides\n", self.run_it("mark", self.file, out)[1]
+            "Heading 1: bold, a number in front (2)\n  since: numbers of one figure, bold\n  Gates\n  Tides\n",
+            self.run_it("mark", self.file, out)[1],
         )
         self.assertEqual(re.findall("^#.*", out.read_text(), re.MULTILINE), ["# Gates", "## North gate", "# *Tides*"])
         self.assertEqual(json.loads(self.run_it("mark", out, out, "--json")[1])["changed"], 0)

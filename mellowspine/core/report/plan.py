@@ -11,7 +11,7 @@ Offsets count characters of a paragraph's text; ``as_json`` gives them in UTF-16
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import partial
 from typing import Any
 
@@ -65,7 +65,10 @@ class Insert:
 
 @dataclass(frozen=True, slots=True)
 class Remove:
+    """Takes blocks out. Those named in ``reads`` are taken out only if their words still are what it says."""
+
     blocks: tuple[str, ...]
+    reads: Mapping[str, str] = field(default_factory=dict, hash=False)
 
 
 Step = Set | Format | Cut | Move | Insert | Remove
@@ -90,11 +93,20 @@ def carry_out(plan: Plan, report: Report) -> Report:
                 at = _behind(blocks, behind)
                 if at is not None:
                     blocks[at:at] = new
-            case Remove(ids):
+            case Remove(ids, reads):
                 gone = {*ids}
-                blocks = [block for block in blocks if block.id not in gone]
+                blocks = [block for block in blocks if block.id not in gone or not _reads(block, reads)]
         places = {}
     return replace(report, blocks=tuple(blocks))
+
+
+def _reads(block: Block, reads: Mapping[str, str]) -> bool:
+    return block.id not in reads or _text(element_of(block)) == reads[block.id]
+
+
+def _text(element: Element) -> str:
+    """The words of a paragraph, with a line break for what else stands among them."""
+    return "".join(child.text if isinstance(child, Words) else "\n" for child in element.children)
 
 
 def _places(blocks: Sequence[Block]) -> dict[str, int]:
@@ -199,8 +211,7 @@ def as_json(plan: Plan, report: Report) -> list[dict[str, Any]]:
 
 def _note_texts(element: Element, texts: dict[str, str]) -> None:
     if "id" in element.attributes:
-        words = (child.text if isinstance(child, Words) else "\n" for child in element.children)
-        texts[element.attributes["id"]] = "".join(words)
+        texts[element.attributes["id"]] = _text(element)
     for child in element.children:
         if isinstance(child, Element):
             _note_texts(child, texts)
@@ -222,8 +233,8 @@ def _step_as_json(step: Step, texts: Mapping[str, str]) -> dict[str, Any]:
             return {"step": "move", "blocks": list(blocks), "behind": behind}
         case Insert(blocks, behind):
             return {"step": "insert", "blocks": [_element_as_json(element_of(one)) for one in blocks], "behind": behind}
-        case Remove(blocks):
-            return {"step": "remove", "blocks": list(blocks)}
+        case Remove(blocks, reads):
+            return {"step": "remove", "blocks": list(blocks), "reads": dict(reads)}
 
 
 def _element_as_json(element: Element | Words) -> dict[str, Any]:

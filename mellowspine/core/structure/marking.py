@@ -2,56 +2,72 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from ..report.blocks import Block, PageBreak, Paragraph, PlacedTable
+from ..report.blocks import Paragraph
 from ..report.elements import attribute_of
 from ..report.numbering import Numbering
-from ..report.plan import Cut, Insert, Plan, Remove, Set, Step, carry_out
+from ..report.plan import Cut, Plan, Set, Step, carry_out
 from ..report.report import Report
 from .by_hand import Found
-from .leftovers import TypedContents
 from .looks import mostly_as_style
 from .outline import outline
-from .rules import Rule, RuleError, given_to, narrowest_first
+from .rules import Rule, given_to
+from .rungs import said
 from .typed_numbers import TypedNumber, counting, typed_number
 
 
 class Marked(NamedTuple):
-    """Paragraphs of one look or rule: its name, the style that they get (None: they stay as they are), and their ids."""
+    """Paragraphs of one look or rule, and the style that they get (None: they stay as they are).
 
+    ``why``: from what it was made, in words. ``left``: paragraphs that it asks for and others get, since these ask for
+    more: by name of the others, how many. ``fault``: why it takes none.
+    """
+
+    key: str
     name: str
     style: str | None
     members: tuple[str, ...]
+    why: str
+    left: tuple[tuple[str, int], ...] = ()
+    fault: str = ""
 
 
 def assigned(found: Found, rules: Sequence[Rule] = (), proposals: bool = True) -> list[Marked]:
-    """Who gets what: by proposals, and by rules of the person's own.
-
-    Of all that ask for a paragraph the narrowest has it. Raises RuleError where a rule would take all of the text.
-    """
-    for rule in rules:
-        _check_reach(rule, found)
-    given = dict(given_to(rules, found.traits()))
+    """Who gets what: by proposals, and by rules of the person's own. Of all that ask for a paragraph the narrowest has it."""
+    faults = {id(rule): fault for rule in rules if (fault := _fault(rule, found))}
+    sound = [rule for rule in rules if id(rule) not in faults]
+    traits = dict(found.traits()) if sound else {}
+    given = dict(given_to(sound, traits.items()))
+    to: dict[str, str] = {}
     marked = []
     for one in found.proposals if proposals else ():
         kept = tuple(id for id in one.members if id not in given or len(given[id].wants) <= len(one.wants))
-        for id in kept:
-            given.pop(id, None)
-        marked.append(Marked(one.name, one.style, kept))
-    for rule in narrowest_first(rules):
-        marked.append(Marked(rule.name, rule.style, tuple(one for one, by in given.items() if by is rule)))
+        for id_ in kept:
+            given.pop(id_, None)
+            to[id_] = one.name
+        marked.append(Marked(one.key, one.name, one.style, kept, said(one.reasons)))
+    to |= {id: rule.name for id, rule in given.items()}
+    for number, rule in enumerate(rules):
+        members = tuple(one for one, by in given.items() if by is rule)
+        left = Counter(
+            to[one] for one, its in traits.items() if id(rule) not in faults and given.get(one) is not rule
+            if one in to and rule.matches(its)
+        )  # fmt: skip
+        marked.append(
+            Marked(f"rule-{number}", rule.name, rule.style, members, "", tuple(left.items()), faults.get(id(rule), ""))
+        )
     return marked
 
 
-def _check_reach(rule: Rule, found: Found) -> None:
+def _fault(rule: Rule, found: Found) -> str:
     known = [its for _, its in found.traits()]
     if len(known) > 1 and all(rule.matches(its) for its in known):
-        raise RuleError(
-            f"The rule “{rule.name}” would take all {len(known)} paragraphs; ask for more that they have in common."
-        )
+        return f"The rule “{rule.name}” would take all {len(known)} paragraphs; ask for more that they have in common."
+    return ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,47 +154,3 @@ def numbers_taken(report: Report, wanted: Mapping[str, str], schemes: Mapping[st
 
 def _bare(number: str) -> str:
     return number.casefold().strip(" .:)(–—-")
-
-
-# --- What was made by hand around headings ---
-
-
-def exchange_contents(report: Report, one: TypedContents, table: str, id: str) -> Plan:
-    """The plan that puts a contents table, on pages of its own, into the place of one that was typed."""
-    ids = (*((one.title,) if one.title else ()), *one.lines)
-    first = next((at for at, block in enumerate(report.blocks) if block.id == ids[0]), None)
-    if first is None:
-        return ()
-    last = next((at for at, block in enumerate(report.blocks) if block.id == ids[-1]), first)
-    # Empty paragraphs in the list and around it made the pages that the table has of its own.
-    while first > 0 and _is_empty(report.blocks[first - 1]):
-        first -= 1
-    while last + 1 < len(report.blocks) and _is_empty(report.blocks[last + 1]):
-        last += 1
-    gone = tuple(block.id for block in report.blocks[first : last + 1] if block.id in ids or _is_empty(block))
-    behind = report.blocks[first - 1].id if first else None
-    return (Insert((PlacedTable(id, table, own_page=True),), behind), Remove(gone))
-
-
-def _is_empty(block: Block) -> bool:
-    return type(block) is PageBreak or (type(block) is Paragraph and not block.text.strip())
-
-
-def exchange_rows(report: Report, rows: Iterable[tuple[tuple[str, ...], bool]], ids: Iterator[str]) -> Plan:
-    """The plan that takes rows of empty paragraphs out, with a page break in place of each that made a new page.
-
-    ``rows``: the ids of each row, and whether it makes a new page; ``ids`` for the page breaks.
-    """
-    steps: list[Step] = []
-    place = {block.id: at for at, block in enumerate(report.blocks)}
-    for row, makes_page in rows:
-        there = [id for id in row if id in place and _is_empty(report.blocks[place[id]])]
-        if not there:
-            continue
-        behind = report.blocks[place[there[0]] + len(there)] if place[there[0]] + len(there) < len(place) else None
-        style = report.styles[behind.style] if type(behind) is Paragraph else None
-        if makes_page and behind is not None and not (style and style.new_page):
-            at = place[there[0]]
-            steps.append(Insert((PageBreak(next(ids)),), report.blocks[at - 1].id if at else None))
-        steps.append(Remove(tuple(there)))
-    return tuple(steps)

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from itertools import combinations
 from typing import Any, NamedTuple
 
 from ..report.blocks import ALIGNMENTS
@@ -152,26 +151,4 @@ def given_to(rules: Sequence[Rule], traits: Iterable[tuple[str, Traits]]) -> lis
         rule = tried[key]
         if rule is not None:
             found.append((id, rule))
-    return found
-
-
-class Overlap(NamedTuple):
-    """Paragraphs that two rules ask for: they go to ``narrow``. ``all``: the broad one would take every one of its."""
-
-    narrow: Rule
-    broad: Rule
-    shared: int
-    all: bool
-
-
-def overlaps(rules: Sequence[Rule], traits: Iterable[Traits]) -> list[Overlap]:
-    """Where one rule would take what another one asks for, were it not for the order in which they are tried."""
-    known = list(traits)
-    matched = {index: {at for at, its in enumerate(known) if rule.matches(its)} for index, rule in enumerate(rules)}
-    order = {id(rule): at for at, rule in enumerate(narrowest_first(rules))}
-    found = []
-    for one, other in combinations(range(len(rules)), 2):
-        if shared := len(matched[one] & matched[other]):
-            narrow, broad = sorted((one, other), key=lambda index: order[id(rules[index])])
-            found.append(Overlap(rules[narrow], rules[broad], shared, shared == len(matched[narrow])))
     return found

@@ -133,3 +133,33 @@ def reasons_for(face: Face, body: Face, depth: int) -> tuple[Reason, ...]:
         if getattr(face, name) != getattr(body, name):
             found.append(Reason(by, getattr(face, name)))
     return tuple(found)
+
+
+def said(reasons: Sequence[Reason]) -> str:
+    """Reasons in words, as in "18 pt where text has 11, bold"."""
+    words = []
+    for by, value in reasons:
+        match by:
+            case "size":
+                words.append(f"{value[0]:g} pt where text has {value[1]:g}")
+            case "number":
+                words.append("numbers of one figure" if value == 1 else f"numbers of {value} figures")
+            case "first":
+                words.append("the first words")
+            case "like":
+                words.append(f"looks like headings of level {value}")
+            case "weight" | "slant" | "underline" | "capitals":
+                words.append(_REASONS[by][0 if value else 1])
+            case "align":
+                words.append({"center": "centred", "right": "on the right"}.get(value, "not centred"))
+            case _:
+                words.append(f"another {'typeface' if by == 'font' else by}")
+    return ", ".join(words)
+
+
+_REASONS = {
+    "weight": ("bold", "not bold"),
+    "slant": ("italic", "upright"),
+    "underline": ("underlined", "not underlined"),
+    "capitals": ("in capitals", "not in capitals"),
+}

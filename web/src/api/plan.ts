@@ -15,6 +15,7 @@ export type PlanStep =
   | { step: "cut"; block: string; start: number; words: string }
   | { step: "move"; blocks: readonly string[]; behind: string | null }
   | { step: "insert"; blocks: readonly ElementOf[]; behind: string | null }
-  | { step: "remove"; blocks: readonly string[] };
+  /** Blocks named in `reads` are taken out only if their words still are what it says. */
+  | { step: "remove"; blocks: readonly string[]; reads: Readonly<Record<string, string>> };
 
 export type Plan = readonly PlanStep[];

@@ -110,13 +110,20 @@ function take(change: Transaction, step: Exclude<PlanStep, InPlace>): void {
       if (at !== null) change.insert(at, blocks);
       return;
     }
-    case "remove":
-      for (const id of step.blocks) {
-        const found = findOuter(change.doc, id);
-        if (found) change.delete(found.pos, found.pos + found.node.nodeSize);
-      }
+    case "remove": {
+      const wanted = new Set(step.blocks);
+      const found: Found[] = [];
+      doc.forEach((node, pos) => {
+        const reads = step.reads[node.attrs.id as string];
+        if (wanted.has(node.attrs.id as string) && (reads === undefined || wordsOf(node) === reads)) found.push({ node, pos });
+      });
+      for (const { node, pos } of found.reverse()) change.delete(pos, pos + node.nodeSize);
+    }
   }
 }
+
+/** The words of a paragraph, with a line break for what else stands among them. */
+const wordsOf = (node: Node): string => node.textBetween(0, node.content.size, "", "\n");
 
 /** Carries out a plan; whether anything changed. */
 export function carryOut(editor: Editor, plan: Plan): boolean {
