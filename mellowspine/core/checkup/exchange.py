@@ -8,12 +8,22 @@ from ..pages.pages import Pages
 from ..report.blocks import Block, PageBreak, Paragraph, PlacedTable
 from ..report.plan import Insert, Plan, Remove, Step
 from ..report.report import Report
+from ..structure.by_hand import Found
 from ..structure.leftovers import EmptyRow, TypedContents
 
 
 def is_empty(block: Block) -> bool:
     """Whether a block is a paragraph without words."""
     return type(block) is Paragraph and not block.text.strip()
+
+
+def exchange(found: Found, pages: Pages, contents: bool, rows: bool, ids: Iterator[str]) -> Plan:
+    """The plan that exchanges typed contents, rows of empty paragraphs, or both; ``ids`` are for what is new."""
+    plan: Plan = ()
+    for one in found.contents if contents else ():
+        plan += exchange_contents(found.report, one, next(ids), next(ids))
+    gone = {id for step in plan if isinstance(step, Remove) for id in step.blocks}
+    return plan + exchange_rows(found.rows if rows else (), pages, ids, gone)
 
 
 def exchange_contents(report: Report, one: TypedContents, table: str, id: str) -> Plan:

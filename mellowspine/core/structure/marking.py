@@ -139,6 +139,8 @@ def numbers_taken(report: Report, wanted: Mapping[str, str], schemes: Mapping[st
     Where the report numbers no headings, that is the scheme that comes nearest.
     """
     headings = numbers_typed(report, wanted)
+    if not headings:
+        return Numbers({}, None, ())
     on = any(level.on for level in report.numbering.levels)
     scheme = None if on else scheme_for(headings.values())
     numbering = schemes[scheme] if scheme else report.numbering

@@ -119,6 +119,15 @@ def _style(given: Mapping[Any, Any], name: str, styles: StyleSheet) -> str | Non
     return style
 
 
+def rule_to_json(rule: Rule) -> dict[str, Any]:
+    return {"name": rule.name, "style": rule.style, "wants": dict(rule.wants)}
+
+
+def rules_kept(kept: Iterable[Mapping[str, Any]], styles: StyleSheet) -> tuple[Rule, ...]:
+    """Rules as they were kept; one whose style is gone holds its paragraphs as they are."""
+    return tuple(Rule(one["name"], one["style"] if one["style"] in styles else None, one["wants"]) for one in kept)
+
+
 def check_rules(rules: Sequence[Rule]) -> None:
     """Raises RuleError where two rules ask for the same, or there are too many."""
     if len(rules) > MOST_RULES:

@@ -20,8 +20,11 @@ from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Block, Paragraph, PlacedTable
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.tables import Line
+from mellowspine.core.structure.by_hand import Found, Proposal, Seen, find_by_hand
 from mellowspine.core.structure.markers import list_markers
+from mellowspine.core.structure.marking import assigned
 from mellowspine.core.structure.outline import Outline, outline
+from mellowspine.core.structure.rules import Rule
 from mellowspine.core.tables.behind import Difference, behind
 from mellowspine.core.tables.kinds import build, pages_of
 
@@ -50,6 +53,8 @@ class Given:
     typefaces: Typefaces
     causes: Causes
     issuances: Mapping[str, Mapping[str, str | None]]
+    rules: tuple[Rule, ...] = ()
+    """Rules of the authors' own for what is to be marked."""
 
 
 class Failed(Exception):
@@ -208,6 +213,49 @@ def _changed_tables(old: Mapping[str, TableView], new: Mapping[str, TableView]) 
     } or None
 
 
+def _found(now: Round, before: Of | None) -> Found:
+    """Headings made by hand, and what else was."""
+    return find_by_hand(now.given.report, before and before.value)
+
+
+class Looks(NamedTuple):
+    """What was found, grouped by look and by rules; and from what it was grouped."""
+
+    proposals: Sequence[Proposal]
+    seen: Sequence[Seen]
+    rules: tuple[Rule, ...]
+    shown: list[list[Any]]
+    """Key, name, style, ids of the members, why, what is left to narrower ones, fault."""
+
+
+def _looks(now: Round, before: Of | None) -> Looks:
+    found: Found = now["found"]
+    rules = now.given.rules
+    known: Looks | None = before.value if before else None
+    # Rules may take any paragraph; without them, only what was found counts.
+    if (
+        known
+        and known.rules == rules
+        and known.proposals is found.proposals
+        and (not rules or known.seen is found.seen)
+    ):
+        return known
+    return Looks(found.proposals, found.seen, rules, [[*one] for one in assigned(found, rules)])
+
+
+def _changed_looks(old: Looks | None, new: Looks) -> dict[str, Any] | None:
+    return splice(old.shown if old else (), new.shown)
+
+
+def _leftovers(now: Round, before: Of | None) -> dict[str, list[str]]:
+    """The first paragraph of each list of contents that was typed, and of each row of empty paragraphs."""
+    found: Found = now["found"]
+    return {
+        "contents": [one.title or one.lines[0] for one in found.contents],
+        "rows": [row.ids[0] for row in found.rows],
+    }
+
+
 FOLLOWERS = {
     follower.name: follower
     for follower in (
@@ -220,6 +268,9 @@ FOLLOWERS = {
         Follower("on", _on, splice),
         Follower("edges", _edges, splice),
         Follower("tables", _tables, _changed_tables, {}),
+        Follower("found", _found),
+        Follower("looks", _looks, _changed_looks, None),
+        Follower("leftovers", _leftovers, changed_keys, {}),
     )
 }
 

@@ -17,7 +17,7 @@ from mellowspine.core.report.blocks import Block
 from mellowspine.core.report.report import Report
 from mellowspine.core.tables.settle import Scope, settle
 from mellowspine.server.shelf.models import Report as Row
-from mellowspine.server.shelf.reports import without_text
+from mellowspine.server.shelf.reports import rules_of, without_text
 
 from .causes import Causes
 from .follow import Failed, Given, Known, Round, placed_tables
@@ -56,6 +56,7 @@ class Following:
         self._causes = Causes(row)
         self.tables = Tables(row)
         self._frame = without_text(row)
+        self._rules = rules_of(row)
         """The report, but for its text and tables."""
         self.report = self._frame
         """As it was when all that follows was last computed."""
@@ -71,10 +72,13 @@ class Following:
         if frame.styles == self._frame.styles:  # the very same, so that what hangs on them is not computed anew
             frame = replace(frame, styles=self._frame.styles)
         self._frame = frame
+        self._rules = rules_of(self._row)
 
     def _round(self, blocks: Sequence[Block]) -> Round:
         self.report = replace(self._frame, blocks=tuple(blocks), tables=self.tables.issued)
-        return Round(Given(self.report, self._typefaces, self._causes, self.tables.issuances()), self._known)
+        return Round(
+            Given(self.report, self._typefaces, self._causes, self.tables.issuances(), self._rules), self._known
+        )
 
     def look_before(self, blocks: Sequence[Block]) -> None:
         """Reads the structure before the first edit, to know afterwards what that edit did."""

@@ -28,6 +28,8 @@ class Report(models.Model):
     """How headings are numbered, as the fields of core's Numbering."""
     house_sheet = models.CharField(max_length=24, default="", blank=True)
     """The house sheet that it was given: the key of one that ships, or of a row of HouseSheet."""
+    look_rules = models.JSONField(default=list)
+    """Rules by which paragraphs are found to be marked, in the form of core's ``read_rule``."""
     made_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
     pages = models.PositiveIntegerField(default=1)

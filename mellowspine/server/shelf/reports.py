@@ -11,6 +11,7 @@ from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.styles import StyleSheet, resolved
 from mellowspine.core.report.tables import Issued, line_from_json, recipe_from_json
+from mellowspine.core.structure.rules import Rule, rules_kept
 from mellowspine.server.refusals import not_allowed, not_found
 
 from .models import IssuedTable, Membership, Report, Role
@@ -51,6 +52,10 @@ def tables_of(report: Report) -> Mapping[str, Issued]:
 
 def issued_of(row: IssuedTable) -> Issued:
     return Issued(recipe_from_json(row.recipe), tuple(line_from_json(line) for line in row.lines))
+
+
+def rules_of(report: Report) -> tuple[Rule, ...]:
+    return rules_kept(report.look_rules, styles_of(report))
 
 
 def without_text(report: Report) -> CoreReport:

@@ -404,6 +404,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{key}/look-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Look Rules */
+        get: operations["look_rules"];
+        /** Keep Look Rules */
+        put: operations["keep_look_rules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/plans/mark-looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan To Mark Looks
+         * @description The plan that marks paragraphs by their looks, for the browser to carry out.
+         */
+        post: operations["plan_to_mark_looks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports": {
         parameters: {
             query?: never;
@@ -968,6 +1006,87 @@ export interface components {
         Chosen: {
             /** Paths */
             paths?: string[][] | null;
+        };
+        /**
+         * LookRule
+         * @description ``style``: what its paragraphs get; null leaves them as they are. ``wants``: the traits they have, see core's rules.
+         */
+        LookRule: {
+            /** Name */
+            name: string;
+            /** Style */
+            style: string | null;
+            /** Wants */
+            wants: {
+                [key: string]: unknown;
+            };
+        };
+        /** LookRules */
+        LookRules: {
+            /** Rules */
+            rules: components["schemas"]["LookRule"][];
+        };
+        /** Differs */
+        Differs: {
+            /** Block */
+            block: string;
+            /** Typed */
+            typed: string;
+            /** Made */
+            made: string;
+        };
+        /**
+         * MarkingPlan
+         * @description ``marked``: how many paragraphs get a style; ``gone``: how many are not in the text any more. ``typed``: how many
+         *     numbers are taken out; ``scheme``: the numbering that makes them anew, where there is none yet; ``differ``: those that
+         *     will read otherwise.
+         */
+        MarkingPlan: {
+            /** Plan */
+            plan: {
+                [key: string]: unknown;
+            }[];
+            /** Marked */
+            marked: number;
+            /** Gone */
+            gone: number;
+            /** Typed */
+            typed: number;
+            /** Scheme */
+            scheme: string | null;
+            /** Differ */
+            differ: components["schemas"]["Differs"][];
+        };
+        /** Look */
+        Look: {
+            /** Style */
+            style: string;
+            /** Members */
+            members: string[];
+        };
+        /**
+         * ToMark
+         * @description ``numbers``: whether typed numbers are taken out; ``contents`` and ``rows``: whether typed contents are exchanged for
+         *     a table, and rows of empty paragraphs for page breaks.
+         */
+        ToMark: {
+            /** Looks */
+            looks: components["schemas"]["Look"][];
+            /**
+             * Numbers
+             * @default true
+             */
+            numbers: boolean;
+            /**
+             * Contents
+             * @default false
+             */
+            contents: boolean;
+            /**
+             * Rows
+             * @default false
+             */
+            rows: boolean;
         };
         /** JobShown */
         JobShown: {
@@ -1694,6 +1813,78 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    look_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookRules"];
+                };
+            };
+        };
+    };
+    keep_look_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookRules"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    plan_to_mark_looks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToMark"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkingPlan"];
+                };
             };
         };
     };
