@@ -181,13 +181,14 @@ def mark_headings(file: Path, out: Path | None, rules: Path | None, as_json: boo
     typed = numbers_typed(report, wanted)
     looks: list[dict[str, Any]] = []
     lines: list[str] = []
-    for _, name, style, ids, why, left, _ in marked:
+    for one in marked:
+        style, ids = one.style, one.members
         level = report.styles[style].outline_level if style else None
         members = [{"id": id, "text": " ".join(texts[id][typed[id].end if id in typed else 0 :].split())} for id in ids]
-        looks.append({"name": name, "level": level, "style": style, "members": members})
-        lines.append(f"{report.styles[style].name if style else 'Left as it is'}: {name} ({len(ids)})")
-        lines += [f"  since: {why}"] if why else []
-        lines += [f"  “{other}” asks for more, and keeps {count} of these" for other, count in left]
+        looks.append({"name": one.name, "level": level, "style": style, "members": members})
+        lines.append(f"{report.styles[style].name if style else 'Left as it is'}: {one.name} ({len(ids)})")
+        lines += [f"  since: {one.why}"] if one.why else []
+        lines += [f"  “{other}” asks for more, and keeps {count} of these" for other, count in one.left]
         lines += [f"  {member['text']}" for member in members]
     if as_json:
         return json.dumps({"looks": looks, "changed": len(wanted)}, ensure_ascii=False, indent=1)

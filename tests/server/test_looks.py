@@ -71,7 +71,7 @@ class Looks(Api):
         answer = self.ask(self.editor, "get", f"reports/{self.report.key}/look-rules").json()
         self.assertEqual(answer["rules"], [rule])
         # Proposals ask for more, and keep what is theirs.
-        key, name, style, members, _, left, fault = self.shown()[-1]
+        key, name, style, members, _, _, _, left, fault = self.shown()[-1]
         self.assertEqual((key, name, style, members, fault), ("rule-0", "bold", "heading-3", (), ""))
         self.assertEqual([count for _, count in left], [2, 2])
         self.keep({"name": "all", "style": "heading-1", "wants": {"size": 11}})

@@ -5,6 +5,9 @@ export const counted = (count: number, one: string, many = `${one}s`) =>
 
 export const howFarBehind = (count: number) => (count === 0 ? "Level with the text" : `${counted(count, "line")} behind`);
 
+export const notMarked = (count: number) =>
+  `${counted(count, "paragraph")} ${count === 1 ? "looks like a heading but is" : "look like headings but are"} not marked as such.`;
+
 /** What is said of a table for which the text has no headings yet: it is neither behind nor level with anything. */
 export const NOTHING_TO_LIST = "Nothing to list yet";
 

@@ -362,10 +362,10 @@ def _under(title: int, text: _Text) -> Iterator[int]:
 def _cover_proposals(cover: Sequence[int], text: _Text) -> Iterator[Proposal]:
     styles = text.report.styles
     parts: tuple[tuple[Role, Sequence[int], str], ...] = (
-        ("title", cover[:1], "the first words"),
-        ("subtitle", cover[1:], "under the title"),
+        ("title", cover[:1], "first"),
+        ("subtitle", cover[1:], "under"),
     )
-    for role, members, place in parts:
+    for role, members, by in parts:
         style = styles.role(role)
         if not members or style.role != role:
             continue
@@ -374,6 +374,7 @@ def _cover_proposals(cover: Sequence[int], text: _Text) -> Iterator[Proposal]:
         wants = _wants(its.face, text.body, None)
         ids = tuple(text.report.blocks[index].id for index in members)
         said = in_words({} if its.face == text.body else wants, styles)
+        place = "the first words" if by == "first" else "under the title"
         name = f"{place}, {said}" if said else place
         yield Proposal(
             f"{role}-{ids[0]}",
@@ -382,7 +383,7 @@ def _cover_proposals(cover: Sequence[int], text: _Text) -> Iterator[Proposal]:
             None,
             ids,
             wants,
-            (Reason("first"), *reasons_for(its.face, text.body, 0)),
+            (Reason(by), *reasons_for(its.face, text.body, 0)),
         )
 
 

@@ -17,13 +17,15 @@ from .looks import mostly_as_style
 from .outline import outline
 from .rules import Rule, given_to
 from .rungs import said
+from .traits import Face
 from .typed_numbers import TypedNumber, counting, typed_number
 
 
 class Marked(NamedTuple):
     """Paragraphs of one look or rule, and the style that they get (None: they stay as they are).
 
-    ``why``: from what it was made, in words. ``left``: paragraphs that it asks for and others get, since these ask for
+    ``why``: from what it was made, in words; ``face``: how the first of them is set; ``numbered``: whether numbers are
+    typed in front of them. ``left``: paragraphs that it asks for and others get, since these ask for
     more: by name of the others, how many. ``fault``: why it takes none.
     """
 
@@ -32,6 +34,8 @@ class Marked(NamedTuple):
     style: str | None
     members: tuple[str, ...]
     why: str
+    face: Face | None = None
+    numbered: bool = False
     left: tuple[tuple[str, int], ...] = ()
     fault: str = ""
 
@@ -40,25 +44,29 @@ def assigned(found: Found, rules: Sequence[Rule] = (), proposals: bool = True) -
     """Who gets what: by proposals, and by rules of the person's own. Of all that ask for a paragraph the narrowest has it."""
     faults = {id(rule): fault for rule in rules if (fault := _fault(rule, found))}
     sound = [rule for rule in rules if id(rule) not in faults]
-    traits = dict(found.traits()) if sound else {}
+    traits = dict(found.traits())
     given = dict(given_to(sound, traits.items()))
     to: dict[str, str] = {}
     marked = []
     for one in found.proposals if proposals else ():
         kept = tuple(id for id in one.members if id not in given or len(given[id].wants) <= len(one.wants))
-        for id_ in kept:
-            given.pop(id_, None)
-            to[id_] = one.name
-        marked.append(Marked(one.key, one.name, one.style, kept, said(one.reasons)))
+        for member in kept:
+            given.pop(member, None)
+            to[member] = one.name
+        face = traits[one.members[0]].face
+        marked.append(Marked(one.key, one.name, one.style, kept, said(one.reasons), face, "number" in one.wants))
     to |= {id: rule.name for id, rule in given.items()}
     for number, rule in enumerate(rules):
         members = tuple(one for one, by in given.items() if by is rule)
-        left = Counter(
-            to[one] for one, its in traits.items() if id(rule) not in faults and given.get(one) is not rule
-            if one in to and rule.matches(its)
-        )  # fmt: skip
+        others = (
+            to[one] for one, its in traits.items() if one in to and given.get(one) is not rule and rule.matches(its)
+        )
+        left = Counter(others) if rule in sound else Counter()
+        first = traits[members[0]].face if members else None
+        numbered = any(traits[one].typed for one in members)
+        fault = faults.get(id(rule), "")
         marked.append(
-            Marked(f"rule-{number}", rule.name, rule.style, members, "", tuple(left.items()), faults.get(id(rule), ""))
+            Marked(f"rule-{number}", rule.name, rule.style, members, "", first, numbered, tuple(left.items()), fault)
         )
     return marked
 

@@ -13,7 +13,7 @@ from typing import Any, NamedTuple
 from ..report.blocks import ALIGNMENTS
 from ..report.elements import number, one_of, short
 from ..report.styles import StyleSheet
-from .traits import Traits
+from .traits import Traits, in_words
 
 MOST_RULES = 200
 
@@ -84,10 +84,13 @@ def _is(has: Any, wanted: Any) -> bool:
 
 
 def read_rule(given: object, styles: StyleSheet) -> Rule:
-    """A rule as somebody gives it: ``{"name", "level" or "style", "wants"}``. Raises RuleError for what cannot be used."""
+    """A rule as somebody gives it: ``{"name", "level" or "style", "wants"}``; without a name it is called by what it asks.
+
+    Raises RuleError for what cannot be used.
+    """
     if not isinstance(given, Mapping):
         raise RuleError("A rule is an object with “name”, “wants” and “level” or “style”; write it so.")
-    name = " ".join(str(given.get("name") or "").split())[:80]
+    name = " ".join(str(given.get("name") or "").split())[:80] or "without a name"
     wants = given.get("wants")
     if not isinstance(wants, Mapping) or not wants:
         raise RuleError(
@@ -103,7 +106,7 @@ def read_rule(given: object, styles: StyleSheet) -> Rule:
                 f"The rule “{name}” asks for {trait.replace('_', ' ')} “{str(value)[:40]}”; {TRAITS[trait].how}."
             )
         read[trait] = found
-    return Rule(name, _style(given, name, styles), read)
+    return Rule(name if given.get("name") else in_words(read, styles), _style(given, name, styles), read)
 
 
 def _style(given: Mapping[Any, Any], name: str, styles: StyleSheet) -> str | None:

@@ -17,7 +17,7 @@ PLAINLY_LARGER = 1.15
 
 class Reason(NamedTuple):
     """From what a proposal was made: "size" (points, and those of body text), "weight", "slant", "underline", "capitals",
-    "colour", "align", "font", "number" (figures of the typed numbers), "first" (it comes before all others), "like" (the
+    "colour", "align", "font", "number" (figures of the typed numbers), "first" (it comes before all others), "under" (it stands under the title), "like" (the
     level of headings that look so already)."""
 
     by: str
@@ -146,6 +146,8 @@ def said(reasons: Sequence[Reason]) -> str:
                 words.append("numbers of one figure" if value == 1 else f"numbers of {value} figures")
             case "first":
                 words.append("the first words")
+            case "under":
+                words.append("under the title")
             case "like":
                 words.append(f"looks like headings of level {value}")
             case "weight" | "slant" | "underline" | "capitals":

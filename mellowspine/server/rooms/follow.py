@@ -225,7 +225,7 @@ class Looks(NamedTuple):
     seen: Sequence[Seen]
     rules: tuple[Rule, ...]
     shown: list[list[Any]]
-    """Key, name, style, ids of the members, why, what is left to narrower ones, fault."""
+    """Each as core's ``Marked``."""
 
 
 def _looks(now: Round, before: Of | None) -> Looks:

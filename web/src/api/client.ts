@@ -23,6 +23,9 @@ export interface Departure {
 export type NumberingChange =
   | { scheme: "none" | "decimal" | "outline" | "legal" | "chapters"; appendix: boolean }
   | { level: number; appendix: boolean; values: Partial<LevelNumber> };
+export type ToMark = components["schemas"]["ToMark"];
+export type MarkingPlan = Omit<components["schemas"]["MarkingPlan"], "plan"> & { plan: Plan };
+export type LookRule = components["schemas"]["LookRule"];
 export type Job = components["schemas"]["JobShown"];
 export type Summary = components["schemas"]["Summary"];
 export type StoredPicture = components["schemas"]["StoredPicture"];
@@ -118,6 +121,10 @@ export const api = {
     call<Plan>("POST", `reports/${part(key)}/plans/restyle`, { block, values }),
   planBackToStyle: (key: string, what: { style: string } | { block: string }) =>
     call<Plan>("POST", `reports/${part(key)}/plans/back-to-style`, what),
+  planToMarkLooks: (key: string, given: ToMark) => call<MarkingPlan>("POST", `reports/${part(key)}/plans/mark-looks`, given),
+  lookRules: (key: string) => call<{ rules: LookRule[] }>("GET", `reports/${part(key)}/look-rules`),
+  keepLookRules: (key: string, rules: readonly LookRule[]) =>
+    call<undefined>("PUT", `reports/${part(key)}/look-rules`, { rules }),
   catchUp: (key: string, table: string, scope: Scope) =>
     call<undefined>("POST", `reports/${part(key)}/tables/${part(table)}/catch-up`, { scope }),
   bringIn: (file: File) => call<Job>("POST", "imports", withFile(file)),

@@ -169,6 +169,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
           styles={report.styles}
           mark={mark}
           setUpPage={setUpPage}
+          openLadder={toLadder}
           filter={filter}
           inSight={shown === "spine"}
         />

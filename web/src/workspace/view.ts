@@ -75,6 +75,40 @@ export interface Table extends Omit<RawAbout, "looks"> {
   differences: readonly Difference[];
 }
 
+/** How paragraphs of one look are set. */
+export interface Face {
+  font: string;
+  size: number;
+  bold: boolean;
+  italic: boolean;
+  underline: boolean;
+  colour: string;
+}
+
+/** Paragraphs of one look, or those that a rule asks for, and what they are proposed for. */
+export interface FoundLook {
+  key: string;
+  /** The look in words, or the name of the rule. */
+  name: string;
+  /** The id of the style; null if they are to stay as they are. */
+  style: string | null;
+  members: readonly string[];
+  /** From what it was made, in words. */
+  why: string;
+  face: Face | null;
+  /** Whether numbers are typed in front of them. */
+  numbered: boolean;
+  /** What others keep since they ask for more: name, and how many. */
+  left: readonly (readonly [name: string, count: number])[];
+  fault: string;
+}
+
+/** The first paragraph of each list of contents that was typed, and of each row of empty paragraphs. */
+export interface Leftovers {
+  contents: readonly string[];
+  rows: readonly string[];
+}
+
 export interface View {
   /** The printed number of every page. */
   labels: readonly string[];
@@ -84,8 +118,23 @@ export interface View {
   /** Room for heading numbers in points, by style. */
   rooms: ReadonlyMap<string, number>;
   tables: ReadonlyMap<string, Table>;
+  /** What looks like headings and is not marked as such, and what rules ask for. */
+  looks: readonly FoundLook[];
+  leftovers: Leftovers;
 }
 
+type RawFace = [font: string, size: number, bold: boolean, italic: boolean, underline: boolean, capitals: boolean, colour: string, align: string];
+type RawFoundLook = [
+  key: string,
+  name: string,
+  style: string | null,
+  members: string[],
+  why: string,
+  face: RawFace | null,
+  numbered: boolean,
+  left: [string, number][],
+  fault: string,
+];
 type RawHeading = [id: string, level: number, number: string, text: string, byHand: Heading["byHand"]];
 type RawEdge = [block: string, offset: number];
 type RawLook = [indent: number, size: number, bold: boolean, before: number, after: number];
@@ -114,9 +163,20 @@ export interface Changes {
   markers?: Record<string, string | null>;
   rooms?: Record<string, number | null>;
   tables?: Record<string, TableChanges | null>;
+  looks?: Splice<RawFoundLook>;
+  leftovers?: Partial<Leftovers>;
 }
 
-export const EMPTY_VIEW: View = { labels: [], headings: [], edges: [], markers: new Map(), rooms: new Map(), tables: new Map() };
+export const EMPTY_VIEW: View = {
+  labels: [],
+  headings: [],
+  edges: [],
+  markers: new Map(),
+  rooms: new Map(),
+  tables: new Map(),
+  looks: [],
+  leftovers: { contents: [], rows: [] },
+};
 
 const EMPTY_TABLE: Table = {
   kind: "",
@@ -142,8 +202,22 @@ export function applyChanges(view: View, changes: Changes): View {
     markers: merged(view.markers, changes.markers),
     rooms: merged(view.rooms, changes.rooms),
     tables: tablesOf(view.tables, changes.tables),
+    looks: spliced(view.looks, changes.looks, foundLook),
+    leftovers: changes.leftovers ? { ...view.leftovers, ...changes.leftovers } : view.leftovers,
   };
 }
+
+const foundLook = ([key, name, style, members, why, face, numbered, left, fault]: RawFoundLook): FoundLook => ({
+  key,
+  name,
+  style,
+  members,
+  why,
+  face: face && { font: face[0], size: face[1], bold: face[2], italic: face[3], underline: face[4], colour: face[6] },
+  numbered,
+  left,
+  fault,
+});
 
 function headingsOf(view: View, changes: Changes, labels: readonly string[]): readonly Heading[] {
   if (!changes.headings && !changes.on && !changes.labels) return view.headings;
@@ -219,6 +293,10 @@ function merged<T>(map: ReadonlyMap<string, T>, changes: Record<string, T | null
   }
   return result;
 }
+
+/** How many paragraphs look like headings and are not marked as such. */
+export const unmarked = (view: View): number =>
+  view.looks.reduce((sum, look) => sum + (look.key.startsWith("look-") ? look.members.length : 0), 0);
 
 /** Whether a table lists nothing, and has nothing to list. */
 export const isEmpty = (table: Table): boolean => table.lines.length === 0 && table.differences.length === 0;

@@ -1,37 +1,33 @@
 /** The ladder: the nine heading levels in one place, the title above and body text below them. */
 import { Box, Flex, Text, VisuallyHidden } from "@chakra-ui/react";
-import { memo, useState } from "react";
+import type { Editor } from "@tiptap/core";
+import { memo, useState, type ReactNode } from "react";
 import type { LevelNumber, ReportShown, StyleShown } from "../../api/client";
 import { counted } from "../../words";
 import { Choice, Figure, LookWords } from "../looks/LookWords";
 import type { Property } from "../looks/look";
 import { forRole, styleOf } from "../text-leaf/styles";
-import type { Heading } from "../view";
+import type { Room } from "../room";
+import { useRoom } from "../useRoom";
+import type { FoundLook, View } from "../view";
+import { Look, Summary } from "./ByHand";
 import { PanelTitle, Press, Row, Specimen, TakeBack, Tick, Uses } from "./parts";
+import { RuleForm, useRules } from "./Rules";
+import { FIGURES, SCHEMES } from "./settings";
+import { useByHand } from "./useByHand";
 import type { Sheet } from "./useSheet";
 import type { Use } from "./useUses";
-
-export const SCHEMES = [
-  ["none", "no numbers"],
-  ["decimal", "1, 1.1, 1.1.1"],
-  ["outline", "I., A., 1., a."],
-  ["legal", "Article 1, § 1.1, (a)"],
-  ["chapters", "Part I, Chapter 1, 1.1"],
-] as const;
-
-export const FIGURES = [
-  ["decimal", "1, 2, 3"],
-  ["upper-roman", "I, II, III"],
-  ["lower-roman", "i, ii, iii"],
-  ["upper-letter", "A, B, C"],
-  ["lower-letter", "a, b, c"],
-] as const;
 
 const NO_MARKS: ReadonlyMap<Property, string> = new Map();
 
 interface Props {
   report: ReportShown;
-  headings: readonly Heading[];
+  room: Room;
+  view: View;
+  /** There for whoever may write. */
+  writer: Editor | null;
+  /** The text's editor, once it is there. */
+  editor: Editor | null;
   uses: ReadonlyMap<string, Use>;
   /** The block that somebody is at. */
   at: () => string | null;
@@ -39,20 +35,32 @@ interface Props {
   sheet: Sheet;
   goTo: (id: string) => void;
   openStyle: (id: string) => void;
+  say: (notice: string) => void;
 }
 
 export const Ladder = memo(function Ladder(props: Props) {
-  const { report, uses, mayWrite, sheet, openStyle } = props;
+  const { report, room, view, writer, editor, uses, mayWrite, sheet, goTo, openStyle, say } = props;
   const [open, setOpen] = useState<number | null>(null);
+  const byHand = useByHand(report, room, view, writer, say);
+  const rules = useRules(report.key, useRoom(room, "renewed"), say);
   const { numbering, styles } = report;
   const title = styleOf(styles, forRole(styles, "title"));
   const body = styleOf(styles, forRole(styles, "body"));
+  const levels = new Map(styles.map((style) => [style.id, style.outline_level]));
+  const found = (look: FoundLook) => {
+    const number = look.key.startsWith("rule-") ? Number(look.key.slice(5)) : null;
+    const forget = number === null ? undefined : () => void rules.keep(rules.rules.filter((_, index) => index !== number));
+    return <Look key={look.key} look={look} byHand={byHand} report={report} editor={editor} mayWrite={mayWrite} goTo={goTo} forget={forget} />;
+  };
+  const looksFor = (wanted: (style: string | null) => boolean): ReactNode => byHand.looks.filter((look) => wanted(byHand.styleOf(look))).map(found);
+  const isCover = (style: string | null) => style !== null && styles.some(({ id, role }) => id === style && (role === "title" || role === "subtitle"));
   return (
     <Box px="4" py="4" fontSize="13px">
       <PanelTitle>The ladder</PanelTitle>
       <Text color="quiet" mb="3">
         A rung for each level of headings: its look, its number, how its sections begin.
       </Text>
+      <Summary byHand={byHand} mayWrite={mayWrite} goTo={goTo} />
       <TakeBack what={mayWrite ? report.to_take_back : ""} takeBack={sheet.takeBack} />
       <Row label="Numbers">
         <Choice
@@ -64,12 +72,17 @@ export const Ladder = memo(function Ladder(props: Props) {
         />
       </Row>
       {title && <Beside style={title} words={uses.get(title.id)?.words} openStyle={openStyle} />}
+      {looksFor(isCover)}
       <Box as="ol" listStyleType="none" my="1" borderLeftWidth="3px" borderRightWidth="3px" borderColor="edge">
         {[1, 2, 3, 4, 5, 6, 7, 8, 9].map((level) => (
-          <Rung key={level} level={level} open={open === level} setOpen={() => setOpen(open === level ? null : level)} {...props} />
+          <Rung key={level} level={level} open={open === level} setOpen={() => setOpen(open === level ? null : level)} {...props}>
+            {looksFor((style) => style !== null && levels.get(style) === level)}
+          </Rung>
         ))}
       </Box>
       {body && <Beside style={body} words={uses.get(body.id)?.words} openStyle={openStyle} />}
+      {looksFor((style) => style === null || (!levels.get(style) && !isCover(style)))}
+      {mayWrite && <RuleForm report={report} editor={writer} rules={rules} />}
     </Box>
   );
 });
@@ -88,13 +101,15 @@ interface RungProps extends Props {
   level: number;
   open: boolean;
   setOpen: () => void;
+  /** The looks that stand at it. */
+  children: ReactNode;
 }
 
-function Rung({ level, open, setOpen, ...props }: RungProps) {
-  const { report, headings, uses } = props;
+function Rung({ level, open, setOpen, children, ...props }: RungProps) {
+  const { report, view, uses } = props;
   const styles = report.styles.filter((style) => style.outline_level === level);
   const style = styles[0];
-  const first = headings.find((heading) => heading.level === level && heading.byHand !== "put in");
+  const first = view.headings.find((heading) => heading.level === level && heading.byHand !== "put in");
   const ids = styles.flatMap((one) => uses.get(one.id)?.ids ?? []);
   if (!style) {
     return (
@@ -134,6 +149,7 @@ function Rung({ level, open, setOpen, ...props }: RungProps) {
         </Text>
       </Flex>
       {open && <Settings level={level} style={style} ids={ids} {...props} />}
+      {children}
     </Box>
   );
 }

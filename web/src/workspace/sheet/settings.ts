@@ -2,6 +2,22 @@
 import type { Departure } from "../../api/client";
 import { FORMS, said, type Property } from "../looks/look";
 
+export const SCHEMES = [
+  ["none", "no numbers"],
+  ["decimal", "1, 1.1, 1.1.1"],
+  ["outline", "I., A., 1., a."],
+  ["legal", "Article 1, § 1.1, (a)"],
+  ["chapters", "Part I, Chapter 1, 1.1"],
+] as const;
+
+export const FIGURES = [
+  ["decimal", "1, 2, 3"],
+  ["upper-roman", "I, II, III"],
+  ["lower-roman", "i, ii, iii"],
+  ["upper-letter", "A, B, C"],
+  ["lower-letter", "a, b, c"],
+] as const;
+
 const POINTS_A_MM = 72 / 25.4;
 
 export const mm = (points: number) => Math.round((points / POINTS_A_MM) * 10) / 10;

@@ -1,16 +1,16 @@
 /** The spine: one rib per heading, stitched where the table at hand is level with it, open where it is behind. */
-import { Box, chakra, Flex, Input, Text } from "@chakra-ui/react";
+import { Box, Button, chakra, Flex, Input, Text } from "@chakra-ui/react";
 import { memo, useMemo, useRef, useState, type RefObject } from "react";
 import type { Person } from "../../api/client";
 import { LongList } from "../../theme/LongList";
-import { counted, initials } from "../../words";
+import { counted, initials, notMarked } from "../../words";
 
 import type { Room } from "../room";
 import type { Styles } from "../text-leaf/styles";
 import type { Whereabouts } from "../text-leaf/whereabouts";
 import { usePresence, type PersonHere } from "../usePresence";
 import { useRoom } from "../useRoom";
-import { standings, tableAtHand, type Heading, type Standing } from "../view";
+import { standings, tableAtHand, unmarked, type Heading, type Standing } from "../view";
 import { PageStrip } from "./PageStrip";
 
 const Press = chakra("button");
@@ -26,12 +26,13 @@ interface Props {
   styles: Styles;
   mark: ((id: string, style: string) => void) | null;
   setUpPage: () => void;
+  openLadder: () => void;
   filter: RefObject<HTMLInputElement | null>;
   /** Whether it is the one leaf in sight on a phone. */
   inSight: boolean;
 }
 
-export const Spine = memo(function Spine({ room, chosen, person, here, goTo, styles, mark, setUpPage, filter, inSight }: Props) {
+export const Spine = memo(function Spine({ room, chosen, person, here, goTo, styles, mark, setUpPage, openLadder, filter, inSight }: Props) {
   const view = useRoom(room, "view");
   const table = view.tables.get(tableAtHand(view, chosen) ?? "");
   const [words, setWords] = useState("");
@@ -49,6 +50,7 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, sty
       ),
     [view.headings, wanted, deepest],
   );
+  const byHand = unmarked(view);
   const spine = useRef<HTMLDivElement>(null);
   const current = nearest(view.headings, here.heading, ribs);
 
@@ -116,10 +118,18 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, sty
             )}
           </Flex>
         </Box>
-        {view.headings.length === 0 && (
+        {view.headings.length === 0 && byHand === 0 && (
           <Text px="4" py="2" color="ribQuiet" fontSize="14px">
             No headings yet. Mark one with the tag beside a paragraph, or press Alt+S and then 1.
           </Text>
+        )}
+        {byHand > 0 && mark && (
+          <Box px="4" py="2" fontSize="14px" color="rib">
+            <Text>{notMarked(byHand)}</Text>
+            <Button size="xs" mt="2" w="100%" bg="rib" color="spine" _focusVisible={{ outlineColor: "rib" }} onClick={openLadder}>
+              See them on the ladder
+            </Button>
+          </Box>
         )}
         {wanted && ribs.length === 0 && (
           <Text px="4" py="2" color="ribQuiet" fontSize="14px">

@@ -3,13 +3,13 @@ import type { StyleShown } from "../../api/client";
 
 export type Styles = readonly StyleShown[];
 
-const idOr = (style: StyleShown | undefined, styles: Styles): string => (style ?? bodyOf(styles))?.id ?? "body";
+const idOr = (style: StyleShown | undefined, styles: Styles): string => (style ?? bodyStyle(styles))?.id ?? "body";
 
-const bodyOf = (styles: Styles) => styles.find((style) => style.role === "body");
+export const bodyStyle = (styles: Styles): StyleShown | undefined => styles.find((style) => style.role === "body");
 
 /** The style with an id, as the core finds it: an unknown one is body text. */
 export const styleOf = (styles: Styles, id: unknown): StyleShown | undefined =>
-  styles.find((style) => style.id === id) ?? bodyOf(styles);
+  styles.find((style) => style.id === id) ?? bodyStyle(styles);
 
 export const forRole = (styles: Styles, role: NonNullable<StyleShown["role"]>): string =>
   idOr(styles.find((style) => style.role === role), styles);
