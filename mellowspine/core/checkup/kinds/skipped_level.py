@@ -1,0 +1,58 @@
+"""Levels that are skipped: a heading more than one level below the one before it.
+
+WCAG 2.2, technique G141 (organising a page using headings): headings nest by their levels.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from ...report.plan import Set
+from ...structure.outline import Heading
+from ..findings import Check, Found_here, New_ids, Remedy, State, add_check, quoted
+
+
+def _headings(state: State) -> Iterator[Heading]:
+    return (heading for heading in state.headings if heading.by_hand != "put in")
+
+
+def _found(state: State) -> Found_here:
+    above = 0
+    for heading in _headings(state):
+        if heading.level > above + 1:
+            what = f"comes right after level {above}" if above else "has none of level 1 before it"
+            yield heading.id, f"{quoted(heading.text)} is of level {heading.level} and {what}."
+        above = heading.level
+
+
+def _remedy(state: State, places: Sequence[str], ids: New_ids) -> Remedy:
+    """Each such heading goes up to where no level is skipped; those beside it and all that is under them as far."""
+    wanted, styles = {*places}, state.report.styles
+    steps = []
+    above = 0
+    lifted: list[tuple[int, int]] = []
+    """Levels from which on headings go up, and by how many levels."""
+    for heading in _headings(state):
+        while lifted and heading.level < lifted[-1][0]:
+            lifted.pop()
+        level = heading.level - (lifted[-1][1] if lifted else 0)
+        if heading.id in wanted and level > above + 1:
+            lifted.append((heading.level, heading.level - above - 1))
+            level = above + 1
+        if level != heading.level:
+            steps.append(Set(heading.id, {"style": styles.heading(level).id}))
+        above = level
+    return Remedy(tuple(steps))
+
+
+add_check(
+    Check(
+        "skipped-level",
+        "Skipped levels",
+        "Who hears the report read aloud, or reads its contents, looks for a section in between that is not there.",
+        in_report=_found,
+        looks_at=lambda state: (state.headings,),
+        remedy=_remedy,
+        saying="Move them up, with what is under them",
+    )
+)

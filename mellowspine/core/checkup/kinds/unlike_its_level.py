@@ -1,0 +1,33 @@
+"""Headings that look unlike the others of their level."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ...report.blocks import Block
+from ...report.styles import StyleSheet
+from ...structure.looks import back_to_style, departures
+from ..findings import Check, New_ids, Remedy, State, add_check, as_heading, quoted
+
+
+def _found(block: Block, styles: StyleSheet) -> str | None:
+    heading = as_heading(block, styles)
+    own = departures(heading, styles[heading.style]) if heading and heading.text.strip() else {}
+    said = ", ".join(name.replace("_", " ") for name in own)
+    return f"{quoted(heading.text)} has its own {said}." if heading and own else None
+
+
+def _remedy(state: State, places: Sequence[str], ids: New_ids) -> Remedy:
+    return Remedy(back_to_style(state.report, places))
+
+
+add_check(
+    Check(
+        "unlike-level",
+        "Headings unlike their level",
+        "Readers take a heading that looks otherwise for one of another level.",
+        in_block=_found,
+        remedy=_remedy,
+        saying="Give them their style’s look",
+    )
+)

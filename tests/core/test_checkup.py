@@ -1,0 +1,256 @@
+"""The check-up: each kind of finding, and what its remedy does and leaves alone."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+from itertools import count
+from unittest import TestCase
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+import mellowspine.core.checkup.kinds  # noqa: F401  (makes them known)
+from mellowspine.core.checkup.findings import CHECKS, Checked, Remedy, State, check, remedy
+from mellowspine.core.pages.pages import paginate
+from mellowspine.core.report.blocks import Block, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
+from mellowspine.core.report.numbering import SCHEMES
+from mellowspine.core.report.plan import Cut, Remove, carry_out
+from mellowspine.core.report.report import Report
+from mellowspine.core.report.styles import StyleSheet, default_styles
+from mellowspine.core.report.tables import Issued
+from mellowspine.core.structure.by_hand import find_by_hand
+from mellowspine.core.structure.outline import outline
+
+from .samples import SENTENCE, TYPEFACES, grid, heading, text
+
+DEAD = Marks(link="https://nowhere")
+
+
+def state_of(report: Report, before: State | None = None) -> State:
+    headings = outline(report, (before.report, before.headings) if before else None)
+    pages = paginate(report, TYPEFACES, before and before.pages, headings)
+    return State(report, headings, pages, find_by_hand(report, before and before.found))
+
+
+def state(*blocks: Block) -> State:
+    return state_of(Report("Sample", blocks))
+
+
+def found(given: State, kind: str) -> list[str]:
+    return [finding.place for finding in check(given).findings if finding.kind == kind]
+
+
+def ids() -> Iterator[str]:
+    return (f"new{number}" for number in count())
+
+
+def mended(given: State, kind: str, places: list[str] | None = None) -> State:
+    made = remedy(given, kind, found(given, kind) if places is None else places, ids())
+    assert made
+    numbering = SCHEMES[made.scheme] if made.scheme else given.report.numbering
+    return state_of(replace(carry_out(made.plan, given.report), numbering=numbering))
+
+
+def shown(given: State) -> list[tuple[str, str]]:
+    styles = given.report.styles
+    return [(styles[b.style].id, b.text) for b in given.report.blocks if isinstance(b, Paragraph)]
+
+
+def picture(id: str, alt: str = "A gate") -> Image:
+    return Image(id, "", 100, 50, alt)
+
+
+def said(id: str, words: str, style: str = "body", marks: Marks = Marks()) -> Paragraph:  # noqa: B008 -- frozen
+    return Paragraph(id, style, (Run(words, marks),))
+
+
+class Kinds(TestCase):
+    def test_a_report_in_order_has_no_findings(self) -> None:
+        report = state(heading("a"), text("b"), heading("c", 2), picture("p"), said("k", "Figure 1", "caption"), heading("d", 2), grid("g", 2),
+                       said("l", "Table 1", "caption"), text("e"))  # fmt: skip
+        self.assertEqual(check(report).findings, ())
+        self.assertEqual(check(state()).findings, ())
+        self.assertEqual(check(state(Paragraph("a", "heading-1"), Paragraph("b"))).findings, ())
+
+    def test_by_hand(self) -> None:
+        bold = Marks(bold=True)
+        given = state(said("a", "1. Gates", marks=bold), text("b"), said("c", "2. Tides", marks=bold), text("d"))
+        self.assertEqual(found(given, "by-hand"), ["a", "c"])
+        after = mended(given, "by-hand")
+        self.assertEqual([(one.number, one.text) for one in after.headings], [("1", "Gates"), ("2", "Tides")])
+        self.assertEqual(found(after, "by-hand"), [])
+
+    def test_unlike_its_level(self) -> None:
+        """A single word may be emphasised; the whole heading may not look otherwise."""
+        given = state(
+            Paragraph("a", "heading-1", (Run("Gates", Marks(size=30)),), align="center"),
+            Paragraph("b", "heading-1", (Run("The "), Run("Mermaid", Marks(italic=True)))),
+            text("c"),
+        )
+        self.assertEqual(found(given, "unlike-level"), ["a"])
+        self.assertEqual(mended(given, "unlike-level").report.blocks[0], Paragraph("a", "heading-1", (Run("Gates"),)))
+
+    def test_skipped_levels(self) -> None:
+        """WCAG 2.2, technique G141: headings nest by their levels."""
+        levels = (2, 1, 3, 4, 5, 3, 2, 4, 1, 4, 5, 6)
+        given = state(*(heading(f"h{at}", level) for at, level in enumerate(levels)))
+        self.assertEqual(found(given, "skipped-level"), ["h0", "h2", "h7", "h9"])
+        self.assertEqual(
+            [one.level for one in mended(given, "skipped-level").headings], [1, 1, 2, 3, 4, 2, 2, 3, 1, 2, 3, 4]
+        )
+        self.assertEqual(
+            [one.level for one in mended(given, "skipped-level", ["h7"]).headings][:9], [2, 1, 3, 4, 5, 3, 2, 3, 1]
+        )
+
+    def test_headings_without_words(self) -> None:
+        given = state(heading("a"), Paragraph("b", "heading-2"), text("c"))
+        self.assertEqual(found(given, "empty-heading"), ["b"])
+        self.assertEqual([block.id for block in mended(given, "empty-heading").report.blocks], ["a", "c"])
+
+    def test_typed_numbers(self) -> None:
+        given = state(
+            heading("a", 1, "1. Gates"),
+            text("b"),
+            heading("c", 2, "1.1 North"),
+            text("d"),
+            heading("e", 1, "1984"),
+            text("f"),
+        )
+        self.assertEqual(found(given, "typed-number"), ["a", "c"])
+        after = mended(given, "typed-number")
+        self.assertEqual(
+            [(one.number, one.text) for one in after.headings], [("1", "Gates"), ("1.1", "North"), ("2", "1984")]
+        )
+        numbered = state_of(replace(given.report, numbering=SCHEMES["outline"]))
+        self.assertIn("its number is I. already", check(numbered).findings[0].text)
+        made = remedy(numbered, "typed-number", ["a"], ids())
+        self.assertEqual(made, Remedy((Cut("a", 0, "1. "),)))
+
+    def test_a_title_that_would_list_itself(self) -> None:
+        report = Report("Sample", (heading("a", 1, "Contents"), Paragraph("e"), PlacedTable("t", "t"), heading("b"), text("c")), tables={"t": Issued()})  # fmt: skip
+        given = state_of(report)
+        self.assertEqual(found(given, "listed-title"), ["a"])
+        self.assertEqual(mended(given, "listed-title").report.blocks[0], said("a", "Contents", "table-title"))
+
+    def test_two_alike_under_one_parent(self) -> None:
+        given = state(heading("a", 1, "One"), heading("b", 2, "Costs"), text("c"), heading("d", 2, "costs"), text("e"),
+                      heading("f", 1, "Two"), heading("g", 2, "Costs"), text("h"), heading("i", 3, "Costs"), text("j"))  # fmt: skip
+        self.assertEqual(found(given, "two-alike"), ["d"])
+
+    def test_sections_without_text(self) -> None:
+        given = state(heading("a"), heading("b", 2), Paragraph("e"), heading("c", 2), picture("p"), heading("d"))
+        self.assertEqual(found(given, "without-text"), ["b", "d"])
+
+    def test_lone_subsections(self) -> None:
+        given = state(
+            heading("a"),
+            text("t"),
+            heading("b", 2),
+            text("u"),
+            heading("c"),
+            heading("d", 2),
+            heading("e", 3),
+            heading("f", 2),
+        )
+        self.assertEqual(found(given, "lone-subsection"), ["b", "e"])
+
+    def test_headings_like_text(self) -> None:
+        given = state(said("a", SENTENCE * 3, "heading-1"), text("b"), heading("c", 1, "Gates. "), text("d"), heading("e", 1, "And so on ..."), text("f"))  # fmt: skip
+        self.assertEqual((found(given, "long-heading"), found(given, "full-stop")), (["a"], ["c"]))
+        self.assertEqual(shown(mended(given, "long-heading"))[0], ("body", SENTENCE * 3))
+        self.assertEqual(shown(mended(given, "full-stop"))[2], ("heading-1", "Gates "))
+
+    def test_at_the_foot_of_a_page(self) -> None:
+        styles = StyleSheet(
+            replace(style, keep_with_next=False, space_before=0.0) for style in default_styles().values()
+        )
+
+        def filled(lines: int) -> State:
+            rows = tuple(Paragraph(f"r{at}", runs=(Run("line"),), space_after=0) for at in range(lines))
+            return state_of(Report("Sample", (*rows, heading("h"), text("t", 3)), styles))
+
+        pages = [filled(lines) for lines in range(35, 50)]
+        parted = [one for one in pages if found(one, "foot-of-page")]
+        self.assertIn(len(parted), range(1, 7))
+        for one in pages:
+            at = len(one.report.blocks) - 2
+            self.assertEqual(one in parted, one.pages.page_of(at) < one.pages.page_of(at + 1))
+        broken = state(heading("h"), PageBreak("b"), text("t"))
+        self.assertEqual(found(broken, "foot-of-page"), [])
+
+    def test_pictures_and_captions(self) -> None:
+        given = state(picture("p", ""), Paragraph("e", "caption"), text("a"), picture("q"), said("k", "Figure 1", "caption"), text("b"), said("l", "Figure 2", "caption"), text("c"))  # fmt: skip
+        self.assertEqual([(one.kind, one.place) for one in check(given).findings],
+                         [("picture-as-caption", "e"), ("no-caption", "p"), ("no-description", "p"), ("lone-caption", "l")])  # fmt: skip
+        after = mended(given, "picture-as-caption")
+        self.assertEqual([block.id for block in after.report.blocks], ["p", "a", "q", "k", "b", "l", "c"])
+        self.assertEqual(shown(mended(given, "lone-caption"))[-2], ("body", "Figure 2"))
+
+    def test_links_that_reach_nothing(self) -> None:
+        good = [Marks(link=link) for link in ("https://example.org", "http://localhost:80/a", "mailto:a@example.org")]
+        bad = [Marks(link=link) for link in ("https://nowhere", "http://./a", "mailto:nobody", "mailto:@example.org")]
+        given = state(*(said(f"g{at}", "link", marks=marks) for at, marks in enumerate(good)),
+                      *(said(f"b{at}", "link", marks=replace(marks, bold=True)) for at, marks in enumerate(bad)))  # fmt: skip
+        self.assertEqual(found(given, "dead-link"), ["b0", "b1", "b2", "b3"])
+        after = mended(given, "dead-link").report
+        self.assertEqual(after.blocks[3], said("b0", "link", marks=Marks(bold=True)))
+        self.assertEqual(after.blocks[:3], given.report.blocks[:3])
+
+    def test_a_remedy_for_what_is_mended_already_does_nothing(self) -> None:
+        given = state(heading("a"), text("b"))
+        for kind, one in CHECKS.items():
+            made = remedy(given, kind, ["a", "gone"], ids())
+            self.assertEqual(made is None, one.remedy is None)
+            self.assertEqual(carry_out(made.plan, given.report) if made else given.report, given.report, kind)
+        self.assertIsNone(remedy(given, "no such kind", ["a"], ids()))
+
+
+_WORDS = st.sampled_from(
+    ["Gates", "1. Gates", "1.1 Gates", "Gates.", "Costs", "", " ", SENTENCE, SENTENCE * 3, "Gates .... 4", "Contents"]
+)
+_MARKS = st.sampled_from([Marks(), Marks(), Marks(bold=True), Marks(italic=True, size=14), DEAD])
+_STYLES = st.sampled_from(["body", "body", "heading-1", "heading-2", "heading-3", "heading-4", "caption", "title"])
+_BLOCKS = st.lists(
+    st.one_of(
+        st.builds(lambda style, runs: Paragraph("", style, tuple(runs)), _STYLES, st.lists(st.builds(Run, _WORDS, _MARKS), max_size=2)),
+        st.builds(lambda alt: picture("", alt), st.sampled_from(["", "A gate"])),
+        st.just(PageBreak("")),
+        st.just(PlacedTable("", "t")),
+    ),
+    max_size=9,
+).map(lambda blocks: tuple(replace(block, id=f"b{at}") for at, block in enumerate(blocks)))  # fmt: skip
+
+
+class Remedies(TestCase):
+    @given(_BLOCKS, st.sampled_from([kind for kind, one in CHECKS.items() if one.remedy]))
+    def test_after_all_remedies_of_a_kind_none_is_left_and_no_other_character_has_changed(
+        self, blocks: tuple[Block, ...], kind: str
+    ) -> None:
+        given = state_of(Report("Sample", blocks))
+        made = remedy(given, kind, found(given, kind), ids())
+        assert made
+        after = mended(given, kind)
+        self.assertEqual(found(after, kind), [])
+        cut = {step.block: step.words for step in made.plan if isinstance(step, Cut)}
+        gone = {id for step in made.plan if isinstance(step, Remove) for id in step.blocks}
+        before = {b.id: b.text for b in blocks if isinstance(b, Paragraph)}
+        now = {b.id: b.text for b in after.report.blocks if isinstance(b, Paragraph)}
+        self.assertEqual(set(now), set(before) - gone)
+        for id, words in now.items():
+            self.assertEqual(words, before[id].replace(cut[id], "", 1) if id in cut and kind != "full-stop" else words)
+            self.assertEqual(len(words), len(before[id]) - len(cut.get(id, "")))
+        for id in gone:
+            self.assertTrue(not before.get(id, "").strip() or kind == "typed-contents")
+
+    @given(_BLOCKS, _BLOCKS, st.data())
+    def test_after_an_edit_it_is_as_from_a_fresh_start(
+        self, old: tuple[Block, ...], new: tuple[Block, ...], data: st.DataObject
+    ) -> None:
+        first = data.draw(st.integers(0, len(old)))
+        end = data.draw(st.integers(first, len(old)))
+        earlier = state_of(Report("Sample", old))
+        changed = (*old[:first], *(replace(block, id=f"n{block.id}") for block in new), *old[end:])  # type: ignore[type-var]
+        now = state_of(Report("Sample", changed), earlier)
+        again: Checked = check(now, check(earlier))
+        self.assertEqual(again.findings, check(now).findings)
