@@ -7,11 +7,14 @@ import json
 import os
 import sys
 from collections import Counter
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import replace
+from itertools import count, groupby
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
+import mellowspine.core.checkup.kinds  # noqa: F401  (makes the kinds of finding known)
+from mellowspine.core.checkup.findings import CHECKS, check, mended, state_of
 from mellowspine.core.formats import WRITERS, read
 from mellowspine.core.formats.imported import FileRefused, Imported
 from mellowspine.core.formats.walk import Format, Written
@@ -196,11 +199,62 @@ def mark_headings(file: Path, out: Path | None, rules: Path | None, as_json: boo
     return "\n".join((*lines, f"{changed} {'marked' if out else 'would be marked'}."))
 
 
+class _Outcome(NamedTuple):
+    """What a command prints, and its exit code."""
+
+    said: str
+    code: int
+
+
+def check_up(file: Path, kinds: Sequence[str], out: Path | None, as_json: bool) -> _Outcome:
+    """The findings of a file: all of them; or, once those of ``kinds`` are mended and the file is written to ``out``, those
+    that are left."""
+    if out is not None:
+        _format_of(out)
+    imported = _opened(file)
+    typefaces = Typefaces()
+    state = state_of(imported.report, typefaces)
+    ids = (f"m{number:05}" for number in count(1))
+    for kind in kinds:
+        if kind not in CHECKS:
+            raise Unusable(f"There is no kind of finding “{kind}”; choose among {', '.join(CHECKS)}.")
+        after = mended(state, kind, ids, typefaces)
+        if after is None:
+            raise Unusable(f"Nothing mends “{kind}” by itself; see what it says, and mend it in the text.")
+        state = after
+    if out is not None:
+        _write(replace(imported, report=state.report), out, contents=False)
+    findings = check(state).findings
+    rows = [
+        {"id": one.id, "kind": one.kind, "place": one.place, "text": one.text, "why": CHECKS[one.kind].why,
+         "remedy": CHECKS[one.kind].remedy is not None}
+        for one in findings
+    ]  # fmt: skip
+    code = 1 if findings else 0
+    if as_json:
+        return _Outcome(json.dumps({"findings": rows}, ensure_ascii=False, indent=1), code)
+    lines = []
+    for kind, group in groupby(findings, lambda finding: finding.kind):
+        lines.append(f"{CHECKS[kind].name} ({kind}): {CHECKS[kind].why}")
+        lines += [f"  {finding.text}" for finding in group]
+    return _Outcome("\n".join(lines) or "No findings.", code)
+
+
+def _mend(given: argparse.Namespace) -> _Outcome:
+    """``--mend KIND … OUT``: what stands last is the file to write."""
+    *kinds, out = given.mend or [None]
+    if out is not None and not kinds:
+        raise Unusable("--mend takes kinds of finding and then the file to write; name at least one kind.")
+    return check_up(given.file, kinds, Path(out) if out else None, given.json)
+
+
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="mellow", description="Headings, pages and contents of long reports.")
     commands = parser.add_subparsers(dest="command", required=True)
 
-    def command(name: str, help: str, run: Callable[[argparse.Namespace], str | None]) -> argparse.ArgumentParser:
+    def command(
+        name: str, help: str, run: Callable[[argparse.Namespace], str | _Outcome | None]
+    ) -> argparse.ArgumentParser:
         made = commands.add_parser(name, help=help)
         made.add_argument("file", type=Path)
         made.set_defaults(run=run)
@@ -235,23 +289,32 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--rules", type=Path, help="mark by these rules, a file of JSON, and not by what is found")
     one.add_argument("--dry-run", action="store_true", help="write nothing, say what would be marked")
     one.add_argument("--json", action="store_true", help="as JSON")
+    one = command("check", "print what is wrong with the structure of a file; exit code 1 if anything is", _mend)
+    one.add_argument("--json", action="store_true", help="as JSON")
+    one.add_argument(
+        "--mend", nargs="+", metavar=("KIND", "OUT"), help="mend findings of these kinds, and write the file"
+    )
     return parser
 
 
 def main(arguments: list[str] | None = None) -> int:
-    """Runs the command; returns 0, or 2 with one line on standard error for a file that cannot be used."""
+    """Runs the command; returns 0, 1 if a check-up has findings, or 2 with one line on standard error for a file that cannot
+    be used."""
     given = _parser().parse_args(arguments)
+    code = 0
     try:
-        said = given.run(given)
-        if said is not None:
-            print(said, flush=True)
+        outcome = given.run(given)
+        if isinstance(outcome, _Outcome):
+            outcome, code = outcome
+        if outcome is not None:
+            print(outcome, flush=True)
     except BrokenPipeError:
         # Whoever reads the output may stop reading, as "head" does; what is left to flush goes nowhere.
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
     except Unusable as error:
         print(" ".join(str(error).split()), file=sys.stderr)
         return 2
-    return 0
+    return code
 
 
 if __name__ == "__main__":

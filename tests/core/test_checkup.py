@@ -103,6 +103,10 @@ class Kinds(TestCase):
             [one.level for one in mended(given, "skipped-level", ["h7"]).headings][:9], [2, 1, 3, 4, 5, 3, 2, 3, 1]
         )
 
+        # What comes behind one that went up does not skip a level then.
+        down = state(heading("a", 4), heading("b", 3), heading("c", 1))
+        self.assertEqual([one.level for one in mended(down, "skipped-level").headings], [1, 2, 1])
+
     def test_headings_without_words(self) -> None:
         given = state(heading("a"), Paragraph("b", "heading-2"), text("c"))
         self.assertEqual(found(given, "empty-heading"), ["b"])

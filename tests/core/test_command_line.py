@@ -124,6 +124,37 @@ class CommandLine(TestCase):
             self.assertEqual((code, err.count("\n")), (2, 1))
             self.assertIn(why, err)
 
+    def test_check(self) -> None:
+        self.file.write_text(
+            "# One\n\nWords.\n\n### Three.\n\nWords.\n\n# Four\n\n![](data:image/gif;base64,R0lGODlhAQABAAAAACw=)\n"
+        )
+        code, out, _ = self.run_it("check", self.file, "--json")
+        findings = json.loads(out)["findings"]
+        self.assertEqual(code, 1)
+        self.assertEqual(list(findings[0]), ["id", "kind", "place", "text", "why", "remedy"])
+        self.assertEqual([(one["kind"], one["remedy"]) for one in findings],
+                         [("skipped-level", True), ("lone-subsection", False), ("full-stop", True)])  # fmt: skip
+        self.assertEqual((findings[0]["id"], findings[0]["text"]), (f"skipped-level {findings[0]['place']}", "“Three.” is of level 3 and comes right after level 1."))  # fmt: skip
+        code, out, _ = self.run_it("check", self.file)
+        self.assertIn("Skipped levels (skipped-level): Who hears", out)
+        mended = self.folder / "mended.md"
+        code, out, _ = self.run_it("check", self.file, "--json", "--mend", "skipped-level", "full-stop", mended)
+        self.assertEqual((code, [one["kind"] for one in json.loads(out)["findings"]]), (1, ["lone-subsection"]))
+        self.assertIn("\n## Three\n", mended.read_text())
+        self.file.write_text(TEXT)
+        self.assertEqual(self.run_it("check", self.file)[:2], (1, "Lone subsections (lone-subsection): A section parted into one part is not parted: "
+                                                              "either its heading is not needed, or another one is missing.\n  “Two” is the only subsection of “One”.\n"))  # fmt: skip
+        self.file.write_text("# One\n\nWords.\n")
+        self.assertEqual(self.run_it("check", self.file)[:2], (0, "No findings.\n"))
+        for arguments, why in (
+            (("no-such", mended), "choose among by-hand"),
+            (("two-alike", mended), "Nothing mends"),
+            ((mended,), "at least one kind"),
+        ):
+            code, _, err = self.run_it("check", self.file, "--mend", *arguments)
+            self.assertEqual((code, err.count("\n")), (2, 1))
+            self.assertIn(why, err)
+
     def test_pictures_lie_beside_markdown(self) -> None:
         picture = io.BytesIO()
         Image.new("RGB", (4, 4), "red").save(picture, "PNG")

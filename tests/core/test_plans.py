@@ -6,8 +6,9 @@ import json
 from dataclasses import replace
 from unittest import TestCase
 
-from mellowspine.core.report.blocks import Cell, DataTable, Marks, Paragraph, Run
-from mellowspine.core.report.plan import Cut, Format, Move, Set, as_json, carry_out
+from mellowspine.core.report.blocks import Cell, DataTable, Marks, PageBreak, Paragraph, Run
+from mellowspine.core.report.plan import Cut, Format, Insert, Move, Remove, Set, as_json, carry_out
+from mellowspine.core.report.preview import preview
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.looks import back_to_style, mark_alike, restyle
 
@@ -60,6 +61,24 @@ class Plans(TestCase):
         """ECMAScript, 6.1.4: strings are sequences of 16-bit units, so that a face takes two."""
         (step,) = as_json((Cut("b", 6, "gate"),), REPORT)
         self.assertEqual(step["start"], 7)
+
+    def test_a_plan_is_shown_before_it_is_done(self) -> None:
+        plan = (
+            Set("a", {"style": "heading-2"}), Cut("a", 0, "1.\t"), Remove(("e",)), Insert((PageBreak("n"), Paragraph("m", "caption", (Run("New"),))), "b"),
+            Set("gone", {"style": "title"}), Format("g", 0, 4, {"bold": {"off": False}}), Insert((PageBreak("first"),), None),
+        )  # fmt: skip
+        self.assertEqual(
+            preview(plan, REPORT),
+            [
+                ("first", None, ("Page break", "")),
+                ("a", ("Heading 1", "1. Tide gates"), ("Heading 2", "Tide gates")),
+                ("n", None, ("Page break", "")),
+                ("m", None, ("Caption", "New")),
+                ("e", ("Page break", ""), None),
+                ("g", ("Body text", "Last words."), ("Body text", "Last words.")),
+            ],
+        )
+        self.assertEqual(preview((Move(("a",), "g"),), REPORT), [])
 
     def test_back_to_the_style_takes_off_what_all_has_by_hand_and_leaves_single_words(self) -> None:
         """All of it in one font and bold, one word slanted, one larger: the font and the weight go, the rest stays."""

@@ -169,7 +169,7 @@ class Rooms(ServerCase):
         self.children[2].attributes["style"] = "heading-3"
         self.send()
         message = self.listener.messages[-1]
-        self.assertEqual(set(message), {"type", "headings"})
+        self.assertEqual(set(message), {"type", "headings", "findings"})
         self.assertEqual((message["headings"]["at"], message["headings"]["remove"]), (1, 1))
 
     def test_a_placed_table_gets_its_lines_by_itself(self) -> None:

@@ -9,17 +9,19 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
 
-from ..pages.pages import Pages
+from ..pages.pages import Pages, paginate
+from ..pages.typefaces import Typefaces
 from ..report.blocks import Block, Paragraph
-from ..report.plan import Plan, Remove
+from ..report.numbering import SCHEMES
+from ..report.plan import Plan, Remove, Set, carry_out
 from ..report.report import Report
 from ..report.stretch import stretch
 from ..report.styles import StyleSheet
-from ..structure.by_hand import Found
-from ..structure.outline import Outline
+from ..structure.by_hand import Found, find_by_hand
+from ..structure.outline import Outline, outline
 
 
 class Finding(NamedTuple):
@@ -153,6 +155,22 @@ def remedy(state: State, kind: str, places: Sequence[str], ids: New_ids) -> Reme
     return one.remedy(state, there, ids)
 
 
+def state_of(report: Report, typefaces: Typefaces) -> State:
+    """What findings are looked for in, for a report of which nothing is known yet."""
+    headings = outline(report)
+    return State(report, headings, paginate(report, typefaces, None, headings), find_by_hand(report))
+
+
+def mended(state: State, kind: str, ids: New_ids, typefaces: Typefaces) -> State | None:
+    """The state after all remedies of a kind; None if nothing mends it."""
+    places = [finding.place for finding in check(state).findings if finding.kind == kind]
+    made = remedy(state, kind, places, ids)
+    if made is None:
+        return None
+    numbering = SCHEMES[made.scheme] if made.scheme else state.report.numbering
+    return state_of(replace(carry_out(made.plan, state.report), numbering=numbering), typefaces)
+
+
 # --- What kinds share ---
 
 
@@ -179,8 +197,9 @@ def paragraphs_at(state: State, places: Iterable[str]) -> Iterator[Paragraph]:
 
 
 def without_words(state: State, places: Sequence[str]) -> Plan:
-    """The plan that takes paragraphs without words out, all but the last of what there is."""
+    """The plan that takes paragraphs without words out; where there is nothing else, the last of them becomes body text."""
     empty = {paragraph.id: paragraph.text for paragraph in paragraphs_at(state, places)}
+    last: Plan = ()
     if empty and len(empty) == len(state.report.blocks):
-        empty.popitem()
-    return (Remove(tuple(empty), empty),)
+        last = (Set(empty.popitem()[0], {"style": state.report.styles.role("body").id}),)
+    return (Remove(tuple(empty), empty), *last) if empty else last

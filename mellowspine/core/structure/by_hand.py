@@ -115,7 +115,9 @@ def _to_the_eye(its: Traits) -> Traits:
 
 
 def _same_kind(one: Block, other: Block) -> bool:
-    """Whether two blocks are of one type, of one style, and name a list of contents or not."""
+    """Whether two blocks are the same one, of one style, and name a list of contents or not."""
+    if one.id != other.id:
+        return False
     if type(one) is not Paragraph or type(other) is not Paragraph:
         return type(one) is type(other)
     return one.style == other.style and is_contents_title(one.text) == is_contents_title(other.text)

@@ -40,6 +40,8 @@ class Card(Schema):
     """For every table placed in the report that has something to list, how many lines it is behind."""
     empty: int
     """How many tables placed in it have nothing to list yet."""
+    findings: int
+    """How many findings the check-up has, but for those set aside."""
     changed_at: datetime
     people: list[Person]
 
@@ -132,6 +134,7 @@ def shelf(request: HttpRequest) -> list[Card]:
             headings=report.headings,
             behind=behind.get(report.pk, []),
             empty=empty[report.pk],
+            findings=report.findings,
             changed_at=membership.written,
             people=_people(report),
         )

@@ -15,6 +15,8 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import astuple, dataclass, field
 from typing import Any, NamedTuple
 
+import mellowspine.core.checkup.kinds  # noqa: F401  (makes the kinds of finding known)
+from mellowspine.core.checkup.findings import CHECKS, Checked, Finding, State, check
 from mellowspine.core.pages.pages import Edge, Pages, paginate
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Block, Paragraph, PlacedTable
@@ -55,6 +57,8 @@ class Given:
     issuances: Mapping[str, Mapping[str, str | None]]
     rules: tuple[Rule, ...] = ()
     """Rules of the authors' own for what is to be marked."""
+    set_aside: Mapping[str, tuple[str, str, str]] = field(default_factory=dict)
+    """Findings that are to stay, by id: the reason, who said so, and when."""
 
 
 class Failed(Exception):
@@ -256,6 +260,29 @@ def _leftovers(now: Round, before: Of | None) -> dict[str, list[str]]:
     }
 
 
+def _checked(now: Round, before: Of | None) -> Checked:
+    state = State(now.given.report, now["outline"], now["pages"], now["found"])
+    return check(state, before and before.value)
+
+
+def _findings(now: Round, before: Of | None) -> Sequence[Finding]:
+    checked: Checked = now["checked"]
+    return checked.findings
+
+
+def _kinds_of_finding(now: Round, before: Of | None) -> dict[str, tuple[str, str, str]]:
+    """Of each kind its name, why it matters, and what the button for its remedy says; nothing if there is none."""
+    return KINDS_OF_FINDING
+
+
+KINDS_OF_FINDING = {one.kind: (one.name, one.why, one.saying) for one in CHECKS.values()}
+
+
+def _set_aside(now: Round, before: Of | None) -> dict[str, tuple[str, str, str]]:
+    aside = now.given.set_aside
+    return {finding.id: aside[finding.id] for finding in now["findings"] if finding.id in aside} if aside else {}
+
+
 FOLLOWERS = {
     follower.name: follower
     for follower in (
@@ -271,6 +298,10 @@ FOLLOWERS = {
         Follower("found", _found),
         Follower("looks", _looks, _changed_looks, None),
         Follower("leftovers", _leftovers, changed_keys, {}),
+        Follower("checked", _checked),
+        Follower("findings", _findings, splice),
+        Follower("checks", _kinds_of_finding, changed_keys, {}),
+        Follower("set_aside", _set_aside, changed_keys, {}),
     )
 }
 

@@ -17,7 +17,7 @@ from mellowspine.core.report.blocks import Block
 from mellowspine.core.report.report import Report
 from mellowspine.core.tables.settle import Scope, settle
 from mellowspine.server.shelf.models import Report as Row
-from mellowspine.server.shelf.reports import rules_of, without_text
+from mellowspine.server.shelf.reports import rules_of, set_aside_in, without_text
 
 from .causes import Causes
 from .follow import Failed, Given, Known, Round, placed_tables
@@ -57,6 +57,7 @@ class Following:
         self.tables = Tables(row)
         self._frame = without_text(row)
         self._rules = rules_of(row)
+        self._aside = set_aside_in(row)
         """The report, but for its text and tables."""
         self.report = self._frame
         """As it was when all that follows was last computed."""
@@ -73,11 +74,13 @@ class Following:
             frame = replace(frame, styles=self._frame.styles)
         self._frame = frame
         self._rules = rules_of(self._row)
+        self._aside = set_aside_in(self._row)
 
     def _round(self, blocks: Sequence[Block]) -> Round:
         self.report = replace(self._frame, blocks=tuple(blocks), tables=self.tables.issued)
         return Round(
-            Given(self.report, self._typefaces, self._causes, self.tables.issuances(), self._rules), self._known
+            Given(self.report, self._typefaces, self._causes, self.tables.issuances(), self._rules, self._aside),
+            self._known,
         )
 
     def look_before(self, blocks: Sequence[Block]) -> None:
@@ -141,7 +144,8 @@ class Following:
 
     def _keep_counts(self) -> None:
         """Stores what the shelf shows of the report."""
-        counts = {"pages": len(self.value("pages")), "headings": len(self.value("headings"))}
+        findings = len(self.value("findings")) - len(self.value("set_aside"))
+        counts = {"pages": len(self.value("pages")), "headings": len(self.value("headings")), "findings": findings}
         if any(getattr(self._row, name) != value for name, value in counts.items()):
             Row.objects.filter(pk=self._row.pk).update(**counts)
             for name, value in counts.items():

@@ -34,6 +34,8 @@ class Report(models.Model):
     changed_at = models.DateTimeField(auto_now=True)
     pages = models.PositiveIntegerField(default=1)
     headings = models.PositiveIntegerField(default=0)
+    findings = models.PositiveIntegerField(default=0)
+    """How many the check-up had when it was last looked at, but for those set aside; shown on the shelf."""
 
 
 class Membership(models.Model):
@@ -107,6 +109,20 @@ class Picture(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["report", "source"], name="one_picture_a_source")]
+
+
+class SetAside(models.Model):
+    """A finding of the check-up that is to stay, and why. ``finding``: its id, see core's ``findings.py``."""
+
+    report = models.ForeignKey(Report, models.CASCADE, related_name="set_aside")
+    finding = models.CharField(max_length=120)
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+    reason = models.CharField(max_length=300)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["report", "finding"], name="set_aside_once")]
+        ordering = ["pk"]
 
 
 class HeadingChange(models.Model):

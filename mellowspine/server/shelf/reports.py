@@ -12,6 +12,7 @@ from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.styles import StyleSheet, resolved
 from mellowspine.core.report.tables import Issued, line_from_json, recipe_from_json
 from mellowspine.core.structure.rules import Rule, rules_kept
+from mellowspine.server.accounts.people import shown_name
 from mellowspine.server.refusals import not_allowed, not_found
 
 from .models import IssuedTable, Membership, Report, Role
@@ -56,6 +57,14 @@ def issued_of(row: IssuedTable) -> Issued:
 
 def rules_of(report: Report) -> tuple[Rule, ...]:
     return rules_kept(report.look_rules, styles_of(report))
+
+
+def set_aside_in(report: Report) -> Mapping[str, tuple[str, str, str]]:
+    """The findings that are set aside, by id: the reason, who did it, and when."""
+    return {
+        one.finding: (one.reason, shown_name(one.person) if one.person else "", one.at.isoformat())
+        for one in report.set_aside.select_related("person")
+    }
 
 
 def without_text(report: Report) -> CoreReport:

@@ -442,6 +442,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{key}/plans/remedy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Remedy
+         * @description The plan that mends findings of a kind, for the browser to show and to carry out.
+         */
+        post: operations["plan_remedy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/findings/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Aside
+         * @description Findings that are to stay, and why.
+         */
+        post: operations["set_aside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/findings/take-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Up
+         * @description Findings that were set aside count again.
+         */
+        post: operations["take_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports": {
         parameters: {
             query?: never;
@@ -610,6 +670,8 @@ export interface components {
             behind: number[];
             /** Empty */
             empty: number;
+            /** Findings */
+            findings: number;
             /**
              * Changed At
              * Format: date-time
@@ -1087,6 +1149,61 @@ export interface components {
              * @default false
              */
             rows: boolean;
+        };
+        /**
+         * Change
+         * @description A paragraph or another block before and after: the name of its style or of what it is, and its words. None where it
+         *     was not there, or is not any more.
+         */
+        Change: {
+            /** Block */
+            block: string;
+            /** Before */
+            before: [
+                string,
+                string
+            ] | null;
+            /** After */
+            after: [
+                string,
+                string
+            ] | null;
+        };
+        /**
+         * RemedyPlan
+         * @description ``scheme``: a numbering that is turned on with it; ``changes``: the first of what it does, of ``count`` in all.
+         */
+        RemedyPlan: {
+            /** Plan */
+            plan: {
+                [key: string]: unknown;
+            }[];
+            /** Scheme */
+            scheme: string | null;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+            /** Count */
+            count: number;
+        };
+        /**
+         * ToMend
+         * @description ``places``: the blocks with the findings.
+         */
+        ToMend: {
+            /** Kind */
+            kind: string;
+            /** Places */
+            places: string[];
+        };
+        /** Aside */
+        Aside: {
+            /** Findings */
+            findings: string[];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /** JobShown */
         JobShown: {
@@ -1885,6 +2002,80 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MarkingPlan"];
                 };
+            };
+        };
+    };
+    plan_remedy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToMend"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemedyPlan"];
+                };
+            };
+        };
+    };
+    set_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Aside"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    take_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Aside"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

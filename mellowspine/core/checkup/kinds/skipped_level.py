@@ -29,17 +29,19 @@ def _remedy(state: State, places: Sequence[str], ids: New_ids) -> Remedy:
     """Each such heading goes up to where no level is skipped; those beside it and all that is under them as far."""
     wanted, styles = {*places}, state.report.styles
     steps = []
-    above = 0
+    above, moved = 0, False
     lifted: list[tuple[int, int]] = []
     """Levels from which on headings go up, and by how many levels."""
     for heading in _headings(state):
         while lifted and heading.level < lifted[-1][0]:
             lifted.pop()
         level = heading.level - (lifted[-1][1] if lifted else 0)
-        if heading.id in wanted and level > above + 1:
+        # What comes behind one that has gone up may skip a level only now.
+        if level > above + 1 and (heading.id in wanted or moved):
             lifted.append((heading.level, heading.level - above - 1))
             level = above + 1
-        if level != heading.level:
+        moved = level != heading.level
+        if moved:
             steps.append(Set(heading.id, {"style": styles.heading(level).id}))
         above = level
     return Remedy(tuple(steps))
