@@ -17,7 +17,7 @@ from demo.manual import manual
 from mellowspine.core.formats.imported import Imported, unhurried
 from mellowspine.core.formats.markdown import read
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import Paragraph, Run
+from mellowspine.core.report.blocks import Marks, Paragraph, Run
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.styles import StyleSheet, default_styles, resolved, style_to_json
 from mellowspine.core.tables.settle import with_contents
@@ -156,8 +156,8 @@ def _co_authors_change_it(report: Report, room: Room, people: dict[str, User]) -
 
     state = document.get_state()
     with document.transaction():
-        for id, style, words in _SUSPENDED:
-            append_block(text, Paragraph(id, style, (Run(words),)))
+        for id, style, words, *marks in _SUSPENDED:
+            append_block(text, Paragraph(id, style, (Run(words, *marks),)))
     send("maren", state)
 
     state = document.get_state()
@@ -165,7 +165,7 @@ def _co_authors_change_it(report: Report, room: Room, people: dict[str, User]) -
     send("maren", state)
 
 
-_SUSPENDED = [
+_SUSPENDED: list[tuple[str, str, str] | tuple[str, str, str, Marks]] = [
     ("late01", "heading-2", "Winter shutdown"),
     (
         "late02",
@@ -180,5 +180,25 @@ _SUSPENDED = [
         "body",
         "The contractor keeps the keys until the trust has sat through one full spring tide with every gate shut and "
         "found no water on the plant room floor. Two stewards attend with the engineer and sign the record together.",
+    ),
+    ("late05", "heading-4", "Keys that went into the water."),
+    (
+        "late06",
+        "body",
+        "A key that has been in the basin is not dried and hung up again but cut anew. The lock it belongs to is changed "
+        "within the week, and the harbour office is told which one it was.",
+    ),
+    ("late07", "body", "Spare keys", Marks(bold=True)),
+    (
+        "late08",
+        "body",
+        "One set lies in the safe of the ferry hall, in an envelope that is signed across its flap. Whoever opens it "
+        "writes their name and the hour in the log, and seals a new envelope before they leave.",
+    ),
+    (
+        "late09",
+        "body",
+        "Who holds which key is listed in the log of the harbour office.",
+        Marks(link="https://harbour-log"),
     ),
 ]

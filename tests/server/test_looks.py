@@ -88,9 +88,15 @@ class Looks(Api):
         def shown() -> list[tuple[str | None, int]]:
             return [(style, len(members)) for _, _, style, members, *_ in self.shown()]
 
-        self.assertEqual(shown(), [("heading-1", 2), ("heading-2", 0), (made, 2)])
+        self.assertEqual(shown(), [("heading-1", 2), (made, 2)])
         self.ask(self.owner, "delete", f"{styles}/{made}?instead=body")
-        self.assertEqual(shown(), [("heading-1", 2), ("heading-2", 0), (None, 2)])
+        self.assertEqual(shown(), [("heading-1", 2), (None, 2)])
+
+    def test_what_is_set_aside_is_not_proposed_any_more(self) -> None:
+        gate = self.shown()[1][3][0]
+        aside = {"findings": [f"by-hand {gate}"], "reason": "a poem"}
+        self.ask(self.owner, "post", f"reports/{self.report.key}/findings/aside", aside)
+        self.assertEqual([len(one[3]) for one in self.shown()], [2, 1])
 
     def test_bad_requests_are_told_why_and_change_nothing(self) -> None:
         for rules, why in (

@@ -28,29 +28,25 @@ def preview(plan: Plan, report: Report) -> list[Change]:
     change = stretch(report.blocks, after.blocks)
     old = {block.id: block for block in report.blocks[change.first : change.old_end]}
     new = {block.id: block for block in after.blocks[change.first : change.new_end]}
-    found = []
-    for id, block in old.items():
-        other = new.get(id)
-        if other is not block:
-            found.append(Change(id, _shown(block, report.styles), _shown(other, report.styles) if other else None))
-    # What is new stands where it comes: behind the block before it that stays.
-    place = {one.id: at for at, one in enumerate(found)}
-    last = -1
-    added: list[tuple[int, Change]] = []
+    places = {id: (at, 0) for at, id in enumerate(old)}
+    found = [
+        (places[id], Change(id, _shown(block, report.styles), _shown(new[id], report.styles) if id in new else None))
+        for id, block in old.items()
+        if new.get(id) is not block
+    ]
+    # What is new stands behind the last block before it that was there already.
+    at, further = -1, 0
     for id, block in new.items():
-        if id in old:
-            last = place.get(id, last)
-        else:
-            added.append((last, Change(id, None, _shown(block, report.styles))))
-    for at, one in reversed(added):
-        found.insert(at + 1, one)
-    return found
+        at, further = places.get(id, (at, further + 1))
+        if id not in old:
+            found.append(((at, further), Change(id, None, _shown(block, report.styles))))
+    return [one for _, one in sorted(found, key=lambda pair: pair[0])]
 
 
 def _shown(block: Block, styles: StyleSheet) -> Shown:
     match block:
         case Paragraph():
-            return styles[block.style].name, " ".join(block.text.split())
+            return styles[block.style].name, " ".join(block.text.split()) or "no words"
         case PlacedTable():
             return "Table", "made from the headings"
         case PageBreak():

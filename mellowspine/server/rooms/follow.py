@@ -22,9 +22,9 @@ from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Block, Paragraph, PlacedTable
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.tables import Line
-from mellowspine.core.structure.by_hand import Found, Proposal, Seen, find_by_hand
+from mellowspine.core.structure.by_hand import Found, find_by_hand
 from mellowspine.core.structure.markers import list_markers
-from mellowspine.core.structure.marking import assigned
+from mellowspine.core.structure.marking import Marked, assigned
 from mellowspine.core.structure.outline import Outline, outline
 from mellowspine.core.structure.rules import Rule
 from mellowspine.core.tables.behind import Difference, behind
@@ -225,26 +225,26 @@ def _found(now: Round, before: Of | None) -> Found:
 class Looks(NamedTuple):
     """What was found, grouped by look and by rules; and from what it was grouped."""
 
-    proposals: Sequence[Proposal]
-    seen: Sequence[Seen]
-    rules: tuple[Rule, ...]
+    given: tuple[Any, ...]
     shown: list[list[Any]]
     """Each as core's ``Marked``."""
 
 
 def _looks(now: Round, before: Of | None) -> Looks:
     found: Found = now["found"]
-    rules = now.given.rules
-    known: Looks | None = before.value if before else None
+    rules, aside = now.given.rules, now.given.set_aside
     # Rules may take any paragraph; without them, only what was found counts.
-    if (
-        known
-        and known.rules == rules
-        and known.proposals is found.proposals
-        and (not rules or known.seen is found.seen)
-    ):
+    given = (found.proposals, rules, aside, found.seen if rules else None)
+    known: Looks | None = before.value if before else None
+    if known and all(new is old for new, old in zip(given, known.given, strict=True)):
         return known
-    return Looks(found.proposals, found.seen, rules, [[*one] for one in assigned(found, rules)])
+    marked = [_without(one, aside) if aside else one for one in assigned(found, rules)]
+    return Looks(given, [[*one] for one in marked if one.members or one.key.startswith("rule-")])
+
+
+def _without(one: Marked, aside: Mapping[str, Any]) -> Marked:
+    """A look without the paragraphs that somebody said are to stay as they are."""
+    return one._replace(members=tuple(id for id in one.members if f"by-hand {id}" not in aside))
 
 
 def _changed_looks(old: Looks | None, new: Looks) -> dict[str, Any] | None:

@@ -25,6 +25,7 @@ export type NumberingChange =
   | { level: number; appendix: boolean; values: Partial<LevelNumber> };
 export type ToMark = components["schemas"]["ToMark"];
 export type MarkingPlan = Omit<components["schemas"]["MarkingPlan"], "plan"> & { plan: Plan };
+export type RemedyPlan = Omit<components["schemas"]["RemedyPlan"], "plan"> & { plan: Plan };
 export type LookRule = components["schemas"]["LookRule"];
 export type Job = components["schemas"]["JobShown"];
 export type Summary = components["schemas"]["Summary"];
@@ -125,6 +126,12 @@ export const api = {
   lookRules: (key: string) => call<{ rules: LookRule[] }>("GET", `reports/${part(key)}/look-rules`),
   keepLookRules: (key: string, rules: readonly LookRule[]) =>
     call<undefined>("PUT", `reports/${part(key)}/look-rules`, { rules }),
+  planRemedy: (key: string, kind: string, places: readonly string[]) =>
+    call<RemedyPlan>("POST", `reports/${part(key)}/plans/remedy`, { kind, places }),
+  setAside: (key: string, findings: readonly string[], reason: string) =>
+    call<undefined>("POST", `reports/${part(key)}/findings/aside`, { findings, reason }),
+  takeUp: (key: string, findings: readonly string[]) =>
+    call<undefined>("POST", `reports/${part(key)}/findings/take-up`, { findings }),
   catchUp: (key: string, table: string, scope: Scope) =>
     call<undefined>("POST", `reports/${part(key)}/tables/${part(table)}/catch-up`, { scope }),
   bringIn: (file: File) => call<Job>("POST", "imports", withFile(file)),

@@ -81,7 +81,10 @@ function Book({ card }: { card: Card }) {
             <Text color="quiet">
               {counted(card.pages, "page")} · {counted(card.headings, "heading")} · {ROLES[card.role]}
             </Text>
-            <Behind counts={card.behind} empty={card.empty} />
+            <Flex columnGap="3" wrap="wrap">
+              <Behind counts={card.behind} empty={card.empty} />
+              {card.findings > 0 && <Text color="quiet">{counted(card.findings, "finding")} in the check-up</Text>}
+            </Flex>
             <Flex align="center" gap="2" mt="2" color="quiet" fontSize="14px">
               <Flex aria-label={`With ${card.people.map((one) => one.name).join(", ")}`} role="img">
                 {card.people.slice(0, 6).map((one) => (

@@ -4,6 +4,7 @@ import type { Editor } from "@tiptap/core";
 import { useCallback, type ReactNode } from "react";
 import type { ReportShown } from "../api/client";
 import type { Room } from "./room";
+import { CheckUp } from "./checkup/CheckUp";
 import { HouseSheets } from "./sheet/HouseSheets";
 import { Ladder } from "./sheet/Ladder";
 import { PageSetup } from "./sheet/PageSetup";
@@ -13,14 +14,15 @@ import { useSheet } from "./sheet/useSheet";
 import { useUses } from "./sheet/useUses";
 import { useRoom } from "./useRoom";
 
-export type Place = "tables" | "ladder" | "styles" | "house" | "page";
+export type Place = "tables" | "ladder" | "styles" | "house" | "page" | "checkup";
 
-const PLACES: readonly (readonly [place: Place, name: string])[] = [
+const PLACES: readonly (readonly [place: Place, name: string, short?: string])[] = [
   ["tables", "Tables"],
   ["ladder", "Ladder"],
   ["styles", "Styles"],
-  ["house", "House sheets"],
+  ["house", "House sheets", "House"],
   ["page", "Page"],
+  ["checkup", "Check-up"],
 ];
 
 interface Props {
@@ -36,26 +38,29 @@ interface Props {
   mayWrite: boolean;
   goTo: (id: string) => void;
   say: (notice: string) => void;
+  scroller: HTMLElement | null;
   children: ReactNode;
 }
 
 export function LeftLeaf({ place, show, children, ...props }: Props) {
   return (
     <>
-      <Flex as="nav" aria-label="What the table leaf shows" px="3" pt="2" gap="1" wrap="wrap">
-        {PLACES.map(([one, name]) => (
+      <Flex as="nav" aria-label="What the table leaf shows" px="3" pt="2" gap="0.5" wrap="wrap">
+        {PLACES.map(([one, name, short = name]) => (
           <Press
             key={one}
             type="button"
             aria-pressed={place === one}
+            aria-label={name}
+            title={name === short ? undefined : name}
             borderColor="transparent"
             bg="transparent"
             color="quiet"
-            px="1.5"
+            px="1"
             _pressed={{ color: "ink", fontWeight: "600", borderColor: "edge", bg: "leaf" }}
             onClick={() => show(one)}
           >
-            {name}
+            {short}
           </Press>
         ))}
       </Flex>
@@ -70,7 +75,7 @@ function blockAtCursor(editor: Editor | null): string | null {
   return $from && $from.depth > 0 ? ($from.node(1).attrs.id as string) : null;
 }
 
-function Setting({ report, room, place, style, show, editor, mayWrite, goTo, say }: Omit<Props, "children">) {
+function Setting({ report, room, place, style, show, editor, mayWrite, goTo, say, scroller }: Omit<Props, "children">) {
   const view = useRoom(room, "view");
   const sheet = useSheet(report, room, mayWrite ? editor : null, say);
   const uses = useUses(editor);
@@ -81,6 +86,9 @@ function Setting({ report, room, place, style, show, editor, mayWrite, goTo, say
       {place === "ladder" && <Ladder {...common} room={room} view={view} writer={mayWrite ? editor : null} editor={editor} say={say} openStyle={(id) => show("styles", id)} />}
       {place === "styles" && <Styles {...common} chosen={style} choose={(id) => show("styles", id)} />}
       {place === "house" && <HouseSheets report={report} mayWrite={mayWrite} sheet={sheet} say={say} />}
+      {place === "checkup" && (
+        <CheckUp report={report.key} room={room} view={view} writer={mayWrite ? editor : null} scroller={scroller} goTo={goTo} say={say} />
+      )}
       {place === "page" && <PageSetup report={report} pages={view.labels.length} mayWrite={mayWrite} sheet={sheet} />}
     </Box>
   );

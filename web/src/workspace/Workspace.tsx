@@ -76,11 +76,15 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
     (place: Place, style?: string) => setLeftPlace((before) => ({ place, style: style ?? before.style })),
     [],
   );
-  const toLadder = useCallback(() => {
-    bring("table");
-    flushSync(() => showLeft("ladder"));
-    tableLeaf?.focus();
-  }, [bring, showLeft, tableLeaf]);
+  const toPlace = useCallback(
+    (place: Place) => {
+      bring("table");
+      flushSync(() => showLeft(place));
+      tableLeaf?.focus();
+    },
+    [bring, showLeft, tableLeaf],
+  );
+  const openLadder = useCallback(() => toPlace("ladder"), [toPlace]);
 
   const goTo = useCallback(
     (id: string) => {
@@ -110,7 +114,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
     showLeft("page");
   }, [bring, showLeft]);
   const { catchUp, place, remove } = useTables(report.key, room, chosen, writer, say);
-  const chords = useChords({ editor: writer, styles: report.styles, leaf, filter, tableLeaf, catchUp, bring, goBack, toLadder });
+  const chords = useChords({ editor: writer, styles: report.styles, leaf, filter, tableLeaf, catchUp, bring, goBack, toPlace });
 
   if (line === "closed") return <Away message={room.state.trouble} kept={room.state.kept} />;
 
@@ -146,7 +150,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
           gridRow="1"
           _focusVisible={{ outlineOffset: "-3px" }}
         >
-          <LeftLeaf report={report} room={room} place={leftPlace.place} style={leftPlace.style} show={showLeft} editor={editor} mayWrite={mayWrite} goTo={goTo} say={say}>
+          <LeftLeaf report={report} room={room} place={leftPlace.place} style={leftPlace.style} show={showLeft} editor={editor} mayWrite={mayWrite} goTo={goTo} say={say} scroller={tableLeaf}>
             <TableLeaf
               room={room}
               chosen={chosen}
@@ -169,7 +173,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
           styles={report.styles}
           mark={mark}
           setUpPage={setUpPage}
-          openLadder={toLadder}
+          openLadder={openLadder}
           filter={filter}
           inSight={shown === "spine"}
         />

@@ -4,6 +4,7 @@ import { useMemo, type RefObject } from "react";
 import type { Scope, StyleShown } from "../api/client";
 import type { Chord } from "./Chords";
 import type { Leaf } from "./LeafChooser";
+import type { Place } from "./LeftLeaf";
 import { giveStyle, shiftLevel } from "./text-leaf/commands";
 import { forRole } from "./text-leaf/styles";
 import type { TextLeafHandle } from "./text-leaf/TextLeaf";
@@ -24,10 +25,10 @@ interface Given {
   catchUp: (scope: Scope) => Promise<void>;
   bring: (leaf: Leaf) => void;
   goBack: () => void;
-  toLadder: () => void;
+  toPlace: (place: Place) => void;
 }
 
-export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, bring, goBack, toLadder }: Given): Chord[] {
+export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, bring, goBack, toPlace }: Given): Chord[] {
   const whileWriting = useMemo<Chord[]>(() => {
     if (!editor) return [];
     const levels = styles.filter((style, at) => style.outline_level && styles.findIndex((one) => one.outline_level === style.outline_level) === at);
@@ -61,7 +62,8 @@ export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, br
           tableLeaf?.focus();
         },
       },
-      { key: "h", does: "The ladder", run: toLadder },
+      { key: "h", does: "The ladder", run: () => toPlace("ladder") },
+      { key: "k", does: "The check-up", run: () => toPlace("checkup") },
       {
         key: "f",
         does: "Filter the spine",
@@ -80,6 +82,6 @@ export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, br
       },
       { key: "r", does: "Return to where you were", run: goBack },
     ],
-    [whileWriting, leaf, filter, tableLeaf, bring, goBack, toLadder],
+    [whileWriting, leaf, filter, tableLeaf, bring, goBack, toPlace],
   );
 }

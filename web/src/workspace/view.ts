@@ -109,6 +109,28 @@ export interface Leftovers {
   rows: readonly string[];
 }
 
+/** A structural fault: its kind, the block that has it, and what is wrong there. */
+export interface Finding {
+  id: string;
+  kind: string;
+  place: string;
+  text: string;
+}
+
+/** What a kind of finding is called, why it matters, and what the button for its remedy says; empty if nothing mends it. */
+export interface Check {
+  name: string;
+  why: string;
+  saying: string;
+}
+
+/** Why a finding is to stay, and who said so, when. */
+export interface Aside {
+  reason: string;
+  who: string;
+  at: string;
+}
+
 export interface View {
   /** The printed number of every page. */
   labels: readonly string[];
@@ -121,6 +143,11 @@ export interface View {
   /** What looks like headings and is not marked as such, and what rules ask for. */
   looks: readonly FoundLook[];
   leftovers: Leftovers;
+  /** By kind, and then in reading order. */
+  findings: readonly Finding[];
+  checks: ReadonlyMap<string, Check>;
+  /** By id of the finding. */
+  aside: ReadonlyMap<string, Aside>;
 }
 
 type RawFace = [font: string, size: number, bold: boolean, italic: boolean, underline: boolean, capitals: boolean, colour: string, align: string];
@@ -165,6 +192,9 @@ export interface Changes {
   tables?: Record<string, TableChanges | null>;
   looks?: Splice<RawFoundLook>;
   leftovers?: Partial<Leftovers>;
+  findings?: Splice<[id: string, kind: string, place: string, text: string]>;
+  checks?: Record<string, [name: string, why: string, saying: string]>;
+  set_aside?: Record<string, [reason: string, who: string, at: string] | null>;
 }
 
 export const EMPTY_VIEW: View = {
@@ -176,6 +206,9 @@ export const EMPTY_VIEW: View = {
   tables: new Map(),
   looks: [],
   leftovers: { contents: [], rows: [] },
+  findings: [],
+  checks: new Map(),
+  aside: new Map(),
 };
 
 const EMPTY_TABLE: Table = {
@@ -193,17 +226,22 @@ const EMPTY_TABLE: Table = {
   differences: [],
 };
 
+const asItIs = <T>(value: T): T => value;
+
 export function applyChanges(view: View, changes: Changes): View {
-  const labels = spliced(view.labels, changes.labels, (label) => label);
+  const labels = spliced(view.labels, changes.labels, asItIs<string>);
   return {
     labels,
     headings: headingsOf(view, changes, labels),
     edges: edgesOf(view, changes, labels),
-    markers: merged(view.markers, changes.markers),
-    rooms: merged(view.rooms, changes.rooms),
+    markers: merged(view.markers, changes.markers, asItIs<string>),
+    rooms: merged(view.rooms, changes.rooms, asItIs<number>),
     tables: tablesOf(view.tables, changes.tables),
     looks: spliced(view.looks, changes.looks, foundLook),
     leftovers: changes.leftovers ? { ...view.leftovers, ...changes.leftovers } : view.leftovers,
+    findings: spliced(view.findings, changes.findings, ([id, kind, place, text]) => ({ id, kind, place, text })),
+    checks: merged(view.checks, changes.checks, ([name, why, saying]) => ({ name, why, saying })),
+    aside: merged(view.aside, changes.set_aside, ([reason, who, at]) => ({ reason, who, at })),
   };
 }
 
@@ -221,7 +259,7 @@ const foundLook = ([key, name, style, members, why, face, numbered, left, fault]
 
 function headingsOf(view: View, changes: Changes, labels: readonly string[]): readonly Heading[] {
   if (!changes.headings && !changes.on && !changes.labels) return view.headings;
-  const pages = spliced(view.headings.map((heading) => heading.page), changes.on, (page) => page);
+  const pages = spliced(view.headings.map((heading) => heading.page), changes.on, asItIs<number>);
   const unplaced = spliced(view.headings, changes.headings, ([id, level, number, text, byHand]: RawHeading): Heading => ({
     id,
     level,
@@ -284,12 +322,16 @@ function spliced<Raw, T>(list: readonly T[], splice: Splice<Raw> | undefined, re
   return [...list.slice(0, at), ...insert.map(read), ...list.slice(at + remove)];
 }
 
-function merged<T>(map: ReadonlyMap<string, T>, changes: Record<string, T | null> | undefined): ReadonlyMap<string, T> {
+function merged<T, Raw = T>(
+  map: ReadonlyMap<string, T>,
+  changes: Record<string, Raw | null> | undefined,
+  read: (raw: Raw) => T,
+): ReadonlyMap<string, T> {
   if (!changes) return map;
   const result = new Map(map);
   for (const [key, value] of Object.entries(changes)) {
     if (value === null) result.delete(key);
-    else result.set(key, value);
+    else result.set(key, read(value));
   }
   return result;
 }
