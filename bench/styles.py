@@ -10,7 +10,7 @@ from dataclasses import replace
 
 from playwright.sync_api import Page, sync_playwright
 
-from bench.figures import seconds, show
+from bench.figures import busy_until, seconds, show, watch
 from demo.manual import manual
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
@@ -113,11 +113,7 @@ def _enter(page: Page, application: Application, name: str) -> Page:
 
 def _mark(page: Page) -> None:
     """All headings of the most frequent level to another one; quiet is when no frame takes longer than 50 ms any more."""
-    page.evaluate(
-        """() => { window.busy = performance.now();
-        new PerformanceObserver(list => { for (const one of list.getEntries()) window.busy = one.startTime + one.duration })
-          .observe({entryTypes: ['longtask']}) }"""
-    )
+    watch(page)
     page.get_by_role("button", name="Level 3").click()
     choice = page.get_by_label("Move all headings of level 3")
     start = page.evaluate("performance.now()")
@@ -125,9 +121,5 @@ def _mark(page: Page) -> None:
     told = page.get_by_role("status").filter(has_text="paragraphs changed")
     told.wait_for()
     what = told.inner_text().split(".")[0]
-    for _ in range(100):
-        time.sleep(0.3)
-        if page.evaluate("performance.now() - window.busy") > 1000:
-            break
-    taken = page.evaluate("window.busy") - start
+    taken = busy_until(page) - start
     show(f"marking at once ({what}), until the browser is quiet", f"{taken:.0f} ms", "at most 1.5 s")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 from playwright.sync_api import sync_playwright
@@ -86,6 +87,25 @@ def main() -> None:
                 page.mouse.move(900, 300)
                 page.wait_for_timeout(800)
                 page.screenshot(path=FOLDER / f"{place.lower().replace(' ', '-')}.png")
+            left.get_by_role("button", name="Check-up", exact=True).click()
+            left.get_by_role("button", name=re.compile("Move them up")).first.click()
+            page.get_by_text("It would change").wait_for()
+            page.mouse.move(900, 300)
+            page.wait_for_timeout(6000)
+            page.screenshot(path=FOLDER / "check-up.png")
+            page.goto(application.address)
+            page.get_by_role("link", name="Stewards").click()
+            page.get_by_role("button", name="See them on the ladder").click()
+            page.mouse.move(900, 300)
+            page.wait_for_timeout(1000)
+            page.screenshot(path=FOLDER / "looks.png")
+            look = left.locator(".found-look").filter(has_text="13 pt where text has 14")
+            look.locator(".found-sample").click()
+            look.locator(".found-sample").evaluate("element => element.scrollIntoView({block: 'start'})")
+            look.get_by_role("button", name="Go to “Tickets and lists”").click()
+            page.mouse.move(900, 600)
+            page.wait_for_timeout(800)
+            page.screenshot(path=FOLDER / "look-members.png")
             page.goto(application.address)
             page.get_by_label("File to bring in").set_input_files(
                 {"name": "harbour.md", "mimeType": "text/markdown", "buffer": NOTES}

@@ -1,21 +1,29 @@
 """Headings made by hand, in reports whose structure is known: how many are found, and at which level.
 
 Wanted: of the headings at least 98 in 100 found, and of what is found at least 98 in 100 headings; 95 in 100 at their
-level. Held against the demonstration's reports with their styles turned into formatting (``by_hand_reports.py``).
+level. Held against the demonstration's reports with their styles turned into formatting (``by_hand_reports.py``). In the
+worst of 132 cases: precision 1.0, recall 0.992 (a level-4 heading among names), levels 1.0. Looks and traps are ours, so
+this says how well the finder does what it was made for, not how reports look that others wrote.
+
+The sample files of python-docx have no headings by hand: what is found in them is found in error.
 """
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import NamedTuple
 
 from django.test import SimpleTestCase
 
 from demo.load import quillmere
 from demo.manual import manual
+from mellowspine.core.formats import read
+from mellowspine.core.formats.imported import FileRefused
 from mellowspine.core.structure.by_hand import find_by_hand
 
 from .by_hand_reports import ALL_ALIKE, LOOKS, made_by_hand
 
+SAMPLES = Path(__file__).parents[2] / ".venv/samples"
 SCHEMES = (("none", ""), ("decimal", "\t"), ("decimal", " "), ("outline", " "))
 
 
@@ -55,3 +63,20 @@ class ByHandTests(SimpleTestCase):
                 self.assertGreaterEqual(rate.precision, 0.98)
                 self.assertGreaterEqual(rate.recall, 0.98)
                 self.assertGreaterEqual(rate.levels, 0.95)
+
+    def test_nothing_is_found_where_headings_have_styles(self) -> None:
+        for report in (quillmere().report, manual(60)):
+            self.assertEqual(find_by_hand(report).proposals, ())
+
+    def test_nothing_is_found_in_files_without_headings(self) -> None:
+        """But in the one that shows what text can look like, a specimen on each line."""
+        found, files = set(), [*SAMPLES.rglob("*.docx")]
+        self.assertGreater(len(files), 40)
+        for file in files:
+            try:
+                report = read(file.name, file.read_bytes()).report
+            except FileRefused:
+                continue
+            if find_by_hand(report).proposals:
+                found.add(file.name)
+        self.assertEqual(found, {"txt-font-props.docx"})

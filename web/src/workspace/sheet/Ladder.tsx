@@ -52,7 +52,9 @@ export const Ladder = memo(function Ladder(props: Props) {
     const forget = number === null ? undefined : () => void rules.keep(rules.rules.filter((_, index) => index !== number));
     return <Look key={look.key} look={look} byHand={byHand} report={report} editor={editor} mayWrite={mayWrite} goTo={goTo} forget={forget} />;
   };
-  const looksFor = (wanted: (style: string | null) => boolean): ReactNode => byHand.looks.filter((look) => wanted(byHand.styleOf(look))).map(found);
+  const looksFor = (wanted: (style: string | null) => boolean): ReactNode => (
+    <Some>{byHand.looks.filter((look) => wanted(byHand.styleOf(look))).map(found)}</Some>
+  );
   const isCover = (style: string | null) => style !== null && styles.some(({ id, role }) => id === style && (role === "title" || role === "subtitle"));
   return (
     <Box px="4" py="4" fontSize="13px">
@@ -86,6 +88,23 @@ export const Ladder = memo(function Ladder(props: Props) {
     </Box>
   );
 });
+
+const SOME = 30;
+
+/** The first of many, and the rest when asked for. */
+function Some({ children }: { children: ReactNode[] }) {
+  const [shown, setShown] = useState(SOME);
+  return (
+    <>
+      {children.slice(0, shown)}
+      {children.length > shown && (
+        <Press type="button" ms="30px" mb="2" onClick={() => setShown(shown + 10 * SOME)}>
+          {counted(children.length - shown, "more look")} …
+        </Press>
+      )}
+    </>
+  );
+}
 
 /** What stands above and below the rungs. */
 const Beside = ({ style, words, openStyle }: { style: StyleShown; words: string | undefined; openStyle: (id: string) => void }) => (
