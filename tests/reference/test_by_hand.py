@@ -69,7 +69,6 @@ class ByHandTests(SimpleTestCase):
             self.assertEqual(find_by_hand(report).proposals, ())
 
     def test_nothing_is_found_in_files_without_headings(self) -> None:
-        """But in the one that shows what text can look like, a specimen on each line."""
         found, files = set(), [*SAMPLES.rglob("*.docx")]
         self.assertGreater(len(files), 40)
         for file in files:
@@ -79,4 +78,4 @@ class ByHandTests(SimpleTestCase):
                 continue
             if find_by_hand(report).proposals:
                 found.add(file.name)
-        self.assertEqual(found, {"txt-font-props.docx"})
+        self.assertEqual(found, set())
