@@ -68,7 +68,7 @@ class Found:
     @property
     def count(self) -> int:
         """Paragraphs that look like headings and are not marked as such."""
-        return sum(len(one.members) for one in self.proposals)
+        return sum(len(one.members) for one in self.proposals if one.level)
 
     def traits(self) -> Iterator[tuple[str, Traits]]:
         """The paragraphs that could be headings made by hand: id and traits."""

@@ -14,11 +14,16 @@ from .traits import Face
 PLAINLY_LARGER = 1.15
 """How many times the size of another a look has to be for this alone to make it one of a higher level."""
 
+MOST_TIERS = 20
+"""Looks beyond so many different ones go to the nearest: reports have nine levels."""
+FEW = 3
+"""Looks of one level are alike: these stand for all of them."""
+
 
 class Reason(NamedTuple):
     """From what a proposal was made: "size" (points, and those of body text), "weight", "slant", "underline", "capitals",
-    "colour", "align", "font", "number" (figures of the typed numbers), "first" (it comes before all others), "under" (it stands under the title), "like" (the
-    level of headings that look so already)."""
+    "colour", "align", "font", "number" (figures of the typed numbers), "first" (it comes before all others), "under" (it
+    stands under the title), "like" (the level of headings that look so already)."""
 
     by: str
     value: Any = None
@@ -38,6 +43,11 @@ class Look:
     """The word in front of them, such as "chapter"."""
     fixed: int | None = None
     """The level, for a look that headings with a style have already."""
+    plain: Face = field(init=False)
+    """The face but for what says nothing of a level."""
+
+    def __post_init__(self) -> None:
+        self.plain = self.face._replace(colour="", font="", align="left")
 
 
 def marked(report: Report) -> Iterator[Look]:
@@ -88,23 +98,26 @@ def _tiers(looks: Sequence[Look]) -> list[list[Look]]:
 def _put(tiers: list[list[Look]], look: Look) -> None:
     """Puts a look into the tier of those that look like it, or into one of its own between the others."""
     for tier in tiers:
-        if any(_alike(look, other) for other in tier):
+        if any(_alike(look, other) for other in tier[:FEW]):
             tier.append(look)
             return
     at = 0
     for place, tier in enumerate(tiers):
-        if any(_above(other, look) for other in tier):
+        if any(_above(other, look) for other in tier[:FEW]):
             at = place + 1
-    tiers.insert(at, [look])
+    if len(tiers) < MOST_TIERS:
+        tiers.insert(at, [look])
+    else:
+        tiers[min(at, len(tiers) - 1)].append(look)
 
 
 def _alike(one: Look, other: Look) -> bool:
     """Whether two looks differ in nothing but what says nothing of a level."""
-    same = one.face._replace(colour="", font="", align="left") == other.face._replace(colour="", font="", align="left")
+    if one.plain != other.plain:
+        return False
     parted = one.form and other.form and (one.form, one.depth) != (other.form, other.depth)
-    return (
-        same and not parted and (one.face.align == other.face.align or one.fixed is not None or other.fixed is not None)
-    )
+    fixed = one.fixed is not None or other.fixed is not None
+    return not parted and (one.face.align == other.face.align or fixed)
 
 
 def _above(one: Look, other: Look) -> bool:
