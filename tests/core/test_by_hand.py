@@ -93,6 +93,8 @@ class FinderTests(TestCase):
     def test_typed_numbers_tell_the_level_where_all_look_alike(self) -> None:
         report = sections(("1 Gates", BOLD), ("1.1 North", BOLD), ("1.2 South", BOLD), ("2 Tides", BOLD))
         self.assertEqual(levels(find_by_hand(report)), {"h0": 1, "h1": 2, "h2": 2, "h3": 1})
+        tabs = sections(("1.\tGates", BOLD), ("2.\tTides", BOLD))
+        self.assertEqual([one.name for one in find_by_hand(tabs).proposals], ["bold, a number and a tab in front"])
         plain = sections(("1.1 North", Marks()), ("1.2 South", Marks()))
         self.assertEqual(levels(find_by_hand(plain)), {"h0": 1, "h1": 1})
 

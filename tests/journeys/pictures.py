@@ -99,7 +99,7 @@ def main() -> None:
             page.mouse.move(900, 300)
             page.wait_for_timeout(1000)
             page.screenshot(path=FOLDER / "looks.png")
-            look = left.locator(".found-look").filter(has_text="13 pt where text has 14")
+            look = left.locator(".found-look").filter(has_text="bold, 13 pt")
             look.locator(".found-sample").click()
             look.locator(".found-sample").evaluate("element => element.scrollIntoView({block: 'start'})")
             look.get_by_role("button", name="Go to “Tickets and lists”").click()

@@ -236,6 +236,8 @@ def _proposals(
     for look, level, reasons in levels(judged, fixed, body):
         style = report.styles.heading(level)
         wants = _wants(look.face, body, look)
+        if all(its and its.tab for its in (seen[index] for index in look.fit)):
+            wants["tab"] = True
         members = tuple(blocks[index].id for index in look.fit)
         yield Proposal(f"look-{blocks[look.fit[0]].id}", in_words(wants, report.styles), style.id, style.outline_level,
                        members, wants, reasons)  # fmt: skip

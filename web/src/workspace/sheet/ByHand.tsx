@@ -151,7 +151,7 @@ export function Look({ look, byHand, report, editor, mayWrite, goTo, forget }: L
         </Text>
       </Flex>
       <Text color="quiet" lineHeight="1.35">
-        {look.why || look.name}
+        {look.name}
       </Text>
       {look.left.map(([name, count]) => (
         <Text key={name} color="quiet">
@@ -180,6 +180,11 @@ export function Look({ look, byHand, report, editor, mayWrite, goTo, forget }: L
           </Press>
         )}
       </Flex>
+      {open && look.why && (
+        <Text color="quiet" lineHeight="1.35">
+          Proposed since: {look.why}.
+        </Text>
+      )}
       {open && <Members look={look} texts={texts} byHand={byHand} mayWrite={mayWrite} goTo={goTo} />}
     </Box>
   );
