@@ -1,6 +1,6 @@
 /** The view that the server computes, kept level by what it sends. */
 import { describe, expect, test } from "vitest";
-import { applyChanges, EMPTY_VIEW, linesBehind, standings, tableAtHand, type Changes, type View } from "../src/workspace/view";
+import { applyChanges, EMPTY_VIEW, linesBehind, standings, tableAtHand, unmarked, type Changes, type View } from "../src/workspace/view";
 
 const about = { kind: "contents", font: "Carlito", lineSpacing: 1.35, looks: [] as [number, number, boolean, number, number][], title: "Contents", levels: [1, 2, 3], leader: ".", page: 2, issuedAt: null, issuedBy: null };
 
@@ -84,6 +84,24 @@ describe("a change", () => {
     expect([...after.tables.keys()]).toEqual(["u"]);
     expect(after.tables.get("u")).toMatchObject({ title: "Short", lines: [], differences: [] });
   });
+});
+
+test("looks, findings and what is set aside come and go", () => {
+  const face: [string, number, boolean, boolean, boolean, boolean, string, string] = ["Carlito", 14, true, false, false, false, "#000000", "left"];
+  const first = applyChanges(entered(), {
+    looks: { at: 0, remove: 0, insert: [["look-p", "bold, 14 pt", "heading-1", ["p", "q"], "bold", face, false, [], ""], ["rule-0", "mine", null, ["r"], "", null, false, [["bold", 2]], ""]] },
+    leftovers: { contents: [], rows: ["e"] },
+    findings: { at: 0, remove: 0, insert: [["full-stop a", "full-stop", "a", "“Aims.” ends in a full stop."]] },
+    checks: { "full-stop": ["Full stops", "They stand in every table.", "Take them out"] },
+    set_aside: { "full-stop a": ["the law wants it", "Ines Varga", "2026-11-20T09:00:00Z"] },
+  });
+  expect(unmarked(first)).toBe(2);
+  expect(first.looks[0]?.face).toEqual({ font: "Carlito", size: 14, bold: true, italic: false, underline: false, colour: "#000000" });
+  expect(first.leftovers).toEqual({ contents: [], rows: ["e"] });
+  expect(first.checks.get("full-stop")?.saying).toBe("Take them out");
+  expect(first.aside.get("full-stop a")?.reason).toBe("the law wants it");
+  const then = applyChanges(first, { looks: { at: 0, remove: 1, insert: [] }, leftovers: { rows: [] }, findings: { at: 0, remove: 1, insert: [] }, set_aside: { "full-stop a": null } });
+  expect([unmarked(then), then.looks.length, then.leftovers.rows.length, then.findings.length, then.aside.size]).toEqual([0, 1, 0, 0, 0]);
 });
 
 test("each heading stands level with the table, behind it, or outside", () => {
