@@ -156,8 +156,8 @@ def _co_authors_change_it(report: Report, room: Room, people: dict[str, User]) -
 
     state = document.get_state()
     with document.transaction():
-        for id, style, words, *marks in _SUSPENDED:
-            append_block(text, Paragraph(id, style, (Run(words, *marks),)))
+        for id, style, words, *further in _SUSPENDED:
+            append_block(text, Paragraph(id, style, (Run(words), *further)))
     send("maren", state)
 
     state = document.get_state()
@@ -165,7 +165,8 @@ def _co_authors_change_it(report: Report, room: Room, people: dict[str, User]) -
     send("maren", state)
 
 
-_SUSPENDED: list[tuple[str, str, str] | tuple[str, str, str, Marks]] = [
+# Id, style, words, and what runs there are behind these.
+_SUSPENDED: list[tuple[Any, ...]] = [
     ("late01", "heading-2", "Winter shutdown"),
     (
         "late02",
@@ -188,7 +189,7 @@ _SUSPENDED: list[tuple[str, str, str] | tuple[str, str, str, Marks]] = [
         "A key that has been in the basin is not dried and hung up again but cut anew. The lock it belongs to is changed "
         "within the week, and the harbour office is told which one it was.",
     ),
-    ("late07", "body", "Spare keys", Marks(bold=True)),
+    ("late07", "body", "", Run("Spare keys", Marks(bold=True))),
     (
         "late08",
         "body",
@@ -198,7 +199,8 @@ _SUSPENDED: list[tuple[str, str, str] | tuple[str, str, str, Marks]] = [
     (
         "late09",
         "body",
-        "Who holds which key is listed in the log of the harbour office.",
-        Marks(link="https://harbour-log"),
+        "Who holds which key is written down in ",
+        Run("the log of the harbour office", Marks(link="https://harbour-log")),
+        Run(", which is open to both trusts."),
     ),
 ]
