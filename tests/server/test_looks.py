@@ -56,7 +56,7 @@ class Looks(Api):
     def test_the_plan_says_what_it_will_do_first(self) -> None:
         looks = [{"style": style, "members": list(members)} for _, _, style, members, *_ in self.shown()]
         looks[0]["members"].append("gone")
-        found = self.plan(looks).json()
+        found = self.plan(looks, show=True).json()
         self.assertEqual((found["marked"], found["gone"], found["typed"], found["scheme"]), (4, 1, 4, "decimal"))
         self.assertEqual([(one["typed"], one["made"]) for one in found["differ"]], [("1.3", "1.2")])
         cut = [step["words"] for step in found["plan"] if step["step"] == "cut"]

@@ -127,21 +127,26 @@ def _finding(kind: str, place: str, text: str) -> Finding:
 def _in_blocks(report: Report, before: Checked | None) -> Sequence[tuple[int, tuple[Finding, ...]]]:
     checks = [(one.kind, one.in_block) for one in CHECKS.values() if one.in_block]
 
-    def within(first: int, end: int) -> Iterator[tuple[int, tuple[Finding, ...]]]:
-        for index in range(first, end):
-            block = report.blocks[index]
-            texts = ((kind, look(block, report.styles)) for kind, look in checks)
-            if here := tuple(_finding(kind, block.id, text) for kind, text in texts if text is not None):
-                yield index, here
+    def here(block: Block) -> tuple[Finding, ...]:
+        texts = ((kind, look(block, report.styles)) for kind, look in checks)
+        return tuple(_finding(kind, block.id, text) for kind, text in texts if text is not None)
 
     if before is None or before.state.report.styles != report.styles:
-        return [*within(0, len(report.blocks))]
-    change = stretch(before.state.report.blocks, report.blocks)
+        return [(index, found) for index, block in enumerate(report.blocks) if (found := here(block))]
+    earlier = before.state.report.blocks
+    change = stretch(earlier, report.blocks)
     if not change:
         return before.blocks
     first, rest = (bisect_left(before.blocks, (at,)) for at in (change.first, change.old_end))
-    moved = ((index + change.shift, here) for index, here in before.blocks[rest:])
-    return [*before.blocks[:first], *within(change.first, change.new_end), *moved]
+    known = {id(earlier[index]): found for index, found in before.blocks[first:rest]}
+    same = {id(block) for block in earlier[change.first : change.old_end]}
+    new = (
+        (index, found)
+        for index, block in enumerate(report.blocks[change.first : change.new_end], change.first)
+        if (found := known.get(id(block), ()) if id(block) in same else here(block))
+    )
+    moved = ((index + change.shift, found) for index, found in before.blocks[rest:])
+    return [*before.blocks[:first], *new, *moved]
 
 
 def remedy(state: State, kind: str, places: Sequence[str], ids: New_ids) -> Remedy | None:

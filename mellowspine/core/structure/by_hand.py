@@ -82,10 +82,20 @@ def find_by_hand(report: Report, before: Found | None = None) -> Found:
     elif not (change := stretch(before.report.blocks, report.blocks)) and before.report.title == report.title:
         return before
     free = _free_styles(report.styles)
-    new = [_of_block(block, report.styles, free) for block in report.blocks[change.first : change.new_end]]
+    there = slice(change.first, change.old_end)
+    # Where many blocks change at once the stretch is long, and most blocks in it are the same as before.
+    known = (
+        {id(block): its for block, its in zip(before.report.blocks[there], before.seen[there], strict=True)}
+        if before
+        else {}
+    )
+    new = [
+        known[id(block)] if id(block) in known else _of_block(block, report.styles, free)
+        for block in report.blocks[change.first : change.new_end]
+    ]
     if before is None:
         return _found(report, new, _counted({}, new, 1))
-    old = before.seen[change.first : change.old_end]
+    old = before.seen[there]
     lengths = _counted(_counted(before.lengths, old, -1), new, 1)
     seen = [*before.seen[: change.first], *new, *before.seen[change.old_end :]]
     # While somebody types, hardly anything changes of what the eye goes by.

@@ -141,8 +141,10 @@ def scheme_for(typed: Iterable[TypedNumber]) -> str | None:
     return "outline" if sum(one.form != "decimal" for one in known) * 2 > len(known) else "decimal"
 
 
-def numbers_taken(report: Report, wanted: Mapping[str, str], schemes: Mapping[str, Numbering]) -> Numbers:
-    """The typed numbers that marking takes out, and how they differ from those that the numbering makes.
+def numbers_taken(
+    report: Report, wanted: Mapping[str, str], schemes: Mapping[str, Numbering], compare: bool = True
+) -> Numbers:
+    """The typed numbers that marking takes out, and, if ``compare``, how they differ from those that the numbering makes.
 
     Where the report numbers no headings, that is the scheme that comes nearest.
     """
@@ -151,15 +153,16 @@ def numbers_taken(report: Report, wanted: Mapping[str, str], schemes: Mapping[st
         return Numbers({}, None, ())
     on = any(level.on for level in report.numbering.levels)
     scheme = None if on else scheme_for(headings.values())
+    typed = {id: one.label for id, one in headings.items()}
+    if not compare:
+        return Numbers(typed, scheme, ())
     numbering = schemes[scheme] if scheme else report.numbering
     after = carry_out(mark(report, wanted), report)
     made = {heading.id: heading.number for heading in outline(Report("", after.blocks, after.styles, numbering))}
     differ = tuple(
-        (id, typed.label, made.get(id, ""))
-        for id, typed in headings.items()
-        if _bare(typed.label) != _bare(made.get(id, ""))
+        (id, label, made.get(id, "")) for id, label in typed.items() if _bare(label) != _bare(made.get(id, ""))
     )
-    return Numbers({id: typed.label for id, typed in headings.items()}, scheme, differ)
+    return Numbers(typed, scheme, differ)
 
 
 def _bare(number: str) -> str:

@@ -42,12 +42,13 @@ class Look(Schema):
 
 class ToMark(Schema):
     """``numbers``: whether typed numbers are taken out; ``contents`` and ``rows``: whether typed contents are exchanged for
-    a table, and rows of empty paragraphs for page breaks."""
+    a table, and rows of empty paragraphs for page breaks; ``show``: whether it is told which numbers will read otherwise."""
 
     looks: list[Look]
     numbers: bool = True
     contents: bool = False
     rows: bool = False
+    show: bool = False
 
 
 class Differs(Schema):
@@ -107,7 +108,7 @@ def plan_to_mark_looks(request: HttpRequest, key: str, given: ToMark) -> Marking
             raise Refusal("A style is no longer in the report; choose another one for its look.")
     wanted = {id: look.style for look in given.looks for id in look.members}
     there = {id: style for block in report.blocks if (style := wanted.get(id := block.id))}
-    numbers = numbers_taken(report, there, SCHEMES)
+    numbers = numbers_taken(report, there, SCHEMES, given.show)
     ids = (secrets.token_urlsafe(9) for _ in count())
     plan = mark(report, there, given.numbers) + exchange(find_by_hand(report), pages, given.contents, given.rows, ids)
     return MarkingPlan(

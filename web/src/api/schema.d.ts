@@ -1129,7 +1129,7 @@ export interface components {
         /**
          * ToMark
          * @description ``numbers``: whether typed numbers are taken out; ``contents`` and ``rows``: whether typed contents are exchanged for
-         *     a table, and rows of empty paragraphs for page breaks.
+         *     a table, and rows of empty paragraphs for page breaks; ``show``: whether it is told which numbers will read otherwise.
          */
         ToMark: {
             /** Looks */
@@ -1149,6 +1149,11 @@ export interface components {
              * @default false
              */
             rows: boolean;
+            /**
+             * Show
+             * @default false
+             */
+            show: boolean;
         };
         /**
          * Change

@@ -1,5 +1,4 @@
 /** What can be done about findings: a plan that is shown and then carried out, and setting them aside. */
-import { useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/core";
 import { useMemo } from "react";
 import { api, type RemedyPlan } from "../../api/client";
@@ -17,7 +16,6 @@ export interface Remedies {
 }
 
 export function useRemedies(key: string, room: Room, editor: Editor | null, say: (notice: string) => void): Remedies {
-  const queries = useQueryClient();
   return useMemo(() => {
     const told = async <T>(work: () => Promise<T>, otherwise: T): Promise<T> => {
       try {
@@ -37,12 +35,10 @@ export function useRemedies(key: string, room: Room, editor: Editor | null, say:
       mend: (findings) =>
         told(async () => {
           const made = await plan(findings);
-          if (!editor || !carryOut(editor, made.plan)) return;
-          if (made.scheme) {
-            await api.renumber(key, { scheme: made.scheme as "decimal", appendix: false });
-            await queries.invalidateQueries({ queryKey: ["report", key] });
-          }
-          say(`${counted(made.count, "place")} in the text changed. Undo (Ctrl+Z) takes it back.`);
+          if (!editor) return;
+          // First, so that what follows from the mending is counted once.
+          if (made.scheme) await api.renumber(key, { scheme: made.scheme as "decimal", appendix: false });
+          if (carryOut(editor, made.plan)) say(`${counted(made.count, "place")} in the text changed. Undo (Ctrl+Z) takes it back.`);
         }, undefined),
       setAside: (findings, reason) =>
         told(async () => {
@@ -55,5 +51,5 @@ export function useRemedies(key: string, room: Room, editor: Editor | null, say:
           return true;
         }, false),
     };
-  }, [key, room, editor, say, queries]);
+  }, [key, room, editor, say]);
 }

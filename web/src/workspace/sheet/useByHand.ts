@@ -68,13 +68,14 @@ export function useByHand(report: ReportShown, room: Room, view: View, editor: E
       numbers: options.numbers,
       contents: options.contents && leftovers.contents.length > 0,
       rows: options.rows && leftovers.rows.length > 0,
+      show: false,
     };
   }, [looks, leftovers, chosen, options]);
 
   const numbered = looks.some((look) => look.numbered);
   const { data: preview } = useQuery({
     queryKey: ["marking", key, given.looks],
-    queryFn: () => api.planToMarkLooks(key, { ...given, numbers: true, contents: false, rows: false }),
+    queryFn: () => api.planToMarkLooks(key, { ...given, numbers: true, contents: false, rows: false, show: true }),
     enabled: numbered && editor !== null,
     staleTime: 2000,
     retry: false,
@@ -86,10 +87,9 @@ export function useByHand(report: ReportShown, room: Room, view: View, editor: E
     try {
       await room.caughtUp();
       const made = await api.planToMarkLooks(key, given);
-      if (carryOut(editor, made.plan)) {
-        if (made.scheme) await api.renumber(key, { scheme: made.scheme as "decimal", appendix: false });
-        say(done(made, given.contents, given.rows ? leftovers.rows.length : 0));
-      }
+      // First, so that what follows from the marking is counted once.
+      if (made.scheme) await api.renumber(key, { scheme: made.scheme as "decimal", appendix: false });
+      if (carryOut(editor, made.plan)) say(done(made, given.contents, given.rows ? leftovers.rows.length : 0));
       setChosen(new Map());
       setOptions(REST);
     } catch (error) {

@@ -1,22 +1,31 @@
 /**
- * Changing many blocks where they stand: their settings, and the marks of their words.
+ * Changing many blocks where they stand: their settings, the marks of their words, and words taken out of them.
  *
- * It is one step however many there are, since each step costs as much as the text is long. Nothing moves in the text, so
- * that nothing that hangs on a place there is touched.
+ * It is one step however many there are, since each step costs as much as the text is long.
  */
 import { Fragment, type Mark, type Node } from "@tiptap/pm/model";
 import type { Transaction } from "@tiptap/pm/state";
-import { Step, StepResult } from "@tiptap/pm/transform";
+import { Step, StepMap, StepResult } from "@tiptap/pm/transform";
 
 export interface Found {
   node: Node;
   pos: number;
 }
 
+/** Words taken out of a block: where they began in it, and how many positions they took. */
+export type Cut = readonly [start: number, size: number];
+
 class ChangeInPlace extends Step {
-  /** `changed`: what stands at each of these places afterwards, each as large as what stands there now. */
-  constructor(readonly changed: ReadonlyMap<number, Node>) {
+  /** `changed`: what stands at each of these places afterwards. `ranges`: where its size changes, as a StepMap has them. */
+  constructor(
+    readonly changed: ReadonlyMap<number, Node>,
+    readonly ranges: readonly number[],
+  ) {
     super();
+  }
+
+  getMap(): StepMap {
+    return new StepMap(this.ranges);
   }
 
   apply(doc: Node): StepResult {
@@ -36,10 +45,14 @@ class ChangeInPlace extends Step {
   }
 
   invert(doc: Node): Step {
-    return new ChangeInPlace(new Map([...this.changed.keys()].flatMap((pos) => {
+    const map = this.getMap();
+    const ranges: number[] = [];
+    map.forEach((oldStart, oldEnd, newStart, newEnd) => ranges.push(newStart, newEnd - newStart, oldEnd - oldStart));
+    const before = [...this.changed.keys()].flatMap((pos) => {
       const node = doc.nodeAt(pos);
-      return node ? [[pos, node] as const] : [];
-    })));
+      return node ? [[map.map(pos), node] as const] : [];
+    });
+    return new ChangeInPlace(new Map(before), ranges);
   }
 
   map(): null {
@@ -51,14 +64,23 @@ class ChangeInPlace extends Step {
   }
 }
 
-/** Changes blocks, each by what `to` makes of it. */
-export function changeInPlace(change: { step: Transaction["step"] }, blocks: Iterable<Found>, to: (found: Found) => Node): void {
+/** Changes blocks, each by what `to` makes of it; `cuts` says what that takes out of its words, in ascending order. */
+export function changeInPlace<T extends Found>(
+  change: { step: Transaction["step"] },
+  blocks: Iterable<T>,
+  to: (found: T) => Node,
+  cuts: (found: T) => readonly Cut[] = () => [],
+): void {
   const changed = new Map<number, Node>();
+  const ranges: (readonly [pos: number, size: number])[] = [];
   for (const found of blocks) {
     const now = to(found);
-    if (now !== found.node) changed.set(found.pos, now);
+    if (now === found.node) continue;
+    changed.set(found.pos, now);
+    for (const [start, size] of cuts(found)) ranges.push([found.pos + 1 + start, size]);
   }
-  if (changed.size > 0) change.step(new ChangeInPlace(changed));
+  ranges.sort(([one], [other]) => one - other);
+  if (changed.size > 0) change.step(new ChangeInPlace(changed, ranges.flatMap(([pos, size]) => [pos, size, 0])));
 }
 
 /** The block with other settings. */

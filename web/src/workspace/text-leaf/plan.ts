@@ -8,18 +8,8 @@ import type { Editor } from "@tiptap/core";
 import type { Node, Schema } from "@tiptap/pm/model";
 import type { Transaction } from "@tiptap/pm/state";
 import type { ElementOf, Plan, PlanStep, Values } from "../../api/plan";
-import { changeInPlace, withAttributes, withMarks, type Found } from "./inPlace";
+import { changeInPlace, withAttributes, withMarks, type Cut, type Found } from "./inPlace";
 import { perform } from "./insert";
-
-/** The block with an id, wherever it stands. */
-function find(doc: Node, id: string): Found | null {
-  let found: Found | null = null;
-  doc.descendants((node, pos) => {
-    if (!found && node.attrs.id === id) found = { node, pos };
-    return !found && !node.isTextblock;
-  });
-  return found;
-}
 
 /** The block of the text itself with an id. */
 function findOuter(doc: Node, id: string): Found | null {
@@ -46,12 +36,42 @@ function nodeOf(element: ElementOf | { text: string; attributes: Values }, schem
   return schema.nodes[element.tag]?.createAndFill(element.attributes, children) ?? null;
 }
 
-type InPlace = Extract<PlanStep, { step: "set" | "format" }>;
+type InPlace = Extract<PlanStep, { step: "set" | "format" | "cut" }>;
 
-const isInPlace = (step: PlanStep): step is InPlace => step.step === "set" || step.step === "format";
+const isInPlace = (step: PlanStep): step is InPlace => step.step === "set" || step.step === "format" || step.step === "cut";
 
-/** A block as a step that changes it where it stands leaves it. */
-function changed(node: Node, step: InPlace): Node {
+/** A block while steps change it: what it is by now, and which of its words are gone, in ascending order. */
+interface Changing extends Found {
+  now: Node;
+  cuts: readonly Cut[];
+}
+
+function changeOne(one: Changing, step: InPlace): void {
+  if (step.step === "cut") cut(one, step.start, step.words);
+  else one.now = changed(one.now, step);
+}
+
+/** Takes words out, if they still read so. */
+function cut(one: Changing, start: number, words: string): void {
+  const { content, isTextblock } = one.now;
+  const end = start + words.length;
+  if (!isTextblock || end > content.size || one.now.textBetween(start, end, "", "\n") !== words || !words) return;
+  one.now = one.now.copy(content.cut(0, start).append(content.cut(end)));
+  // Where the words were before anything was taken out; what was taken out within them goes with them.
+  const [from, until] = [original(one.cuts, start), original(one.cuts, end - 1) + 1];
+  const outside = one.cuts.filter(([at]) => at < from || at >= until);
+  one.cuts = [...outside, [from, until - from] as const].sort(([first], [second]) => first - second);
+}
+
+/** The place that a character had before words were taken out. */
+function original(cuts: readonly Cut[], place: number): number {
+  let at = place;
+  for (const [start, size] of cuts) if (start <= at) at += size;
+  return at;
+}
+
+/** A block as a step that changes its settings or marks leaves it. */
+function changed(node: Node, step: Exclude<InPlace, { step: "cut" }>): Node {
   if (step.step === "set") {
     const { defaultAttrs } = node.type as unknown as { defaultAttrs: Values };
     const known = Object.entries(step.values).filter(([name]) => name in node.attrs);
@@ -71,31 +91,23 @@ function changed(node: Node, step: InPlace): Node {
 
 /** Carries out steps that move nothing, all at once. */
 function takeInPlace(change: Transaction, steps: readonly InPlace[]): void {
-  const found = new Map<string, Found & { now: Node }>();
+  const found = new Map<string, Changing>();
   const wanted = new Set(steps.map(({ block }) => block));
   change.doc.descendants((node, pos) => {
     const id = node.attrs.id as string | undefined;
-    if (id && wanted.has(id) && !found.has(id)) found.set(id, { node, pos, now: node });
+    if (id && wanted.has(id) && !found.has(id)) found.set(id, { node, pos, now: node, cuts: [] });
     return !node.isTextblock;
   });
   for (const step of steps) {
     const one = found.get(step.block);
-    if (one) one.now = changed(one.now, step);
+    if (one) changeOne(one, step);
   }
-  changeInPlace(change, found.values(), (one) => (one as Found & { now: Node }).now);
+  changeInPlace(change, found.values(), (one) => one.now, (one) => one.cuts);
 }
 
 function take(change: Transaction, step: Exclude<PlanStep, InPlace>): void {
   const { doc } = change;
   switch (step.step) {
-    case "cut": {
-      const found = find(doc, step.block);
-      if (!found?.node.isTextblock) return;
-      const end = step.start + step.words.length;
-      if (end <= found.node.content.size && found.node.textBetween(step.start, end, "", "\n") === step.words)
-        change.delete(found.pos + 1 + step.start, found.pos + 1 + end);
-      return;
-    }
     case "move": {
       const moved = step.blocks.flatMap((id) => findOuter(doc, id) ?? []);
       if (step.behind !== null && (step.blocks.includes(step.behind) || !findOuter(doc, step.behind))) return;
