@@ -89,6 +89,7 @@ class Kinds(TestCase):
             text("c"),
         )
         self.assertEqual(found(given, "unlike-level"), ["a"])
+        self.assertEqual(check(given).findings[0].text, "“Gates” has its own alignment and size.")
         self.assertEqual(mended(given, "unlike-level").report.blocks[0], Paragraph("a", "heading-1", (Run("Gates"),)))
 
     def test_skipped_levels(self) -> None:

@@ -101,7 +101,7 @@ def main() -> None:
             page.screenshot(path=FOLDER / "looks.png")
             look = left.locator(".found-look").filter(has_text="bold, 13 pt")
             look.locator(".found-sample").click()
-            look.locator(".found-sample").evaluate("element => element.scrollIntoView({block: 'start'})")
+            left.evaluate("element => element.scrollTo(0, 620)")
             look.get_by_role("button", name="Go to “Tickets and lists”").click()
             page.mouse.move(900, 600)
             page.wait_for_timeout(800)

@@ -142,6 +142,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
           ref={setTableLeaf}
           tabIndex={-1}
           aria-label="Table leaf"
+          position="relative"
           bg="tableLeaf"
           overflowY="auto"
           minW="0"

@@ -9,11 +9,23 @@ from ...report.styles import StyleSheet
 from ...structure.looks import back_to_style, departures
 from ..findings import Check, New_ids, Remedy, State, add_check, as_heading, quoted
 
+_NAMES = {
+    "font": "typeface",
+    "bold": "weight",
+    "italic": "slant",
+    "align": "alignment",
+    "space_before": "space above",
+    "space_after": "space below",
+    "line_spacing": "line spacing",
+    "first_line": "first line",
+}
+
 
 def _found(block: Block, styles: StyleSheet) -> str | None:
     heading = as_heading(block, styles)
     own = departures(heading, styles[heading.style]) if heading and heading.text.strip() else {}
-    said = ", ".join(name.replace("_", " ") for name in own)
+    *most, last = (_NAMES.get(name, name) for name in own) if own else ("",)
+    said = f"{', '.join(most)} and {last}" if most else last
     return f"{quoted(heading.text)} has its own {said}." if heading and own else None
 
 

@@ -124,10 +124,10 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, sty
           </Text>
         )}
         {byHand > 0 && mark && (
-          <Box px="4" py="2" fontSize="14px" color="rib">
-            <Text>{notMarked(byHand)}</Text>
-            <Button size="xs" mt="2" w="100%" bg="rib" color="spine" _focusVisible={{ outlineColor: "rib" }} onClick={openLadder}>
-              See them on the ladder
+          <Box px="3" py={view.headings.length ? "1" : "2"} fontSize="14px" color="rib">
+            {view.headings.length === 0 && <Text mb="2">{notMarked(byHand)}</Text>}
+            <Button size="xs" w="100%" bg="rib" color="spine" _focusVisible={{ outlineColor: "rib" }} title={notMarked(byHand)} onClick={openLadder}>
+              {view.headings.length === 0 ? "See them on the ladder" : `◇ ${counted(byHand, "heading")} made by hand`}
             </Button>
           </Box>
         )}
