@@ -198,6 +198,13 @@ class RuleTests(TestCase):
         self.assertEqual([(one.name, one.members) for one in found],
                          [("16 pt", ("h0", "h4")), ("bold", ()), ("bold, italic", ()), ("mine", ("h1", "h2", "h3"))])  # fmt: skip
 
+    def test_a_rule_that_asks_for_the_same_as_a_proposal_has_its_way(self) -> None:
+        report = sections(("Gates", BOLD), ("Tides", BOLD))
+        found = assigned(find_by_hand(report), [self.rule("mine", 3, bold=True)])
+        self.assertEqual(
+            [(one.name, one.members, one.left) for one in found], [("bold", (), ()), ("mine", ("h0", "h1"), ())]
+        )
+
     def test_for_what_is_no_heading(self) -> None:
         report = report_of(prose("p"), said("k", "Figure 1: The gate", ITALIC), prose("q"))
         rule = read_rule({"name": "captions", "style": "caption", "wants": {"italic": True}}, STYLES)

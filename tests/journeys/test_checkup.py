@@ -67,6 +67,8 @@ class CheckUp(Journey):
         expect(self.count(page)).to_contain_text("◆ Nothing found")
         left.get_by_role("button", name="findings set aside").click()
         expect(left.locator(".finding").first).to_contain_text("“the consents office wants them so” · Ines Varga")
+        left.get_by_role("button", name="Take it up again").first.click()
+        expect(self.count(page)).to_contain_text("◇ 1 finding")
 
     def test_findings_come_and_go_while_people_type(self) -> None:
         page = self.opened("come and go")

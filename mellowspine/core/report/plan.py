@@ -203,9 +203,10 @@ def _move(blocks: list[Block], ids: tuple[str, ...], behind: str | None) -> None
 def as_json(plan: Plan, report: Report) -> list[dict[str, Any]]:
     """The plan for a browser."""
     texts: dict[str, str] = {}
-    if any(isinstance(step, Format | Cut) for step in plan):
+    if wanted := {step.block for step in plan if isinstance(step, Format | Cut)}:
         for block in report.blocks:
-            _note_texts(element_of(block), texts)
+            if not wanted.isdisjoint(ids_of(block)):
+                _note_texts(element_of(block), texts)
     return [_step_as_json(step, texts) for step in plan]
 
 

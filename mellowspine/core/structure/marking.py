@@ -49,7 +49,7 @@ def assigned(found: Found, rules: Sequence[Rule] = (), proposals: bool = True) -
     to: dict[str, str] = {}
     marked = []
     for one in found.proposals if proposals else ():
-        kept = tuple(id for id in one.members if id not in given or len(given[id].wants) <= len(one.wants))
+        kept = tuple(id for id in one.members if id not in given or len(given[id].wants) < len(one.wants))
         for member in kept:
             given.pop(member, None)
             to[member] = one.name

@@ -12,7 +12,6 @@ from ninja import Router, Schema
 from mellowspine.core.checkup.exchange import exchange
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.plan import as_json
-from mellowspine.core.structure.by_hand import find_by_hand
 from mellowspine.core.structure.marking import mark, numbers_taken
 from mellowspine.core.structure.rules import RuleError, check_rules, read_rule, rule_to_json
 from mellowspine.server.refusals import Refusal
@@ -98,6 +97,7 @@ def plan_to_mark_looks(request: HttpRequest, key: str, given: ToMark) -> Marking
     try:
         with rooms.room(key) as room:
             report, pages = room.call(room.settled).result()
+            found = room.call(room.found).result() if given.contents or given.rows else None
     except NotComputed:
         raise Refusal(
             "The structure cannot be computed just now, through a fault of ours; what you write is saved. Try again later.",
@@ -110,7 +110,9 @@ def plan_to_mark_looks(request: HttpRequest, key: str, given: ToMark) -> Marking
     there = {id: style for block in report.blocks if (style := wanted.get(id := block.id))}
     numbers = numbers_taken(report, there, SCHEMES, given.show)
     ids = (secrets.token_urlsafe(9) for _ in count())
-    plan = mark(report, there, given.numbers) + exchange(find_by_hand(report), pages, given.contents, given.rows, ids)
+    plan = mark(report, there, given.numbers)
+    if found:
+        plan += exchange(found, pages, given.contents, given.rows, ids)
     return MarkingPlan(
         plan=as_json(plan, report),
         marked=len(there),

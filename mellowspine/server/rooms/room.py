@@ -23,6 +23,7 @@ from pycrdt import YMessageType, YSyncMessageType, create_update_message, merge_
 from mellowspine.core.pages.pages import Pages
 from mellowspine.core.report.blocks import Block
 from mellowspine.core.report.report import Report as CoreReport
+from mellowspine.core.structure.by_hand import Found
 from mellowspine.core.tables.settle import Scope
 from mellowspine.server.shelf.models import Report
 from mellowspine.server.shelf.reports import writers_of
@@ -337,6 +338,11 @@ class Room:
     def settled(self) -> tuple[CoreReport, Pages]:
         """The report and its pages as they are now, frozen: for work outside the room's thread. Raises NotComputed."""
         return self._followed().settled()
+
+    def found(self) -> Found:
+        """The headings made by hand, frozen, as they are now. Raises NotComputed."""
+        found: Found = self._followed().value("found")
+        return found
 
     def _followed(self) -> Following:
         """What follows from the text, as it is now as far as it can be computed."""
