@@ -324,6 +324,9 @@ class LeftoverTests(TestCase):
             [block.id for block in carry_out(plan, report).blocks], ["a", "n1", "b", "c", "h", "alone", "d"]
         )
 
+    def test_a_report_in_which_nothing_is_written_has_no_rows(self) -> None:
+        self.assertEqual(find_by_hand(report_of(Paragraph("a", "heading-1"), Paragraph("b"))).rows, ())
+
     def test_an_empty_paragraph_in_which_somebody_writes_meanwhile_stays(self) -> None:
         report = report_of(prose("a"), Paragraph("e1"), Paragraph("e2"), prose("b"))
         rows = find_by_hand(report).rows

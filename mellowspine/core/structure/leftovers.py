@@ -77,8 +77,10 @@ def _contents_of(lines: Sequence[Block], above: Block | None) -> TypedContents |
 
 
 def empty_rows(report: Report, seen: Sequence[Traits | Literal[False] | None]) -> tuple[EmptyRow, ...]:
-    """Rows of two empty paragraphs or more in the text itself."""
+    """Rows of two empty paragraphs or more in the text itself; none where nothing is written yet."""
     blocks = report.blocks
+    if all(its is False for its in seen):
+        return ()
     found = []
     for empty, group in groupby(range(len(blocks)), lambda index: seen[index] is False):
         row = [*group] if empty else []

@@ -10,8 +10,6 @@ from ..findings import Check, Found_here, New_ids, Remedy, State, add_check
 
 
 def _rows(state: State) -> Found_here:
-    if all(its is False for its in state.found.seen):
-        return  # nothing is written yet
     for row in state.found.rows:
         yield row.ids[0], f"{len(row.ids)} empty paragraphs stand one behind the other."
 
@@ -52,7 +50,7 @@ add_check(
         "Rows of empty paragraphs",
         "Where they make a page or a gap, it moves with every line that is added above.",
         in_report=_rows,
-        looks_at=lambda state: (state.found.rows, state.report.blocks),
+        looks_at=lambda state: (state.found.rows,),
         remedy=_without_rows,
         saying="Exchange them for page breaks",
     )
