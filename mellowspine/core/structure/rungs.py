@@ -134,7 +134,7 @@ def _above(one: Look, other: Look) -> bool:
     if one.fixed is None and other.fixed is None:
         pairs.append((len(other.fit), len(one.fit)))
     votes = sum((mine > its) - (mine < its) for mine, its in pairs)
-    return votes > 0 or (votes == 0 and one.fit[0] < other.fit[0])
+    return votes > 0 or (votes == 0 and (size, other.fit[0]) > (other_size, one.fit[0]))
 
 
 def reasons_for(face: Face, body: Face, depth: int) -> tuple[Reason, ...]:
