@@ -98,6 +98,19 @@ class FinderTests(TestCase):
         plain = sections(("1.1 North", Marks()), ("1.2 South", Marks()))
         self.assertEqual(levels(find_by_hand(plain)), {"h0": 1, "h1": 1})
 
+    def test_where_sizes_are_near_the_order_tells(self) -> None:
+        """A smaller bold look comes before a bold italic one of the text's size."""
+        small, large = Marks(bold=True, size=10.5, font="Carlito"), Marks(size=16)
+        report = sections(
+            ("Gates", large), ("North", small), ("Leaves", BOTH), ("South", small), ("East", small), ("Tides", large)
+        )
+        self.assertEqual(levels(find_by_hand(report)), {"h0": 1, "h1": 2, "h2": 3, "h3": 2, "h4": 2, "h5": 1})
+
+    def test_beside_headings_with_styles_the_size_tells(self) -> None:
+        marked = tuple(Paragraph(f"m{level}", f"heading-{level}", (Run("One"),)) for level in range(1, 5))
+        spare = said("k", "Spare keys", Marks(bold=True, size=12))
+        self.assertEqual(levels(find_by_hand(report_of(*marked, prose("z"), spare, prose("q")))), {"k": 4})
+
     def test_a_look_that_headings_have_already_is_their_level(self) -> None:
         marked = Marks(font="Carlito", size=15, bold=True, colour="#33263b")
         report = sections(("Gates", marked), ("Tides", marked))

@@ -131,10 +131,12 @@ def _above(one: Look, other: Look) -> bool:
         (_strength(one.face), _strength(other.face)),
         (other.fit[0], one.fit[0]),
     ]
-    if one.fixed is None and other.fixed is None:
+    free = one.fixed is None and other.fixed is None
+    if free:
         pairs.append((len(other.fit), len(one.fit)))
     votes = sum((mine > its) - (mine < its) for mine, its in pairs)
-    return votes > 0 or (votes == 0 and (size, other.fit[0]) > (other_size, one.fit[0]))
+    # Beside headings that have styles, whose first may stand anywhere, the size says more than the order.
+    return votes > 0 or (votes == 0 and (one.fit[0] < other.fit[0] if free else size > other_size))
 
 
 def reasons_for(face: Face, body: Face, depth: int) -> tuple[Reason, ...]:
