@@ -88,7 +88,7 @@ class FinderTests(TestCase):
         found = find_by_hand(report)
         self.assertEqual(levels(found), {"h0": 1, "h1": 2, "h2": 3, "h3": 2, "h4": 1})
         self.assertEqual([one.name for one in found.proposals], ["16 pt", "bold", "bold, italic"])
-        self.assertEqual([one.by for one in found.proposals[2].reasons], ["weight", "slant"])
+        self.assertEqual([one.by for one in found.proposals[2].reasons], ["bold", "italic"])
 
     def test_typed_numbers_tell_the_level_where_all_look_alike(self) -> None:
         report = sections(("1 Gates", BOLD), ("1.1 North", BOLD), ("1.2 South", BOLD), ("2 Tides", BOLD))

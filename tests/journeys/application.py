@@ -17,6 +17,7 @@ from django.test import SimpleTestCase
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
 
 PROJECT = Path(__file__).parents[2]
+AXE = PROJECT / "web/node_modules/axe-core/axe.min.js"
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
          "--disable-component-update", "--disable-sync"]  # fmt: skip
@@ -111,8 +112,24 @@ class Journey(SimpleTestCase):
         page.get_by_role("link", name="Open it").click()
         text_of(page).wait_for()
 
+    def assert_accessible(self, page: Page, least: tuple[str, ...] = ("serious", "critical")) -> None:
+        """No rule of axe-core for WCAG 2.2 A and AA is broken that has at least this impact."""
+        page.wait_for_timeout(400)  # menus and notices fade in; half-faded text has no contrast
+        page.evaluate(AXE.read_text())
+        found = page.evaluate(
+            "least => axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})"
+            ".then(result => result.violations.filter(one => least.includes(one.impact))"
+            ".map(one => [one.id, one.nodes.slice(0, 3).map(node => node.html.slice(0, 200))]))",
+            least,
+        )
+        self.assertEqual(found, [])
+
     def tearDown(self) -> None:
         self.assertEqual(getattr(self, "troubles", []), [])
+
+
+def table_leaf(page: Page) -> Locator:
+    return page.get_by_role("region", name="Table leaf")
 
 
 def look_line(page: Page) -> Locator:

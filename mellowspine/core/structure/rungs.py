@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 from ..report.blocks import Paragraph
 from ..report.report import Report
 from ..report.styles import LEVELS
-from .traits import Face
+from .traits import SWITCHES, Face
 
 PLAINLY_LARGER = 1.15
 """How many times the size of another a look has to be for this alone to make it one of a higher level."""
@@ -21,9 +21,9 @@ FEW = 3
 
 
 class Reason(NamedTuple):
-    """From what a proposal was made: "size" (points, and those of body text), "weight", "slant", "underline", "capitals",
-    "colour", "align", "font", "number" (figures of the typed numbers), "first" (it comes before all others), "under" (it
-    stands under the title), "like" (the level of headings that look so already)."""
+    """From what a proposal was made: a trait of the look and its value ("size" with that of body text beside it, "number" with
+    the figures of the typed numbers); or "first" (it comes before all others), "under" (it stands under the title), "like"
+    (the level of headings that look so already)."""
 
     by: str
     value: Any = None
@@ -140,13 +140,13 @@ def _above(one: Look, other: Look) -> bool:
 
 
 def reasons_for(face: Face, body: Face, depth: int) -> tuple[Reason, ...]:
+    """In what a look with numbers of so many figures (0 for none) differs from body text."""
     found = [Reason("number", depth)] if depth else []
     if face.size != body.size:
         found.append(Reason("size", (face.size, body.size)))
-    for name, by in (("bold", "weight"), ("italic", "slant"), ("underline", "underline"), ("capitals", "capitals"),
-                     ("colour", "colour"), ("align", "align"), ("font", "font")):  # fmt: skip
+    for name in ("bold", "italic", "underline", "capitals", "colour", "align", "font"):
         if getattr(face, name) != getattr(body, name):
-            found.append(Reason(by, getattr(face, name)))
+            found.append(Reason(name, getattr(face, name)))
     return tuple(found)
 
 
@@ -165,18 +165,10 @@ def said(reasons: Sequence[Reason]) -> str:
                 words.append("under the title")
             case "like":
                 words.append(f"looks like headings of level {value}")
-            case "weight" | "slant" | "underline" | "capitals":
-                words.append(_REASONS[by][0 if value else 1])
+            case "bold" | "italic" | "underline" | "capitals":
+                words.append(SWITCHES[by][0 if value else 1])
             case "align":
                 words.append({"center": "centred", "right": "on the right"}.get(value, "not centred"))
             case _:
                 words.append(f"another {'typeface' if by == 'font' else by}")
     return ", ".join(words)
-
-
-_REASONS = {
-    "weight": ("bold", "not bold"),
-    "slant": ("italic", "upright"),
-    "underline": ("underlined", "not underlined"),
-    "capitals": ("in capitals", "not in capitals"),
-}

@@ -25,6 +25,15 @@ _CAPTION = re.compile(
 _QUOTED = ("“", "‘", '"', "'", "«", "„")
 
 
+SWITCHES: Mapping[str, tuple[str, str]] = {
+    "bold": ("bold", "not bold"),
+    "italic": ("italic", "upright"),
+    "underline": ("underlined", "not underlined"),
+    "capitals": ("capitals", "not in capitals"),
+}
+"""Traits that a paragraph has or has not, in words."""
+
+
 class Face(NamedTuple):
     """How a paragraph is set, whether its style or somebody's hand makes it so."""
 
@@ -136,10 +145,9 @@ def _face(paragraph: Paragraph, text: str, style: Style) -> Face:
 def in_words(wants: Mapping[str, Any], styles: StyleSheet) -> str:
     """Traits in words, as in "bold, 14 pt, a number and a tab in front"."""
     said: list[str] = []
-    for name in ("bold", "italic", "underline", "capitals"):
+    for name in SWITCHES:
         if name in wants:
-            yes, no = _SAID[name]
-            said.append(yes if wants[name] else no)
+            said.append(SWITCHES[name][0 if wants[name] else 1])
     if "size" in wants:
         said.append(f"{wants['size']:g} pt")
     said += [str(wants[name]) for name in ("font", "colour") if name in wants]
@@ -161,12 +169,6 @@ def in_words(wants: Mapping[str, Any], styles: StyleSheet) -> str:
     return ", ".join(said)
 
 
-_SAID = {
-    "bold": ("bold", "not bold"),
-    "italic": ("italic", "upright"),
-    "underline": ("underlined", "not underlined"),
-    "capitals": ("capitals", "not in capitals"),
-}
 _FURTHER = (
     ("number", False, "no number in front"),
     ("tab", False, "no tab in front"),
