@@ -197,7 +197,7 @@ def _hints(face: Face, body: Face) -> bool:
 
 
 class _Text(NamedTuple):
-    """A report as the finder reads it. ``words``: the indexes of all blocks that are not empty paragraphs."""
+    """A report as the finder reads it. ``flow``: the indexes of all blocks that are not empty paragraphs."""
 
     report: Report
     seen: Sequence[Seen]

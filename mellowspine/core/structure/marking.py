@@ -1,4 +1,4 @@
-"""Marking: what gives paragraphs found by their looks their styles, and exchanges what was made by hand around them."""
+"""Marking: what gives paragraphs that were found by their looks their styles, and takes typed numbers out."""
 
 from __future__ import annotations
 
