@@ -46,7 +46,7 @@ def ids() -> Iterator[str]:
 
 
 def mended(given: State, kind: str, places: list[str] | None = None) -> State:
-    made = remedy(given, kind, found(given, kind) if places is None else places, ids())
+    made = remedy(check(given), kind, found(given, kind) if places is None else places, ids())
     assert made
     numbering = SCHEMES[made.scheme] if made.scheme else given.report.numbering
     return state_of(replace(carry_out(made.plan, given.report), numbering=numbering))
@@ -129,7 +129,7 @@ class Kinds(TestCase):
         )
         numbered = state_of(replace(given.report, numbering=SCHEMES["outline"]))
         self.assertIn("its number is I. already", check(numbered).findings[0].text)
-        made = remedy(numbered, "typed-number", ["a"], ids())
+        made = remedy(check(numbered), "typed-number", ["a"], ids())
         self.assertEqual(made, Remedy((Cut("a", 0, "1. "),)))
 
     def test_a_title_that_would_list_itself(self) -> None:
@@ -205,10 +205,10 @@ class Kinds(TestCase):
     def test_a_remedy_for_what_is_mended_already_does_nothing(self) -> None:
         given = state(heading("a"), text("b"))
         for kind, one in CHECKS.items():
-            made = remedy(given, kind, ["a", "gone"], ids())
+            made = remedy(check(given), kind, ["a", "gone"], ids())
             self.assertEqual(made is None, one.remedy is None)
             self.assertEqual(carry_out(made.plan, given.report) if made else given.report, given.report, kind)
-        self.assertIsNone(remedy(given, "no such kind", ["a"], ids()))
+        self.assertIsNone(remedy(check(given), "no such kind", ["a"], ids()))
 
 
 _WORDS = st.sampled_from(
@@ -233,7 +233,7 @@ class Remedies(TestCase):
         self, blocks: tuple[Block, ...], kind: str
     ) -> None:
         given = state_of(Report("Sample", blocks))
-        made = remedy(given, kind, found(given, kind), ids())
+        made = remedy(check(given), kind, found(given, kind), ids())
         assert made
         after = mended(given, kind)
         self.assertEqual(found(after, kind), [])

@@ -50,8 +50,8 @@ class Remedy(NamedTuple):
     scheme: str | None = None
 
 
-New_ids = Iterator[str]
-Found_here = Iterable[tuple[str, str]]
+NewIds = Iterator[str]
+FoundHere = Iterable[tuple[str, str]]
 """Pairs of the id of a block and what is wrong with it."""
 
 
@@ -68,9 +68,9 @@ class Check:
     name: str
     why: str
     in_block: Callable[[Block, StyleSheet], str | None] | None = None
-    in_report: Callable[[State], Found_here] | None = None
+    in_report: Callable[[State], FoundHere] | None = None
     looks_at: Callable[[State], tuple[Any, ...]] = lambda state: (state.report.blocks, state.headings)
-    remedy: Callable[[State, Sequence[str], New_ids], Remedy] | None = None
+    remedy: Callable[[State, Sequence[str], NewIds], Remedy] | None = None
     saying: str = ""
 
 
@@ -149,15 +149,15 @@ def _in_blocks(report: Report, before: Checked | None) -> Sequence[tuple[int, tu
     return [*before.blocks[:first], *new, *moved]
 
 
-def remedy(state: State, kind: str, places: Sequence[str], ids: New_ids) -> Remedy | None:
+def remedy(checked: Checked, kind: str, places: Sequence[str], ids: NewIds) -> Remedy | None:
     """What mends findings of a kind at these places; None if nothing does. Places where nothing is wrong any more are
     left alone."""
     one = CHECKS.get(kind)
     if one is None or one.remedy is None:
         return None
     wanted = {*places}
-    there = [finding.place for finding in check(state).findings if finding.kind == kind and finding.place in wanted]
-    return one.remedy(state, there, ids)
+    there = [finding.place for finding in checked.findings if finding.kind == kind and finding.place in wanted]
+    return one.remedy(checked.state, there, ids)
 
 
 def state_of(report: Report, typefaces: Typefaces) -> State:
@@ -166,10 +166,10 @@ def state_of(report: Report, typefaces: Typefaces) -> State:
     return State(report, headings, paginate(report, typefaces, None, headings), find_by_hand(report))
 
 
-def mended(state: State, kind: str, ids: New_ids, typefaces: Typefaces) -> State | None:
+def mended(state: State, kind: str, ids: NewIds, typefaces: Typefaces) -> State | None:
     """The state after all remedies of a kind; None if nothing mends it."""
-    places = [finding.place for finding in check(state).findings if finding.kind == kind]
-    made = remedy(state, kind, places, ids)
+    checked = check(state)
+    made = remedy(checked, kind, [finding.place for finding in checked.findings], ids)
     if made is None:
         return None
     numbering = SCHEMES[made.scheme] if made.scheme else state.report.numbering

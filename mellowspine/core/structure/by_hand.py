@@ -65,11 +65,6 @@ class Found:
     contents: tuple[TypedContents, ...]
     rows: tuple[EmptyRow, ...]
 
-    @property
-    def count(self) -> int:
-        """Paragraphs that look like headings and are not marked as such."""
-        return sum(len(one.members) for one in self.proposals if one.level)
-
     def traits(self) -> Iterator[tuple[str, Traits]]:
         """The paragraphs that could be headings made by hand: id and traits."""
         return ((block.id, its) for block, its in zip(self.report.blocks, self.seen, strict=True) if its)

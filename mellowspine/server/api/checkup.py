@@ -10,11 +10,9 @@ from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from mellowspine.core.checkup.findings import CHECKS, State, remedy
+from mellowspine.core.checkup.findings import CHECKS, remedy
 from mellowspine.core.report.plan import as_json
 from mellowspine.core.report.preview import preview
-from mellowspine.core.structure.by_hand import find_by_hand
-from mellowspine.core.structure.outline import outline
 from mellowspine.server.accounts.people import signed_in
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.following import NotComputed
@@ -66,14 +64,14 @@ def plan_remedy(request: HttpRequest, key: str, given: ToMend) -> RemedyPlan:
         raise Refusal("Nothing mends these findings by itself; go to each of them and mend it in the text.")
     try:
         with rooms.room(key) as room:
-            report, pages = room.call(room.settled).result()
+            checked = room.call(room.checked).result()
     except NotComputed:
         raise Refusal(
             "The check-up cannot be computed just now, through a fault of ours; what you write is saved. Try again later.",
             503,
         ) from None
-    state = State(report, outline(report), pages, find_by_hand(report))
-    made = remedy(state, given.kind, given.places, (secrets.token_urlsafe(9) for _ in count()))
+    report = checked.state.report
+    made = remedy(checked, given.kind, given.places, (secrets.token_urlsafe(9) for _ in count()))
     if made is None or not made.plan:
         raise Refusal("These findings are mended already, or their places are gone; there is nothing left to do.")
     changes = preview(made.plan, report)

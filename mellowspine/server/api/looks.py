@@ -96,13 +96,13 @@ def plan_to_mark_looks(request: HttpRequest, key: str, given: ToMark) -> Marking
     open_report(key, request.user, change=True)
     try:
         with rooms.room(key) as room:
-            report, pages = room.call(room.settled).result()
-            found = room.call(room.found).result() if given.contents or given.rows else None
+            state = room.call(room.checked).result().state
     except NotComputed:
         raise Refusal(
             "The structure cannot be computed just now, through a fault of ours; what you write is saved. Try again later.",
             503,
         ) from None
+    report = state.report
     for look in given.looks:
         if look.style not in report.styles:
             raise Refusal("A style is no longer in the report; choose another one for its look.")
@@ -110,9 +110,7 @@ def plan_to_mark_looks(request: HttpRequest, key: str, given: ToMark) -> Marking
     there = {id: style for block in report.blocks if (style := wanted.get(id := block.id))}
     numbers = numbers_taken(report, there, SCHEMES, given.show)
     ids = (secrets.token_urlsafe(9) for _ in count())
-    plan = mark(report, there, given.numbers)
-    if found:
-        plan += exchange(found, pages, given.contents, given.rows, ids)
+    plan = mark(report, there, given.numbers) + exchange(state.found, state.pages, given.contents, given.rows, ids)
     return MarkingPlan(
         plan=as_json(plan, report),
         marked=len(there),

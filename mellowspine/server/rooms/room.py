@@ -20,10 +20,10 @@ from django.contrib.auth.models import User
 from django.db import DatabaseError, connection
 from pycrdt import YMessageType, YSyncMessageType, create_update_message, merge_updates, write_message
 
+from mellowspine.core.checkup.findings import Checked
 from mellowspine.core.pages.pages import Pages
 from mellowspine.core.report.blocks import Block
 from mellowspine.core.report.report import Report as CoreReport
-from mellowspine.core.structure.by_hand import Found
 from mellowspine.core.tables.settle import Scope
 from mellowspine.server.shelf.models import Report
 from mellowspine.server.shelf.reports import writers_of
@@ -339,10 +339,10 @@ class Room:
         """The report and its pages as they are now, frozen: for work outside the room's thread. Raises NotComputed."""
         return self._followed().settled()
 
-    def found(self) -> Found:
-        """The headings made by hand, frozen, as they are now. Raises NotComputed."""
-        found: Found = self._followed().value("found")
-        return found
+    def checked(self) -> Checked:
+        """The check-up as it is now, frozen, with the state of the report that it is of. Raises NotComputed."""
+        checked: Checked = self._followed().value("checked")
+        return checked
 
     def _followed(self) -> Following:
         """What follows from the text, as it is now as far as it can be computed."""

@@ -337,8 +337,8 @@ function merged<T, Raw = T>(
 }
 
 /** How many paragraphs look like headings and are not marked as such. */
-export const unmarked = (view: View): number =>
-  view.looks.reduce((sum, look) => sum + (look.key.startsWith("look-") ? look.members.length : 0), 0);
+export const unmarked = (looks: readonly FoundLook[]): number =>
+  looks.reduce((sum, look) => sum + (look.key.startsWith("look-") ? look.members.length : 0), 0);
 
 /** Whether a table lists nothing, and has nothing to list. */
 export const isEmpty = (table: Table): boolean => table.lines.length === 0 && table.differences.length === 0;

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..findings import Check, Found_here, New_ids, Remedy, State, add_check, as_heading, without_words
+from ..findings import Check, FoundHere, NewIds, Remedy, State, add_check, as_heading, without_words
 
 
-def _found(state: State) -> Found_here:
+def _found(state: State) -> FoundHere:
     report, seen = state.report, state.found.seen
     empty = [block for block, its in zip(report.blocks, seen, strict=True) if its is False]
     if len(empty) == len(seen):
@@ -17,7 +17,7 @@ def _found(state: State) -> Found_here:
             yield heading.id, f"A heading of level {report.styles.levels[heading.style]} has no words."
 
 
-def _remedy(state: State, places: Sequence[str], ids: New_ids) -> Remedy:
+def _remedy(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
     return Remedy(without_words(state, places))
 
 

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from ..findings import Check, Found_here, State, add_check, quoted
+from ..findings import Check, FoundHere, State, add_check, quoted
 
 
-def _found(state: State) -> Found_here:
+def _found(state: State) -> FoundHere:
     pages, count = state.pages, len(state.report.blocks)
     begins = {start.box: start.forced for start in pages.starts if not start.part}
     """The blocks that begin a page, and whether they or what is before them ask for that."""

@@ -6,25 +6,25 @@ from collections.abc import Sequence
 
 from ...report.plan import Plan
 from ..exchange import exchange_contents, exchange_rows
-from ..findings import Check, Found_here, New_ids, Remedy, State, add_check
+from ..findings import Check, FoundHere, NewIds, Remedy, State, add_check
 
 
-def _rows(state: State) -> Found_here:
+def _rows(state: State) -> FoundHere:
     for row in state.found.rows:
         yield row.ids[0], f"{len(row.ids)} empty paragraphs stand one behind the other."
 
 
-def _without_rows(state: State, places: Sequence[str], ids: New_ids) -> Remedy:
+def _without_rows(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
     wanted = {*places}
     return Remedy(exchange_rows([row for row in state.found.rows if row.ids[0] in wanted], state.pages, ids))
 
 
-def _contents(state: State) -> Found_here:
+def _contents(state: State) -> FoundHere:
     for one in state.found.contents:
         yield one.title or one.lines[0], f"A list of contents with {len(one.lines)} lines was typed by hand."
 
 
-def _with_table(state: State, places: Sequence[str], ids: New_ids) -> Remedy:
+def _with_table(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
     wanted = {*places}
     plan: Plan = ()
     for one in state.found.contents:

@@ -8,7 +8,7 @@ from urllib.parse import urlsplit
 from ...report.blocks import Block, DataTable, Paragraph
 from ...report.plan import Format, Step
 from ...report.styles import StyleSheet
-from ..findings import Check, New_ids, Remedy, State, add_check, blocks_at, quoted
+from ..findings import Check, NewIds, Remedy, State, add_check, blocks_at, quoted
 
 
 def reaches(address: str) -> bool:
@@ -46,7 +46,7 @@ def _found(block: Block, styles: StyleSheet) -> str | None:
     return found and f"The link at {quoted(found[0].text[found[1] : found[2]])} leads to {quoted(found[3])}."
 
 
-def _remedy(state: State, places: Sequence[str], ids: New_ids) -> Remedy:
+def _remedy(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
     steps: list[Step] = []
     for block in blocks_at(state, places):
         steps += [Format(paragraph.id, start, end, {"link": None}) for paragraph, start, end, _ in _dead(block)]

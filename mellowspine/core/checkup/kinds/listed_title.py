@@ -7,10 +7,10 @@ from collections.abc import Sequence
 from ...report.blocks import Paragraph, PlacedTable
 from ...report.plan import Set
 from ...structure.leftovers import is_contents_title
-from ..findings import Check, Found_here, New_ids, Remedy, State, add_check, as_heading, quoted
+from ..findings import Check, FoundHere, NewIds, Remedy, State, add_check, as_heading, quoted
 
 
-def _found(state: State) -> Found_here:
+def _found(state: State) -> FoundHere:
     blocks, seen = state.report.blocks, state.found.seen
     for index, block in enumerate(blocks):
         if type(block) is not PlacedTable:
@@ -24,7 +24,7 @@ def _found(state: State) -> Found_here:
                 yield title.id, f"{quoted(title.text)} stands over the table and in it."
 
 
-def _remedy(state: State, places: Sequence[str], ids: New_ids) -> Remedy:
+def _remedy(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
     style = state.report.styles.role("table-title").id
     return Remedy(tuple(Set(id, {"style": style}) for id in places))
 

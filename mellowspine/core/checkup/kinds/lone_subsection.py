@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from ...structure.outline import Heading
-from ..findings import Check, Found_here, State, add_check, quoted
+from ..findings import Check, FoundHere, State, add_check, quoted
 
 
-def _found(state: State) -> Found_here:
+def _found(state: State) -> FoundHere:
     open_sections: list[tuple[Heading, list[Heading]]] = []
 
-    def close(down_to: int) -> Found_here:
+    def close(down_to: int) -> FoundHere:
         while open_sections and open_sections[-1][0].level >= down_to:
             section, inside = open_sections.pop()
             if len(inside) == 1:

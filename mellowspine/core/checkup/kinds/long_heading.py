@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from ...report.blocks import Block
 from ...report.plan import Cut, Set
 from ...report.styles import StyleSheet
-from ..findings import Check, New_ids, Remedy, State, add_check, as_heading, paragraphs_at, quoted
+from ..findings import Check, NewIds, Remedy, State, add_check, as_heading, paragraphs_at, quoted
 
 LONGEST = 150
 """Characters of a heading beyond which it is as long as a paragraph: two lines of text. Common practice, no source."""
@@ -19,7 +19,7 @@ def _long(block: Block, styles: StyleSheet) -> str | None:
     return f"{quoted(heading.text)} has {len(heading.text)} characters." if heading and is_long else None
 
 
-def _as_text(state: State, places: Sequence[str], ids: New_ids) -> Remedy:
+def _as_text(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
     body = state.report.styles.role("body").id
     return Remedy(tuple(Set(id, {"style": body}) for id in places))
 
@@ -31,7 +31,7 @@ def _stopped(block: Block, styles: StyleSheet) -> str | None:
     return f"{quoted(words)} ends in a full stop." if is_stop else None
 
 
-def _without_stop(state: State, places: Sequence[str], ids: New_ids) -> Remedy:
+def _without_stop(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
     headings = paragraphs_at(state, places)
     return Remedy(tuple(Cut(heading.id, len(heading.text.rstrip()) - 1, ".") for heading in headings))
 

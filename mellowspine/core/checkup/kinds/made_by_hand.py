@@ -6,17 +6,17 @@ from collections.abc import Sequence
 
 from ...report.numbering import SCHEMES
 from ...structure.marking import mark, numbers_taken
-from ..findings import Check, Found_here, New_ids, Remedy, State, add_check, quoted
+from ..findings import Check, FoundHere, NewIds, Remedy, State, add_check, quoted
 
 
-def _found(state: State) -> Found_here:
+def _found(state: State) -> FoundHere:
     texts = {block.id: getattr(block, "text", "") for block in state.report.blocks}
     for one in state.found.proposals:
         for id in one.members if one.level else ():
             yield id, f"{quoted(texts[id])} looks like a heading of level {one.level}: {one.name}."
 
 
-def _remedy(state: State, places: Sequence[str], ids: New_ids) -> Remedy:
+def _remedy(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
     wanted = {*places}
     styles = {id: one.style for one in state.found.proposals for id in one.members if id in wanted}
     return Remedy(mark(state.report, styles), numbers_taken(state.report, styles, SCHEMES).scheme)

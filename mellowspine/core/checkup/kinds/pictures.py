@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from ...report.blocks import Block, DataTable, Image, Paragraph
 from ...report.plan import Set
 from ...report.styles import StyleSheet
-from ..findings import Check, Found_here, New_ids, Remedy, State, add_check, quoted, without_words
+from ..findings import Check, FoundHere, NewIds, Remedy, State, add_check, quoted, without_words
 
 
 def _captions(state: State) -> Iterator[tuple[int, Paragraph]]:
@@ -25,7 +25,7 @@ def _beside(state: State, index: int) -> list[Block]:
     return [blocks[at] for at in (before, behind) if at is not None]
 
 
-def _uncaptioned(state: State) -> Found_here:
+def _uncaptioned(state: State) -> FoundHere:
     captions = {block.id for _, block in _captions(state) if block.text.strip()}
     for index, block in enumerate(state.report.blocks):
         if type(block) is Image and not any(one.id in captions for one in _beside(state, index)):
@@ -40,24 +40,24 @@ def _undescribed(block: Block, styles: StyleSheet) -> str | None:
     return "A picture has no description." if type(block) is Image and not block.alt.strip() else None
 
 
-def _alone(state: State) -> Found_here:
+def _alone(state: State) -> FoundHere:
     for index, block in _captions(state):
         if block.text.strip() and not any(isinstance(one, Image | DataTable) for one in _beside(state, index)):
             yield block.id, f"{quoted(block.text)} stands at no picture and no data table."
 
 
-def _as_text(state: State, places: Sequence[str], ids: New_ids) -> Remedy:
+def _as_text(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
     body = state.report.styles.role("body").id
     return Remedy(tuple(Set(id, {"style": body}) for id in places))
 
 
-def _empty(state: State) -> Found_here:
+def _empty(state: State) -> FoundHere:
     for _, block in _captions(state):
         if not block.text.strip():
             yield block.id, "A caption has no words: its style was given to a picture, or to the room for one."
 
 
-def _without_empty(state: State, places: Sequence[str], ids: New_ids) -> Remedy:
+def _without_empty(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
     """The picture stays where it is; only the paragraph without words goes."""
     return Remedy(without_words(state, places))
 

@@ -9,14 +9,14 @@ from collections.abc import Iterator, Sequence
 
 from ...report.plan import Set
 from ...structure.outline import Heading
-from ..findings import Check, Found_here, New_ids, Remedy, State, add_check, quoted
+from ..findings import Check, FoundHere, NewIds, Remedy, State, add_check, quoted
 
 
 def _headings(state: State) -> Iterator[Heading]:
     return (heading for heading in state.headings if heading.by_hand != "put in")
 
 
-def _found(state: State) -> Found_here:
+def _found(state: State) -> FoundHere:
     above = 0
     for heading in _headings(state):
         if heading.level > above + 1:
@@ -25,7 +25,7 @@ def _found(state: State) -> Found_here:
         above = heading.level
 
 
-def _remedy(state: State, places: Sequence[str], ids: New_ids) -> Remedy:
+def _remedy(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
     """Each such heading goes up to where no level is skipped; those beside it and all that is under them as far."""
     wanted, styles = {*places}, state.report.styles
     steps = []

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from ..findings import Check, Found_here, State, add_check, quoted
+from ..findings import Check, FoundHere, State, add_check, quoted
 
 
-def _found(state: State) -> Found_here:
+def _found(state: State) -> FoundHere:
     levels: list[int] = []
     inside: list[set[str]] = [set()]
     """Words of the headings in the report, and in each of the sections around the heading at hand."""

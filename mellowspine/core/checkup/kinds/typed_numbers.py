@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from ...report.blocks import Paragraph
 from ...report.plan import Cut
 from ...structure.marking import numbers_typed, scheme_for
-from ..findings import Check, Found_here, New_ids, Remedy, State, add_check, paragraphs_at, quoted
+from ..findings import Check, FoundHere, NewIds, Remedy, State, add_check, paragraphs_at, quoted
 
 
 def _wanted(state: State) -> dict[str, str]:
@@ -20,7 +20,7 @@ def _wanted(state: State) -> dict[str, str]:
     }
 
 
-def _found(state: State) -> Found_here:
+def _found(state: State) -> FoundHere:
     numbers = {heading.id: heading for heading in state.headings}
     for id, typed in numbers_typed(state.report, _wanted(state)).items():
         made = numbers[id].number
@@ -28,7 +28,7 @@ def _found(state: State) -> Found_here:
         yield id, f"“{typed.label}” is typed in front of {quoted(numbers[id].text[len(typed.label) :])}{twice}."
 
 
-def _remedy(state: State, places: Sequence[str], ids: New_ids) -> Remedy:
+def _remedy(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
     typed = numbers_typed(state.report, _wanted(state))
     steps = [Cut(one.id, 0, one.text[: typed[one.id].end]) for one in paragraphs_at(state, places) if one.id in typed]
     on = any(level.on for level in state.report.numbering.levels)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from ...report.blocks import Block
 from ...report.styles import StyleSheet
 from ...structure.looks import back_to_style, departures
-from ..findings import Check, New_ids, Remedy, State, add_check, as_heading, quoted
+from ..findings import Check, NewIds, Remedy, State, add_check, as_heading, quoted
 
 _NAMES = {
     "font": "typeface",
@@ -29,7 +29,7 @@ def _found(block: Block, styles: StyleSheet) -> str | None:
     return f"{quoted(heading.text)} has its own {said}." if heading and own else None
 
 
-def _remedy(state: State, places: Sequence[str], ids: New_ids) -> Remedy:
+def _remedy(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
     return Remedy(back_to_style(state.report, places))
 
 

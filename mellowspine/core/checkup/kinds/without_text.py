@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from itertools import zip_longest
 
-from ..findings import Check, Found_here, State, add_check, quoted
+from ..findings import Check, FoundHere, State, add_check, quoted
 
 
-def _found(state: State) -> Found_here:
+def _found(state: State) -> FoundHere:
     seen = state.found.seen
     headings = [heading for heading in state.headings if heading.by_hand != "put in" and not heading.row]
     for heading, following in zip_longest(headings, headings[1:]):

@@ -7,7 +7,7 @@ import { LongList } from "../../theme/LongList";
 import { counted, notMarked } from "../../words";
 import { Choice } from "../looks/LookWords";
 import { offered, styleOf } from "../text-leaf/styles";
-import type { FoundLook } from "../view";
+import { unmarked, type FoundLook } from "../view";
 import "./byHand.css";
 import { Press, Specimen, Tick } from "./parts";
 import { SCHEMES } from "./settings";
@@ -24,7 +24,7 @@ interface SummaryProps {
 /** What was found, what else is done with it, and the button that does it. */
 export function Summary({ byHand, mayWrite, goTo }: SummaryProps) {
   const { looks, leftovers, options, setOptions, wanted, preview, busy } = byHand;
-  const count = looks.reduce((sum, look) => sum + (look.key.startsWith("look-") ? look.members.length : 0), 0);
+  const count = unmarked(looks);
   const [contents, rows] = [leftovers.contents, leftovers.rows];
   if (looks.length === 0 && contents.length === 0 && rows.length === 0) return null;
   const scheme = SCHEMES.find(([id]) => id === preview?.scheme)?.[1];
@@ -38,7 +38,7 @@ export function Summary({ byHand, mayWrite, goTo }: SummaryProps) {
       )}
       {count > 0 && (
         <Text color="quiet" mb="1">
-          They stand below, each at the rung it would go to.
+          {count === 1 ? "It stands below, at the rung it would go to." : "They stand below, each at the rung it would go to."}
         </Text>
       )}
       {mayWrite && (

@@ -50,7 +50,7 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, sty
       ),
     [view.headings, wanted, deepest],
   );
-  const byHand = unmarked(view);
+  const byHand = unmarked(view.looks);
   const spine = useRef<HTMLDivElement>(null);
   const current = nearest(view.headings, here.heading, ribs);
 
