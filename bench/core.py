@@ -11,7 +11,7 @@ from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph, Run
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.behind import behind
-from mellowspine.core.tables.kinds import build, pages_of
+from mellowspine.core.tables.kinds import build, pages_of, sources_of
 from mellowspine.core.tables.settle import with_contents
 
 
@@ -40,7 +40,7 @@ def run() -> None:
             def follow_all(edited=edited, pages=pages, typefaces=typefaces, before=(report, headings)) -> None:
                 table = edited.tables["contents"]
                 now = outline(edited, before)
-                behind(table.lines, build(table.recipe, now, paginate(edited, typefaces, pages, now)))
+                behind(table.lines, build(table.recipe, sources_of(now, paginate(edited, typefaces, pages, now))))
 
             times.append(seconds(follow))
             whole.append(seconds(follow_all))

@@ -18,7 +18,7 @@ from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.sheet import change_style
 from mellowspine.core.structure.outline import outline
-from mellowspine.core.tables.kinds import build, pages_of
+from mellowspine.core.tables.kinds import build, sources_of
 from mellowspine.core.tables.settle import with_contents
 from tests.journeys.application import CHROMIUM, EDITOR, FLAGS, OWNER, PROJECT, Application
 
@@ -50,7 +50,7 @@ def _core() -> None:
     def all_numbers(edited: Report) -> None:
         now = outline(edited, (report, headings))
         numbered = paginate(edited, typefaces, pages, now)
-        build(edited.tables["contents"].recipe, now, numbered, pages_of(now, numbered))
+        build(edited.tables["contents"].recipe, sources_of(now, numbered))
 
     for what, id, values in (
         ("all body text, larger", "body", {"size": 11.5}),

@@ -15,15 +15,15 @@ from mellowspine.core.pages.pages import paginate
 from mellowspine.core.report.blocks import Cell, DataTable, Marks, Paragraph, Run
 from mellowspine.core.report.numbering import SCHEMES, Numbering
 from mellowspine.core.report.properties import SettingError
+from mellowspine.core.report.recipes import Recipe
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.stretch import stretch
 from mellowspine.core.report.styles import StyleSheet, default_styles, resolved, style_to_json
-from mellowspine.core.report.tables import Recipe
 from mellowspine.core.structure.looks import alike
 from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.numbering import figure
 from mellowspine.core.structure.outline import outline
-from mellowspine.core.tables.kinds import build
+from mellowspine.core.tables.kinds import build, sources_of
 
 from .samples import TYPEFACES, heading, text
 
@@ -66,7 +66,7 @@ class Exceptions(TestCase):
         self.assertEqual(
             found, [("a", 1, "1", ""), ("b", 2, "", "put in"), ("c", 1, "2", "kept out"), ("e", 2, "2.1", "")]
         )
-        lines = build(Recipe(), outline(report), paginate(report, TYPEFACES))
+        lines = build(Recipe(), sources_of(outline(report), paginate(report, TYPEFACES)))
         self.assertEqual([(line.source, line.level) for line in lines], [("a", 1), ("b", 2), ("e", 2)])
 
 

@@ -16,6 +16,7 @@ from mellowspine.core.pages.typefaces import FONT_FOLDER, Typefaces
 from mellowspine.core.report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PlacedTable, Run
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.styles import Style
+from mellowspine.core.tables.setting import measures_of
 
 # weasyprint lets every user of Pillow in the process read pictures that are cut off.
 ImageFile.LOAD_TRUNCATED_IMAGES = False
@@ -137,13 +138,13 @@ def _run(run: Run) -> str:
 def _contents(block: PlacedTable, report: Report) -> str:
     issued = report.tables[block.table]
     recipe = issued.recipe
-    column = placed_table.number_column(issued, Typefaces())
+    column = measures_of(issued, report, Typefaces()).pages
     lines = [f'<p class="table-title">{html.escape(recipe.title)}</p>' if recipe.title else ""]
     for line in issued.lines:
         look = recipe.look(line.level)
         words = html.escape(f"{line.number}  {line.text}" if line.number else line.text)
         lines.append(
-            f'<p style="font: {"bold" if look.bold else "normal"} {look.size}pt/{recipe.line_spacing} {recipe.font};'
+            f'<p style="font: {"bold" if look.bold else "normal"} {look.size}pt/{look.line_spacing} {look.font};'
             f" margin: 0 {column}pt 0 {look.indent}pt; padding: {look.space_before}pt 0 {look.space_after}pt; orphans: 9; widows: 9"
             f'"><a href="#{line.source}">{words}</a></p>'
         )

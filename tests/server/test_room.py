@@ -14,7 +14,8 @@ from django.utils import timezone
 from pycrdt import Doc, XmlElement, XmlText, read_message
 
 from mellowspine.core.report.blocks import Paragraph, PlacedTable
-from mellowspine.core.report.tables import Line, Recipe
+from mellowspine.core.report.recipes import Recipe
+from mellowspine.core.report.tables import Line
 from mellowspine.core.tables import kinds as table_kinds
 from mellowspine.core.tables.kinds import Sources, TableKind
 from mellowspine.server.rooms import follow, registry

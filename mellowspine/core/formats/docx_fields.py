@@ -7,8 +7,9 @@ import re
 from docx.oxml.ns import qn
 from lxml.etree import _Element
 
+from ..report.recipes import Recipe
 from ..report.styles import LEVELS
-from ..report.tables import Issued, Recipe
+from ..report.tables import Issued
 
 _CONTENTS = re.compile(r"\s*TOC\b(?!.*\\c)", re.DOTALL)
 _LEVELS = re.compile(r'\\o\s+"(\d)\s*-\s*(\d)"')

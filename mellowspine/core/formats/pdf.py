@@ -89,8 +89,9 @@ class _Writer:
         self.canvas.setFillColor(HexColor(mark.colour))
         line = self.canvas.beginText(self.x(mark.x), self.y(mark.baseline))
         line.setFont(face.name, mark.size)
-        if mark.apart:
-            line.setCharSpace(mark.apart)
+        if mark.step:
+            # Readers go by the widths in the file, which are whole thousandths.
+            line.setCharSpace(mark.step - round(1000 * face.width(mark.text[0])) / 1000 * mark.size)
             line.textOut(mark.text)
             line.setCharSpace(0)
         else:

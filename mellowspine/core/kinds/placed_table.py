@@ -1,32 +1,25 @@
-"""The place in the text where a table is printed, and how its lines are set there.
-
-Page numbers stand in a column of fixed width at the right edge. So the height of a table follows from the words of its
-lines alone, and the numbers are filled in afterwards: see ``tables/settle.py``.
-"""
+"""The place in the text where a table is printed. How its lines are set: see ``tables/setting.py``."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
-from itertools import pairwise
+from dataclasses import replace
 
 from ..pages.boxes import Box, measure
-from ..pages.draw import Drawing, Link, Mark, Words, draw, draw_lines
+from ..pages.draw import Drawing, Link, Mark, Rule, Words, draw, draw_lines
 from ..pages.fill import Placed
 from ..pages.lines import break_lines, pieces
 from ..pages.typefaces import Typefaces
 from ..report.blocks import Paragraph, PlacedTable, Run
 from ..report.elements import Field, Kind, add_kind, flag, identifier, short
+from ..report.recipes import Recipe
 from ..report.report import Report
-from ..report.styles import Style
-from ..report.tables import Issued, Line
-from ..tables.kinds import table_kind
+from ..tables.setting import COLUMN_GAP, Part, SetTable, leader_places, set_table
 
 SPACE = 10.0
 """Points above and below a table."""
-_NUMBER_GAP = 6.0
-_LEADER_GAP = 8.0
-"""Points free before and behind a leader."""
+_RULE = "#8a8390"
+_RULE_WEIGHT = 0.5
 
 add_kind(
     Kind(
@@ -41,66 +34,17 @@ add_kind(
 )
 
 
-@dataclass(frozen=True, slots=True)
-class Setting:
-    """One part of a table as set: its title or a line. ``top`` and ``height`` in points from the table's top."""
-
-    top: float
-    height: float
-    paragraph: Paragraph
-    style: Style
-    width: float
-    line: Line | None
-
-
-def number_column(issued: Issued, typefaces: Typefaces) -> float:
-    """Width in points kept free for page numbers: four figures and a gap before them."""
-    recipe = issued.recipe
-    face = typefaces.face(recipe.font, True)
-    return 4 * face.width("0") * max(look.size for look in recipe.looks) + _NUMBER_GAP
-
-
-def set_table(issued: Issued, report: Report, typefaces: Typefaces) -> list[Setting]:
-    """The title and all lines of a table, top to bottom. A table with no lines says so in one."""
-    recipe = issued.recipe
-    body = report.styles.role("body")
-    styles = [
-        replace(body, font=recipe.font, size=look.size, bold=look.bold, italic=False, align="left",
-                space_before=look.space_before, space_after=look.space_after, line_spacing=recipe.line_spacing,
-                indent=look.indent, first_line=0.0)
-        for look in recipe.looks
-    ]  # fmt: skip
-    result: list[Setting] = []
-    y = 0.0
-
-    def add(paragraph: Paragraph, style: Style, width: float, line: Line | None) -> None:
-        nonlocal y
-        y += style.space_before if result else 0.0
-        height = sum(break_lines(paragraph, style, width, typefaces).heights)
-        result.append(Setting(y, height, paragraph, style, width, line))
-        y += height + style.space_after
-
-    full = report.page.text_width
-    if recipe.title:
-        add(Paragraph("", runs=(Run(recipe.title),)), report.styles.role("table-title"), full, None)
-    narrow = full - number_column(issued, typefaces)
-    for line in issued.lines:
-        words = f"{line.number}  {line.text}" if line.number else line.text
-        add(Paragraph("", runs=(Run(words),)), styles[line.level - 1], narrow, line)
-    if not issued.lines:
-        empty = Paragraph("", runs=(Run(table_kind(recipe.kind).nothing),))
-        add(empty, replace(body, font=recipe.font, italic=True), full, None)
-    return result
-
-
 @measure.register
 def _(block: PlacedTable, report: Report, typefaces: Typefaces) -> Box:
     issued = report.tables.get(block.table)
     if issued is None:
         return Box((), new_page=block.own_page, ends_page=block.own_page)
-    parts = set_table(issued, report, typefaces)
-    heights = (*(after.top - before.top for before, after in pairwise(parts)), parts[-1].height)
-    return Box(heights, (), sum(heights), SPACE, SPACE, 1, new_page=block.own_page, ends_page=block.own_page)
+    made, recipe = set_table(issued, report, typefaces), issued.recipe
+    # A title that would leave no room for lines is not repeated.
+    again = recipe.continued and made.titled and made.heights[0] < report.page.text_height / 2
+    box = Box(made.heights, (), 0.0, SPACE, SPACE, 1, new_page=block.own_page, ends_page=block.own_page,
+              repeated=int(again), columns=recipe.columns, spanning=int(made.titled))  # fmt: skip
+    return replace(box, total=box.extent(0, len(box.heights)))
 
 
 @draw.register
@@ -108,32 +52,79 @@ def _(block: PlacedTable, placed: Placed, on: Drawing) -> Iterator[Mark]:
     issued = on.report.tables.get(block.table)
     if issued is None:
         return
-    parts = on.once(block.id, lambda: set_table(issued, on.report, on.typefaces))
-    for part in parts[placed.first : placed.end]:
-        y = placed.y + part.top - parts[placed.first].top
-        lines = break_lines(part.paragraph, part.style, part.width, on.typefaces)
-        yield from draw_lines(part.paragraph, part.style, lines, range(len(lines.starts)), 0.0, y, part.width, on)
-        if part.line is not None:
-            yield from _page_number(part, part.line, y, issued.recipe.leader, on)
+    made = on.once(block.id, lambda: set_table(issued, on.report, on.typefaces))
+    box = on.pages.boxes[placed.box]
+    if placed.first and box.repeated:
+        yield from _again(made.parts[0], placed.y - box.heights[0], on)
+    over = max(placed.first, min(box.spanning, placed.end))
+    turn = box.turn(placed.first, placed.end) if box.columns > 1 else placed.end
+    top = placed.y + sum(box.heights[placed.first : over])
+    right = made.measures.column + COLUMN_GAP
+    for first, end, x, y in (
+        (placed.first, over, 0.0, placed.y),
+        (over, turn, 0.0, top),
+        (turn, placed.end, right, top),
+    ):
+        for index in range(first, end):
+            yield from _draw_part(made.parts[index], made, issued.recipe, x, y, on)
+            y += box.heights[index]
 
 
-def _page_number(part: Setting, line: Line, y: float, leader: str, on: Drawing) -> Iterator[Mark]:
-    """Page number at the right edge of a table line's last row, leader up to it, and the link over all of it."""
-    style, width = part.style, on.report.page.text_width
-    face = on.typefaces.face(style.font, style.bold)
-    lines = break_lines(part.paragraph, style, part.width, on.typefaces)
-    baseline = face.baseline(y + sum(lines.heights[:-1]), lines.heights[-1], style.size)
-    numbers = ", ".join(line.pages)
-    end = width - face.width(numbers) * style.size
-    yield Words(end, baseline, numbers, face, style.size, style.colour)
-    placed = pieces(part.paragraph, style, part.width, on.typefaces, lines, len(lines.starts) - 1)
-    reach = (placed[-1].x + placed[-1].width if placed else 0.0) + _LEADER_GAP
-    if leader:
-        step = max(face.width(leader), 0.1) * style.size * 1.6
-        x = end - _LEADER_GAP - step
-        dots = int((x - reach) / step) + 1
-        if dots > 1:
-            apart = step - face.width(leader) * style.size
-            yield Words(x - (dots - 1) * step, baseline, leader * dots, face, style.size, style.colour, apart)
-    if on.reaches(line.source):
-        yield Link(style.indent, y, width - style.indent, part.height, line.source, line.text)
+def _again(title: Part, y: float, on: Drawing) -> Iterator[Mark]:
+    """The title over a further page."""
+    paragraph = Paragraph("", runs=(Run(f"{title.paragraph.text} (continued)"),))
+    lines = break_lines(paragraph, title.style, title.width, on.typefaces)
+    among = range(min(len(lines.starts), len(title.lines.starts)))
+    yield from draw_lines(paragraph, title.style, lines, among, 0.0, y, title.width, on)
+
+
+def _draw_part(part: Part, made: SetTable, recipe: Recipe, x: float, y: float, on: Drawing) -> Iterator[Mark]:
+    """The title or a line, with its top left corner at ``x`` and ``y``."""
+    yield from draw_lines(part.paragraph, part.style, part.lines, range(len(part.lines.starts)), x, y, part.width, on)
+    line, style = part.line, part.style
+    if line is None:
+        return
+    face, column = on.typefaces.face(style.font, style.bold, style.italic), made.measures.column
+    if part.number:
+        number = part.number.upper() if recipe.look(line.level).capitals else part.number
+        baseline = face.baseline(y, part.lines.heights[0], style.size)
+        yield Words(x + part.number_at, baseline, number, face, style.size, style.colour)
+    if recipe.page_numbers == "edge":
+        yield from _page_number(part, ", ".join(line.pages), recipe, x, x + column, y, on)
+    left = x + made.measures.indents[line.level - 1]
+    if recipe.ruled == "lines" or (recipe.ruled == "sections" and line.level == recipe.levels[0]):
+        below = y + part.height + style.space_after / 2
+        yield Rule(x, below, column, 0.0, _RULE_WEIGHT, _RULE)
+    if recipe.links and on.reaches(line.source):
+        yield Link(left, y, x + column - left, part.height, line.source, line.text)
+
+
+def _page_number(
+    part: Part, pages: str, recipe: Recipe, left: float, right: float, y: float, on: Drawing
+) -> Iterator[Mark]:
+    """Page number at the right edge of a line's last row, and the leader up to it."""
+    style = part.style
+    face = on.typefaces.face(style.font, style.bold, style.italic)
+    baseline = face.baseline(y + sum(part.lines.heights[:-1]), part.lines.heights[-1], style.size)
+    width = face.width(pages) * style.size
+    yield Words(right - width, baseline, pages, face, style.size, style.colour)
+    if not recipe.leader:
+        return
+    placed = pieces(part.paragraph, style, part.width, on.typefaces, part.lines, len(part.lines.starts) - 1)
+    reach = left + (placed[-1].x + placed[-1].width if placed else 0.0)
+    places = leader_places(recipe, right, reach, width)
+    if len(places) < 2:
+        return
+    if recipe.leader == "_":
+        yield Rule(places[0], baseline, places[-1] - places[0], 0.0, _RULE_WEIGHT, style.colour)
+        return
+    own = face.width(recipe.leader) * style.size
+    yield Words(
+        places[0] - own / 2,
+        baseline,
+        recipe.leader * len(places),
+        face,
+        style.size,
+        style.colour,
+        recipe.leader_step,
+    )

@@ -5,8 +5,10 @@ The parts of a paragraph are its lines, those of a data table its rows, those of
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from bisect import bisect_left
+from dataclasses import dataclass, field
 from functools import singledispatch
+from itertools import accumulate
 
 from ..report.blocks import Block
 from ..report.report import Report
@@ -29,6 +31,47 @@ class Box:
     ends_page: bool = False
     repeated: int = 0
     """How many of the first parts are printed again on each further page."""
+    columns: int = 1
+    """1, or 2: on each page its parts then fill the left column and go on in the right one, both as nearly level as can be."""
+    spanning: int = 0
+    """How many of the first parts stand over all columns; they do not stay behind alone at the foot of a page."""
+    _sums: tuple[float, ...] = field(default=(), compare=False, repr=False)
+
+    def __post_init__(self) -> None:
+        if self.columns > 1:
+            object.__setattr__(self, "_sums", (*accumulate(self.heights, initial=0.0),))
+
+    def turn(self, first: int, end: int) -> int:
+        """The part of ``first`` to ``end`` (exclusive) with which the right column begins, so that both end most evenly."""
+        first = max(first, min(self.spanning, end))
+        sums = self._sums
+
+        def lowest(turn: int) -> float:
+            return max(sums[turn] - sums[first], sums[end] - sums[turn])
+
+        longer_left = bisect_left(sums, (sums[first] + sums[end]) / 2 - 1e-9, first, end)
+        return longer_left if lowest(longer_left) <= lowest(max(longer_left - 1, first)) else longer_left - 1
+
+    def extent(self, first: int, end: int) -> float:
+        """The height in points that parts ``first`` to ``end`` (exclusive) take up on one page."""
+        if self.columns == 1:
+            return sum(self.heights[first:end])
+        over = max(first, min(self.spanning, end))
+        turn, sums = self.turn(first, end), self._sums
+        return sums[over] - sums[first] + max(sums[turn] - sums[over], sums[end] - sums[turn])
+
+    def fitting(self, first: int, room: float) -> int:
+        """How many parts from ``first`` on fit into ``room`` points of one page."""
+        if self.columns == 1:
+            count = 0
+            for height in self.heights[first:]:
+                if height > room:
+                    break
+                room -= height
+                count += 1
+            return count
+        left = len(self.heights) - first
+        return bisect_left(range(1, left + 1), True, key=lambda count: self.extent(first, first + count) > room)
 
 
 @singledispatch

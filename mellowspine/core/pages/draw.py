@@ -28,7 +28,8 @@ T = TypeVar("T")
 
 
 class Words(NamedTuple):
-    """Words in one face, size and colour. ``apart`` is what comes between two characters, in points."""
+    """Words in one face, size and colour. ``step`` is from one character to the next, in points, where that is not as the
+    face has it."""
 
     x: float
     baseline: float
@@ -36,7 +37,7 @@ class Words(NamedTuple):
     face: Face
     size: float
     colour: str
-    apart: float = 0.0
+    step: float = 0.0
 
 
 class Rule(NamedTuple):

@@ -40,7 +40,12 @@ def _head(box: Box) -> float:
     """Height of the least of a box that may stand at the foot of a page."""
     if len(box.heights) < 2 * box.together:
         return box.total
-    return sum(box.heights[: max(box.together, box.repeated + 1)])
+    return box.extent(0, _least(box))
+
+
+def _least(box: Box) -> int:
+    """How many parts of a box begin it on a page at least."""
+    return min(max(box.together, box.repeated + 1, box.spanning + 1), len(box.heights))
 
 
 def _together(boxes: Sequence[Box], index: int, height: float) -> tuple[float, int]:
@@ -97,7 +102,7 @@ def fill_page(boxes: Sequence[Box], height: float, start: Start) -> tuple[Start 
             placed.append(Placed(index, part, part + count, top))
         if part + count < len(box.heights):
             return Start(index, part + count), placed
-        y = top + sum(box.heights[part:])
+        y = top + box.extent(part, part + count)
         if box.ends_page and index + 1 < len(boxes):
             return Start(index + 1, 0, True), placed
         after = box.after
@@ -110,18 +115,13 @@ def fill_page(boxes: Sequence[Box], height: float, start: Start) -> tuple[Start 
 def _fitting(box: Box, part: int, room: float, empty: bool) -> int:
     """How many parts from ``part`` on go on a page with ``room`` points left; at least one on an empty page."""
     left = len(box.heights) - part
-    count = 0
-    for height in box.heights[part:]:
-        if height > room + _SLACK:
-            break
-        room -= height
-        count += 1
+    count = box.fitting(part, room + _SLACK)
     if count == left:
         return count
     fits = count
     if left - count < box.together:
         count = left - box.together
-    if part == 0 and count < max(box.together, box.repeated + 1):
+    if part == 0 and count < _least(box):
         count = 0
     count = max(count, 0)
     return count or (max(fits, 1) if empty else 0)

@@ -67,6 +67,12 @@ def _choices(hint: Any) -> tuple[Any, ...]:
     return (None, *inner) if inner and NoneType in get_args(hint) else ()
 
 
+def _said(choice: Any) -> str:
+    if isinstance(choice, bool):
+        return "yes" if choice else "no"
+    return "none" if choice is None else str(choice)
+
+
 def fault_of(
     name: str, value: Any, properties: Mapping[str, Property], choices: Mapping[str, tuple[Any, ...]]
 ) -> str | None:
@@ -74,6 +80,5 @@ def fault_of(
     if name in choices:
         if any(value is one or (isinstance(one, str) and value == one) for one in choices[name]):
             return None
-        words = {None: "none", True: "yes", False: "no"}
-        return "choose one of " + ", ".join(words.get(one, str(one)) for one in choices[name])
+        return "choose one of " + ", ".join(map(_said, choices[name]))
     return properties[name].fault(value) if name in properties else None

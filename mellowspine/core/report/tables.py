@@ -1,44 +1,23 @@
-"""What a table is made by (its recipe), and the lines that were issued from it."""
+"""The lines that were issued from a table's recipe, and what somebody wants otherwise in them."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
-from .blocks import Font
+from .recipes import Recipe
 
 
-@dataclass(frozen=True, slots=True)
-class LevelLook:
-    """How the lines of one heading level look. Lengths in points."""
+class Emphasis(NamedTuple):
+    """A stretch of a line's words (from character ``start`` to before ``end``) that is set otherwise than the rest.
 
-    indent: float
-    size: float = 11.0
-    bold: bool = False
-    space_before: float = 0.0
-    space_after: float = 2.0
+    ``how`` holds "i" for italic, "b" for bold, "u" for underlined.
+    """
 
-
-_LOOKS = (LevelLook(0.0, 11.0, True, 7.0), *(LevelLook(16.0 * depth, 10.5, False, 1.0) for depth in range(1, 9)))
-
-
-@dataclass(frozen=True, slots=True)
-class Recipe:
-    """The settings of one table: what goes in, how it looks. They outlive every refresh of its lines."""
-
-    kind: str = "contents"
-    """What it lists: see ``tables/kinds.py``."""
-    title: str = "Contents"
-    levels: tuple[int, ...] = (1, 2, 3)
-    font: Font = "Carlito"
-    leader: str = "."
-    line_spacing: float = 1.35
-    """Of its lines, as a multiple of their size."""
-    looks: tuple[LevelLook, ...] = _LOOKS
-
-    def look(self, level: int) -> LevelLook:
-        return self.looks[level - 1]
+    start: int
+    end: int
+    how: str
 
 
 class Line(NamedTuple):
@@ -51,25 +30,26 @@ class Line(NamedTuple):
     text: str
     pages: tuple[str, ...]
     """The printed numbers of the pages on which that is; one, or several."""
+    emphasis: tuple[Emphasis, ...] = ()
+
+
+class OwnWords(NamedTuple):
+    """A line's wording as somebody set it by hand, or its absence."""
+
+    words: str | None
+    """None for a line that is left out."""
+    heading: str
+    """The heading's words that they stand for; the line says so where it has others by now."""
 
 
 @dataclass(frozen=True, slots=True)
 class Issued:
     """A table as it was last brought up to date."""
 
-    recipe: Recipe = Recipe()
+    recipe: Recipe = field(default_factory=Recipe)
     lines: tuple[Line, ...] = ()
-
-
-def recipe_to_json(recipe: Recipe) -> dict[str, Any]:
-    return asdict(recipe)
-
-
-def recipe_from_json(data: Mapping[str, Any]) -> Recipe:
-    values = dict(data)
-    values["levels"] = tuple(values.get("levels", Recipe().levels))
-    values["looks"] = tuple(LevelLook(**look) for look in values["looks"]) if "looks" in values else _LOOKS
-    return Recipe(**values)
+    own: Mapping[str, OwnWords] = field(default_factory=dict)
+    """By source of the line."""
 
 
 def line_to_json(line: Line) -> list[Any]:
@@ -77,6 +57,7 @@ def line_to_json(line: Line) -> list[Any]:
 
 
 def line_from_json(data: list[Any]) -> Line:
-    """Takes lines as well that were kept when each had one page, and no list of them."""
-    source, level, number, text, pages = data
-    return Line(source, level, number, text, (pages,) if isinstance(pages, str) else tuple(pages))
+    """Takes lines as well that were kept when each had one page, and no list of them, and when none had emphasis."""
+    source, level, number, text, pages, *rest = data
+    emphasis = tuple(Emphasis(*one) for one in rest[0]) if rest else ()
+    return Line(source, level, number, text, (pages,) if isinstance(pages, str) else tuple(pages), emphasis)

@@ -9,7 +9,7 @@ from typing import Literal, NamedTuple
 
 from ..report.tables import Line
 
-Kind = Literal["new", "gone", "moved", "level", "renamed", "renumbered", "page"]
+Kind = Literal["new", "gone", "moved", "level", "renamed", "formatting", "renumbered", "page"]
 
 
 class Difference(NamedTuple):
@@ -66,6 +66,7 @@ def _kinds(old: Line, new: Line, moved: bool) -> tuple[Kind, ...]:
         ("moved", moved),
         ("level", old.level != new.level),
         ("renamed", old.text != new.text),
+        ("formatting", old.text == new.text and old.emphasis != new.emphasis),
         ("renumbered", old.number != new.number),
         ("page", old.pages != new.pages),
     ]

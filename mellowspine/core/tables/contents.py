@@ -1,18 +1,144 @@
-"""The contents table: every heading of the recipe's levels."""
+"""The contents table: every heading of the recipe's levels, and what its author has put in besides."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from bisect import bisect_left
+from collections.abc import Iterable, Iterator
+from heapq import merge
+from itertools import groupby
+from typing import NamedTuple
 
-from ..report.tables import Line, Recipe
+from ..report.blocks import PLAIN, Paragraph
+from ..report.recipes import HERE, Recipe
+from ..report.report import Report
+from ..report.tables import Emphasis, Line
+from ..structure.outline import Heading, Outline, paragraphs_of
 from .kinds import Sources, TableKind, add_table_kind
 
 
+class _Entry(NamedTuple):
+    """A heading, or a paragraph of a style that feeds the table. ``page`` is its sheet."""
+
+    block: int
+    row: int
+    place: int
+    id: str
+    level: int
+    number: str
+    text: str
+    page: int
+
+
 def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
-    label, levels = sources.pages.label, recipe.levels
-    for (id, level, number, text, _, _, by_hand, _), page in zip(sources.headings, sources.on, strict=True):
-        if level in levels and by_hand != "kept out":
-            yield Line(id, level, number, text, (label(page),))
+    label, levels, report = sources.pages.label, recipe.levels, sources.pages.report
+    section = stretch_of(recipe, sources.headings, sources.at, len(report.blocks))
+    if section is None:
+        return
+    first, end = section
+    entries: Iterable[_Entry] = _headings(recipe, sources)
+    if any(style in report.styles and style not in report.styles.levels for style in recipe.feeds):
+        entries = merge(entries, _fed(recipe, sources))
+    labels = {page: (label(page),) for page in range(1, len(sources.pages) + 1)}
+    for block, row, _, id, level, number, text, page in entries:
+        if level in levels and first <= block < end:
+            emphasis = emphasis_of(report, block, row, id) if recipe.formatting else ()
+            yield Line(id, level, number, text, labels[page], emphasis)
+
+
+def _headings(recipe: Recipe, sources: Sources) -> Iterator[_Entry]:
+    feeds, report = recipe.feeds, sources.pages.report
+    for heading, page in zip(sources.headings, sources.on, strict=True):
+        id, level, number, text, block, row, by_hand, _ = heading
+        if by_hand == "kept out":
+            continue
+        if feeds and by_hand != "put in":
+            level = feeds.get(_paragraph(report, block, row, id).style, level)
+        yield _Entry(block, row, 0, id, level, number, text, page)
+
+
+def _fed(recipe: Recipe, sources: Sources) -> Iterator[_Entry]:
+    """Paragraphs of styles that have no outline level and feed the table all the same."""
+    pages, report = sources.pages, sources.pages.report
+    feeds = {style: level for style, level in recipe.feeds.items() if level and style not in report.styles.levels}
+    for index in range(len(report.blocks)):
+        for place, (paragraph, row) in enumerate(paragraphs_of(report, index), 1):
+            if paragraph.style in feeds and paragraph.listed is None and (text := " ".join(paragraph.text.split())):
+                level = feeds[paragraph.style]
+                yield _Entry(index, row, place, paragraph.id, level, "", text, pages.page_of(index, row))
+
+
+def stretch_of(recipe: Recipe, headings: Outline, at: int | None, blocks: int) -> tuple[int, int] | None:
+    """The blocks (first, end) that a table at block ``at`` lists: all, or those beneath the heading of its section.
+
+    None if that section is no longer in the text. A table in front of all headings that lists its own section lists all.
+    """
+    if not recipe.section:
+        return 0, blocks
+    if recipe.section == HERE:
+        place = bisect_left(headings, at or 0, key=lambda heading: heading.block) - 1
+        while place >= 0 and headings[place].by_hand == "put in":
+            place -= 1
+        if place < 0:
+            return 0, blocks
+    else:
+        found = (place for place, heading in enumerate(headings) if heading.id == recipe.section)
+        place = next(found, -1)
+        if place < 0:
+            return None
+    head = headings[place]
+    return head.block + 1, next((one.block for one in headings[place + 1 :] if _ends(one, head)), blocks)
+
+
+def _ends(heading: Heading, section: Heading) -> bool:
+    return heading.by_hand != "put in" and heading.level <= section.level
+
+
+def _paragraph(report: Report, block: int, row: int, id: str) -> Paragraph:
+    found = report.blocks[block]
+    if type(found) is Paragraph:
+        return found
+    return next(one for one, of in paragraphs_of(report, block) if one.id == id and of == row)
+
+
+def emphasis_of(report: Report, block: int, row: int, id: str) -> tuple[Emphasis, ...]:
+    """Where the words of a heading are set otherwise than its style has them, counted without needless space.
+
+    All of it being bold or underlined is how the heading looks, and not what its words say; all of it in italics may be
+    a title.
+    """
+    paragraph = _paragraph(report, block, row, id)
+    runs = paragraph.runs
+    if len(runs) == 1 and (runs[0].marks is PLAIN or runs[0].marks == PLAIN):
+        return ()
+    style = report.styles[paragraph.style]
+    characters: list[tuple[str, str]] = []
+    for run in paragraph.runs:
+        marks = run.marks
+        how = "".join(
+            letter
+            for letter, differs in (
+                ("b", marks.bold is not None and marks.bold != style.bold),
+                ("i", marks.italic is not None and marks.italic != style.italic),
+                ("u", marks.underline and not style.underline),
+            )
+            if differs
+        )
+        for character in run.text:
+            if not character.isspace():
+                characters.append((character, how))
+            elif characters and characters[-1][0] != " ":
+                characters.append((" ", how))
+    if characters and characters[-1][0] == " ":
+        characters.pop()
+    found = []
+    at = 0
+    for how, group in groupby(characters, lambda one: one[1]):
+        length = len([*group])
+        shown = ("i" if "i" in how else "") if length == len(characters) else how
+        if shown:
+            found.append(Emphasis(at, at + length, shown))
+        at += length
+    return tuple(found)
 
 
 add_table_kind(TableKind("contents", Recipe(), _lines, "No headings yet."))

@@ -6,19 +6,22 @@ from collections.abc import Callable, Iterator, Sequence
 from typing import NamedTuple
 
 from ..pages.pages import Pages
-from ..report.tables import Line, Recipe
+from ..report.blocks import Block, PlacedTable
+from ..report.recipes import Recipe
+from ..report.tables import Line
 from ..structure.outline import Outline
 
 
 class Sources(NamedTuple):
     """What the lines of a table are made from. ``on`` is the sheet of every heading, as ``pages_of`` gives it.
 
-    The report itself is ``pages.report``.
+    The report itself is ``pages.report``; ``at`` is the index of the block in it where the table is placed, if it is.
     """
 
     headings: Outline
     pages: Pages
     on: Sequence[int]
+    at: int | None = None
 
 
 class TableKind(NamedTuple):
@@ -50,7 +53,15 @@ def pages_of(headings: Outline, pages: Pages) -> list[int]:
     return pages.pages_of((heading.block, heading.row) for heading in headings)
 
 
-def build(recipe: Recipe, headings: Outline, pages: Pages, on: Sequence[int] | None = None) -> tuple[Line, ...]:
-    """The lines that the text gives now. ``on`` is what ``pages_of`` gives, if it is known already."""
-    sources = Sources(headings, pages, pages_of(headings, pages) if on is None else on)
+def sources_of(headings: Outline, pages: Pages, at: int | None = None) -> Sources:
+    return Sources(headings, pages, pages_of(headings, pages), at)
+
+
+def build(recipe: Recipe, sources: Sources) -> tuple[Line, ...]:
+    """The lines that the text gives now."""
     return tuple(table_kind(recipe.kind).lines(recipe, sources))
+
+
+def placed_tables(blocks: Sequence[Block]) -> dict[str, tuple[int, PlacedTable]]:
+    """Which block each table stands in, and where that is; a table that is not in the text is not in here."""
+    return {block.table: (at, block) for at, block in enumerate(blocks) if type(block) is PlacedTable and block.table}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Set
 from dataclasses import replace
 from typing import Literal
 
@@ -12,22 +12,62 @@ from ..report.blocks import Block, Paragraph, PlacedTable
 from ..report.report import Report
 from ..report.tables import Issued, Line
 from ..structure.outline import Outline, outline
-from .kinds import build
+from .behind import behind
+from .kinds import build, placed_tables, sources_of
+from .own import put_in, worded
 
-Scope = Literal["everything", "pages"]
+Scope = Literal["everything", "pages"] | Set[str]
+"""What is brought up to date: all of it, its page numbers alone, or the lines with these sources."""
 
 MOST_ROUNDS = 8
 """Rounds after which tables whose own length goes on moving what they list are left as they are."""
 
 
 def catch_up(issued: Issued, fresh: tuple[Line, ...], scope: Scope) -> Issued:
-    """The issued table with all lines as in ``fresh``, or with the page numbers alone brought up to date."""
+    """The issued table with lines brought up to date; own words stay. ``fresh`` are the lines that the text gives."""
+    fresh = worded(fresh, issued.own)
     if scope == "everything":
-        return Issued(issued.recipe, fresh)
-    pages = {line.source: line.pages for line in fresh}
-    return Issued(
-        issued.recipe, tuple(line._replace(pages=pages.get(line.source, line.pages)) for line in issued.lines)
+        return replace(issued, lines=fresh)
+    if scope == "pages":
+        pages = {line.source: line.pages for line in fresh}
+        return replace(
+            issued, lines=tuple(line._replace(pages=pages.get(line.source, line.pages)) for line in issued.lines)
+        )
+    return replace(issued, lines=_chosen(issued.lines, fresh, scope))
+
+
+def _chosen(issued: tuple[Line, ...], fresh: tuple[Line, ...], chosen: Set[str]) -> tuple[Line, ...]:
+    """The lines with some of them brought up to date; each new or moved one goes behind the nearest before it in the text."""
+    differing = {one.line.source: one for one in behind(issued, fresh) if one.line.source in chosen}
+    placed = {source for source, one in differing.items() if {"new", "moved"} & {*one.kinds}}
+    lines = tuple(
+        now if one and (now := one.fresh) else line
+        for line in issued
+        for one in [differing.get(line.source)]
+        if line.source not in placed and not (one and one.fresh is None)
     )
+    return put_in(lines, [line for line in fresh if line.source in placed], fresh)
+
+
+def reselected(issued: Issued, before: tuple[Line, ...], now: tuple[Line, ...]) -> Issued:
+    """The table after its recipe came to list something else: what that alone changes is brought up to date, and all else
+    is as far behind as it was.
+
+    ``before`` and ``now`` are the lines that the text gives by the recipe of before and by that of now.
+    """
+    old, new = {line.source: line for line in before}, {line.source: line for line in worded(now, issued.own)}
+    lines = []
+    for line in issued.lines:
+        was, is_now = old.get(line.source), new.get(line.source)
+        if was and is_now:
+            emphasis = is_now.emphasis if line.text == is_now.text else line.emphasis
+            level = is_now.level if line.level == was.level else line.level
+            lines.append(line._replace(level=level, emphasis=emphasis))
+        elif not was or is_now:
+            lines.append(line)
+    listed = {line.source for line in lines}
+    added = [line for line in new.values() if line.source not in old and line.source not in listed]
+    return replace(issued, lines=put_in(lines, added, now))
 
 
 def settle(
@@ -41,10 +81,12 @@ def settle(
     may be needed, and it may be that no round is the last: a longer line moves what it lists back to where its number
     was shorter. Then, after ``MOST_ROUNDS``, the lines stay as they are, and those that are not true are behind.
     """
+    places = {key: at for key, (at, _) in placed_tables(report.blocks).items()}
     pages = paginate(report, typefaces, pages)
     for _ in range(MOST_ROUNDS):
+        sources = sources_of(headings, pages)
         caught = {
-            key: catch_up(issued, build(issued.recipe, headings, pages), scope)
+            key: catch_up(issued, build(issued.recipe, sources._replace(at=places.get(key))), scope)
             for key in tables
             for issued in [report.tables[key]]
         }

@@ -12,14 +12,15 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import astuple, dataclass, field
+from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
 import mellowspine.core.checkup.kinds  # noqa: F401  (makes the kinds of finding known)
 from mellowspine.core.checkup.findings import CHECKS, Checked, Finding, State, check
 from mellowspine.core.pages.pages import Edge, Pages, paginate
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import Block, Paragraph, PlacedTable
+from mellowspine.core.report.blocks import Paragraph
+from mellowspine.core.report.recipes import recipe_to_json
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.tables import Line
 from mellowspine.core.structure.by_hand import Found, find_by_hand
@@ -28,7 +29,7 @@ from mellowspine.core.structure.marking import Marked, assigned
 from mellowspine.core.structure.outline import Outline, outline
 from mellowspine.core.structure.rules import Rule
 from mellowspine.core.tables.behind import Difference, behind
-from mellowspine.core.tables.kinds import build, pages_of
+from mellowspine.core.tables.kinds import Sources, build, pages_of, placed_tables
 
 from .causes import Causes
 from .changes import changed_keys, splice
@@ -185,11 +186,6 @@ def differences_view(differences: Sequence[Difference], causes: Causes) -> list[
     ]
 
 
-def placed_tables(blocks: Sequence[Block]) -> dict[str, tuple[int, PlacedTable]]:
-    """Which block each table stands in, and where that is; a table that is not in the text is not in here."""
-    return {block.table: (at, block) for at, block in enumerate(blocks) if type(block) is PlacedTable and block.table}
-
-
 def _tables(now: Round, before: Of | None) -> dict[str, TableView]:
     report, pages = now.given.report, now["pages"]
     old: Mapping[str, TableView] = before.value if before else {}
@@ -197,10 +193,8 @@ def _tables(now: Round, before: Of | None) -> dict[str, TableView]:
     for key, (at, _) in placed_tables(report.blocks).items():
         issued = report.tables[key]
         recipe = issued.recipe
-        about = {"kind": recipe.kind, "title": recipe.title, "levels": recipe.levels, "leader": recipe.leader,
-                 "font": recipe.font, "lineSpacing": recipe.line_spacing, "looks": [astuple(look) for look in recipe.looks],
-                 "page": pages.page_of(at), **now.given.issuances[key]}  # fmt: skip
-        fresh = build(recipe, now["outline"], pages, now["on"])
+        about = {"recipe": recipe_to_json(recipe), "page": pages.page_of(at), **now.given.issuances[key]}
+        fresh = build(recipe, Sources(now["outline"], pages, now["on"], at))
         known = old.get(key)
         if known and known.lines is issued.lines and known.fresh == fresh:
             differences = known.differences

@@ -15,12 +15,13 @@ from mellowspine.core.pages.pages import Pages
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Block
 from mellowspine.core.report.report import Report
+from mellowspine.core.tables.kinds import placed_tables
 from mellowspine.core.tables.settle import Scope, settle
 from mellowspine.server.shelf.models import Report as Row
 from mellowspine.server.shelf.reports import rules_of, set_aside_in, without_text
 
 from .causes import Causes
-from .follow import Failed, Given, Known, Round, placed_tables
+from .follow import Failed, Given, Known, Round
 from .tables import Tables
 
 log = logging.getLogger(__name__)

@@ -9,8 +9,9 @@ from django.db import transaction
 
 from mellowspine.core.formats.imported import Imported
 from mellowspine.core.report.numbering import numbering_to_json
+from mellowspine.core.report.recipes import recipe_to_json
 from mellowspine.core.report.styles import style_to_json
-from mellowspine.core.report.tables import line_to_json, recipe_to_json
+from mellowspine.core.report.tables import line_to_json
 from mellowspine.server.shelf.models import IssuedTable, Membership, Picture, Report, ReportStyle, Role
 
 from .document import document_of

@@ -7,7 +7,8 @@ from collections.abc import Mapping
 from django.contrib.auth.models import User
 from django.utils import timezone
 
-from mellowspine.core.report.tables import Issued, line_to_json, recipe_to_json
+from mellowspine.core.report.recipes import recipe_to_json
+from mellowspine.core.report.tables import Issued, line_to_json
 from mellowspine.core.tables.kinds import table_kind
 from mellowspine.server.accounts.people import shown_name
 from mellowspine.server.shelf.models import IssuedTable, Report

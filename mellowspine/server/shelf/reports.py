@@ -7,10 +7,11 @@ from collections.abc import Mapping
 from django.contrib.auth.models import AnonymousUser, User
 
 from mellowspine.core.report.numbering import numbering_from_json
+from mellowspine.core.report.recipes import recipe_from_json
 from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.styles import StyleSheet, resolved
-from mellowspine.core.report.tables import Issued, line_from_json, recipe_from_json
+from mellowspine.core.report.tables import Issued, line_from_json
 from mellowspine.core.structure.rules import Rule, rules_kept
 from mellowspine.server.accounts.people import shown_name
 from mellowspine.server.refusals import not_allowed, not_found

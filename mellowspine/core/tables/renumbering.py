@@ -1,0 +1,132 @@
+"""Numbers that merely follow: a section that comes or goes renumbers all behind it, which is one change and not forty."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Mapping, Sequence
+from itertools import groupby
+from typing import NamedTuple
+
+from .behind import Difference, Kind
+
+_TOKEN = re.compile(r"\d+|[^\W\d_]+")
+
+_OF_THEMSELVES: tuple[Kind, ...] = ("new", "gone", "moved", "level")
+"""What happens to a heading itself, and may renumber others."""
+
+
+class Renumbering(NamedTuple):
+    """Lines one behind the other whose numbers follow from the same."""
+
+    lines: tuple[Difference, ...]
+    by: int | None
+    """How many more (or less, below 0) they count; None where that cannot be told from their numbers."""
+    causes: tuple[Difference, ...]
+    """From which they follow, as far as these are among the lines that differ."""
+
+
+class _Step(NamedTuple):
+    """Where a number differs: in one of its parts, behind the same ``prefix``."""
+
+    prefix: tuple[str, ...]
+    by: int | None
+
+
+def renumberings(differences: Sequence[Difference]) -> tuple[Renumbering, ...]:
+    """The lines that are renumbered since something else has changed, in runs."""
+    causes: dict[tuple[str, ...], list[tuple[Difference, int | None, int | None]]] = {}
+    following: list[tuple[_Step, Difference]] = []
+    for one in differences:
+        step = _step(one)
+        if step:
+            following.append((step, one))
+        elif _may_renumber(one):
+            _add_cause(causes, one)
+    found = []
+    for step, run in groupby(following, lambda each: each[0]):
+        lines = tuple(one for _, one in run)
+        found.append(Renumbering(lines, step.by, tuple(_because(step, lines[0], causes))))
+    return tuple(found)
+
+
+def _step(one: Difference) -> _Step | None:
+    """How the number of a line that only follows differs; None for other lines."""
+    if "renumbered" not in one.kinds or {"moved", "level"} & {*one.kinds} or not (one.issued and one.fresh):
+        return None
+    old, new = _TOKEN.findall(one.issued.number), _TOKEN.findall(one.fresh.number)
+    differing = [place for place, (was, now) in enumerate(zip(old, new, strict=False)) if was != now]
+    if len(old) != len(new) or len(differing) != 1:
+        return None
+    (place,) = differing
+    was, now = old[place], new[place]
+    return _Step(tuple(new[:place]), int(now) - int(was) if was.isdecimal() and now.isdecimal() else None)
+
+
+def _may_renumber(one: Difference) -> bool:
+    return "renumbered" in one.kinds or any(kind in one.kinds for kind in _OF_THEMSELVES)
+
+
+def _add_cause(causes: dict[tuple[str, ...], list[tuple[Difference, int | None, int | None]]], one: Difference) -> None:
+    """Notes a cause under what its number counts on from: what it counted before, and what it counts now."""
+    sides: dict[tuple[str, ...], list[int | None]] = {}
+    for side, line in enumerate((one.issued, one.fresh)):
+        tokens = _TOKEN.findall(line.number) if line else []
+        if tokens:
+            count = int(tokens[-1]) if tokens[-1].isdecimal() else None
+            sides.setdefault(tuple(tokens[:-1]), [None, None])[side] = -1 if count is None else count
+    for prefix, (was, now) in sides.items():
+        causes.setdefault(prefix, []).append((one, was, now))
+
+
+def _because(
+    step: _Step,
+    first: Difference,
+    causes: Mapping[tuple[str, ...], Sequence[tuple[Difference, int | None, int | None]]],
+) -> Iterator[Difference]:
+    """What is counted before a line now and was not, or was and is not now."""
+    assert first.issued
+    assert first.fresh
+    place = len(step.prefix)
+    old, new = (_TOKEN.findall(line.number)[place] for line in (first.issued, first.fresh))
+    for one, was, now in causes.get(step.prefix, ()):
+        counted = was is not None and (not old.isdecimal() or was < int(old))
+        counts = now is not None and (not new.isdecimal() or now < int(new))
+        if counted != counts:
+            yield one
+
+
+_DONE: Mapping[Kind, str] = {
+    "gone": "was removed",
+    "new": "was added",
+    "moved": "was moved",
+    "level": "is on another level now",
+    "renumbered": "is numbered otherwise now",
+}
+_FIGURES = ("", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
+
+
+def sentence(one: Renumbering, who: Mapping[str, str]) -> str:
+    """It in words: which lines count how many more or less, and since when. ``who``: people by the heading they changed."""
+    old = [line.issued.number for line in one.lines if line.issued]
+    several = len(old) > 1
+    which = f"{old[0]} to {old[-1]}" if several else old[0]
+    if one.by is None:
+        what = f"{'are' if several else 'is'} numbered otherwise"
+    else:
+        count = abs(one.by)
+        said = _FIGURES[count] if count < len(_FIGURES) else str(count)
+        what = f"{'count' if several else 'counts'} {said} {'more' if one.by > 0 else 'less'}"
+    if not one.causes:
+        return f"{which} {what}."
+    if len(one.causes) > 2:
+        return f"{which} {what}, since {len(one.causes)} sections were added, removed or moved."
+    return f"{which} {what}, since {' and '.join(_because_of(cause, who) for cause in one.causes)}."
+
+
+def _because_of(cause: Difference, who: Mapping[str, str]) -> str:
+    line = cause.issued if cause.fresh is None else cause.fresh
+    assert line
+    kind = next(kind for kind in _DONE if kind in cause.kinds)
+    person = who.get(line.source)
+    number = f"{line.number} " if line.number else ""
+    return f"{number}“{line.text}” {_DONE[kind]}{f' by {person}' if person else ''}"

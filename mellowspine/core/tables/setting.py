@@ -1,0 +1,237 @@
+"""How a table is set: every line broken into rows, and where numbers, leaders and page numbers stand.
+
+Page numbers at the right edge stand in a column of fixed width. So the height of a table follows from the words of its
+lines alone, and the numbers are filled in afterwards: see ``settle.py``. All lengths are in points.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from itertools import pairwise
+from math import ceil
+from typing import Any, NamedTuple
+
+from ..pages.lines import Lines, break_lines
+from ..pages.rooms import GAP as NUMBER_GAP
+from ..pages.typefaces import Face, Typefaces
+from ..report.blocks import PLAIN, Marks, Paragraph, Run
+from ..report.recipes import LevelLook, Recipe
+from ..report.report import Report
+from ..report.styles import Style
+from ..report.tables import Issued, Line
+from .kinds import table_kind
+
+COLUMN_GAP = 18.0
+"""Between two columns."""
+LEAST_WORDS = 60.0
+"""Width that every indent leaves for words."""
+_PAGE_GAP = 6.0
+"""Between the words of a line and the column of page numbers, and between a leader and what it stands between."""
+_FIGURES = "0000"
+"""As wide as this is the column of page numbers."""
+LINK_COLOUR = "#3f3190"
+
+
+@dataclass(frozen=True, slots=True)
+class Measures:
+    """What all lines of a table have in common. ``rooms``: by level, for hanging heading numbers; 0 where none hang."""
+
+    column: float
+    """Width of a column of lines."""
+    pages: float
+    """Width kept free for page numbers at its right edge."""
+    rooms: tuple[float, ...]
+    indents: tuple[float, ...]
+    """By level, as far as there is room for them."""
+
+    def words_at(self, level: int) -> float:
+        """Where the words of a level begin."""
+        return self.indents[level - 1] + self.rooms[level - 1]
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """The title of a table or one of its lines, as set in a column."""
+
+    paragraph: Paragraph
+    style: Style
+    width: float
+    lines: Lines
+    line: Line | None = None
+    number: str = ""
+    """The heading number that hangs in front of it, at ``number_at`` from the left."""
+    number_at: float = 0.0
+
+    @property
+    def height(self) -> float:
+        return sum(self.lines.heights)
+
+
+@dataclass(frozen=True, slots=True)
+class SetTable:
+    measures: Measures
+    parts: tuple[Part, ...]
+    heights: tuple[float, ...]
+    """Of each part, with the space between it and the next."""
+    titled: bool
+
+
+def measures_of(issued: Issued, report: Report, typefaces: Typefaces) -> Measures:
+    """The common measures of a table with these lines in this report."""
+    recipe = issued.recipe
+    full = report.page.text_width
+    column = full if recipe.columns == 1 else (full - COLUMN_GAP) / 2
+    pages = 0.0
+    if recipe.page_numbers == "edge":
+        pages = _PAGE_GAP + max(
+            face_of(look, typefaces).width(_FIGURES) * look.size for look in map(recipe.look, recipe.levels)
+        )
+    rooms = _rooms(recipe, issued.lines, typefaces)
+    most = max(column - pages - LEAST_WORDS, 0.0)
+    indents = tuple(
+        min(look.indent, max(most - room, 0.0)) for look, room in zip(recipe.looks, rooms, strict=True)
+    )  # fmt: skip
+    return Measures(column, pages, rooms, indents)
+
+
+def face_of(look: LevelLook, typefaces: Typefaces) -> Face:
+    return typefaces.face(look.font, look.bold, look.italic)
+
+
+def _rooms(recipe: Recipe, lines: Sequence[Line], typefaces: Typefaces) -> tuple[float, ...]:
+    """Room for the heading numbers that hang, by level: as wide as the widest of the level, or of all in the margin."""
+    if recipe.numbers not in ("hung", "margin"):
+        return (0.0,) * len(recipe.looks)
+    numbers: list[set[str]] = [set() for _ in recipe.looks]
+    for line in lines:
+        if line.number:
+            numbers[line.level - 1].add(line.number)
+    rooms = [
+        float(ceil((max(map(face_of(look, typefaces).width, found)) + NUMBER_GAP) * look.size)) if found else 0.0
+        for look, found in zip(recipe.looks, numbers, strict=True)
+    ]
+    return (max(rooms),) * len(rooms) if recipe.numbers == "margin" else tuple(rooms)
+
+
+def set_table(issued: Issued, report: Report, typefaces: Typefaces) -> SetTable:
+    """The title and all lines of a table, top to bottom. A table with no lines says so in one."""
+    recipe, body = issued.recipe, report.styles.role("body")
+    measures = measures_of(issued, report, typefaces)
+    styles = [_line_style(body, look, measures.words_at(level)) for level, look in enumerate(recipe.looks, 1)]
+    width = measures.column - measures.pages
+    parts: list[Part] = []
+    if recipe.title:
+        style = report.styles.find(recipe.title_style) or report.styles.role("table-title")
+        title = Paragraph("", runs=(Run(recipe.title),))
+        parts.append(_part(title, style, report.page.text_width, typefaces))
+    hung = recipe.numbers in ("hung", "margin")
+    how = _How(recipe.numbers == "run in", recipe.page_numbers == "words", recipe.look_like_links)
+    known = [_broken(style, width, look, how) for style, look in zip(styles, recipe.looks, strict=True)]
+    for line in issued.lines:
+        place = line.level - 1
+        style, broken = styles[place], known[place]
+        key = line.number, line.text, line.emphasis, line.pages if how.pages else ()
+        found = broken.get(key)
+        if found is None:
+            paragraph = Paragraph("", runs=_runs(line, recipe.looks[place], how))
+            if len(broken) >= _MOST_KNOWN:
+                broken.clear()
+            found = broken[key] = paragraph, break_lines(paragraph, style, width, typefaces)
+        at = measures.indents[place] if recipe.numbers == "hung" else 0.0
+        parts.append(Part(found[0], style, width, found[1], line, line.number if hung else "", at))
+    if not issued.lines:
+        nothing = Paragraph("", runs=(Run(table_kind(recipe.kind).nothing),))
+        look = replace(recipe.looks[0], italic=True, bold=False)
+        parts.append(_part(nothing, _line_style(body, look, 0.0), width, typefaces))
+    heights = [
+        part.height + part.style.space_after + following.style.space_before for part, following in pairwise(parts)
+    ]
+    return SetTable(measures, tuple(parts), (*heights, parts[-1].height), bool(recipe.title))
+
+
+def _part(paragraph: Paragraph, style: Style, width: float, typefaces: Typefaces) -> Part:
+    return Part(paragraph, style, width, break_lines(paragraph, style, width, typefaces))
+
+
+@lru_cache(maxsize=1 << 9)
+def _line_style(body: Style, look: LevelLook, words_at: float) -> Style:
+    """The style of a level's lines; with hanging rows, all but the first begin further in."""
+    return replace(
+        body, font=look.font, size=look.size, bold=look.bold, italic=look.italic, underline=False, colour=look.colour,
+        align="left", space_before=look.space_before, space_after=look.space_after, line_spacing=look.line_spacing,
+        indent=min(words_at + look.hang, 500.0), first_line=-min(look.hang, 500.0 - words_at)
+    )  # fmt: skip
+
+
+class _How(NamedTuple):
+    """What stands in a line beside its words."""
+
+    number: bool
+    """Its heading number in front of them, unless that hangs."""
+    pages: bool
+    """Its page numbers behind them, unless these stand at the edge."""
+    like_links: bool
+
+
+_MOST_KNOWN = 20_000
+
+
+@lru_cache(maxsize=1 << 8)
+def _broken(style: Style, width: float, look: LevelLook, how: _How) -> dict[Any, tuple[Paragraph, Lines]]:
+    """Lines set in this way so far, by what stands in them: most stay as they are from one catching up to the next."""
+    return {}
+
+
+def _runs(line: Line, look: LevelLook, how: _How) -> tuple[Run, ...]:
+    """The words of a line as they are printed, with what is emphasised."""
+    plain = Marks(colour=LINK_COLOUR, underline=True) if how.like_links else PLAIN
+    pieces: list[tuple[str, Marks]] = []
+    if line.number and how.number:
+        pieces.append((f"{line.number}  ", plain))
+    at = 0
+    for start, end, letters in line.emphasis:
+        pieces.append((line.text[at:start], plain))
+        pieces.append((line.text[start:end], _emphasised(plain, look, letters)))
+        at = end
+    pieces.append((line.text[at:], plain))
+    if line.pages and how.pages:
+        pieces.append((f"\u2002{', '.join(line.pages)}", PLAIN))
+    runs: list[Run] = []
+    for words, marks in pieces:
+        words = words.upper() if look.capitals else words
+        if words and runs and runs[-1].marks == marks:
+            runs[-1] = Run(runs[-1].text + words, marks)
+        elif words:
+            runs.append(Run(words, marks))
+    return tuple(runs) or (Run("\u00a0"),)
+
+
+def _emphasised(plain: Marks, look: LevelLook, how: str) -> Marks:
+    """Emphasised words are set the other way round than the level's, so that they stand out in it as in the heading."""
+    return replace(
+        plain,
+        italic=not look.italic if "i" in how else None,
+        bold=not look.bold if "b" in how else None,
+        underline=plain.underline or "u" in how,
+    )
+
+
+def leader_places(recipe: Recipe, right: float, reach: float, free: float) -> Sequence[float]:
+    """Where the characters of a leader have their middle, left to right: on the same columns in every line.
+
+    The columns are counted from ``right``, the right edge of all lines; the leader keeps clear of ``free`` points for the
+    page number there, and of the words, which end at ``reach``.
+    """
+    step = recipe.leader_step
+    first = ceil((free + _PAGE_GAP) / step)
+    last = int((right - reach - _PAGE_GAP) / step)
+    return [right - step * count for count in range(last, first - 1, -1)]
+
+
+def figures_of(recipe: Recipe, typefaces: Typefaces) -> Mapping[int, float]:
+    """The width of one figure of a page number, by level."""
+    return {
+        level: face_of(recipe.look(level), typefaces).width("0") * recipe.look(level).size for level in recipe.levels
+    }
