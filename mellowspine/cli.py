@@ -19,14 +19,22 @@ from mellowspine.core.formats import WRITERS, read
 from mellowspine.core.formats.imported import FileRefused, Imported
 from mellowspine.core.formats.walk import Format, Written
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import Paragraph
+from mellowspine.core.report.blocks import Paragraph, PlacedTable
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.plan import carry_out
+from mellowspine.core.report.properties import SettingError
+from mellowspine.core.report.recipes import Recipe, changed, read_recipe, settings_of
+from mellowspine.core.report.report import Report
 from mellowspine.core.report.styles import INHERITED, StyleSheet, style_to_json
+from mellowspine.core.report.tables import Issued
 from mellowspine.core.structure.by_hand import find_by_hand
 from mellowspine.core.structure.marking import assigned, mark, numbers_typed
+from mellowspine.core.structure.matching import matched
 from mellowspine.core.structure.outline import outline, paragraphs
 from mellowspine.core.structure.rules import Rule, RuleError, check_rules, read_rule
+from mellowspine.core.tables.behind import behind
+from mellowspine.core.tables.forms import FORMS, Form, formed
+from mellowspine.core.tables.renumbering import renumberings, sentence
 from mellowspine.core.tables.settle import settle_all, with_contents
 
 
@@ -147,12 +155,7 @@ def convert(file: Path, out: Path, contents: bool) -> None:
 def _rules(path: Path | None, styles: StyleSheet) -> list[Rule]:
     if path is None:
         return []
-    try:
-        given = json.loads(path.read_text())
-    except OSError as error:
-        raise Unusable(f"{path}: {error.strerror or error}; check the name and try again.") from None
-    except ValueError as error:
-        raise Unusable(f"{path}: this is no JSON ({error}); correct it there.") from None
+    given = _json_of(path)
     if not isinstance(given, dict) or not isinstance(given.get("rules"), list):
         raise Unusable(f'{path}: there are no rules in it; write {{"rules": [{{"name", "level", "wants"}}]}}.')
     rules = [read_rule(one, styles) for one in given["rules"]]
@@ -197,6 +200,111 @@ def mark_headings(file: Path, out: Path | None, rules: Path | None, as_json: boo
         return json.dumps({"looks": looks, "changed": len(wanted)}, ensure_ascii=False, indent=1)
     changed = "1 paragraph" if len(wanted) == 1 else f"{len(wanted)} paragraphs"
     return "\n".join((*lines, f"{changed} {'marked' if out else 'would be marked'}."))
+
+
+def _levels(given: str) -> list[int]:
+    """``1-4`` or ``1,3``."""
+    found = [part.partition("-") for part in given.split(",")]
+    try:
+        return sorted({level for first, _, last in found for level in range(int(first), int(last or first) + 1)})
+    except ValueError:
+        raise Unusable(f"“{given}” are no levels; write them as 1-4 or as 1,3.") from None
+
+
+def _form(name: str) -> Form:
+    for form in FORMS.values():
+        if name.casefold() in (form.key, form.name.casefold()):
+            return form
+    raise Unusable(f"There is no form “{name}”; choose among {', '.join(FORMS)}.")
+
+
+def _json_of(path: Path) -> Any:
+    try:
+        return json.loads(path.read_text())
+    except OSError as error:
+        raise Unusable(f"{path}: {error.strerror or error}; check the name and try again.") from None
+    except ValueError as error:
+        raise Unusable(f"{path}: this is no JSON ({error}); correct it there.") from None
+
+
+def _with_table(report: Report, settings: Mapping[tuple[str, ...], Any] | None = None) -> tuple[Report, Issued]:
+    """The report with its tables up to date, and the first contents table; in front, if it has none of its own.
+
+    ``settings`` are changed in the recipe of that table, by path.
+    """
+    typefaces = Typefaces()
+    report, _ = with_contents(report, typefaces)
+    key = next(block.table for block in report.blocks if type(block) is PlacedTable and block.table in report.tables)
+    recipe = changed(report.tables[key].recipe, settings or {})
+    report = replace(report, tables={**report.tables, key: replace(report.tables[key], recipe=recipe)})
+    report, _ = settle_all(report, typefaces)
+    return report, report.tables[key]
+
+
+def show_contents(file: Path, levels: str | None, form: str | None, recipe: Path | None, as_json: bool) -> str:
+    """The lines of a file's contents, as its own table has them, or by another recipe."""
+    settings: dict[tuple[str, ...], Any] = {}
+    try:
+        made = read_recipe(_json_of(recipe)) if recipe else Recipe()
+        made = formed(made, _form(form)) if form else made
+        settings = settings_of(made) if recipe or form else {}
+        if levels is not None:
+            settings[("levels",)] = _levels(levels)
+        _, issued = _with_table(_opened(file).report, settings)
+    except SettingError as error:
+        raise Unusable(f"{recipe}: {error}" if recipe else str(error)) from None
+    rows = [
+        {
+            "id": line.source,
+            "level": line.level,
+            "number": line.number,
+            "text": line.text,
+            "label": ", ".join(line.pages),
+        }
+        for line in issued.lines
+    ]
+    if as_json:
+        return json.dumps({"lines": rows}, ensure_ascii=False, indent=1)
+    words = ["  " * (line.level - 1) + f"{line.number} {line.text}".strip() for line in issued.lines]
+    if issued.recipe.page_numbers == "none":
+        return "\n".join(words)
+    width = max((len(line) for line in words), default=0)
+    return "\n".join(f"{line:<{width}}  {row['label']:>5}" for line, row in zip(words, rows, strict=True))
+
+
+def show_behind(old: Path, new: Path, as_json: bool) -> _Outcome:
+    """How far the contents of one version of a file are behind another version."""
+    before, now = _opened(old), _opened(new)
+    named = before.named & now.named
+    then, issued = _with_table(before.report)
+    report, fresh = _with_table(now.report, settings_of(issued.recipe))
+    # What is in one version only may have the id of something else in the other.
+    same = matched(outline(then), outline(report), named)
+    lines = [line._replace(source=same.get(line.source, f"gone {line.source}")) for line in issued.lines]
+    differences = behind(lines, fresh.lines)
+    rows = [
+        {
+            "kinds": [*one.kinds],
+            "level": one.line.level,
+            "old": one.issued.text if one.issued else None,
+            "new": one.fresh.text if one.fresh else None,
+            "page": ", ".join(one.fresh.pages) if one.fresh else None,
+        }
+        for one in differences
+    ]
+    code = 1 if rows else 0
+    if as_json:
+        return _Outcome(json.dumps({"behind": len(rows), "lines": rows}, ensure_ascii=False, indent=1), code)
+    if not rows:
+        return _Outcome("Level with the text.", code)
+    said = ["1 line behind." if len(rows) == 1 else f"{len(rows)} lines behind."]
+    said += [sentence(one, {}) for one in renumberings(differences)]
+    for one in differences:
+        was, is_now = one.issued and one.issued.text, one.fresh and one.fresh.text
+        words = f"{was} → {is_now}" if was and is_now and was != is_now else is_now or was
+        page = f"  page {', '.join(one.fresh.pages)}" if one.fresh else ""
+        said.append(f"  {', '.join(one.kinds)}: {words}{page}")
+    return _Outcome("\n".join(said), code)
 
 
 class _Outcome(NamedTuple):
@@ -267,6 +375,22 @@ def _parser() -> argparse.ArgumentParser:
     )
     one.add_argument("--json", action="store_true", help="as JSON")
     one.add_argument("--numbers", choices=SCHEMES, help="number the headings by this scheme")
+    one = command(
+        "contents",
+        "print the contents of a file",
+        lambda given: show_contents(given.file, given.levels, given.form, given.recipe, given.json),
+    )
+    one.add_argument("--levels", help="the levels that are listed, such as 1-4 or 1,3")
+    one.add_argument("--form", metavar="NAME", help=f"one of {', '.join(FORMS)}")
+    one.add_argument("--recipe", type=Path, help="the recipe of the table, a file of JSON")
+    one.add_argument("--json", action="store_true", help="as JSON")
+    one = command(
+        "behind",
+        "print how far the contents of a file are behind another version of it; exit code 1 if they are",
+        lambda given: show_behind(given.file, given.new, given.json),
+    )
+    one.add_argument("new", type=Path)
+    one.add_argument("--json", action="store_true", help="as JSON")
     one = command(
         "styles",
         "print the styles of a file, and how often each is used",

@@ -13,6 +13,9 @@ import tempfile
 from pathlib import Path
 from unittest import TestCase
 
+import docx
+from docx.oxml import OxmlElement
+from docx.oxml.ns import qn
 from PIL import Image
 from pypdf import PdfReader
 
@@ -21,7 +24,9 @@ from mellowspine.cli import main
 TEXT = "# One\n\n" + "word " * 3000 + "\n\n## Two\n\nend\n"
 
 
-class CommandLine(TestCase):
+class Command(TestCase):
+    """Has a folder to run it in."""
+
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
@@ -35,6 +40,8 @@ class CommandLine(TestCase):
             code = main([str(argument) for argument in arguments])
         return code, out.getvalue(), err.getvalue()
 
+
+class CommandLine(Command):
     def test_outline_as_json(self) -> None:
         code, out, _ = self.run_it("outline", self.file, "--json")
         data = json.loads(out)
@@ -186,3 +193,90 @@ class CommandLine(TestCase):
                           ("convert", self.file, self.folder / "x.odt"), ("convert", self.file, "/nowhere/x.pdf")):  # fmt: skip
             code, out, err = self.run_it(*arguments)
             self.assertEqual((code, out, err.count("\n")), (2, "", 1), arguments)
+
+
+class Contents(Command):
+    OLD = "# Aims\n\nt\n\n## Scope\n\nt\n\n# Method\n\n## Tides\n\nt\n\n## Winds *of* spring\n\nt\n\n# Costs\n"
+    NEW = "# Aims\n\nt\n\n# News\n\nt\n\n# Method\n\n## Winds *of* the spring\n\nt\n\n## Tides\n\nt\n\n# Costs\n"
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.old, self.new = self.folder / "old.md", self.folder / "new.md"
+        self.old.write_text(self.OLD)
+        self.new.write_text(self.NEW)
+
+    def lines(self, *arguments: object) -> list[str]:
+        code, out, _ = self.run_it("contents", self.old, *arguments, "--json")
+        self.assertEqual(code, 0)
+        return [line["text"] for line in json.loads(out)["lines"]]
+
+    def test_the_contents_of_a_file(self) -> None:
+        self.assertEqual(self.lines(), ["Aims", "Scope", "Method", "Tides", "Winds of spring", "Costs"])
+        _, out, _ = self.run_it("contents", self.old, "--json")
+        line = json.loads(out)["lines"][1]
+        self.assertEqual({**line, "id": ""}, {"id": "", "level": 2, "number": "", "text": "Scope", "label": "2"})
+        _, out, _ = self.run_it("contents", self.old)
+        self.assertIn("  Scope                2", out.splitlines()[1])
+
+    def test_by_levels_by_a_form_and_by_a_recipe(self) -> None:
+        self.assertEqual(self.lines("--levels", "2"), ["Scope", "Tides", "Winds of spring"])
+        self.assertEqual(self.lines("--form", "Main sections"), ["Aims", "Method", "Costs"])
+        recipe = self.folder / "r.json"
+        recipe.write_text(json.dumps({"levels": [1], "feeds": {"heading-2": 1}, "page_numbers": "none"}))
+        self.assertEqual(len(self.lines("--recipe", recipe)), 6)
+        self.assertEqual(self.run_it("contents", self.old, "--recipe", recipe)[1].splitlines()[1], "Scope")
+
+    def test_what_cannot_be_used_is_one_line(self) -> None:
+        newer, broken = self.folder / "newer.json", self.folder / "broken.json"
+        newer.write_text('{"version": 7}')
+        broken.write_text("{")
+        for arguments, said in (
+            (("--levels", "a"), "“a” are no levels; write them as 1-4 or as 1,3."),
+            (("--levels", "4-12"), "A table needs levels of 1 to 9"),
+            (("--form", "curly"), "There is no form “curly”; choose among dots, "),
+            (("--recipe", newer), "The recipe is of version 7"),
+            (("--recipe", broken), "this is no JSON"),
+            (("--recipe", self.folder / "none.json"), "check the name"),
+        ):
+            with self.subTest(arguments=arguments):
+                code, out, err = self.run_it("contents", self.old, *arguments)
+                self.assertEqual((code, out, err.count("\n")), (2, "", 1))
+                self.assertIn(said, err)
+
+    def test_how_far_they_are_behind_another_version(self) -> None:
+        code, out, _ = self.run_it("behind", self.old, self.new, "--json")
+        said = json.loads(out)
+        self.assertEqual((code, said["behind"]), (1, 3))
+        self.assertEqual(
+            [(*line["kinds"], line["old"], line["new"]) for line in said["lines"]],
+            [("new", None, "News"), ("gone", "Scope", None),
+             ("moved", "renamed", "Winds of spring", "Winds of the spring")],
+        )  # fmt: skip
+        self.assertEqual(
+            (said["lines"][0]["level"], said["lines"][0]["page"], said["lines"][1]["page"]), (1, "2", None)
+        )
+        self.assertIn(
+            "  moved, renamed: Winds of spring → Winds of the spring  page 2",
+            self.run_it("behind", self.old, self.new)[1],
+        )
+
+    def test_level_with_the_text(self) -> None:
+        self.assertEqual(self.run_it("behind", self.old, self.old), (0, "Level with the text.\n", ""))
+
+    def test_headings_that_a_file_names_itself_are_known_by_that_name(self) -> None:
+        """Bookmarks, ISO/IEC 29500-1 17.13.6: what has the same name is the same heading, however much it has changed."""
+        for file, words in (
+            (self.old.with_suffix(".docx"), "Aims"),
+            (self.new.with_suffix(".docx"), "Quite other words"),
+        ):
+            document = docx.Document()
+            for text, name in ((words, "first"), ("Tides", "second")):
+                heading = document.add_heading(text, 1)._p
+                for tag in ("w:bookmarkStart", "w:bookmarkEnd"):
+                    mark = OxmlElement(tag)
+                    mark.set(qn("w:id"), name)
+                    mark.set(qn("w:name"), name)
+                    heading.append(mark)
+            document.save(file)
+        _, out, _ = self.run_it("behind", self.old.with_suffix(".docx"), self.new.with_suffix(".docx"), "--json")
+        self.assertEqual([line["kinds"] for line in json.loads(out)["lines"]], [["renamed"]])

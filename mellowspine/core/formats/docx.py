@@ -17,6 +17,7 @@ from docx.oxml.ns import qn
 from lxml.etree import LxmlError, _Element
 
 from ..report.blocks import Block, Cell, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
+from ..report.elements import identifier
 from ..report.links import safe_link
 from ..report.numbering import SCHEMES
 from ..report.properties import SettingError
@@ -67,6 +68,7 @@ class _Reader:
         self.document = document
         self.styles = Styles(document)
         self.ids = new_ids()
+        self.named: set[str] = set()
         self.notes = Notes()
         self.pictures: dict[str, bytes] = {}
         self.numbered_headings = 0
@@ -104,7 +106,7 @@ class _Reader:
             page=self._page(),
             tables=self.contents.tables,
         )
-        return Imported(report, self.pictures, self.notes.all())
+        return Imported(report, self.pictures, self.notes.all(), frozenset(self.named))
 
     def paragraph(self, element: _Element) -> list[Block]:
         properties = element.find(qn("w:pPr"))
@@ -127,7 +129,8 @@ class _Reader:
         def close() -> None:
             nonlocal made
             if runs or not made:
-                blocks.append(Paragraph(next(self.ids), style.id, join_runs(runs), **settings))  # type: ignore[arg-type]
+                id = next(self.ids) if made else self._id(element)
+                blocks.append(Paragraph(id, style.id, join_runs(runs), **settings))  # type: ignore[arg-type]
                 runs.clear()
                 made = True
 
@@ -145,6 +148,15 @@ class _Reader:
         if section is not None and _value(section.find(qn("w:type"))) != "continuous":
             blocks.append(PageBreak(next(self.ids)))
         return blocks
+
+    def _id(self, element: _Element) -> str:
+        """The id of a paragraph: by the name of a bookmark in it (17.13.6), if it has one that no other has."""
+        for bookmark in element.iter(qn("w:bookmarkStart")):
+            id = f"n-{bookmark.get(qn('w:name'))}"
+            if identifier(id) and id != "n-_GoBack" and id not in self.named:  # where somebody's cursor stood last
+                self.named.add(id)
+                return id
+        return next(self.ids)
 
     def _style(self, properties: _Element | None, key: str | None) -> Style:
         level = None if properties is None else number(properties.find(qn("w:outlineLvl")))

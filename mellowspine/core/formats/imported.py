@@ -35,6 +35,8 @@ class Imported:
     pictures: Mapping[str, bytes]
     """The pictures' files by the ``source`` of the image blocks."""
     notes: tuple[Note, ...] = ()
+    named: frozenset[str] = frozenset()
+    """Ids of blocks that the file names by itself, and will name so in its other versions."""
 
 
 Reader = Callable[[bytes, str, Progress, Mapping[str, bytes]], Imported]
