@@ -40,7 +40,7 @@ def growing(words: Callable[[int], str]) -> Iterator[None]:
         for one, page in zip(sources.headings, sources.on, strict=True):
             yield Line(one.id, 1, "", f"{one.text} {words(page)}", (str(page),))
 
-    kind = TableKind("growing", Recipe(kind="growing"), lines, "Nothing.")
+    kind = TableKind("growing", Recipe(kind="growing"), lines, "Nothing.", lambda *_: "")
     with mock.patch.dict(kinds._KINDS, {"growing": kind}):
         yield
 

@@ -18,6 +18,7 @@ from mellowspine.core.report.recipes import Recipe
 from mellowspine.core.report.tables import Line
 from mellowspine.core.tables import kinds as table_kinds
 from mellowspine.core.tables.kinds import Sources, TableKind
+from mellowspine.core.tables.settle import Scope
 from mellowspine.server.rooms import follow, registry
 from mellowspine.server.rooms import text as text_module
 from mellowspine.server.rooms.awareness import Presence, decode
@@ -84,6 +85,11 @@ class Rooms(ServerCase):
     def table(self, key: str = "t1") -> TableView:
         self.room.call(self.room.settled).result()
         return self.room.call(lambda: self.room.following.view["tables"].value[key]).result()
+
+    def catch_up(self, scope: Scope) -> dict[str, int] | None:
+        return self.room.call(
+            self.room.change_tables, lambda now: now.catch_up(["t1"], scope, self.owner, "Caught up")
+        ).result()
 
     def kinds(self) -> list[tuple[str, ...]]:
         return [kinds for kinds, *_ in self.table().differences]
@@ -186,7 +192,7 @@ class Rooms(ServerCase):
         self.assertEqual((kinds, cause["who"]), (("renamed",), "edit"))
         self.report.refresh_from_db()
         self.assertEqual([table.behind for table in self.report.tables.all()], [1])
-        self.assertTrue(self.room.call(self.room.catch_up, "t1", "everything", self.owner).result())
+        self.assertTrue(self.catch_up("everything"))
         self.assertEqual(self.table().differences, [])
         self.assertEqual([table.behind for table in self.report.tables.all()], [0])
 
@@ -196,7 +202,7 @@ class Rooms(ServerCase):
         self.children[0].children[0].insert(0, "Number ")
         self.send()
         self.assertNotIn("lines", self.listener.messages[-1]["tables"]["t1"])
-        self.room.call(self.room.catch_up, "t1", "everything", self.owner).result()
+        self.catch_up("everything")
         self.assertIn("lines", self.listener.messages[-1]["tables"]["t1"])
 
     def test_a_table_that_lists_something_else_than_headings_follows_what_it_lists(self) -> None:
@@ -205,7 +211,7 @@ class Rooms(ServerCase):
                 if isinstance(block, Paragraph) and block.text.startswith("More"):
                     yield Line(block.id, 1, "", block.text, ("1",))
 
-        kind = TableKind("mores", Recipe(kind="mores", title="Mores"), lines, "Nothing.")
+        kind = TableKind("mores", Recipe(kind="mores", title="Mores"), lines, "Nothing.", lambda *_: "")
         with mock.patch.dict(table_kinds._KINDS, {"mores": kind}):
             append_block(text_of(self.copy), PlacedTable("b-t1", "t1", kind="mores"))
             self.send()
@@ -220,7 +226,7 @@ class Rooms(ServerCase):
         self.children.insert(1, XmlElement("pageBreak"))
         self.send()
         self.assertEqual(self.kinds(), [("renamed",), ("page",), ("page",)])
-        self.room.call(self.room.catch_up, "t1", "pages", self.owner).result()
+        self.catch_up("pages")
         self.assertEqual(self.kinds(), [("renamed",)])
 
     def test_a_table_that_is_removed_counts_no_longer_and_keeps_its_recipe(self) -> None:
@@ -229,7 +235,7 @@ class Rooms(ServerCase):
         del self.children[index]
         self.send()
         self.assertEqual(list(self.report.tables.values_list("placed", flat=True)), [False])
-        self.assertFalse(self.room.call(self.room.catch_up, "t1", "everything", self.owner).result())
+        self.assertIsNone(self.catch_up("everything"))
 
     def test_who_did_what_to_headings_is_kept(self) -> None:
         del self.children[0]

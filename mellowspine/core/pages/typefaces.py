@@ -64,8 +64,10 @@ class Unit(NamedTuple):
 class Face:
     """One font file. Widths are in em: multiply by the size in points."""
 
-    def __init__(self, name: str) -> None:
-        self.name = name
+    def __init__(self, font: Font, bold: bool, italic: bool) -> None:
+        self.font, self.bold, self.italic = font, bold, italic
+        weight = ("Bold" if bold else "") + ("Italic" if italic else "") or "Regular"
+        self.name = name = f"{font.replace(' ', '')}-{weight}"
         self.path = FONT_FOLDER / f"{name}.ttf"
         self._face = hb.Face(hb.Blob.from_file_path(str(self.path)))
         self._font = hb.Font(self._face)
@@ -127,9 +129,9 @@ class Typefaces:
         key = (font, bold, italic)
         found = self._faces.get(key)
         if found is None:
-            base = family(font).replace(" ", "")
-            weight = ("Bold" if bold else "") + ("Italic" if italic else "") or "Regular"
-            name = f"{base}-{weight}"
-            found = next((face for face in self._faces.values() if face.name == name), None) or Face(name)
-            self._faces[key] = found
+            shipped = family(font)
+            same = (
+                face for face in self._faces.values() if (face.font, face.bold, face.italic) == (shipped, bold, italic)
+            )
+            found = self._faces[key] = next(same, None) or Face(shipped, bold, italic)
         return found

@@ -141,4 +141,12 @@ def emphasis_of(report: Report, block: int, row: int, id: str) -> tuple[Emphasis
     return tuple(found)
 
 
-add_table_kind(TableKind("contents", Recipe(), _lines, "No headings yet."))
+def _why(recipe: Recipe, sources: Sources) -> str:
+    if stretch_of(recipe, sources.headings, sources.at, len(sources.pages.report.blocks)) is None:
+        return "The section that it lists is no longer in the text; choose another one, or the whole report."
+    levels = ", ".join(map(str, recipe.levels))
+    where = "Beneath the heading of its section there are" if recipe.section else "The text has"
+    return f"{where} no headings of level {levels} yet; mark some, or list other levels."
+
+
+add_table_kind(TableKind("contents", Recipe(), _lines, "No headings yet.", _why))

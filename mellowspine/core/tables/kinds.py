@@ -25,12 +25,16 @@ class Sources(NamedTuple):
 
 
 class TableKind(NamedTuple):
-    """``recipe`` is what a table of this kind begins with, ``nothing`` what is printed where it lists nothing."""
+    """``recipe`` is what a table of this kind begins with, ``nothing`` what is printed where it lists nothing.
+
+    ``why``: why the text gives no lines for a recipe, and what to do about it.
+    """
 
     name: str
     recipe: Recipe
     lines: Callable[[Recipe, Sources], Iterator[Line]]
     nothing: str
+    why: Callable[[Recipe, Sources], str]
 
 
 _KINDS: dict[str, TableKind] = {}

@@ -87,12 +87,17 @@ def _because(
     assert first.issued
     assert first.fresh
     place = len(step.prefix)
-    old, new = (_TOKEN.findall(line.number)[place] for line in (first.issued, first.fresh))
+    old, new = (_TOKEN.findall(line.number) for line in (first.issued, first.fresh))
     for one, was, now in causes.get(step.prefix, ()):
-        counted = was is not None and (not old.isdecimal() or was < int(old))
-        counts = now is not None and (not new.isdecimal() or now < int(new))
-        if counted != counts:
+        if _comes_before(was, old, place) != _comes_before(now, new, place):
             yield one
+
+
+def _comes_before(count: int | None, number: Sequence[str], place: int) -> bool:
+    """Whether a section that counts so is in front of the line with this number, or is the one that the line stands in."""
+    if count is None or not number[place].isdecimal():
+        return count is not None
+    return count < int(number[place]) or (count == int(number[place]) and place + 1 < len(number))
 
 
 _DONE: Mapping[Kind, str] = {

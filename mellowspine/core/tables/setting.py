@@ -6,7 +6,7 @@ lines alone, and the numbers are filled in afterwards: see ``settle.py``. All le
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import pairwise
@@ -29,8 +29,8 @@ LEAST_WORDS = 60.0
 """Width that every indent leaves for words."""
 _PAGE_GAP = 6.0
 """Between the words of a line and the column of page numbers, and between a leader and what it stands between."""
-_FIGURES = "0000"
-"""As wide as this is the column of page numbers."""
+_FIGURES = 4
+"""How many of a page number there is room for."""
 LINK_COLOUR = "#3f3190"
 
 
@@ -45,6 +45,8 @@ class Measures:
     rooms: tuple[float, ...]
     indents: tuple[float, ...]
     """By level, as far as there is room for them."""
+    figures: tuple[float, ...]
+    """Width of one figure of a page number, by level."""
 
     def words_at(self, level: int) -> float:
         """Where the words of a level begin."""
@@ -82,18 +84,17 @@ def measures_of(issued: Issued, report: Report, typefaces: Typefaces) -> Measure
     """The common measures of a table with these lines in this report."""
     recipe = issued.recipe
     full = report.page.text_width
+    figures = tuple(face_of(look, typefaces).width("0") * look.size for look in recipe.looks)
     column = full if recipe.columns == 1 else (full - COLUMN_GAP) / 2
     pages = 0.0
     if recipe.page_numbers == "edge":
-        pages = _PAGE_GAP + max(
-            face_of(look, typefaces).width(_FIGURES) * look.size for look in map(recipe.look, recipe.levels)
-        )
+        pages = _PAGE_GAP + _FIGURES * max(figures[level - 1] for level in recipe.levels)
     rooms = _rooms(recipe, issued.lines, typefaces)
     most = max(column - pages - LEAST_WORDS, 0.0)
     indents = tuple(
         min(look.indent, max(most - room, 0.0)) for look, room in zip(recipe.looks, rooms, strict=True)
     )  # fmt: skip
-    return Measures(column, pages, rooms, indents)
+    return Measures(column, pages, rooms, indents, figures)
 
 
 def face_of(look: LevelLook, typefaces: Typefaces) -> Face:
@@ -228,10 +229,3 @@ def leader_places(recipe: Recipe, right: float, reach: float, free: float) -> Se
     first = ceil((free + _PAGE_GAP) / step)
     last = int((right - reach - _PAGE_GAP) / step)
     return [right - step * count for count in range(last, first - 1, -1)]
-
-
-def figures_of(recipe: Recipe, typefaces: Typefaces) -> Mapping[int, float]:
-    """The width of one figure of a page number, by level."""
-    return {
-        level: face_of(recipe.look(level), typefaces).width("0") * recipe.look(level).size for level in recipe.levels
-    }

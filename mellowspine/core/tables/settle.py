@@ -23,13 +23,16 @@ MOST_ROUNDS = 8
 """Rounds after which tables whose own length goes on moving what they list are left as they are."""
 
 
-def catch_up(issued: Issued, fresh: tuple[Line, ...], scope: Scope) -> Issued:
-    """The issued table with lines brought up to date; own words stay. ``fresh`` are the lines that the text gives."""
+def catch_up(issued: Issued, fresh: tuple[Line, ...], scope: Scope, among: Collection[str] | None = None) -> Issued:
+    """The issued table with lines brought up to date; own words stay. ``fresh`` are the lines that the text gives.
+
+    ``among``: the lines whose page numbers are, where that is not all.
+    """
     fresh = worded(fresh, issued.own)
     if scope == "everything":
         return replace(issued, lines=fresh)
     if scope == "pages":
-        pages = {line.source: line.pages for line in fresh}
+        pages = {line.source: line.pages for line in fresh if among is None or line.source in among}
         return replace(
             issued, lines=tuple(line._replace(pages=pages.get(line.source, line.pages)) for line in issued.lines)
         )
@@ -71,9 +74,15 @@ def reselected(issued: Issued, before: tuple[Line, ...], now: tuple[Line, ...]) 
 
 
 def settle(
-    report: Report, tables: Collection[str], scope: Scope, typefaces: Typefaces, headings: Outline, pages: Pages
+    report: Report,
+    tables: Collection[str],
+    scope: Scope,
+    typefaces: Typefaces,
+    headings: Outline,
+    pages: Pages,
+    among: Collection[str] | None = None,
 ) -> tuple[Report, Pages]:
-    """Brings tables of a report up to date, the pages that they take up themselves included.
+    """Brings tables of a report up to date, the pages that they take up themselves included; ``among`` as in ``catch_up``.
 
     ``headings`` are the report's own, ``pages`` those of any earlier state of it. Each round numbers the lines by the
     pages of the round before, until a round changes nothing. Two are enough where no line grows with a page number: the
@@ -86,7 +95,7 @@ def settle(
     for _ in range(MOST_ROUNDS):
         sources = sources_of(headings, pages)
         caught = {
-            key: catch_up(issued, build(issued.recipe, sources._replace(at=places.get(key))), scope)
+            key: catch_up(issued, build(issued.recipe, sources._replace(at=places.get(key))), scope, among)
             for key in tables
             for issued in [report.tables[key]]
         }

@@ -10,7 +10,7 @@ from ninja.security import django_auth
 
 from mellowspine.server.refusals import Refusal
 
-from . import accounts, checkup, files, looks, reports, rooms, sheets
+from . import accounts, checkup, files, looks, reports, rooms, sheets, tables
 
 
 class _Api(NinjaAPI):
@@ -20,7 +20,7 @@ class _Api(NinjaAPI):
 
 
 api = _Api(title="Mellow Spine", version="1", auth=django_auth, docs_url=None)
-for part in (accounts, reports, rooms, sheets, looks, checkup, files):
+for part in (accounts, reports, rooms, sheets, looks, checkup, tables, files):
     api.add_router("", part.router)
 
 

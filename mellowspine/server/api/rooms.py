@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Any
 
 from django.http import HttpRequest
 from ninja import Router, Schema
@@ -10,17 +10,11 @@ from ninja import Router, Schema
 from mellowspine.core.report.plan import as_json
 from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.structure.looks import alike, back_to_style, give_style, mark_alike, of_style
-from mellowspine.server.accounts.people import signed_in
 from mellowspine.server.refusals import Refusal
-from mellowspine.server.rooms.following import NotComputed
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.reports import open_report
 
 router = Router()
-
-
-class CatchUp(Schema):
-    scope: Literal["everything", "pages"]
 
 
 class Paragraphs(Schema):
@@ -30,23 +24,6 @@ class Paragraphs(Schema):
 class Alike(Schema):
     block: str
     style: str
-
-
-@router.post("/reports/{key}/tables/{table}/catch-up", response={204: None})
-def catch_up(request: HttpRequest, key: str, table: str, given: CatchUp) -> tuple[int, None]:
-    report, _ = open_report(key, request.user, change=True)
-    user = signed_in(request)
-    with rooms.room(report.key) as room:
-        try:
-            found = room.call(room.catch_up, table, given.scope, user).result()
-        except NotComputed:
-            raise Refusal(
-                "Pages and tables cannot be computed just now, through a fault of ours; what you write is saved. Try again later.",
-                503,
-            ) from None
-    if not found:
-        raise Refusal("This table is no longer in the text; put it in again, or undo its removal.", 404)
-    return 204, None
 
 
 def report_of(key: str) -> CoreReport:

@@ -12,7 +12,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import astuple, dataclass, field, replace
 from typing import Any, NamedTuple
 
 import mellowspine.core.checkup.kinds  # noqa: F401  (makes the kinds of finding known)
@@ -22,14 +22,18 @@ from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph
 from mellowspine.core.report.recipes import recipe_to_json
 from mellowspine.core.report.report import Report
-from mellowspine.core.report.tables import Line
+from mellowspine.core.report.tables import Issued, Line
 from mellowspine.core.structure.by_hand import Found, find_by_hand
 from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.marking import Marked, assigned
 from mellowspine.core.structure.outline import Outline, outline
 from mellowspine.core.structure.rules import Rule
 from mellowspine.core.tables.behind import Difference, behind
-from mellowspine.core.tables.kinds import Sources, build, pages_of, placed_tables
+from mellowspine.core.tables.changing import pages_taken
+from mellowspine.core.tables.kinds import Sources, build, pages_of, placed_tables, table_kind
+from mellowspine.core.tables.own import Standing, standings, worded
+from mellowspine.core.tables.renumbering import renumberings, sentence
+from mellowspine.core.tables.setting import measures_of
 
 from .causes import Causes
 from .changes import changed_keys, splice
@@ -168,14 +172,22 @@ class TableView:
     lines: Sequence[Line] = ()
     differences: Sequence[list[Any]] = ()
     """[kinds, issued line or None, fresh line or None, cause or None, source of the line before it or None]"""
-    fresh: Sequence[Line] = field(default=(), compare=False)
+    follows: Sequence[list[Any]] = ()
+    """What merely renumbers lines, each as [sentence, sources of the lines]."""
+    own: Sequence[Standing] = ()
+    """Own words, and how they stand to the text."""
+    plain: Sequence[Line] = field(default=(), compare=False)
     """The lines that the text gives, from which the differences were found."""
+    given: Issued | None = field(default=None, compare=False)
+    """The table as it was issued."""
 
     def changes(self, old: TableView) -> dict[str, Any] | None:
         found = {
-            "about": self.about if self.about != old.about else None,
+            "about": {name: value for name, value in self.about.items() if old.about.get(name) != value} or None,
             "lines": splice(old.lines, self.lines),
             "differences": splice(old.differences, self.differences),
+            "follows": splice(old.follows, self.follows),
+            "own": splice(old.own, self.own),
         }
         return {name: value for name, value in found.items() if value is not None} or None
 
@@ -186,21 +198,36 @@ def differences_view(differences: Sequence[Difference], causes: Causes) -> list[
     ]
 
 
+def follows_view(differences: Sequence[Difference], causes: Causes) -> list[list[Any]]:
+    """Which lines are renumbered since something else has changed, in words."""
+    found = []
+    for one in renumberings(differences):
+        known = {cause.line.source: causes.of(cause.line.source, cause.kinds) for cause in one.causes}
+        who = {source: cause["who"] for source, cause in known.items() if cause}
+        found.append([sentence(one, who), [difference.line.source for difference in one.lines]])
+    return found
+
+
 def _tables(now: Round, before: Of | None) -> dict[str, TableView]:
     report, pages = now.given.report, now["pages"]
     old: Mapping[str, TableView] = before.value if before else {}
     result = {}
     for key, (at, _) in placed_tables(report.blocks).items():
         issued = report.tables[key]
-        recipe = issued.recipe
-        about = {"recipe": recipe_to_json(recipe), "page": pages.page_of(at), **now.given.issuances[key]}
-        fresh = build(recipe, Sources(now["outline"], pages, now["on"], at))
+        sources = Sources(now["outline"], pages, now["on"], at)
+        plain = build(issued.recipe, sources)
         known = old.get(key)
-        if known and known.lines is issued.lines and known.fresh == fresh:
-            differences = known.differences
-        else:
-            differences = differences_view(behind(issued.lines, fresh), now.given.causes)
-        result[key] = TableView(about, issued.lines, differences, fresh)
+        about = {"recipe": recipe_to_json(issued.recipe), "page": pages.page_of(at), "pages": pages_taken(report, pages, key),
+                 "set": astuple(measures_of(issued, report, now.given.typefaces)),
+                 "why": "" if plain else table_kind(issued.recipe.kind).why(issued.recipe, sources),
+                 **now.given.issuances[key]}  # fmt: skip
+        if known and known.given is issued and known.plain == plain:
+            result[key] = replace(known, about=about, plain=plain)
+            continue
+        differences = behind(issued.lines, worded(plain, issued.own))
+        causes = now.given.causes
+        shown, follows = differences_view(differences, causes), follows_view(differences, causes)
+        result[key] = TableView(about, issued.lines, shown, follows, standings(issued.own, plain), plain, issued)
     return result
 
 

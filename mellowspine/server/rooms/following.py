@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from contextlib import contextmanager, suppress
 from dataclasses import replace
 from typing import Any
@@ -15,13 +15,16 @@ from mellowspine.core.pages.pages import Pages
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Block
 from mellowspine.core.report.report import Report
+from mellowspine.core.tables.behind import behind
+from mellowspine.core.tables.changing import Changed, Now, caught_up
 from mellowspine.core.tables.kinds import placed_tables
-from mellowspine.core.tables.settle import Scope, settle
+from mellowspine.core.tables.own import worded
+from mellowspine.core.tables.settle import Scope
 from mellowspine.server.shelf.models import Report as Row
 from mellowspine.server.shelf.reports import rules_of, set_aside_in, without_text
 
 from .causes import Causes
-from .follow import Failed, Given, Known, Round
+from .follow import Failed, Given, Known, Round, TableView
 from .tables import Tables
 
 log = logging.getLogger(__name__)
@@ -98,12 +101,29 @@ class Following:
         all is done that can be.
         """
         placed = placed_tables(blocks)
-        missing = self.tables.make_missing({key: block.kind for key, (_, block) in placed.items()})
+        missing = self.tables.make_missing(
+            {key: (block.kind, touched.get(block.id, last)) for key, (_, block) in placed.items()}
+        )
         self._compute(self._round(blocks), touched, last)
         for key in missing:
-            self._catch_up(key, "everything", touched.get(placed[key][1].id))
+            self._issue([key], touched.get(placed[key][1].id))
+        self._follow_up()
+
+    def _follow_up(self) -> None:
+        """What is done once all has been computed: tables that keep themselves level are, and the shelf is told."""
+        kept = self.tables.kept_level()
+        tables: Mapping[str, TableView] = self.value("tables")
+        if late := [key for key, table in tables.items() if key in kept and table.differences]:
+            self._issue(late, None)
         with following_writes():
             self._keep_counts()
+
+    def _issue(self, keys: Sequence[str], person: User | None) -> None:
+        """Brings tables up to date by themselves."""
+        report, _ = caught_up(self.now(), keys, "everything")
+        for key in keys:
+            self.tables.follow(key, report.tables[key], person)
+        self._compute(self._round(report.blocks), {}, None)
 
     def _compute(self, now: Round, touched: Mapping[str, User], last: User | None) -> None:
         before = self._known.get("outline")
@@ -128,20 +148,75 @@ class Following:
         """The report and its pages as they are now, frozen. Raises NotComputed if there are no such pages."""
         return self.report, self.value("pages")
 
-    def catch_up(self, table: str, scope: Scope, person: User) -> bool:
-        """Brings a table up to date; False if there is no such table in the text."""
-        if table not in placed_tables(self.report.blocks):
+    def now(self) -> Now:
+        """The report with all that tables are made from, frozen. Raises NotComputed."""
+        report, pages = self.settled()
+        return Now(report, pages, self.value("outline"), self._typefaces)
+
+    def placed(self) -> Collection[str]:
+        """The tables in the text."""
+        return placed_tables(self.report.blocks).keys()
+
+    def holds(self, key: str) -> bool:
+        return key in self.placed()
+
+    def change_table(self, key: str, change: Callable[[Now], Changed], person: User, what: str) -> int | None:
+        """Changes a table in the text as somebody wants it; None if nothing changes.
+
+        Gives the number under which it can be taken back. Raises NotComputed.
+        """
+        report, _ = change(self.now())
+        if report.tables[key] == self.report.tables[key]:
+            return None
+        number = self.tables.change(key, report.tables[key], person, what)
+        self._changed()
+        return number
+
+    def catch_up(self, keys: Collection[str], scope: Scope, person: User, what: str) -> dict[str, int] | None:
+        """Brings tables up to date; None if one of them is not in the text.
+
+        Gives the numbers under which it can be taken back, of those tables in which something changed.
+        """
+        if not all(map(self.holds, keys)):
+            return None
+        now = self.now()
+        report, pages = caught_up(now, keys, scope)
+        after = replace(now, report=report, pages=pages)
+        numbers = {}
+        for key in keys:
+            issued = report.tables[key]
+            if issued == now.report.tables[key]:
+                continue
+            was = {line.source: line for line in now.report.tables[key].lines}
+            is_now = {line.source: line for line in issued.lines}
+            differed = behind(now.report.tables[key].lines, worded(after.lines(key), issued.own))
+            done = [
+                one
+                for one in differed
+                if was.get(one.line.source) != is_now.get(one.line.source) or "moved" in one.kinds
+            ]
+            numbers[key] = self.tables.change(key, issued, person, what, done, caught_up=True)
+        self._changed()
+        return numbers
+
+    def take_back(self, key: str, number: int, person: User) -> str | None:
+        """Takes back what somebody changed last about a table; says why not, otherwise."""
+        refused = self.tables.take_back(key, number, person)
+        self._changed()
+        return refused
+
+    def keep_level(self, key: str, keeps_level: bool) -> bool:
+        """Whether there is such a table in the text, which from now on keeps itself level, or no longer."""
+        if not self.holds(key):
             return False
-        self._catch_up(table, scope, person)
-        with following_writes():
-            self._keep_counts()
+        self.tables.keep_level(key, keeps_level)
+        self._changed()
         return True
 
-    def _catch_up(self, table: str, scope: Scope, person: User | None) -> None:
-        report, pages = self.settled()
-        report, _ = settle(report, (table,), scope, self._typefaces, self.value("outline"), pages)
-        self.tables.issue(table, report.tables[table], person)
-        self._compute(self._round(report.blocks), {}, None)
+    def _changed(self) -> None:
+        """Tables have changed, and the text has not."""
+        self._compute(self._round(self.report.blocks), {}, None)
+        self._follow_up()
 
     def _keep_counts(self) -> None:
         """Stores what the shelf shows of the report."""

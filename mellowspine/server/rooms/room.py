@@ -24,7 +24,7 @@ from mellowspine.core.checkup.findings import Checked
 from mellowspine.core.pages.pages import Pages
 from mellowspine.core.report.blocks import Block
 from mellowspine.core.report.report import Report as CoreReport
-from mellowspine.core.tables.settle import Scope
+from mellowspine.core.tables.changing import Now
 from mellowspine.server.shelf.models import Report
 from mellowspine.server.shelf.reports import writers_of
 
@@ -326,10 +326,14 @@ class Room:
         self.check()
         self.announce({"type": "renewed"})
 
-    def catch_up(self, table: str, scope: Scope, person: User) -> bool:
-        """Brings a table up to date for everyone; False if there is no such table in the text."""
+    def change_tables(self, change: Callable[[Following], R]) -> R:
+        """Does something to tables for everyone, once what follows is level with the text. Raises NotComputed."""
         following = self._followed()
-        return self._show(lambda: following.catch_up(table, scope, person))
+        return self._show(lambda: change(following))
+
+    def now(self) -> Now:
+        """The report with all that tables are made from, frozen: for work outside the room's thread. Raises NotComputed."""
+        return self._followed().now()
 
     def report(self) -> CoreReport:
         """The report as it is now, frozen: for what is asked of it and planned with it outside the room's thread."""

@@ -1,18 +1,27 @@
-"""The tables of an open report: recipes and issued lines, as the core has them and as rows."""
+"""The tables of an open report: recipes, issued lines and own words, as the core has them and as rows."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from typing import Any
 
 from django.contrib.auth.models import User
+from django.db import transaction
 from django.utils import timezone
 
-from mellowspine.core.report.recipes import recipe_to_json
+from mellowspine.core.report.recipes import recipe_from_json, recipe_to_json
 from mellowspine.core.report.tables import Issued, line_to_json
+from mellowspine.core.tables.behind import Difference
 from mellowspine.core.tables.kinds import table_kind
 from mellowspine.server.accounts.people import shown_name
-from mellowspine.server.shelf.models import IssuedTable, Report
+from mellowspine.server.shelf.models import IssuedTable, Membership, Report, TableChange
 from mellowspine.server.shelf.reports import issued_of
+
+KEPT = 20
+"""How many changes of a table can be taken back."""
+
+TOLD = 200
+"""How many lines a change is remembered with."""
 
 
 class Tables:
@@ -24,49 +33,128 @@ class Tables:
         self.issued: Mapping[str, Issued] = {key: issued_of(row) for key, row in self._rows.items()}
         """By key of the table; a mapping of its own after each change."""
 
-    def issuances(self) -> dict[str, dict[str, str | None]]:
-        """When each table was brought up to date last, and by whom."""
+    def issuances(self) -> dict[str, dict[str, Any]]:
+        """When each table was brought up to date last, and by whom; and whether that is done by itself."""
         return {
             key: {
                 "issuedAt": row.issued_at.isoformat() if row.issued_at else None,
                 "issuedBy": shown_name(row.issued_by) if row.issued_by else None,
+                "keepsLevel": row.keeps_level,
             }
             for key, row in self._rows.items()
         }
 
-    def make_missing(self, placed: Mapping[str, str]) -> list[str]:
+    def make_missing(self, placed: Mapping[str, tuple[str, User | None]]) -> list[str]:
         """Gives a recipe to each table that has none: placed by hand, undo or paste. Returns which these were.
 
-        ``placed``: kind of each table in the text, by key.
+        ``placed``: kind of each table in the text and who put it there, by key. One that was copied out of another report
+        of theirs has the recipe and own words of that.
         """
         missing = [key for key in placed if key not in self._rows]
         for key in missing:
-            recipe = recipe_to_json(table_kind(placed[key]).recipe)
-            self._rows[key], _ = IssuedTable.objects.get_or_create(
-                report=self._report, key=key, defaults={"recipe": recipe}
-            )
-            self.issued = {**self.issued, key: issued_of(self._rows[key])}
+            kind, person = placed[key]
+            known = self._elsewhere(key, person)
+            made = {"recipe": known.recipe, "own": known.own} if known else {
+                "recipe": recipe_to_json(table_kind(kind).recipe)
+            }  # fmt: skip
+            self._rows[key], _ = IssuedTable.objects.get_or_create(report=self._report, key=key, defaults=made)
+            self._read(key)
         return missing
 
+    @staticmethod
+    def _elsewhere(key: str, person: User | None) -> IssuedTable | None:
+        theirs = Membership.objects.filter(person=person).values("report")
+        return IssuedTable.objects.filter(key=key, report__in=theirs).first() if person else None
+
     def copy(self, renamed: Mapping[str, str]) -> None:
-        """A second copy of a placed table has the recipe and lines of the first, and is a table of its own.
+        """A second copy of a placed table has all that the first has, and is a table of its own.
 
         ``renamed``: new key → old key.
         """
         for new, old in renamed.items():
             if old in self._rows:
                 row = self._rows[old]
-                self._rows[new] = IssuedTable.objects.create(report=self._report, key=new, recipe=row.recipe, lines=row.lines,
-                                                             issued_at=row.issued_at, issued_by=row.issued_by)  # fmt: skip
+                same = {
+                    name: getattr(row, name)
+                    for name in ("recipe", "lines", "own", "keeps_level", "issued_at", "issued_by")
+                }
+                made = IssuedTable.objects.create(report=self._report, key=new, **same)
+                TableChange.objects.bulk_create(
+                    TableChange(table=made, person=one.person, at=one.at, what=one.what, lines=one.lines,
+                                before=one.before, taken_back=one.taken_back)
+                    for one in row.changes.select_related("person")
+                )  # fmt: skip
+                self._rows[new] = made
                 self.issued = {**self.issued, new: self.issued[old]}
 
-    def issue(self, key: str, issued: Issued, person: User | None) -> None:
-        """Keeps a table as it was just brought up to date by somebody."""
+    def _read(self, key: str) -> None:
+        self.issued = {**self.issued, key: issued_of(self._rows[key])}
+
+    def follow(self, key: str, issued: Issued, person: User | None) -> None:
+        """Keeps the lines of a table that came to be by itself: when it was placed, or since it keeps itself level."""
         row = self._rows[key]
         row.lines = [line_to_json(line) for line in issued.lines]
         row.issued_at, row.issued_by = timezone.now(), person
-        row.save()
+        row.save(update_fields=["lines", "issued_at", "issued_by"])
         self.issued = {**self.issued, key: issued}
+
+    @transaction.atomic
+    def change(
+        self,
+        key: str,
+        issued: Issued,
+        person: User,
+        what: str,
+        lines: Sequence[Difference] = (),
+        caught_up: bool = False,
+    ) -> int:
+        """Keeps a table as somebody just changed it; returns the number under which that can be taken back.
+
+        ``lines``: those that differed and do no more, if it was ``caught_up``.
+        """
+        row, before = self._rows[key], self.issued[key]
+        change = TableChange.objects.create(
+            table=row, person=person, what=what[:200], lines=[_told(one) for one in lines[:TOLD]], before=_kept(before)
+        )
+        row.recipe = _with_unknown(row.recipe, recipe_to_json(issued.recipe))
+        self._store(row, issued, person if caught_up else None)
+        old = row.changes.filter(before__isnull=False).order_by("-pk").values_list("pk", flat=True)[KEPT:]
+        TableChange.objects.filter(pk__in=list(old)).update(before=None)
+        return int(change.pk)
+
+    def _store(self, row: IssuedTable, issued: Issued, person: User | None) -> None:
+        row.lines = [line_to_json(line) for line in issued.lines]
+        row.own = {source: [*kept] for source, kept in issued.own.items()}
+        if person:
+            row.issued_at, row.issued_by = timezone.now(), person
+        row.save()
+        self.issued = {**self.issued, row.key: issued}
+
+    @transaction.atomic
+    def take_back(self, key: str, number: int, person: User) -> str | None:
+        """Takes back the last change of a table, if it is this person's; says why not, otherwise."""
+        row = self._rows[key]
+        last = row.changes.filter(taken_back=False).last()
+        if last is None or last.pk != number:
+            who = f"{shown_name(last.person)} has" if last and last.person and last.person != person else "Somebody has"
+            return f"{who} changed the table since; what was done before that stays."
+        if last.person != person or last.before is None:
+            return "Only who changed the table can take it back, and not for ever."
+        row.recipe, row.lines, row.own = last.before["recipe"], last.before["lines"], last.before["own"]
+        row.save()
+        last.taken_back = True
+        last.save(update_fields=["taken_back"])
+        self._read(key)
+        return None
+
+    def keep_level(self, key: str, keeps_level: bool) -> None:
+        row = self._rows[key]
+        row.keeps_level = keeps_level
+        row.save(update_fields=["keeps_level"])
+
+    def kept_level(self) -> set[str]:
+        """The tables that are brought up to date by themselves."""
+        return {key for key, row in self._rows.items() if row.keeps_level}
 
     def keep_counts(self, behind: Mapping[str, int]) -> None:
         """Stores what the shelf shows: how many lines each placed table is behind, by key; others are not placed."""
@@ -76,3 +164,26 @@ class Tables:
                 IssuedTable.objects.filter(pk=row.pk).update(**state)
                 for name, value in state.items():
                     setattr(row, name, value)
+
+
+def _told(one: Difference) -> list[Any]:
+    return [one.kinds, one.issued and _words(one.issued), one.fresh and _words(one.fresh)]
+
+
+def _words(line: Any) -> str:
+    return f"{line.number} {line.text}".strip()[:200]
+
+
+def _kept(issued: Issued) -> dict[str, Any]:
+    return {
+        "recipe": recipe_to_json(issued.recipe),
+        "lines": [line_to_json(line) for line in issued.lines],
+        "own": {source: [*kept] for source, kept in issued.own.items()},
+    }
+
+
+def _with_unknown(kept: Mapping[str, Any], new: Mapping[str, Any]) -> dict[str, Any]:
+    """A recipe as it is to be kept: with what a newer version of the application said in it and this one does not know."""
+    unknown = kept.keys() - recipe_to_json(recipe_from_json(kept)).keys() - {"font", "line_spacing"}
+    versions = [one for one in (kept.get("version"), new["version"]) if isinstance(one, int)]
+    return {name: kept[name] for name in unknown} | {**new, "version": max(versions)}

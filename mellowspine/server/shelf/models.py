@@ -91,6 +91,10 @@ class IssuedTable(models.Model):
     key = models.CharField(max_length=64)
     recipe = models.JSONField()
     lines = models.JSONField(default=list)
+    own = models.JSONField(default=dict)
+    """Own words by source of the line: the words, null for a line that is left out; and the heading's words at the time."""
+    keeps_level = models.BooleanField(default=False)
+    """Whether it is brought up to date by itself after each edit."""
     issued_at = models.DateTimeField(null=True)
     issued_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
     placed = models.BooleanField(default=True)
@@ -100,6 +104,36 @@ class IssuedTable(models.Model):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["report", "key"], name="one_table_a_key")]
         ordering = ["pk"]
+
+
+class TableChange(models.Model):
+    """What somebody changed about a table: explains how it came to be so, and can be taken back."""
+
+    table = models.ForeignKey(IssuedTable, models.CASCADE, related_name="changes")
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+    what = models.CharField(max_length=200)
+    lines = models.JSONField(default=list)
+    """The lines that it changed: the kinds of difference, the words before and after."""
+    before = models.JSONField(null=True)
+    """Recipe, lines and own words of before; null once that is too long ago to be taken back."""
+    taken_back = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["pk"]
+
+
+class TableForm(models.Model):
+    """A recipe that somebody keeps as a form, for one report or for all of theirs. ``settings``: see core's ``forms.py``."""
+
+    key = models.CharField(max_length=24, unique=True, default=new_key)
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="table_forms")
+    report = models.ForeignKey(Report, models.CASCADE, null=True, related_name="table_forms")
+    name = models.CharField(max_length=80)
+    settings = models.JSONField()
+
+    class Meta:
+        ordering = ["name"]
 
 
 class Picture(models.Model):

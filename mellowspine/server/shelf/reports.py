@@ -11,7 +11,7 @@ from mellowspine.core.report.recipes import recipe_from_json
 from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.styles import StyleSheet, resolved
-from mellowspine.core.report.tables import Issued, line_from_json
+from mellowspine.core.report.tables import Issued, OwnWords, line_from_json
 from mellowspine.core.structure.rules import Rule, rules_kept
 from mellowspine.server.accounts.people import shown_name
 from mellowspine.server.refusals import not_allowed, not_found
@@ -53,7 +53,8 @@ def tables_of(report: Report) -> Mapping[str, Issued]:
 
 
 def issued_of(row: IssuedTable) -> Issued:
-    return Issued(recipe_from_json(row.recipe), tuple(line_from_json(line) for line in row.lines))
+    own = {source: OwnWords(*kept) for source, kept in row.own.items()}
+    return Issued(recipe_from_json(row.recipe), tuple(line_from_json(line) for line in row.lines), own)
 
 
 def rules_of(report: Report) -> tuple[Rule, ...]:

@@ -94,23 +94,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/reports/{key}/tables/{table}/catch-up": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Catch Up */
-        post: operations["catch_up"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/reports/{key}/alike/{block}": {
         parameters: {
             query?: never;
@@ -502,6 +485,261 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{key}/tables/{table}/catch-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Catch Up */
+        post: operations["catch_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/catch-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Catch Up All
+         * @description Brings every table in the text up to date.
+         */
+        post: operations["catch_up_all"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/tables/{table}/result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Result Of Catching Up
+         * @description The table as it would be after catching up; nothing is changed.
+         */
+        post: operations["result_of_catching_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/tables/{table}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Recipe
+         * @description The table as it would be with other settings; nothing is changed.
+         */
+        post: operations["preview_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/tables/{table}/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change Recipe */
+        post: operations["change_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/tables/{table}/forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Table Forms
+         * @description All forms with a picture of this report's own table in each.
+         */
+        get: operations["table_forms"];
+        put?: never;
+        /**
+         * Keep Form
+         * @description Keeps the table's recipe as a form; one of the same name is replaced.
+         */
+        post: operations["keep_form"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/tables/{table}/form": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Choose Form */
+        post: operations["choose_form"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/forms/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Form
+         * @description Deletes a form of one's own; tables that have it stay as they are.
+         */
+        delete: operations["delete_form"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/tables/{table}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Own Words
+         * @description Sets a line in own words, or leaves it out; so also where its own words are to stay though the heading has changed.
+         */
+        post: operations["set_own_words"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/tables/{table}/heading-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Heading Words
+         * @description Gives a line the heading's words again, and puts it in again if it was left out.
+         */
+        post: operations["use_heading_words"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/tables/{table}/keeps-level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Level
+         * @description Has a table brought up to date by itself after each edit, or no longer.
+         */
+        post: operations["keep_level"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/tables/{table}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Table History
+         * @description What was done to a table, the newest first.
+         */
+        get: operations["table_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/tables/{table}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Table Change Back
+         * @description Takes back what somebody changed last about a table, if it was this person.
+         */
+        post: operations["take_table_change_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports": {
         parameters: {
             query?: never;
@@ -829,14 +1067,6 @@ export interface components {
             marker: ("bullet" | "decimal") | null;
             /** List Level */
             list_level: number | null;
-        };
-        /** CatchUp */
-        CatchUp: {
-            /**
-             * Scope
-             * @enum {string}
-             */
-            scope: "everything" | "pages";
         };
         /** Paragraphs */
         Paragraphs: {
@@ -1210,6 +1440,172 @@ export interface components {
              */
             reason: string;
         };
+        /**
+         * Done
+         * @description ``change``: the number under which it can be taken back; null if nothing has changed.
+         */
+        Done: {
+            /** Change */
+            change: number | null;
+        };
+        /**
+         * CatchUp
+         * @description ``lines``: the sources of those that are chosen.
+         */
+        CatchUp: {
+            /**
+             * Scope
+             * @enum {string}
+             */
+            scope: "everything" | "pages" | "chosen";
+            /**
+             * Lines
+             * @default []
+             */
+            lines: string[];
+        };
+        /**
+         * AllDone
+         * @description Numbers of the changes by table; only of those in which something changed.
+         */
+        AllDone: {
+            /** Changes */
+            changes: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * Result
+         * @description A table as it would be: its lines as in the room's messages; on how many pages; its recipe.
+         */
+        Result: {
+            /** Lines */
+            lines: unknown[];
+            /** Pages */
+            pages: number;
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * Settings
+         * @description Pairs of path and value: ``[["looks", "2", "size"], 9]``.
+         */
+        Settings: {
+            /** Settings */
+            settings: [
+                string[],
+                unknown
+            ][];
+        };
+        /**
+         * FormShown
+         * @description ``words``: [x, baseline, text, font, bold, italic, size, colour, step]; ``rules``: [x, y, width, weight, colour]; points.
+         */
+        FormShown: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Own */
+            own: boolean;
+            /** At Hand */
+            at_hand: boolean;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Words */
+            words: [
+                number,
+                number,
+                string,
+                string,
+                boolean,
+                boolean,
+                number,
+                string,
+                number
+            ][];
+            /** Rules */
+            rules: [
+                number,
+                number,
+                number,
+                number,
+                string
+            ][];
+        };
+        /**
+         * FormKept
+         * @description ``everywhere``: offered in all reports of this person, and not only in this one.
+         */
+        FormKept: {
+            /** Name */
+            name: string;
+            /**
+             * Everywhere
+             * @default false
+             */
+            everywhere: boolean;
+        };
+        /** FormChosen */
+        FormChosen: {
+            /** Form */
+            form: string;
+        };
+        /**
+         * LineWords
+         * @description ``words``: null leaves the line out.
+         */
+        LineWords: {
+            /** Source */
+            source: string;
+            /** Words */
+            words: string | null;
+        };
+        /** LineSource */
+        LineSource: {
+            /** Source */
+            source: string;
+        };
+        /** KeepsLevel */
+        KeepsLevel: {
+            /** Keeps Level */
+            keeps_level: boolean;
+        };
+        /**
+         * ChangeShown
+         * @description ``lines``: the kinds in which each differed, its words before, and after.
+         */
+        ChangeShown: {
+            /** Id */
+            id: number;
+            /** What */
+            what: string;
+            /** Who */
+            who: string;
+            /** At */
+            at: string;
+            /** May Take Back */
+            may_take_back: boolean;
+            /** Taken Back */
+            taken_back: boolean;
+            /** Lines */
+            lines: [
+                string[],
+                string | null,
+                string | null
+            ][];
+        };
+        /** TakeBackChange */
+        TakeBackChange: {
+            /** Change */
+            change: number;
+        };
         /** JobShown */
         JobShown: {
             /** Key */
@@ -1489,31 +1885,6 @@ export interface operations {
                 content: {
                     "application/json": unknown;
                 };
-            };
-        };
-    };
-    catch_up: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                key: string;
-                table: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["CatchUp"];
-            };
-        };
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
         };
     };
@@ -2072,6 +2443,359 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Aside"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    catch_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                table: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CatchUp"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    catch_up_all: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllDone"];
+                };
+            };
+        };
+    };
+    result_of_catching_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                table: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CatchUp"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Result"];
+                };
+            };
+        };
+    };
+    preview_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                table: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Settings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Result"];
+                };
+            };
+        };
+    };
+    change_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                table: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Settings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    table_forms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                table: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormShown"][];
+                };
+            };
+        };
+    };
+    keep_form: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                table: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormKept"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    choose_form: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                table: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormChosen"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    delete_form: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    set_own_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                table: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineWords"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    use_heading_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                table: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineSource"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    keep_level: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                table: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepsLevel"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    table_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                table: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeShown"][];
+                };
+            };
+        };
+    };
+    take_table_change_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                table: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBackChange"];
             };
         };
         responses: {

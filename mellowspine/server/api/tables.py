@@ -1,0 +1,365 @@
+"""The tables of a report: their forms and recipes, how far they are caught up, own words, and what was done to them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any, Literal, TypeVar
+
+from django.contrib.auth.models import User
+from django.db.models import Q
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from mellowspine.core.kinds.table_pictures import WIDTH, picture
+from mellowspine.core.pages.draw import Rule, Words
+from mellowspine.core.report.properties import SettingError
+from mellowspine.core.report.recipes import changed, recipe_to_json
+from mellowspine.core.tables.changing import (
+    Changed,
+    Now,
+    as_headed,
+    caught_up,
+    in_words,
+    pages_taken,
+    with_recipe,
+)
+from mellowspine.core.tables.forms import FORMS, Form, form_kept, form_of, formed
+from mellowspine.core.tables.settle import Scope
+from mellowspine.server.accounts.people import shown_name, signed_in
+from mellowspine.server.refusals import Refusal
+from mellowspine.server.rooms.following import Following, NotComputed
+from mellowspine.server.rooms.registry import rooms
+from mellowspine.server.shelf.models import Report, TableChange, TableForm
+from mellowspine.server.shelf.reports import open_report
+
+router = Router()
+
+R = TypeVar("R")
+
+PICTURE_HEIGHT = 190.0
+"""Points of a table that its picture shows."""
+
+
+class CatchUp(Schema):
+    """``lines``: the sources of those that are chosen."""
+
+    scope: Literal["everything", "pages", "chosen"]
+    lines: list[str] = []
+
+    def as_scope(self) -> Scope:
+        return frozenset(self.lines) if self.scope == "chosen" else self.scope
+
+
+class Done(Schema):
+    """``change``: the number under which it can be taken back; null if nothing has changed."""
+
+    change: int | None
+
+
+class AllDone(Schema):
+    """Numbers of the changes by table; only of those in which something changed."""
+
+    changes: dict[str, int]
+
+
+class Result(Schema):
+    """A table as it would be: its lines as in the room's messages; on how many pages; its recipe."""
+
+    lines: list[Any]
+    pages: int
+    recipe: dict[str, Any]
+
+
+class Settings(Schema):
+    """Pairs of path and value: ``[["looks", "2", "size"], 9]``."""
+
+    settings: list[tuple[list[str], Any]]
+
+
+class FormChosen(Schema):
+    form: str
+
+
+class FormKept(Schema):
+    """``everywhere``: offered in all reports of this person, and not only in this one."""
+
+    name: str
+    everywhere: bool = False
+
+
+class FormShown(Schema):
+    """``words``: [x, baseline, text, font, bold, italic, size, colour, step]; ``rules``: [x, y, width, weight, colour]; points."""
+
+    key: str
+    name: str
+    says: str
+    own: bool
+    at_hand: bool
+    width: float
+    height: float
+    words: list[tuple[float, float, str, str, bool, bool, float, str, float]]
+    rules: list[tuple[float, float, float, float, str]]
+
+
+class LineWords(Schema):
+    """``words``: null leaves the line out."""
+
+    source: str
+    words: str | None
+
+
+class LineSource(Schema):
+    source: str
+
+
+class KeepsLevel(Schema):
+    keeps_level: bool
+
+
+class ChangeShown(Schema):
+    """``lines``: the kinds in which each differed, its words before, and after."""
+
+    id: int
+    what: str
+    who: str
+    at: str
+    may_take_back: bool
+    taken_back: bool
+    lines: list[tuple[list[str], str | None, str | None]]
+
+
+class TakeBackChange(Schema):
+    change: int
+
+
+_GONE = "This table is no longer in the text; put it in again, or undo its removal."
+_WORDS_AT_MOST = 1000
+
+
+def _not_computed() -> Refusal:
+    return Refusal(
+        "Pages and tables cannot be computed just now, through a fault of ours; what you write is saved. Try again later.",
+        503,
+    )
+
+
+def _change_tables(report: Report, change: Callable[[Following], R]) -> R:
+    with rooms.room(report.key) as room:
+        try:
+            return room.call(room.change_tables, change).result()
+        except NotComputed:
+            raise _not_computed() from None
+
+
+def _change(report: Report, table: str, change: Callable[[Now], Changed], person: User, what: str) -> Done:
+    try:
+        number = _change_tables(report, lambda following: _change_one(following, table, change, person, what))
+    except SettingError as error:
+        raise Refusal(str(error)) from None
+    return Done(change=number)
+
+
+def _change_one(
+    following: Following, table: str, change: Callable[[Now], Changed], person: User, what: str
+) -> int | None:
+    if not following.holds(table):
+        raise Refusal(_GONE, 404)
+    return following.change_table(table, change, person, what)
+
+
+def _now(report: Report, table: str) -> Now:
+    """The report as it is, for what is computed outside its room. Raises Refusal if the table is not in it."""
+    with rooms.room(report.key) as room:
+        try:
+            now: Now = room.call(room.now).result()
+        except NotComputed:
+            raise _not_computed() from None
+    if not now.holds(table):
+        raise Refusal(_GONE, 404)
+    return now
+
+
+def _result(now: Now, table: str, change: Callable[[Now], Changed]) -> Result:
+    try:
+        report, pages = change(now)
+    except SettingError as error:
+        raise Refusal(str(error)) from None
+    issued = report.tables[table]
+    return Result(lines=[*issued.lines], pages=pages_taken(report, pages, table), recipe=recipe_to_json(issued.recipe))
+
+
+@router.post("/reports/{key}/tables/{table}/catch-up", response=Done)
+def catch_up(request: HttpRequest, key: str, table: str, given: CatchUp) -> Done:
+    report, _ = open_report(key, request.user, change=True)
+    what = {"everything": "Caught up everything", "pages": "Caught up page numbers", "chosen": "Caught up chosen lines"}
+    person, scope = signed_in(request), given.as_scope()
+    found = _change_tables(report, lambda now: now.catch_up([table], scope, person, what[given.scope]))
+    if found is None:
+        raise Refusal(_GONE, 404)
+    return Done(change=found.get(table))
+
+
+@router.post("/reports/{key}/catch-up", response=AllDone)
+def catch_up_all(request: HttpRequest, key: str) -> AllDone:
+    """Brings every table in the text up to date."""
+    report, _ = open_report(key, request.user, change=True)
+    person = signed_in(request)
+    found = _change_tables(
+        report, lambda now: now.catch_up(now.placed(), "everything", person, "Caught up everything, with all tables")
+    )
+    return AllDone(changes=found or {})
+
+
+@router.post("/reports/{key}/tables/{table}/result", response=Result)
+def result_of_catching_up(request: HttpRequest, key: str, table: str, given: CatchUp) -> Result:
+    """The table as it would be after catching up; nothing is changed."""
+    report, _ = open_report(key, request.user)
+    scope = given.as_scope()
+    return _result(_now(report, table), table, lambda now: caught_up(now, [table], scope))
+
+
+def _recipe(now: Now, table: str, given: Settings) -> Changed:
+    recipe = changed(now.report.tables[table].recipe, {tuple(path): value for path, value in given.settings})
+    return with_recipe(now, table, recipe)
+
+
+@router.post("/reports/{key}/tables/{table}/preview", response=Result)
+def preview_recipe(request: HttpRequest, key: str, table: str, given: Settings) -> Result:
+    """The table as it would be with other settings; nothing is changed."""
+    report, _ = open_report(key, request.user)
+    return _result(_now(report, table), table, lambda now: _recipe(now, table, given))
+
+
+@router.post("/reports/{key}/tables/{table}/recipe", response=Done)
+def change_recipe(request: HttpRequest, key: str, table: str, given: Settings) -> Done:
+    report, _ = open_report(key, request.user, change=True)
+    names = dict.fromkeys(path[-1].replace("_", " ") for path, _ in given.settings if path)
+    what = f"Changed {', '.join(names)}" if len(names) < 4 else "Changed several settings"
+    return _change(report, table, lambda now: _recipe(now, table, given), signed_in(request), what)
+
+
+def _own_forms(report: Report, person: User) -> dict[str, Form]:
+    """Forms kept for this report by anybody, and for all of theirs by this person."""
+    rows = TableForm.objects.filter(Q(report=report) | Q(report=None, person=person))
+    return {row.key: form_kept(row.key, row.name, row.settings) for row in rows}
+
+
+@router.get("/reports/{key}/tables/{table}/forms", response=list[FormShown])
+def table_forms(request: HttpRequest, key: str, table: str) -> list[FormShown]:
+    """All forms with a picture of this report's own table in each."""
+    report, _ = open_report(key, request.user)
+    now = _now(report, table)
+    own = _own_forms(report, signed_in(request))
+    return [_shown(now, table, form, form.key in own) for form in (*FORMS.values(), *own.values())]
+
+
+def _shown(now: Now, table: str, form: Form, own: bool) -> FormShown:
+    at_hand = now.report.tables[table].recipe
+    recipe = formed(at_hand, form)
+    marks = picture(now, table, recipe, PICTURE_HEIGHT)
+    return FormShown(
+        key=form.key, name=form.name, says=form.says, own=own, at_hand=recipe == at_hand, width=WIDTH, height=PICTURE_HEIGHT,
+        words=[(m.x, m.baseline, m.text, m.face.font, m.face.bold, m.face.italic, m.size, m.colour, m.step)
+               for m in marks if isinstance(m, Words)],
+        rules=[(m.x, m.y, m.width, m.weight, m.colour) for m in marks if isinstance(m, Rule)],
+    )  # fmt: skip
+
+
+@router.post("/reports/{key}/tables/{table}/form", response=Done)
+def choose_form(request: HttpRequest, key: str, table: str, given: FormChosen) -> Done:
+    report, _ = open_report(key, request.user, change=True)
+    person = signed_in(request)
+    form = FORMS.get(given.form) or _own_forms(report, person).get(given.form)
+    if form is None:
+        raise Refusal("There is no such form any more; choose another one.", 404)
+
+    def change(now: Now) -> Changed:
+        return with_recipe(now, table, formed(now.report.tables[table].recipe, form))
+
+    return _change(report, table, change, person, f"Gave it the form “{form.name}”")
+
+
+@router.post("/reports/{key}/tables/{table}/forms", response={204: None})
+def keep_form(request: HttpRequest, key: str, table: str, given: FormKept) -> tuple[int, None]:
+    """Keeps the table's recipe as a form; one of the same name is replaced."""
+    report, _ = open_report(key, request.user, change=True)
+    person, name = signed_in(request), " ".join(given.name.split())
+    if not 1 <= len(name) <= 80:
+        raise Refusal("A form needs a name of 1 to 80 characters; choose another one.")
+    form = form_of(_now(report, table).report.tables[table].recipe, "", name)
+    settings = [[[*path], value] for path, value in form.settings.items()]
+    TableForm.objects.update_or_create(
+        person=person, report=None if given.everywhere else report, name=name, defaults={"settings": settings}
+    )
+    return 204, None
+
+
+@router.delete("/reports/{key}/forms/{form}", response={204: None})
+def delete_form(request: HttpRequest, key: str, form: str) -> tuple[int, None]:
+    """Deletes a form of one's own; tables that have it stay as they are."""
+    report, _ = open_report(key, request.user, change=True)
+    TableForm.objects.filter(Q(report=report) | Q(report=None, person=signed_in(request)), key=form).delete()
+    return 204, None
+
+
+@router.post("/reports/{key}/tables/{table}/words", response=Done)
+def set_own_words(request: HttpRequest, key: str, table: str, given: LineWords) -> Done:
+    """Sets a line in own words, or leaves it out; so also where its own words are to stay though the heading has changed."""
+    report, _ = open_report(key, request.user, change=True)
+    words = None if given.words is None else " ".join(given.words.split())
+    if words == "":
+        raise Refusal("A line needs words; leave it out, if it is not to be there.")
+    if words is not None and len(words) > _WORDS_AT_MOST:
+        raise Refusal(f"A line has room for {_WORDS_AT_MOST} characters; shorten it.")
+    what = "Left a line out" if words is None else f"Own words: “{words[:120]}”"
+    return _change(report, table, lambda now: in_words(now, table, given.source, words), signed_in(request), what)
+
+
+@router.post("/reports/{key}/tables/{table}/heading-words", response=Done)
+def use_heading_words(request: HttpRequest, key: str, table: str, given: LineSource) -> Done:
+    """Gives a line the heading's words again, and puts it in again if it was left out."""
+    report, _ = open_report(key, request.user, change=True)
+    change = partial(as_headed, key=table, source=given.source)
+    return _change(report, table, change, signed_in(request), "Back to the heading’s words")
+
+
+@router.post("/reports/{key}/tables/{table}/keeps-level", response={204: None})
+def keep_level(request: HttpRequest, key: str, table: str, given: KeepsLevel) -> tuple[int, None]:
+    """Has a table brought up to date by itself after each edit, or no longer."""
+    report, _ = open_report(key, request.user, change=True)
+    if not _change_tables(report, lambda now: now.keep_level(table, given.keeps_level)):
+        raise Refusal(_GONE, 404)
+    return 204, None
+
+
+@router.get("/reports/{key}/tables/{table}/history", response=list[ChangeShown])
+def table_history(request: HttpRequest, key: str, table: str) -> list[ChangeShown]:
+    """What was done to a table, the newest first."""
+    report, _ = open_report(key, request.user)
+    rows = TableChange.objects.filter(table__report=report, table__key=table).select_related("person").defer("before")
+    newest = rows.order_by("-pk")[:100]
+    last = next((row.pk for row in newest if not row.taken_back), None)
+    return [
+        ChangeShown(
+            id=row.pk, what=row.what, who=shown_name(row.person) if row.person else "", at=row.at.isoformat(),
+            may_take_back=row.pk == last and row.person == request.user, taken_back=row.taken_back, lines=row.lines,
+        )
+        for row in newest
+    ]  # fmt: skip
+
+
+@router.post("/reports/{key}/tables/{table}/take-back", response={204: None})
+def take_table_change_back(request: HttpRequest, key: str, table: str, given: TakeBackChange) -> tuple[int, None]:
+    """Takes back what somebody changed last about a table, if it was this person."""
+    report, _ = open_report(key, request.user, change=True)
+    person = signed_in(request)
+
+    def take_back(following: Following) -> str | None:
+        if not following.holds(table):
+            raise Refusal(_GONE, 404)
+        return following.take_back(table, given.change, person)
+
+    if refused := _change_tables(report, take_back):
+        raise Refusal(refused, 409)
+    return 204, None
