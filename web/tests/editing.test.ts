@@ -113,7 +113,7 @@ test("a page break at the end of the text leaves a line to write on", () => {
 test("a contents table takes the place of an empty paragraph, and goes again", () => {
   open("Before", "", "Behind");
   at(editor, 2);
-  insertTable(editor, "contents", true);
+  insertTable(editor, "contents", "page", []);
   expect(written(editor)).toEqual(["body: Before", "placedTable", "body: Behind"]);
   const { table, ownPage } = editor.state.doc.child(1).attrs as { table: string; ownPage: boolean };
   expect(ownPage).toBe(true);
@@ -291,7 +291,7 @@ test("a picture asked for at a paragraph that has gone goes in at the cursor", (
 test("what is typed while a table is selected goes behind it", () => {
   open("One", "Two");
   at(editor, 1);
-  insertTable(editor, "contents", false);
+  insertTable(editor, "contents", "here", []);
   editor.commands.setNodeSelection(editor.state.doc.child(0).nodeSize);
   expect(typeBehind(editor.view, "x")).toBe(true);
   expect(written(editor)).toEqual(["body: One", "placedTable", "body: x", "body: Two"]);

@@ -49,7 +49,7 @@ test("words that leave an empty paragraph behind take its id along", () => {
 
 test("a copied table is a table of its own", () => {
   editor = writing("");
-  insertTable(editor, "contents", false);
+  insertTable(editor, "contents", "here", []);
   const table = editor.state.doc.child(0);
   editor.view.dispatch(editor.state.tr.replace(end(), end(), copy(0, table.nodeSize)));
   const tables = editor.state.doc.content.content.filter((node) => node.type.name === "placedTable");

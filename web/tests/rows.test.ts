@@ -5,7 +5,7 @@ import { applyChanges, EMPTY_VIEW, type Changes } from "../src/workspace/view";
 
 type Lines = NonNullable<NonNullable<NonNullable<Changes["tables"]>[string]>["lines"]>["insert"];
 
-const line = (source: string): Lines[number] => [source, 1, "", source, ["1"]];
+const line = (source: string): Lines[number] => [source, 1, "", source, ["1"], []];
 
 /** The rows of a table with these lines, after these new ones, each with the line before it in the text. */
 function rows(issued: string, news: [source: string, behind: string | null][]): string {
@@ -33,4 +33,14 @@ test("several new lines in a row keep the order of the text", () => {
 
 test("a new line behind one that was moved goes with that one's old place", () => {
   expect(rows("abc", [["x", "a"], ["y", "c"]])).toBe("axbcy");
+});
+
+test("what renumbers several lines is said at the first of them", () => {
+  const view = applyChanges(EMPTY_VIEW, {
+    tables: { t: { lines: { at: 0, remove: 0, insert: [..."abcd"].map(line) }, follows: { at: 0, remove: 0, insert: [["b to c count one less.", ["b", "c"]]] } } },
+  });
+  const table = view.tables.get("t");
+  const found = table ? rowsOf(table) : [];
+  expect(found.map((row) => row.follows)).toEqual([undefined, "b to c count one less.", undefined, undefined]);
+  expect(found.map((row) => row.following)).toEqual([false, true, true, false]);
 });

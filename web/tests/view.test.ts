@@ -1,8 +1,9 @@
 /** The view that the server computes, kept level by what it sends. */
 import { describe, expect, test } from "vitest";
+import { NO_RECIPE, withSettings } from "../src/workspace/table-leaf/recipe";
 import { applyChanges, EMPTY_VIEW, linesBehind, standings, tableAtHand, unmarked, type Changes, type View } from "../src/workspace/view";
 
-const about = { kind: "contents", font: "Carlito", lineSpacing: 1.35, looks: [] as [number, number, boolean, number, number][], title: "Contents", levels: [1, 2, 3], leader: ".", page: 2, issuedAt: null, issuedBy: null };
+const about = { recipe: { ...NO_RECIPE, title: "Contents", levels: [1, 2, 3] }, page: 2 };
 
 const ENTERED: Changes = {
   labels: { at: 0, remove: 0, insert: ["i", "1", "2"] },
@@ -13,13 +14,13 @@ const ENTERED: Changes = {
   tables: {
     t: {
       about,
-      lines: { at: 0, remove: 0, insert: [["a", 1, "1", "Aims", ["1"]], ["b", 2, "1.1", "Scope", ["1"]], ["x", 1, "2", "Old", ["2"]]] },
+      lines: { at: 0, remove: 0, insert: [["a", 1, "1", "Aims", ["1"], []], ["b", 2, "1.1", "Scope", ["1"], []], ["x", 1, "2", "Old", ["2"], []]] },
       differences: {
         at: 0,
         remove: 0,
         insert: [
-          [["gone"], ["x", 1, "2", "Old", ["2"]], null, { who: "Tobias Okonjo", at: "2026-11-20T09:00:00Z" }, null],
-          [["new"], null, ["c", 1, "2", "Site", ["2"]], null, "b"],
+          [["gone"], ["x", 1, "2", "Old", ["2"], []], null, { who: "Tobias Okonjo", at: "2026-11-20T09:00:00Z" }, null],
+          [["new"], null, ["c", 1, "2", "Site", ["2"], []], null, "b"],
         ],
       },
     },
@@ -76,13 +77,19 @@ describe("a change", () => {
   test("of a table leaves what it does not name", () => {
     const after = applyChanges(entered(), { tables: { t: { differences: { at: 0, remove: 2, insert: [] } } } });
     expect(linesBehind(after)).toBe(0);
-    expect(after.tables.get("t")).toMatchObject({ title: "Contents", lines: { length: 3 } });
+    expect(after.tables.get("t")).toMatchObject({ recipe: { title: "Contents" }, lines: { length: 3 } });
+  });
+
+  test("of what is known about a table leaves what it does not name", () => {
+    const set: [number, number, number[], number[], number[], number[]] = [451, 27, [0], [0, 16], [5], [2]];
+    const after = applyChanges(entered(), { tables: { t: { about: { pages: 3, set }, own: { at: 0, remove: 0, insert: [["a", null, "Aims", "Aims"]] } } } });
+    expect(after.tables.get("t")).toMatchObject({ pages: 3, page: 2, recipe: { title: "Contents" }, set: { column: 451, indents: [0, 16] }, own: [{ source: "a", words: null }] });
   });
 
   test("takes a table away and brings another", () => {
-    const after = applyChanges(entered(), { tables: { t: null, u: { about: { ...about, title: "Short" } } } });
+    const after = applyChanges(entered(), { tables: { t: null, u: { about: { recipe: { ...NO_RECIPE, title: "Short" } } } } });
     expect([...after.tables.keys()]).toEqual(["u"]);
-    expect(after.tables.get("u")).toMatchObject({ title: "Short", lines: [], differences: [] });
+    expect(after.tables.get("u")).toMatchObject({ recipe: { title: "Short" }, lines: [], differences: [] });
   });
 });
 
@@ -116,4 +123,12 @@ test("the table at hand is the chosen one as long as it is in the text", () => {
   expect(tableAtHand(view, "u")).toBe("u");
   expect(tableAtHand(view, "gone")).toBe("t");
   expect(tableAtHand(EMPTY_VIEW, "u")).toBeNull();
+});
+
+test("a recipe with other settings is a recipe of its own, and the levels that are not named stay the same", () => {
+  const look = { indent: 0, hang: 0, font: "Carlito", size: 10, bold: false, italic: false, colour: "#000000", capitals: false, space_before: 0, space_after: 0, line_spacing: 1.3 };
+  const recipe = { ...NO_RECIPE, looks: [look, look] };
+  const other = withSettings(recipe, [[["leader"], "-"], [["looks", "2", "size"], 9], [["looks", "7", "size"], 9]]);
+  expect([other.leader, other.looks[1]?.size, other.looks.length, recipe.looks[1]?.size]).toEqual(["-", 9, 2, 10]);
+  expect(other.looks[0]).toBe(look);
 });

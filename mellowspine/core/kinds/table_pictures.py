@@ -13,7 +13,7 @@ from ..tables.changing import Now
 
 LINES = 12
 """How many lines a picture shows at most."""
-WIDTH = 300.0
+WIDTH = 240.0
 """Points between the edges of the text in a picture: less than on a page, so that its letters are not too small."""
 
 

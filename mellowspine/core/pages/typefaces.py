@@ -80,6 +80,8 @@ class Face:
 
     def width(self, text: str) -> float:
         """Width in em of text set in one piece, kerned; remembered, so call it with words rather than sentences."""
+        if not text:
+            return 0.0
         width = self._widths.get(text)
         if width is None:
             buffer = hb.Buffer()

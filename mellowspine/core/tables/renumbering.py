@@ -104,8 +104,8 @@ _DONE: Mapping[Kind, str] = {
     "gone": "was removed",
     "new": "was added",
     "moved": "was moved",
-    "level": "is on another level now",
-    "renumbered": "is numbered otherwise now",
+    "level": "was put on another level",
+    "renumbered": "was numbered otherwise",
 }
 _FIGURES = ("", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
 

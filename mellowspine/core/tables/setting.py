@@ -47,6 +47,8 @@ class Measures:
     """By level, as far as there is room for them."""
     figures: tuple[float, ...]
     """Width of one figure of a page number, by level."""
+    leaders: tuple[float, ...]
+    """Width of the leader's character, by level."""
 
     def words_at(self, level: int) -> float:
         """Where the words of a level begin."""
@@ -84,7 +86,10 @@ def measures_of(issued: Issued, report: Report, typefaces: Typefaces) -> Measure
     """The common measures of a table with these lines in this report."""
     recipe = issued.recipe
     full = report.page.text_width
-    figures = tuple(face_of(look, typefaces).width("0") * look.size for look in recipe.looks)
+    figures, leaders = (
+        tuple(face_of(look, typefaces).width(text) * look.size for look in recipe.looks)
+        for text in ("0", recipe.leader)
+    )
     column = full if recipe.columns == 1 else (full - COLUMN_GAP) / 2
     pages = 0.0
     if recipe.page_numbers == "edge":
@@ -94,7 +99,7 @@ def measures_of(issued: Issued, report: Report, typefaces: Typefaces) -> Measure
     indents = tuple(
         min(look.indent, max(most - room, 0.0)) for look, room in zip(recipe.looks, rooms, strict=True)
     )  # fmt: skip
-    return Measures(column, pages, rooms, indents, figures)
+    return Measures(column, pages, rooms, indents, figures, leaders)
 
 
 def face_of(look: LevelLook, typefaces: Typefaces) -> Face:

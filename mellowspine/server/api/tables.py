@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import astuple
 from functools import partial
 from typing import Any, Literal, TypeVar
 
@@ -25,6 +26,7 @@ from mellowspine.core.tables.changing import (
     with_recipe,
 )
 from mellowspine.core.tables.forms import FORMS, Form, form_kept, form_of, formed
+from mellowspine.core.tables.setting import measures_of
 from mellowspine.core.tables.settle import Scope
 from mellowspine.server.accounts.people import shown_name, signed_in
 from mellowspine.server.refusals import Refusal
@@ -37,7 +39,7 @@ router = Router()
 
 R = TypeVar("R")
 
-PICTURE_HEIGHT = 190.0
+PICTURE_HEIGHT = 160.0
 """Points of a table that its picture shows."""
 
 
@@ -64,11 +66,12 @@ class AllDone(Schema):
 
 
 class Result(Schema):
-    """A table as it would be: its lines as in the room's messages; on how many pages; its recipe."""
+    """A table as it would be: its lines and measures as in the room's messages; on how many pages; its recipe."""
 
     lines: list[Any]
     pages: int
     recipe: dict[str, Any]
+    set: list[Any]
 
 
 class Settings(Schema):
@@ -186,7 +189,12 @@ def _result(now: Now, table: str, change: Callable[[Now], Changed]) -> Result:
     except SettingError as error:
         raise Refusal(str(error)) from None
     issued = report.tables[table]
-    return Result(lines=[*issued.lines], pages=pages_taken(report, pages, table), recipe=recipe_to_json(issued.recipe))
+    return Result(
+        lines=[*issued.lines],
+        pages=pages_taken(report, pages, table),
+        recipe=recipe_to_json(issued.recipe),
+        set=[*astuple(measures_of(issued, report, now.typefaces))],
+    )
 
 
 @router.post("/reports/{key}/tables/{table}/catch-up", response=Done)
@@ -231,11 +239,20 @@ def preview_recipe(request: HttpRequest, key: str, table: str, given: Settings) 
     return _result(_now(report, table), table, lambda now: _recipe(now, table, given))
 
 
+def _named(path: list[str]) -> str:
+    """A setting in words."""
+    match path:
+        case ["looks", level, name]:
+            return f"{name} of level {level}".replace("_", " ")
+        case _:
+            return " ".join(path).replace("_", " ")
+
+
 @router.post("/reports/{key}/tables/{table}/recipe", response=Done)
 def change_recipe(request: HttpRequest, key: str, table: str, given: Settings) -> Done:
     report, _ = open_report(key, request.user, change=True)
-    names = dict.fromkeys(path[-1].replace("_", " ") for path, _ in given.settings if path)
-    what = f"Changed {', '.join(names)}" if len(names) < 4 else "Changed several settings"
+    names = [*dict.fromkeys(_named(path) for path, _ in given.settings)]
+    what = f"Changed {', '.join(names)}" if 0 < len(names) < 4 else "Changed several settings"
     return _change(report, table, lambda now: _recipe(now, table, given), signed_in(request), what)
 
 

@@ -1,4 +1,5 @@
 /** Calls of the HTTP API, typed from its OpenAPI description. */
+import type { Setting } from "../workspace/table-leaf/recipe";
 import type { Plan } from "./plan";
 export type { Plan } from "./plan";
 import type { components } from "./schema";
@@ -31,6 +32,10 @@ export type Job = components["schemas"]["JobShown"];
 export type Summary = components["schemas"]["Summary"];
 export type StoredPicture = components["schemas"]["StoredPicture"];
 export type Scope = components["schemas"]["CatchUp"]["scope"];
+export type TableDone = components["schemas"]["Done"];
+export type TableResult = components["schemas"]["Result"];
+export type TableForm = components["schemas"]["FormShown"];
+export type TableChange = components["schemas"]["ChangeShown"];
 
 /** The server turned a request down; the message is a sentence for the person. */
 export class Refused extends Error {
@@ -79,6 +84,7 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
 }
 
 const part = encodeURIComponent;
+const tablePath = (report: string, table: string) => `reports/${part(report)}/tables/${part(table)}`;
 
 function withFile(file: File): FormData {
   const form = new FormData();
@@ -132,8 +138,29 @@ export const api = {
     call<undefined>("POST", `reports/${part(key)}/findings/aside`, { findings, reason }),
   takeUp: (key: string, findings: readonly string[]) =>
     call<undefined>("POST", `reports/${part(key)}/findings/take-up`, { findings }),
-  catchUp: (key: string, table: string, scope: Scope) =>
-    call<undefined>("POST", `reports/${part(key)}/tables/${part(table)}/catch-up`, { scope }),
+  catchUp: (key: string, table: string, scope: Scope, lines: readonly string[]) =>
+    call<TableDone>("POST", `${tablePath(key, table)}/catch-up`, { scope, lines }),
+  catchUpAll: (key: string) => call<{ changes: Record<string, number> }>("POST", `reports/${part(key)}/catch-up`),
+  resultOfCatchingUp: (key: string, table: string, scope: Scope, lines: readonly string[]) =>
+    call<TableResult>("POST", `${tablePath(key, table)}/result`, { scope, lines }),
+  previewRecipe: (key: string, table: string, settings: readonly Setting[]) =>
+    call<TableResult>("POST", `${tablePath(key, table)}/preview`, { settings }),
+  changeRecipe: (key: string, table: string, settings: readonly Setting[]) =>
+    call<TableDone>("POST", `${tablePath(key, table)}/recipe`, { settings }),
+  tableForms: (key: string, table: string) => call<TableForm[]>("GET", `${tablePath(key, table)}/forms`),
+  chooseForm: (key: string, table: string, form: string) => call<TableDone>("POST", `${tablePath(key, table)}/form`, { form }),
+  keepForm: (key: string, table: string, name: string, everywhere: boolean) =>
+    call<undefined>("POST", `${tablePath(key, table)}/forms`, { name, everywhere }),
+  deleteForm: (key: string, form: string) => call<undefined>("DELETE", `reports/${part(key)}/forms/${part(form)}`),
+  setOwnWords: (key: string, table: string, source: string, words: string | null) =>
+    call<TableDone>("POST", `${tablePath(key, table)}/words`, { source, words }),
+  useHeadingWords: (key: string, table: string, source: string) =>
+    call<TableDone>("POST", `${tablePath(key, table)}/heading-words`, { source }),
+  keepLevel: (key: string, table: string, keeps_level: boolean) =>
+    call<undefined>("POST", `${tablePath(key, table)}/keeps-level`, { keeps_level }),
+  tableHistory: (key: string, table: string) => call<TableChange[]>("GET", `${tablePath(key, table)}/history`),
+  takeTableChangeBack: (key: string, table: string, change: number) =>
+    call<undefined>("POST", `${tablePath(key, table)}/take-back`, { change }),
   bringIn: (file: File) => call<Job>("POST", "imports", withFile(file)),
   addPicture: (key: string, file: File) => call<StoredPicture>("POST", `reports/${part(key)}/pictures`, withFile(file)),
   beginFile: (key: string, ending: string) => call<Job>("POST", `reports/${part(key)}/files/${part(ending)}`),

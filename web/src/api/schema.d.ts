@@ -1476,7 +1476,7 @@ export interface components {
         };
         /**
          * Result
-         * @description A table as it would be: its lines as in the room's messages; on how many pages; its recipe.
+         * @description A table as it would be: its lines and measures as in the room's messages; on how many pages; its recipe.
          */
         Result: {
             /** Lines */
@@ -1487,6 +1487,8 @@ export interface components {
             recipe: {
                 [key: string]: unknown;
             };
+            /** Set */
+            set: unknown[];
         };
         /**
          * Settings

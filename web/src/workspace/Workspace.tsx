@@ -14,12 +14,13 @@ import { LeafChooser, type Leaf } from "./LeafChooser";
 import { Notice, useNotice } from "./Notice";
 import { Room } from "./room";
 import { Spine } from "./spine/Spine";
-import { TableLeaf } from "./table-leaf/TableLeaf";
+import { TableLeaf, type View } from "./table-leaf/TableLeaf";
 import { giveStyle } from "./text-leaf/commands";
 import { TextLeaf, type TextLeafHandle } from "./text-leaf/TextLeaf";
 import { useChords } from "./useChords";
 import { useRoom } from "./useRoom";
 import { useTables } from "./useTables";
+import { tableAtHand, type TableLine, type View as WholeView } from "./view";
 import "./workspace.css";
 import type { Whereabouts } from "./text-leaf/whereabouts";
 
@@ -38,6 +39,13 @@ export default function Workspace({ report: key, person }: { report: string; per
   if (report.isError) return <Away message={report.error.message} />;
   if (!report.data) return <Opening />;
   return <Book report={report.data} room={room} person={person} />;
+}
+
+/** The line of the table at hand that has the focus, or that stands for the heading where somebody is. */
+function lineAtHand(view: WholeView, chosen: string | null, heading: string | null): TableLine | undefined {
+  const lines = view.tables.get(tableAtHand(view, chosen) ?? "")?.lines ?? [];
+  const focused = document.activeElement?.closest<HTMLElement>("[data-source]")?.dataset.source;
+  return lines.find((line) => line.source === focused) ?? lines.find((line) => line.source === heading);
 }
 
 function Book({ report, room, person }: { report: ReportShown; room: Room; person: Person }) {
@@ -113,8 +121,15 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
     bring("table");
     showLeft("page");
   }, [bring, showLeft]);
-  const { catchUp, place, remove } = useTables(report.key, room, chosen, writer, say);
-  const chords = useChords({ editor: writer, styles: report.styles, leaf, filter, tableLeaf, catchUp, bring, goBack, toPlace });
+  const tables = useTables(report.key, room, chosen, setChosen, writer, report.styles, say);
+  const [tableView, showTable] = useState<View>({ shows: "lines" });
+  const toOwnWords = useCallback(() => {
+    const line = lineAtHand(room.state.view, chosen, here.heading);
+    if (!line) return say("No line of the table stands for this heading.");
+    toPlace("tables");
+    showTable({ shows: "shape", part: { part: "level", level: line.level, source: line.source } });
+  }, [room, chosen, here.heading, say, toPlace]);
+  const chords = useChords({ editor: writer, styles: report.styles, leaf, filter, tableLeaf, catchUp: tables.catchUp, toOwnWords, bring, goBack, toPlace });
 
   if (line === "closed") return <Away message={room.state.trouble} kept={room.state.kept} />;
 
@@ -153,15 +168,16 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
         >
           <LeftLeaf report={report} room={room} place={leftPlace.place} style={leftPlace.style} show={showLeft} editor={editor} mayWrite={mayWrite} goTo={goTo} say={say} scroller={tableLeaf}>
             <TableLeaf
+              report={report}
               room={room}
               chosen={chosen}
               choose={setChosen}
+              view={tableView}
+              show={showTable}
               scroller={tableLeaf}
               mayWrite={mayWrite}
               goTo={goTo}
-              catchUp={catchUp}
-              place={place}
-              remove={remove}
+              tables={tables}
             />
           </LeftLeaf>
         </Box>

@@ -23,12 +23,13 @@ interface Given {
   filter: RefObject<HTMLInputElement | null>;
   tableLeaf: HTMLElement | null;
   catchUp: (scope: Scope) => Promise<void>;
+  toOwnWords: () => void;
   bring: (leaf: Leaf) => void;
   goBack: () => void;
   toPlace: (place: Place) => void;
 }
 
-export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, bring, goBack, toPlace }: Given): Chord[] {
+export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, toOwnWords, bring, goBack, toPlace }: Given): Chord[] {
   const whileWriting = useMemo<Chord[]>(() => {
     if (!editor) return [];
     const levels = styles.filter((style, at) => style.outline_level && styles.findIndex((one) => one.outline_level === style.outline_level) === at);
@@ -49,8 +50,9 @@ export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, br
       { key: "g", does: "Give this look to all of the style", run: () => leaf.current?.giveLook() },
       { key: "c", does: "Catch up everything", run: () => void catchUp("everything") },
       { key: "n", does: "Catch up page numbers", run: () => void catchUp("pages") },
+      { key: "o", does: "Own words for a line", run: toOwnWords },
     ];
-  }, [editor, styles, leaf, catchUp]);
+  }, [editor, styles, leaf, catchUp, toOwnWords]);
   return useMemo(
     () => [
       ...whileWriting,

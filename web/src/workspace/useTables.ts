@@ -1,39 +1,208 @@
-/** What can be done to the tables of a report. */
+/** What can be done to the tables of a report: each change is everybody's at once, and can be taken back. */
+import { useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/core";
-import { useCallback } from "react";
-import { api, type Scope } from "../api/client";
+import { useCallback, useMemo, useState } from "react";
+import { api, type Scope, type TableResult } from "../api/client";
+import { counted } from "../words";
+import type { Say } from "./Notice";
 import type { Room } from "./room";
-import { insertTable, removeTable } from "./text-leaf/kinds/placedTable";
-import { tableAtHand } from "./view";
+import { measures, withSettings, type RawMeasures, type Setting } from "./table-leaf/recipe";
+import { insertTable, removeTable, type TablePlace } from "./text-leaf/kinds/placedTable";
+import type { Styles } from "./text-leaf/styles";
+import { lineOf, tableAtHand, type RawLine, type Table } from "./view";
 
-interface Tables {
-  catchUp: (scope: Scope) => Promise<void>;
-  place: (ownPage: boolean) => void;
+/** Other settings for a table, as somebody tries them: shown to them alone, and kept once they let go. */
+export interface Trial {
+  table: string;
+  settings: readonly Setting[];
+  /** What the core makes of them; null until it has answered. */
+  result: TableResult | null;
+}
+
+export interface Tables {
+  catchUp: (scope: Scope, lines?: readonly string[]) => Promise<void>;
+  catchUpAll: () => Promise<void>;
+  /** The table as it would be. */
+  result: (scope: Scope, lines?: readonly string[]) => Promise<Table | null>;
+  keepLevel: (on: boolean) => Promise<void>;
+  /** Puts in a table and has it at hand; whether it could. */
+  place: (where: TablePlace) => boolean;
   remove: () => void;
+  trial: Trial | null;
+  /** Shows other settings without keeping them; null ends that. */
+  attempt: (settings: readonly Setting[] | null) => void;
+  change: (settings: readonly Setting[]) => Promise<void>;
+  chooseForm: (form: string) => Promise<void>;
+  keepForm: (name: string, everywhere: boolean) => Promise<void>;
+  forgetForm: (form: string) => Promise<void>;
+  setWords: (source: string, words: string | null) => Promise<boolean>;
+  useHeadingWords: (source: string) => Promise<void>;
+  takeBack: (change: number) => Promise<void>;
+}
+
+/** A table as it is with the settings that somebody tries. */
+export function tried(table: Table, trial: Trial | null): Table {
+  if (!trial) return table;
+  const recipe = withSettings(table.recipe, trial.settings);
+  const { result } = trial;
+  if (!result) return { ...table, recipe, set: { ...table.set, indents: recipe.looks.map((look) => look.indent) } };
+  return { ...table, recipe, pages: result.pages, set: measures(result.set as RawMeasures), lines: (result.lines as RawLine[]).map(lineOf) };
+}
+
+const SAID: Record<Scope, string> = {
+  everything: "The table is level with the text.",
+  pages: "The page numbers are up to date.",
+  chosen: "The chosen lines are up to date.",
+};
+
+/** Works through what it is given one after the other; of what comes meanwhile, only the last. */
+function oneAtATime<T>(work: (wanted: T) => Promise<void>): (wanted: T) => void {
+  let busy = false;
+  let next: T | null = null;
+  const run = async (wanted: T): Promise<void> => {
+    busy = true;
+    await work(wanted);
+    busy = false;
+    const following = next;
+    next = null;
+    if (following) await run(following);
+  };
+  return (wanted) => {
+    if (busy) next = wanted;
+    else void run(wanted);
+  };
 }
 
 /** `chosen` is the table that somebody is looking at, by key; `editor` is there for whoever may write. */
-export function useTables(report: string, room: Room, chosen: string | null, editor: Editor | null, say: (notice: string) => void): Tables {
-  const catchUp = useCallback(
-    async (scope: Scope) => {
-      const table = tableAtHand(room.state.view, chosen);
-      if (table === null || !editor) return;
+export function useTables(
+  report: string,
+  room: Room,
+  chosen: string | null,
+  choose: (table: string) => void,
+  editor: Editor | null,
+  styles: Styles,
+  say: Say,
+): Tables {
+  const queries = useQueryClient();
+  const [trial, setTrial] = useState<Trial | null>(null);
+  const atHand = useCallback(() => tableAtHand(room.state.view, chosen), [room, chosen]);
+
+  /** Does something to the table at hand; says why not, otherwise. Its answer is undefined then. */
+  const done = useCallback(
+    async <T>(work: (table: string) => Promise<T>): Promise<T | undefined> => {
+      const table = atHand();
+      if (table === null) return undefined;
       try {
-        await api.catchUp(report, table, scope);
-        say(scope === "everything" ? "The table is level with the text." : "The page numbers are up to date.");
+        return await work(table);
       } catch (error) {
         say((error as Error).message);
+        return undefined;
+      } finally {
+        void queries.invalidateQueries({ queryKey: ["table", report] });
       }
     },
-    [report, room, chosen, editor, say],
+    [atHand, say, queries, report],
   );
-  const place = useCallback((ownPage: boolean) => editor && insertTable(editor, "contents", ownPage), [editor]);
-  const remove = useCallback(() => {
-    const table = tableAtHand(room.state.view, chosen);
-    if (!editor || table === null) return;
-    removeTable(editor, table);
-    say("The table was taken out. Undo (Ctrl+Z) brings it back.");
-    editor.view.focus();
-  }, [editor, room, chosen, say]);
-  return { catchUp, place, remove };
+
+  const takeBack = useCallback(
+    async (change: number) => {
+      const ok = await done((table) => api.takeTableChangeBack(report, table, change).then(() => true));
+      if (ok) say("Taken back.");
+    },
+    [done, report, say],
+  );
+
+  /** Says what was done, and offers to take it back, if anything has changed. */
+  const tell = useCallback(
+    (said: string, change: number | null | undefined) =>
+      change === undefined ? undefined : say(said, change === null ? undefined : { name: "Take it back", run: () => void takeBack(change) }),
+    [say, takeBack],
+  );
+
+  const ask = useMemo(
+    () =>
+      oneAtATime(async ({ table, settings }: Trial) => {
+        // What cannot be used is said when it is to be kept.
+        const result = await api.previewRecipe(report, table, settings).catch(() => null);
+        setTrial((now) => (now?.settings === settings ? { ...now, result } : now));
+      }),
+    [report],
+  );
+  const attempt = useCallback(
+    (settings: readonly Setting[] | null) => {
+      const table = atHand();
+      if (settings === null || table === null) {
+        setTrial(null);
+        return;
+      }
+      const wanted: Trial = { table, settings, result: null };
+      setTrial(wanted);
+      ask(wanted);
+    },
+    [atHand, ask],
+  );
+  const change = useCallback(
+    async (settings: readonly Setting[]) => {
+      const table = atHand();
+      if (table === null || !editor) return;
+      setTrial({ table, settings, result: null });
+      await done((key) => api.changeRecipe(report, key, settings));
+      setTrial((now) => (now?.settings === settings ? null : now));
+    },
+    [atHand, editor, done, report],
+  );
+
+  return useMemo(
+    () => ({
+      catchUp: async (scope, lines = []) => {
+        if (!editor) return;
+        tell(SAID[scope], (await done((table) => api.catchUp(report, table, scope, lines)))?.change);
+      },
+      catchUpAll: async () => {
+        const found = await done(() => api.catchUpAll(report));
+        if (found) say(`${counted(Object.keys(found.changes).length, "table")} brought level with the text.`);
+      },
+      result: async (scope, chosen = []) => {
+        const found = await done((table) => api.resultOfCatchingUp(report, table, scope, chosen));
+        const table = room.state.view.tables.get(atHand() ?? "");
+        if (!found || !table) return null;
+        const lines = (found.lines as RawLine[]).map(lineOf);
+        const before = new Map(table.lines.map((line, place) => [line.source, JSON.stringify([line, table.lines[place - 1]?.source])]));
+        const changed = new Set(lines.filter((line, place) => before.get(line.source) !== JSON.stringify([line, lines[place - 1]?.source])).map((line) => line.source));
+        // Each line that changes says in which way; it is shown as it will be, and not held against the text.
+        const differences = table.differences.filter((one) => changed.has(one.source)).map((one) => ({ ...one, issued: null, fresh: null }));
+        return { ...table, lines, pages: found.pages, set: measures(found.set as RawMeasures), differences, follows: [] };
+      },
+      keepLevel: async (on) => void (await done((table) => api.keepLevel(report, table, on))),
+      place: (where) => {
+        if (!editor) return false;
+        choose(insertTable(editor, "contents", where, styles));
+        return true;
+      },
+      remove: () => {
+        const table = atHand();
+        if (!editor || table === null) return;
+        removeTable(editor, table);
+        say("The table was taken out. Undo (Ctrl+Z) brings it back, with all that was made by hand.");
+        editor.view.focus();
+      },
+      trial,
+      attempt,
+      change,
+      chooseForm: async (form) => tell("The table has this form now.", (await done((table) => api.chooseForm(report, table, form)))?.change),
+      keepForm: async (name, everywhere) => {
+        const ok = await done((table) => api.keepForm(report, table, name, everywhere).then(() => true));
+        if (ok) say(`Kept as the form “${name.trim()}”.`);
+      },
+      forgetForm: async (form) => void (await done(() => api.deleteForm(report, form))),
+      setWords: async (source, words) => {
+        const found = await done((table) => api.setOwnWords(report, table, source, words));
+        if (words === null) tell("The line is left out.", found?.change);
+        return found !== undefined;
+      },
+      useHeadingWords: async (source) => tell("The line has the heading’s words.", (await done((table) => api.useHeadingWords(report, table, source)))?.change),
+      takeBack,
+    }),
+    [editor, styles, done, report, say, tell, room, atHand, choose, trial, attempt, change, takeBack],
+  );
 }

@@ -1,4 +1,5 @@
 /** What the server computes from the text: headings, page edges, markers, tables. Kept level by small changes. */
+import { measures, NO_RECIPE, type Measures, type RawMeasures, type Recipe } from "./table-leaf/recipe";
 
 export interface Heading {
   id: string;
@@ -26,9 +27,13 @@ export interface TableLine {
   text: string;
   /** The printed numbers of the pages on which that is. */
   pages: readonly string[];
+  emphasis: readonly Emphasis[];
 }
 
-export type Kind = "new" | "gone" | "moved" | "level" | "renamed" | "renumbered" | "page";
+/** Characters (code points) of a line that are set otherwise than the rest; `how` holds b, i and u. */
+export type Emphasis = readonly [start: number, end: number, how: string];
+
+export type Kind = "new" | "gone" | "moved" | "level" | "renamed" | "formatting" | "renumbered" | "page";
 
 export interface Cause {
   who: string;
@@ -45,34 +50,41 @@ export interface Difference {
   behind: string | null;
 }
 
-/** How the lines of one level are set. Lengths in points. */
-export interface Look {
-  indent: number;
-  size: number;
-  bold: boolean;
-  before: number;
-  after: number;
-}
-
 /** What is to be known of a table apart from its lines. */
 interface RawAbout {
-  kind: string;
-  title: string;
-  levels: number[];
-  leader: string;
-  font: string;
-  lineSpacing: number;
-  looks: RawLook[];
+  recipe: Recipe;
+  /** The sheet on which it begins, and how many it takes. */
   page: number;
+  pages: number;
+  set: RawMeasures;
+  /** Why the text gives it no lines; nothing if there are some. */
+  why: string;
   issuedAt: string | null;
   issuedBy: string | null;
+  /** Whether it is brought up to date by itself. */
+  keepsLevel: boolean;
 }
 
-export interface Table extends Omit<RawAbout, "looks"> {
-  /** By level, from 1. */
-  looks: readonly Look[];
+/** Lines that are renumbered since something else has changed: said once. */
+export interface Follows {
+  sentence: string;
+  sources: readonly string[];
+}
+
+/** Own words for a line (null: it is left out), the heading's words at the time, and those by now (null: it is gone). */
+export interface OwnWords {
+  source: string;
+  words: string | null;
+  then: string;
+  now: string | null;
+}
+
+export interface Table extends Omit<RawAbout, "set"> {
+  set: Measures;
   lines: readonly TableLine[];
   differences: readonly Difference[];
+  follows: readonly Follows[];
+  own: readonly OwnWords[];
 }
 
 /** How paragraphs of one look are set. */
@@ -164,8 +176,8 @@ type RawFoundLook = [
 ];
 type RawHeading = [id: string, level: number, number: string, text: string, byHand: Heading["byHand"]];
 type RawEdge = [block: string, offset: number];
-type RawLook = [indent: number, size: number, bold: boolean, before: number, after: number];
-type RawLine = [source: string, level: number, number: string, text: string, pages: string[]];
+export type RawLine = [source: string, level: number, number: string, text: string, pages: string[], emphasis: Emphasis[]];
+type RawOwn = [source: string, words: string | null, then: string, now: string | null];
 type RawDifference = [kinds: Kind[], issued: RawLine | null, fresh: RawLine | null, cause: Cause | null, behind: string | null];
 
 interface Splice<T> {
@@ -175,9 +187,11 @@ interface Splice<T> {
 }
 
 interface TableChanges {
-  about?: RawAbout;
+  about?: Partial<RawAbout>;
   lines?: Splice<RawLine>;
   differences?: Splice<RawDifference>;
+  follows?: Splice<[sentence: string, sources: string[]]>;
+  own?: Splice<RawOwn>;
 }
 
 /** What the server sends after each edit, and when the room is entered: what differs from the view before. */
@@ -212,18 +226,18 @@ export const EMPTY_VIEW: View = {
 };
 
 const EMPTY_TABLE: Table = {
-  kind: "",
-  title: "",
-  levels: [],
-  leader: "",
-  font: "",
-  lineSpacing: 1,
-  looks: [],
+  recipe: NO_RECIPE,
   page: 1,
+  pages: 1,
+  set: measures([0, 0, [], [], [], []]),
+  why: "",
   issuedAt: null,
   issuedBy: null,
+  keepsLevel: false,
   lines: [],
   differences: [],
+  follows: [],
+  own: [],
 };
 
 const asItIs = <T>(value: T): T => value;
@@ -292,26 +306,28 @@ function tablesOf(tables: ReadonlyMap<string, Table>, changes: Changes["tables"]
     const before = tables.get(key) ?? EMPTY_TABLE;
     if (change === null) result.delete(key);
     else {
+      const { set, ...about } = change.about ?? {};
       result.set(key, {
         ...before,
-        ...(change.about && { ...change.about, looks: change.about.looks.map(look) }),
-        lines: spliced(before.lines, change.lines, line),
+        ...about,
+        set: set ? measures(set) : before.set,
+        lines: spliced(before.lines, change.lines, lineOf),
         differences: spliced(before.differences, change.differences, difference),
+        follows: spliced(before.follows, change.follows, ([sentence, sources]) => ({ sentence, sources })),
+        own: spliced(before.own, change.own, ([source, words, then, now]) => ({ source, words, then, now })),
       });
     }
   }
   return result;
 }
 
-const look = ([indent, size, bold, before, after]: RawLook): Look => ({ indent, size, bold, before, after });
-
-const line = ([source, level, number, text, pages]: RawLine): TableLine => ({ source, level, number, text, pages });
+export const lineOf = ([source, level, number, text, pages, emphasis]: RawLine): TableLine => ({ source, level, number, text, pages, emphasis });
 
 const difference = ([kinds, issued, fresh, cause, behind]: RawDifference): Difference => ({
   kinds,
   source: (fresh ?? issued)?.[0] ?? "",
-  issued: issued && line(issued),
-  fresh: fresh && line(fresh),
+  issued: issued && lineOf(issued),
+  fresh: fresh && lineOf(fresh),
   cause,
   behind,
 });
@@ -339,6 +355,9 @@ function merged<T, Raw = T>(
 /** How many paragraphs look like headings and are not marked as such. */
 export const unmarked = (looks: readonly FoundLook[]): number =>
   looks.reduce((sum, look) => sum + (look.key.startsWith("look-") ? look.members.length : 0), 0);
+
+/** Whether the heading beneath own words has changed since, so that somebody should choose. */
+export const asks = ({ then, now }: OwnWords): boolean => now !== null && now !== then;
 
 /** Whether a table lists nothing, and has nothing to list. */
 export const isEmpty = (table: Table): boolean => table.lines.length === 0 && table.differences.length === 0;

@@ -1,7 +1,7 @@
 /** A look said in words; each word is where it is changed. */
 import { Box } from "@chakra-ui/react";
 import { useEffect, useRef, useState, type ReactNode } from "react";
-import { FORMS, PROPERTIES, said, type Look, type Property } from "./look";
+import { FORMS, PROPERTIES, saidBy, type Form, type Look, type Property } from "./look";
 import "./looks.css";
 
 const VARIOUS = "various";
@@ -19,7 +19,7 @@ export const LookWords = ({ look, marked, disabled, set }: Props) => (
     {PROPERTIES.map((property) => (
       <Word
         key={property}
-        property={property}
+        form={FORMS[property]}
         value={look[property]}
         remark={marked.get(property)}
         disabled={disabled}
@@ -30,34 +30,36 @@ export const LookWords = ({ look, marked, disabled, set }: Props) => (
 );
 
 interface WordProps {
-  property: Property;
+  form: Form;
   value: unknown;
-  remark: string | undefined;
+  remark?: string;
   disabled?: boolean;
   set: (value: unknown) => void;
+  /** Hears each value that is typed, before it counts as given. */
+  live?: (value: unknown) => void;
 }
 
-function Word({ property, value, remark, disabled, set }: WordProps) {
-  const form = FORMS[property];
+/** A value in words, which is pressed to change it. */
+export function Word({ form, value, remark, disabled, set, live }: WordProps) {
   const common = { remark, name: form.name, disabled };
   if (form.kind === "switch") {
     return (
       <button
         type="button"
         className={remark ? "word marked" : "word"}
-        aria-label={`${form.name}: ${value === undefined ? VARIOUS : said(property, value)}${remark ? `, ${remark}` : ""}`}
+        aria-label={`${form.name}: ${value === undefined ? VARIOUS : saidBy(form, value)}${remark ? `, ${remark}` : ""}`}
         title={remark ? `${form.name}: ${remark}` : form.name}
         aria-pressed={value === undefined ? "mixed" : Boolean(value)}
         disabled={disabled}
         onMouseDown={(event) => event.preventDefault()}
         onClick={() => set(value !== true)}
       >
-        {value === undefined ? `${form.on} in part` : said(property, value)}
+        {value === undefined ? `${form.on} in part` : saidBy(form, value)}
       </button>
     );
   }
   if (form.kind === "number") {
-    return <Figure {...common} {...form} value={value as number | undefined} set={set} />;
+    return <Figure {...common} {...form} value={value as number | undefined} set={set} live={live} />;
   }
   return (
     <>
@@ -123,6 +125,7 @@ interface FigureProps extends Common {
   before: ReactNode;
   behind: ReactNode;
   set: (value: number) => void;
+  live?: (value: number) => void;
   /** What an emptied field means; without it, nothing. */
   clear?: () => void;
 }
@@ -131,7 +134,7 @@ interface FigureProps extends Common {
 const PAUSE = 700;
 
 /** A figure among words. It counts once Enter is pressed, the field is left, or nobody has typed for a moment. */
-export function Figure({ value, least, most, step, before, behind, set, clear, ...common }: FigureProps) {
+export function Figure({ value, least, most, step, before, behind, set, live, clear, ...common }: FigureProps) {
   const shown = value === undefined ? "" : String(Math.round(value * 100) / 100);
   const [typed, setTyped] = useState<string | null>(null);
   const timer = useRef(0);
@@ -163,6 +166,8 @@ export function Figure({ value, least, most, step, before, behind, set, clear, .
         onChange={(event) => {
           const text = event.target.value;
           setTyped(text);
+          const wanted = Number(text);
+          if (text !== "" && wanted >= least && wanted <= most) live?.(wanted);
           window.clearTimeout(timer.current);
           timer.current = window.setTimeout(() => give(text), PAUSE);
         }}

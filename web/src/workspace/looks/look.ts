@@ -66,9 +66,9 @@ interface OneOf {
   colour?: boolean;
 }
 
-type Form = (Numeric | Switch | OneOf) & { name: string };
+export type Form = (Numeric | Switch | OneOf) & { name: string };
 
-const points = (name: string, before: string, behind: string, least = 0, most = 500): Form => ({
+export const points = (name: string, before: string, behind: string, least = 0, most = 500): Form => ({
   kind: "number",
   name,
   least,
@@ -99,8 +99,9 @@ export const PROPERTIES = Object.keys(FORMS) as Property[];
 const figure = (value: number) => String(Math.round(value * 100) / 100);
 
 /** "12.5 pt", "bold", "16 pt above": a value in words. */
-export function said(property: Property, value: unknown): string {
-  const form = FORMS[property];
+export const said = (property: Property, value: unknown): string => saidBy(FORMS[property], value);
+
+export function saidBy(form: Form, value: unknown): string {
   if (form.kind === "switch") return value ? form.on : form.off;
   if (form.kind === "choice") return form.choices.find(([one]) => one === value)?.[1] ?? String(value);
   return [form.before, figure(Number(value)), form.behind].filter(Boolean).join(" ");

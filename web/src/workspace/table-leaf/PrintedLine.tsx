@@ -1,80 +1,163 @@
-/** One line of a table as it is printed: indent, number, words, leader, page. The whole line is the link. */
-import { memo } from "react";
-import type { Look, Table, TableLine } from "../view";
+/** One line of a table as it is printed: number, words, leader, page. The whole line is the link. */
+import { memo, type CSSProperties, type ReactNode } from "react";
+import type { Difference, Table, TableLine } from "../view";
+import type { LevelLook, Measures, Recipe } from "./recipe";
 
-interface Props {
+/** How a table's lines are set. */
+export type Setting = Pick<Table, "recipe" | "set">;
+
+interface Props extends Setting {
   line: TableLine;
-  table: Pick<Table, "leader" | "font" | "lineSpacing" | "looks">;
-  /** The page numbers that are true now, where the line's own are behind. */
-  fresh?: readonly string[];
+  /** What is true now, where the line is behind. */
+  difference?: Difference;
   faded?: boolean;
   /** Whether the Tab key leads to it. */
   tabbable?: boolean;
-  goTo: (source: string) => void;
+  /** Null for a line that leads nowhere. */
+  goTo: ((source: string) => void) | null;
 }
 
-/** How a line of a level is set, in points as on the page. */
-const styleOf = ({ indent, size, bold, before, after }: Look) => ({
-  paddingLeft: `${indent}pt`,
-  paddingTop: `${before}pt`,
-  paddingBottom: `${after}pt`,
-  fontSize: `${size}pt`,
-  fontWeight: bold ? ("bold" as const) : ("normal" as const),
-});
-
-const same = (one?: Look, other?: Look) =>
-  one?.indent === other?.indent && one?.size === other?.size && one?.bold === other?.bold && one?.before === other?.before && one?.after === other?.after;
+const same = (one: unknown, other: unknown) => one === other || JSON.stringify(one) === JSON.stringify(other);
 
 export const PrintedLine = memo(Printed, (before, now) => {
-  const [one, other] = [before.line, now.line];
+  const level = now.line.level;
   return (
-    one.source === other.source &&
-    one.level === other.level &&
-    one.number === other.number &&
-    one.text === other.text &&
-    numbers(one.pages) === numbers(other.pages) &&
-    before.table.leader === now.table.leader &&
-    before.table.font === now.table.font &&
-    before.table.lineSpacing === now.table.lineSpacing &&
-    same(before.table.looks[one.level - 1], now.table.looks[other.level - 1]) &&
-    numbers(before.fresh) === numbers(now.fresh) &&
+    same(before.line, now.line) &&
+    same(before.difference, now.difference) &&
+    sameSetting(before, now, level) &&
     before.faded === now.faded &&
     before.tabbable === now.tabbable &&
     before.goTo === now.goTo
   );
 });
 
-const numbers = (pages: readonly string[] = []) => pages.join(", ");
+/** Whether lines of a level are set alike in both. */
+export function sameSetting(one: Setting, other: Setting, level: number): boolean {
+  if (one.recipe === other.recipe && one.set === other.set) return true;
+  const parts = ({ recipe, set }: Setting) => [
+    { ...recipe, looks: recipe.looks[level - 1], title: "" },
+    [set.column, set.pages, set.rooms[level - 1], set.indents[level - 1], set.figures[level - 1], set.leaders[level - 1]],
+  ];
+  return same(parts(one), parts(other));
+}
 
-function Printed({ line, table, fresh, faded = false, tabbable = true, goTo }: Props) {
-  const { leader, font, lineSpacing } = table;
-  const look = table.looks[line.level - 1];
-  const page = numbers(line.pages);
+const pt = (points: number) => `${points}pt`;
+
+/** How a line of a level is set, in points as on the page. */
+export function lineStyle(look: LevelLook, recipe: Recipe, set: Measures, level: number): CSSProperties {
+  return {
+    paddingLeft: pt(recipe.numbers === "margin" ? 0 : (set.indents[level - 1] ?? 0)),
+    paddingTop: pt(look.space_before),
+    paddingBottom: pt(look.space_after),
+    fontFamily: `"${look.font}", sans-serif`,
+    fontSize: pt(look.size),
+    fontWeight: look.bold ? "bold" : "normal",
+    fontStyle: look.italic ? "italic" : "normal",
+    lineHeight: look.line_spacing,
+    color: look.colour === "#000000" ? undefined : `color-mix(in oklab, ${look.colour}, var(--specimen-mix, black 0%))`,
+    textTransform: look.capitals ? "uppercase" : undefined,
+    borderBottom: recipe.ruled === "lines" || (recipe.ruled === "sections" && level === recipe.levels[0]) ? "0.5pt solid var(--chakra-colors-quiet)" : undefined,
+  };
+}
+
+/** The words of a line, with what is emphasised in them the other way round than the level's look. */
+function words({ text, emphasis }: TableLine, look: LevelLook): ReactNode {
+  if (emphasis.length === 0) return text;
+  const characters = [...text];
+  const found: ReactNode[] = [];
+  let at = 0;
+  for (const [start, end, how] of emphasis) {
+    found.push(characters.slice(at, start).join(""));
+    const style: CSSProperties = {
+      fontStyle: how.includes("i") ? (look.italic ? "normal" : "italic") : undefined,
+      fontWeight: how.includes("b") ? (look.bold ? "normal" : "bold") : undefined,
+      textDecoration: how.includes("u") ? "underline" : undefined,
+    };
+    found.push(
+      <span key={start} style={style}>
+        {characters.slice(start, end).join("")}
+      </span>,
+    );
+    at = end;
+  }
+  found.push(characters.slice(at).join(""));
+  return found;
+}
+
+/** What was issued struck out, and what is true now. */
+const Now = ({ was, now, what }: { was: string; now: string; what: string }) => (
+  <>
+    <s aria-label={`was ${what} ${was}`}>{was}</s>
+    <b aria-label={`now ${what} ${now}`}>{now}</b>
+  </>
+);
+
+/** Points between a leader and what stands beside it, as in the core (`tables/setting.py`). */
+const GAP = 6;
+
+/** The parts of a line, as they stand from left to right. */
+export function partsOf({ line, recipe, set, difference }: Pick<Props, "line" | "difference"> & Setting) {
+  const look = recipe.looks[line.level - 1];
+  const { level } = line;
+  const kinds = difference?.kinds ?? [];
+  const fresh = difference?.issued ? difference.fresh : null;
+  const pages = line.pages.join(", ");
+  const hung = recipe.numbers === "hung" || recipe.numbers === "margin";
+  const room = (set.rooms[level - 1] ?? 0) + (recipe.numbers === "margin" ? (set.indents[level - 1] ?? 0) : 0);
+  const renumbered = kinds.includes("renumbered") && fresh && fresh.number !== line.number;
+  const number =
+    recipe.numbers === "none" ? null : renumbered ? <Now was={line.number || "none"} now={fresh.number || "none"} what="number" /> : line.number;
+  const page = kinds.includes("page") && fresh ? <Now was={pages} now={fresh.pages.join(", ")} what="page" /> : pages;
+  const step = recipe.leader_step;
+  const free = Math.ceil((pages.length * (set.figures[level - 1] ?? 5) + GAP) / step) * step;
+  return {
+    look,
+    number,
+    numberStyle: hung ? { flex: `0 0 ${pt(room)}` } : undefined,
+    hung,
+    words: look ? words(line, look) : line.text,
+    wordsStyle: look && look.hang > 0 ? { paddingLeft: pt(look.hang), textIndent: pt(-look.hang) } : undefined,
+    linked: recipe.links && recipe.look_like_links,
+    page: recipe.page_numbers === "none" ? null : page,
+    pageStyle: recipe.page_numbers === "edge" ? { minWidth: pt(free) } : undefined,
+    leader: recipe.page_numbers === "edge" ? recipe.leader : "",
+    leaderStyle: { letterSpacing: pt(step - (set.leaders[level - 1] ?? 0)) },
+    leaderText: recipe.leader === "_" ? "" : recipe.leader.repeat(Math.ceil(set.column / step)),
+    atEdge: recipe.page_numbers === "edge",
+  };
+}
+
+function Printed({ line, recipe, set, difference, faded = false, tabbable = true, goTo }: Props) {
+  const parts = partsOf({ line, recipe, set, difference });
+  const common = { className: faded ? "printed faded" : "printed", style: parts.look && lineStyle(parts.look, recipe, set, line.level) };
+  const content = (
+    <>
+      {parts.hung && (
+        <span className="number" style={parts.numberStyle}>
+          {parts.number}
+        </span>
+      )}
+      <span className={parts.linked ? "words linked" : "words"} style={parts.wordsStyle}>
+        {!parts.hung && parts.number && <>{parts.number}&ensp;</>}
+        {parts.words}
+        {!parts.atEdge && parts.page && <span className="beside">&ensp;{parts.page}</span>}
+      </span>
+      {parts.atEdge && (
+        <>
+          <span className={parts.leader === "_" ? "leader line" : "leader"} style={parts.leaderStyle} aria-hidden>
+            {parts.leader && parts.leaderText}
+          </span>
+          <span className="page" style={parts.pageStyle}>
+            {parts.page}
+          </span>
+        </>
+      )}
+    </>
+  );
+  if (!goTo) return <div {...common}>{content}</div>;
   return (
-    <button
-      type="button"
-      className={faded ? "printed faded" : "printed"}
-      tabIndex={tabbable ? 0 : -1}
-      style={{ ...(look && styleOf(look)), fontFamily: `"${font}", sans-serif`, lineHeight: lineSpacing }}
-      onClick={() => goTo(line.source)}
-    >
-      <span className="words">
-        {line.number && <>{line.number}&ensp;</>}
-        {line.text}
-      </span>
-      <span className={leader === "." ? "leader dots" : "leader"} aria-hidden>
-        {leader === "." ? "" : leader.repeat(80)}
-      </span>
-      <span className="page">
-        {fresh === undefined ? (
-          page
-        ) : (
-          <>
-            <s aria-label={`was page ${page}`}>{page}</s>
-            <b aria-label={`now page ${numbers(fresh)}`}>{numbers(fresh)}</b>
-          </>
-        )}
-      </span>
+    <button type="button" {...common} tabIndex={tabbable ? 0 : -1} onClick={() => goTo(line.source)}>
+      {content}
     </button>
   );
 }

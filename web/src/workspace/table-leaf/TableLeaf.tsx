@@ -1,94 +1,100 @@
 /** The table leaf: a table as it will be printed, and in its margin how each line stands to the text. */
-import { Box, Button, chakra, Heading, Stack, Text } from "@chakra-ui/react";
-import { memo, useMemo, useState } from "react";
-import type { Scope } from "../../api/client";
-import { LongList } from "../../theme/LongList";
-import { counted, howFarBehind, NOTHING_TO_LIST, when } from "../../words";
+import { Box, Button, chakra, Flex, Heading, Stack, Text } from "@chakra-ui/react";
+import { memo, useCallback, useMemo, useState } from "react";
+import type { ReportShown, Scope } from "../../api/client";
+import { counted, howFarBehind } from "../../words";
+import { Press } from "../sheet/parts";
 import type { Room } from "../room";
 import { useRoom } from "../useRoom";
-import { isEmpty, tableAtHand, type Difference, type Kind, type Table, type TableLine } from "../view";
-import { tableWords } from "./kinds";
-import { PrintedLine } from "./PrintedLine";
-import { rowsOf } from "./rows";
+import { tried, type Tables } from "../useTables";
+import { isEmpty, tableAtHand, type Table } from "../view";
+import { Forms } from "./Forms";
+import { History } from "./History";
+import { Lines } from "./Lines";
+import { OwnList } from "./Own";
+import { Settings } from "./Settings";
+import { ShapedLines, type Part } from "./Shape";
+import { HowFar, State } from "./State";
 
 const Select = chakra("select");
 
+/** What the leaf shows of a table: its lines, to be read or to be changed by pressing them; its forms; or what was done to it. */
+export type View = { shows: "lines" | "forms" | "history" } | { shows: "shape"; part: Part };
+
 interface Props {
+  report: ReportShown;
   room: Room;
   chosen: string | null;
   choose: (key: string) => void;
+  view: View;
+  show: (view: View) => void;
   scroller: HTMLElement | null;
   mayWrite: boolean;
   goTo: (id: string) => void;
-  catchUp: (scope: Scope) => Promise<void>;
-  place: (ownPage: boolean) => void;
-  remove: () => void;
+  tables: Tables;
 }
 
 export const TableLeaf = memo(function TableLeaf(props: Props) {
-  const { room, chosen, choose } = props;
+  const { room, chosen, choose, tables, mayWrite } = props;
   const view = useRoom(room, "view");
   const tableKey = tableAtHand(view, chosen);
   const table = view.tables.get(tableKey ?? "");
-  const [only, setOnly] = useState(false);
   if (!table || tableKey === null) return <NoTable {...props} />;
+  const late = [...view.tables.values()].filter((one) => one.differences.length > 0).length;
   return (
     <Box px="4" py="5">
       {view.tables.size > 1 && (
-        <Select
-          aria-label="Table to look at"
-          w="100%"
-          mb="4"
-          p="1.5"
-          bg="raised"
-          borderWidth="1px"
-          borderColor="quiet"
-          rounded="md"
-          value={tableKey}
-          onChange={(event) => choose(event.target.value)}
-        >
-          {[...view.tables].map(([key, one]) => (
-            <option key={key} value={key}>
-              {one.title}, page {one.page}: {howFarBehind(one.differences.length)}
-            </option>
-          ))}
-        </Select>
+        <Flex mb="4" gap="2" wrap="wrap">
+          <Select
+            aria-label="Table to look at"
+            flex="1"
+            minW="0"
+            p="1.5"
+            bg="raised"
+            borderWidth="1px"
+            borderColor="quiet"
+            rounded="md"
+            value={tableKey}
+            onChange={(event) => choose(event.target.value)}
+          >
+            {[...view.tables].map(([key, one]) => (
+              <option key={key} value={key}>
+                {one.recipe.title || "Without a title"}, page {one.page}: {howFarBehind(one.differences.length)}
+              </option>
+            ))}
+          </Select>
+          {mayWrite && late > 1 && (
+            <Press type="button" onClick={() => void tables.catchUpAll()}>
+              Catch up all {late} tables
+            </Press>
+          )}
+        </Flex>
       )}
-      <State table={table} mayWrite={props.mayWrite} catchUp={props.catchUp} only={only} setOnly={setOnly} />
-      <Heading as="h2" fontFamily="Carlito, sans-serif" fontSize="17pt" fontWeight="bold" mt="5" mb="2" pl="22px">
-        {table.title}
-      </Heading>
-      <Lines table={table} only={only && table.differences.length > 0} scroller={props.scroller} goTo={props.goTo} />
-      {isEmpty(table) && (
-        <Text color="quiet" pl="22px">
-          {tableWords(table.kind).why(table)}
-        </Text>
-      )}
-      {props.mayWrite && (
-        <Button size="sm" variant="ghost" color="quiet" mt="4" ml="12px" px="2" textDecoration="underline" onClick={props.remove}>
-          Remove this table
-        </Button>
-      )}
+      <OneTable key={tableKey} {...props} table={tried(table, tables.trial?.table === tableKey ? tables.trial : null)} tableKey={tableKey} />
     </Box>
   );
 });
 
-function NoTable({ mayWrite, place }: Props) {
+function NoTable({ mayWrite, tables, show }: Props) {
+  const place = (where: "front" | "page" | "here") => {
+    if (tables.place(where)) show({ shows: "forms" });
+  };
   return (
     <Stack px="5" py="8" gap="4">
       <Heading as="h2" fontFamily="heading" fontSize="22px">
         No table yet
       </Heading>
-      <Text color="quiet">
-        A contents table lists the headings of the text with their pages. It is put in where the cursor stands.
-      </Text>
+      <Text color="quiet">A contents table lists the headings of the text with their pages.</Text>
       {mayWrite ? (
         <>
-          <Button bg="iris" color="leaf" onClick={() => place(true)}>
-            Contents on a page of its own
+          <Button bg="iris" color="leaf" onClick={() => place("front")}>
+            Contents at the front, on its own page
           </Button>
-          <Button variant="outline" bg="raised" borderColor="quiet" onClick={() => place(false)}>
-            Contents at the cursor
+          <Button variant="outline" bg="raised" borderColor="quiet" onClick={() => place("page")}>
+            At the cursor, on its own page
+          </Button>
+          <Button variant="outline" bg="raised" borderColor="quiet" onClick={() => place("here")}>
+            At the cursor
           </Button>
         </>
       ) : (
@@ -98,172 +104,171 @@ function NoTable({ mayWrite, place }: Props) {
   );
 }
 
-function State({ table, mayWrite, catchUp, only, setOnly }: StateProps) {
-  const [busy, setBusy] = useState<Scope | null>(null);
-  const behind = table.differences.length;
-  const pagesOnly = table.differences.filter((one) => one.kinds.includes("page")).length;
-  const run = async (scope: Scope) => {
-    setBusy(scope);
-    await catchUp(scope);
-    setBusy(null);
+function OneTable({ report, room, view, show, scroller, mayWrite, goTo, tables, table, tableKey }: Props & { table: Table; tableKey: string }) {
+  const headings = useRoom(room, "view").headings;
+  const [only, setOnly] = useState(false);
+  const [first, setFirst] = useState(false);
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [lastResult, setResult] = useState<{ scope: Scope; table: Table; of: Table["differences"] } | null>(null);
+  // A result is that of the text as it was: once the table differs otherwise, it is shown no more.
+  const result = lastResult?.of === table.differences ? lastResult : null;
+  const lines = useMemo(() => {
+    const differing = new Set(table.differences.map((one) => one.source));
+    return [...chosen].filter((source) => differing.has(source));
+  }, [table.differences, chosen]);
+  const pick = useCallback(
+    (source: string) =>
+      setChosen((before) => {
+        const now = new Set(before);
+        if (!now.delete(source)) now.add(source);
+        return now;
+      }),
+    [],
+  );
+  const carryOut = async (scope: Scope) => {
+    await tables.catchUp(scope, lines);
+    setChosen(new Set());
+    setResult(null);
   };
+  const run = async (scope: Scope) => {
+    if (!first) return carryOut(scope);
+    const found = await tables.result(scope, lines);
+    if (found) setResult({ scope, table: found, of: table.differences });
+  };
+  const close = () => show({ shows: "lines" });
+  const writer = mayWrite ? tables : null;
+  const shaping = view.shows === "shape";
   return (
-    <Box
-      bg={behind ? "behindWash" : "raised"}
-      borderWidth="1px"
-      borderColor={behind ? "behind" : "edge"}
-      rounded="md"
-      p="3"
-      data-testid="table-state"
+    <>
+      {view.shows === "lines" ? (
+        <State {...{ table, mayWrite, tables, only, setOnly, run, first, setFirst }} chosen={lines} />
+      ) : (
+        <HowFar table={table} />
+      )}
+      <Flex gap="1" mt="2" wrap="wrap" role="group" aria-label="What is done with the table">
+        {mayWrite && (
+          <Press type="button" aria-pressed={shaping} _pressed={{ borderColor: "iris", bg: "irisWash" }} onClick={() => (shaping ? close() : show({ shows: "shape", part: { part: "table" } }))}>
+            Change by pressing
+          </Press>
+        )}
+        {(["forms", "history"] as const).map((one) => (
+          <Press key={one} type="button" aria-pressed={view.shows === one} _pressed={{ borderColor: "iris", bg: "irisWash" }} onClick={() => (view.shows === one ? close() : show({ shows: one }))}>
+            {one === "forms" ? "Forms" : "What was done"}
+          </Press>
+        ))}
+      </Flex>
+      {view.shows === "forms" && <Forms report={report.key} table={tableKey} tables={tables} mayWrite={mayWrite} close={close} />}
+      {view.shows === "history" && <History report={report.key} table={tableKey} tables={writer} close={close} />}
+      {(view.shows === "lines" || shaping) && (
+        <>
+          {result && <Result scope={result.scope} table={table} result={result.table} carryOut={carryOut} leave={() => setResult(null)} />}
+          <Title table={table} report={report} press={shaping ? () => show({ shows: "shape", part: { part: "title" } }) : null} chosen={shaping && view.part.part === "title"} />
+          {table.recipe.columns === 2 && (
+            <Text color="quiet" fontSize="13px" pl="22px">
+              Printed in two columns.
+            </Text>
+          )}
+          {shaping && mayWrite ? (
+            <ShapedLines table={table} tables={tables} scroller={scroller} part={view.part} choose={(part) => show({ shows: "shape", part })} />
+          ) : (
+            <Lines
+              table={result?.table ?? table}
+              only={!result && only && table.differences.length > 0}
+              scroller={scroller}
+              goTo={goTo}
+              chosen={chosen}
+              choose={mayWrite && !result ? pick : null}
+            />
+          )}
+          {isEmpty(table) && (
+            <Text color="quiet" pl="22px">
+              {table.why}
+            </Text>
+          )}
+          <OwnList table={table} tables={writer} goTo={goTo} />
+          {mayWrite && !shaping && (
+            <Button size="sm" variant="ghost" color="quiet" mt="4" ml="12px" px="2" textDecoration="underline" onClick={tables.remove}>
+              Remove this table
+            </Button>
+          )}
+          {shaping && mayWrite && (
+            <Settings table={table} tables={tables} styles={report.styles} headings={headings} part={view.part} choose={(part) => show({ shows: "shape", part })} close={close} />
+          )}
+        </>
+      )}
+    </>
+  );
+}
+
+interface TitleProps {
+  table: Table;
+  report: ReportShown;
+  press: (() => void) | null;
+  chosen: boolean;
+}
+
+/** The title in its style. */
+function Title({ table, report, press, chosen }: TitleProps) {
+  const { title, title_style } = table.recipe;
+  const style = report.styles.find((one) => one.id === title_style) ?? report.styles.find((one) => one.role === "table-title");
+  if (!title && !press) return <Box h="4" />;
+  const words = press ? (
+    <button type="button" className={chosen ? "part chosen" : "part"} onClick={press}>
+      {title || "No title"}
+    </button>
+  ) : (
+    title
+  );
+  return (
+    <Heading
+      as="h2"
+      fontFamily={`"${style?.font ?? "Carlito"}", sans-serif`}
+      fontSize={`${Math.min(style?.size ?? 17, 22)}pt`}
+      fontWeight={style?.bold ? "bold" : "normal"}
+      fontStyle={style?.italic ? "italic" : undefined}
+      lineHeight="1.3"
+      mt="4"
+      mb="2"
+      pl="22px"
+      color={title ? undefined : "quiet"}
     >
-      <Text fontWeight="600" fontSize="17px" color={behind ? "behindInk" : isEmpty(table) ? "quiet" : "level"} role="status">
-        {isEmpty(table) ? NOTHING_TO_LIST : `${behind ? "◇" : "◆"} ${howFarBehind(behind)}`}
+      {words}
+    </Heading>
+  );
+}
+
+const DOES: Record<Scope, string> = { everything: "Catch up everything", pages: "Catch up page numbers", chosen: "Catch up chosen lines" };
+
+interface ResultProps {
+  scope: Scope;
+  table: Table;
+  result: Table;
+  carryOut: (scope: Scope) => Promise<void>;
+  leave: () => void;
+}
+
+/** How many lines that are taken out are named. */
+const MOST_NAMED = 5;
+
+/** Over the lines as they would be. */
+function Result({ scope, table, result, carryOut, leave }: ResultProps) {
+  const after = new Set(result.lines.map((line) => line.source));
+  const out = table.lines.filter((line) => !after.has(line.source)).map((line) => `“${line.text}”`);
+  const shown = out.length > MOST_NAMED ? `${out.slice(0, MOST_NAMED).join(", ")} and ${out.length - MOST_NAMED} more` : out.join(", ");
+  return (
+    <Box bg="irisWash" borderWidth="1px" borderColor="iris" rounded="md" p="3" mt="3" role="status">
+      <Text fontSize="14px">
+        This is how it will be, on {counted(result.pages, "page")}; {counted(result.differences.length, "line")} marked{" "}
+        {result.differences.length === 1 ? "is" : "are"} new or otherwise.{shown && ` Taken out: ${shown}.`}
       </Text>
-      <Text fontSize="13px" color="quiet">
-        {table.issuedAt
-          ? `Last caught up ${when(table.issuedAt)}${table.issuedBy ? ` by ${table.issuedBy}` : ""}`
-          : "Not caught up yet"}
-      </Text>
-      {behind > 0 && (
-        <Text fontSize="14px" mt="1">
-          {kindsOf(table)}
-        </Text>
-      )}
-      {behind > 0 && (
-        <chakra.label display="flex" gap="2" mt="2" fontSize="14px" cursor="pointer" alignItems="center" minH="24px">
-          <input
-            type="checkbox"
-            checked={only}
-            onChange={(event) => setOnly(event.target.checked)}
-            style={{ accentColor: "var(--chakra-colors-iris)" }}
-          />
-          Show only the lines that differ
-        </chakra.label>
-      )}
-      {mayWrite && (
-        <Stack gap="2" mt="3">
-          <Button
-            size="sm"
-            bg={behind ? "iris" : undefined}
-            color={behind ? "leaf" : undefined}
-            variant={behind ? "solid" : "outline"}
-            borderColor="quiet"
-            disabled={behind === 0}
-            loading={busy === "everything"}
-            onClick={() => void run("everything")}
-          >
-            Catch up everything
-          </Button>
-          <Button
-            size="sm"
-            variant="outline"
-            bg="raised"
-            borderColor="quiet"
-            disabled={pagesOnly === 0}
-            loading={busy === "pages"}
-            title={pagesOnly ? `${counted(pagesOnly, "page number")} would change` : "All page numbers are right"}
-            onClick={() => void run("pages")}
-          >
-            Catch up page numbers
-          </Button>
-        </Stack>
-      )}
+      <Flex gap="2" mt="2">
+        <Press type="button" bg="iris" color="leaf" onClick={() => void carryOut(scope)}>
+          {DOES[scope]}
+        </Press>
+        <Press type="button" onClick={leave}>
+          Leave it as it is
+        </Press>
+      </Flex>
     </Box>
-  );
-}
-
-interface StateProps extends Pick<Props, "mayWrite" | "catchUp"> {
-  table: Table;
-  only: boolean;
-  setOnly: (only: boolean) => void;
-}
-
-/** "2 new, 1 gone, 7 page": how many lines differ in each way. */
-function kindsOf(table: Table): string {
-  const counts = new Map<Kind, number>();
-  for (const { kinds } of table.differences) for (const kind of kinds) counts.set(kind, (counts.get(kind) ?? 0) + 1);
-  return [...counts].map(([kind, count]) => `${count}\u00a0${kind}`).join(" · ");
-}
-
-interface LinesProps {
-  table: Table;
-  /** Leave out the lines that are level with the text. */
-  only: boolean;
-  scroller: HTMLElement | null;
-  goTo: (id: string) => void;
-}
-
-const Lines = memo(function Lines({ table, only, scroller, goTo }: LinesProps) {
-  const rows = useMemo(() => rowsOf(table).filter((row) => !only || row.difference), [table, only]);
-  return (
-    <LongList
-      count={rows.length}
-      scroller={scroller}
-      estimate={24}
-      label={`Lines of ${table.title || "the table"}`}
-      keyOf={(index) => rows[index]?.line.source ?? String(index)}
-      row={(index, tabbable) => {
-        const row = rows[index];
-        return row ? <Line line={row.line} difference={row.difference} table={table} tabbable={tabbable} goTo={goTo} /> : null;
-      }}
-    />
-  );
-});
-
-/** A shape for each kind, so that no mark depends on colour. */
-const SHAPES: Record<Kind, string> = { new: "+", gone: "×", moved: "↕", level: "⇥", renamed: "~", renumbered: "#", page: "→" };
-
-interface LineProps {
-  line: TableLine;
-  difference: Difference | undefined;
-  table: Table;
-  tabbable: boolean;
-  goTo: (id: string) => void;
-}
-
-const Line = memo(
-  function Line({ line, difference, table, tabbable, goTo }: LineProps) {
-    const kinds = difference?.kinds ?? [];
-    const kind = kinds[0];
-    const fresh = kinds.includes("page") ? difference?.fresh?.pages : undefined;
-    const look = table.looks[line.level - 1];
-    return (
-      <div className={kind && kind !== "page" ? "table-line marked" : "table-line"} data-kinds={kinds.join(" ")}>
-        <div className="mark" style={{ paddingTop: `${look?.before ?? 0}pt` }} aria-hidden>
-          {kind ? SHAPES[kind] : ""}
-        </div>
-        <div className="rest">
-          <PrintedLine line={line} table={table} fresh={fresh} faded={kind === "gone"} tabbable={tabbable} goTo={goTo} />
-          {difference && kind !== "page" && <Why difference={difference} indent={look?.indent ?? 0} />}
-        </div>
-      </div>
-    );
-  },
-  (before, now) =>
-    same(before.line, now.line) &&
-    same(before.difference, now.difference) &&
-    before.table.leader === now.table.leader &&
-    before.table.font === now.table.font &&
-    before.table.lineSpacing === now.table.lineSpacing &&
-    same(before.table.looks, now.table.looks) &&
-    before.tabbable === now.tabbable,
-);
-
-const same = (one: unknown, other: unknown) => one === other || JSON.stringify(one) === JSON.stringify(other);
-
-/** What happened to the heading, in a few words under its line. */
-function Why({ difference, indent }: { difference: Difference; indent: number }) {
-  const { kinds, fresh, issued, cause } = difference;
-  const now: string[] = [];
-  if (kinds.includes("renamed") && fresh) now.push(`now “${fresh.text}”`);
-  if (kinds.includes("level") && fresh && issued) now.push(`level ${issued.level} → ${fresh.level}`);
-  if (kinds.includes("renumbered") && fresh) now.push(fresh.number ? `now ${fresh.number}` : "no number now");
-  const by = cause?.who ? `${cause.who}, ${when(cause.at)}` : "";
-  return (
-    <p className="why" style={{ paddingLeft: `${indent}pt` }}>
-      <b>{kinds.join(", ")}</b>
-      {now.length > 0 && `: ${now.join(", ")}`}
-      {by && <span className="by">{` · ${by}`}</span>}
-    </p>
   );
 }

@@ -1,5 +1,4 @@
 /** What the interface calls each kind of table. To add one, add its words here. */
-import type { Table } from "../view";
 
 interface TableWords {
   name: string;
@@ -7,15 +6,12 @@ interface TableWords {
   put: (where: string) => string;
   /** What stands in the text where it lists nothing. */
   nothing: string;
-  /** Why it lists nothing. */
-  why: (table: Table) => string;
 }
 
 const CONTENTS: TableWords = {
   name: "Contents",
   put: (where) => `Contents table ${where}`,
   nothing: "No headings yet.",
-  why: ({ levels }) => `The text has no headings of levels ${levels.join(", ")} yet.`,
 };
 
 export const TABLE_KINDS: Readonly<Record<string, TableWords>> = { contents: CONTENTS };

@@ -4,12 +4,23 @@ import type { Difference, Table, TableLine } from "../view";
 export interface Row {
   line: TableLine;
   difference: Difference | undefined;
+  /** Why it is renumbered, and others behind it: said at the first of them. */
+  follows: string | undefined;
+  following: boolean;
 }
 
 /** Issued lines in their order; each new one behind the issued line that stands nearest before it in the text. */
 export function rowsOf(table: Table): Row[] {
   const differing = new Map(table.differences.map((one) => [one.source, one]));
   const listed = new Set(table.lines.map((line) => line.source));
+  const said = new Map(table.follows.map(({ sentence, sources }) => [sources[0], sentence]));
+  const following = new Set(table.follows.flatMap(({ sources }) => sources));
+  const row = (line: TableLine, difference: Difference | undefined): Row => ({
+    line,
+    difference,
+    follows: said.get(line.source),
+    following: following.has(line.source),
+  });
   const news = new Map<string | null, Row[]>();
   /** Behind which issued line each new one stands. */
   const places = new Map<string, string | null>();
@@ -18,10 +29,10 @@ export function rowsOf(table: Table): Row[] {
     if (difference.kinds[0] !== "new" || !fresh) continue;
     const place = behind === null || listed.has(behind) ? behind : (places.get(behind) ?? null);
     places.set(fresh.source, place);
-    news.set(place, [...(news.get(place) ?? []), { line: fresh, difference }]);
+    news.set(place, [...(news.get(place) ?? []), row(fresh, difference)]);
   }
   return [
     ...(news.get(null) ?? []),
-    ...table.lines.flatMap((line) => [{ line, difference: differing.get(line.source) }, ...(news.get(line.source) ?? [])]),
+    ...table.lines.flatMap((line) => [row(line, differing.get(line.source)), ...(news.get(line.source) ?? [])]),
   ];
 }

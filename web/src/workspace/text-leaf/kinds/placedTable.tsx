@@ -2,11 +2,11 @@
 import { Box } from "@chakra-ui/react";
 import { Node, type Editor } from "@tiptap/core";
 import { NodeViewWrapper, ReactNodeViewRenderer, type NodeViewProps } from "@tiptap/react";
-import { useSyncExternalStore } from "react";
+import { Fragment, useMemo, useSyncExternalStore } from "react";
 import type { Room } from "../../room";
 import { TABLE_KINDS, tableWords } from "../../table-leaf/kinds";
 import { PrintedLine } from "../../table-leaf/PrintedLine";
-import type { TableLine } from "../../view";
+import type { Edge, Table, TableLine } from "../../view";
 import { newId } from "../ids";
 import { insertBlock, perform } from "../insert";
 import { id } from "./attributes";
@@ -51,29 +51,63 @@ const PlacedTable = Node.create<Options>({
   },
 });
 
-/** Lines in stacks of which the browser draws only those in sight. */
-function stacks(lines: readonly TableLine[]): (readonly TableLine[])[] {
-  return Array.from({ length: Math.ceil(lines.length / 50) }, (_, number) => lines.slice(50 * number, 50 * (number + 1)));
+/** Lines in stacks of which the browser draws only those in sight; a new page begins a new one, `from` the line with this number. */
+interface Stack {
+  from: number;
+  /** The printed number of the page that begins here. */
+  page: string | null;
+  lines: readonly TableLine[];
+}
+
+const MOST = 50;
+
+/** `edges`: the parts of the table with which pages begin, of which the first is its title if it has one. */
+function stacksOf(table: Table, edges: readonly Edge[]): Stack[] {
+  const titled = table.recipe.title ? 1 : 0;
+  const pages = new Map(edges.filter(({ offset }) => offset > titled).map(({ offset, label }) => [offset - titled, label]));
+  // Columns are as long as the lines of their page, however many these are.
+  const most = table.recipe.columns === 1 ? MOST : Infinity;
+  const found: Stack[] = [];
+  for (const [index, line] of table.lines.entries()) {
+    const last = found.at(-1);
+    if (!last || pages.has(index) || last.lines.length >= most) found.push({ from: index, page: pages.get(index) ?? null, lines: [line] });
+    else last.lines = [...last.lines, line];
+  }
+  return found;
 }
 
 const nothing = () => () => undefined;
 
 function Lines({ node, extension }: NodeViewProps) {
   const { room, styles, goTo } = extension.options as Options;
-  const titleStyle = forRole(styles(), "table-title");
-  const { table: key, kind } = node.attrs as { table: string; kind: string };
+  const { id: block, table: key, kind } = node.attrs as { id: string; table: string; kind: string };
   const table = useSyncExternalStore(room?.subscribe ?? nothing, () => room?.state.view.tables.get(key));
+  const edges = useSyncExternalStore(room?.subscribe ?? nothing, () => room?.state.view.edges);
+  const stacks = useMemo(() => (table ? stacksOf(table, (edges ?? []).filter((edge) => edge.block === block)) : []), [table, edges, block]);
+  const recipe = table?.recipe;
+  const titleStyle = styles().find((style) => style.id === recipe?.title_style)?.id ?? forRole(styles(), "table-title");
   return (
     <NodeViewWrapper contentEditable={false} className="placed-lines" data-style="placed">
-      <Box as="nav" aria-label={table?.title ?? tableWords(kind).name}>
-        {table?.title && <p data-style={titleStyle}>{table.title}</p>}
+      <Box as="nav" aria-label={recipe?.title || tableWords(kind).name}>
+        {recipe?.title && <p data-style={titleStyle}>{recipe.title}</p>}
         {table &&
-          stacks(table.lines).map((lines) => (
-            <div key={lines[0]?.source} className="stack" style={{ containIntrinsicBlockSize: `auto ${lines.length * 24}px` }}>
-              {lines.map((line) => (
-                <PrintedLine key={line.source} line={line} table={table} goTo={goTo} />
-              ))}
-            </div>
+          stacks.map(({ from, page, lines }) => (
+            <Fragment key={from}>
+              {page !== null && (
+                <>
+                  <span className="page-edge" data-label={`page ${page}`} aria-hidden="true" />
+                  {table.recipe.continued && table.recipe.title && <p data-style={titleStyle}>{table.recipe.title} (continued)</p>}
+                </>
+              )}
+              <div
+                className={table.recipe.columns === 2 ? "stack columns" : "stack"}
+                style={{ containIntrinsicBlockSize: `auto ${lines.length * 24}px` }}
+              >
+                {lines.map((line) => (
+                  <PrintedLine key={line.source} line={line} recipe={table.recipe} set={table.set} goTo={table.recipe.links ? goTo : null} />
+                ))}
+              </div>
+            </Fragment>
           ))}
         {(!table || table.lines.length === 0) && (
           <Box color="quiet" fontStyle="italic">
@@ -85,8 +119,28 @@ function Lines({ node, extension }: NodeViewProps) {
   );
 }
 
-export const insertTable = (editor: Editor, kind: string, ownPage: boolean) =>
-  insertBlock(editor, "placedTable", { table: newId(), kind, ownPage });
+/** Where a table is put: at the cursor, there on a page of its own, or so at the front of the report. */
+export type TablePlace = "here" | "page" | "front";
+
+/** Puts in a table; its key. `styles` are those of the report, for the front. */
+export function insertTable(editor: Editor, kind: string, where: TablePlace, styles: Styles): string {
+  const table = newId();
+  const attributes = { table, kind, ownPage: where !== "here" };
+  if (where === "front") insertInFront(editor, "placedTable", attributes, styles);
+  else insertBlock(editor, "placedTable", attributes);
+  return table;
+}
+
+/** Puts a block behind the title of the report and what belongs to it, or before everything. */
+function insertInFront(editor: Editor, type: string, attributes: Record<string, unknown>, styles: Styles): void {
+  const { state } = editor;
+  const fronts = new Set(styles.filter((style) => style.role === "title" || style.role === "subtitle").map((style) => style.id));
+  let at = 0;
+  for (let index = 0; index < state.doc.childCount && fronts.has(state.doc.child(index).attrs.style as string); index++) {
+    at += state.doc.child(index).nodeSize;
+  }
+  perform(editor, state.tr.insert(at, state.schema.nodeFromJSON({ type, attrs: { id: newId(), ...attributes } })));
+}
 
 /** Takes the table with this key out of the text; undo brings it back. */
 export function removeTable(editor: Editor, table: string): void {
@@ -101,8 +155,8 @@ export const placedTable: BlockKind = {
   name: "placedTable",
   nodes: ({ room, styles, goTo }) => [PlacedTable.configure({ room, styles, goTo })],
   puts: Object.entries(TABLE_KINDS).flatMap(([kind, { put }]) => [
-    { key: `${kind}-page`, label: put("on a page of its own"), insert: (editor: Editor) => insertTable(editor, kind, true) },
-    { key: kind, label: put("here"), insert: (editor: Editor) => insertTable(editor, kind, false) },
+    { key: `${kind}-page`, label: put("on a page of its own"), insert: (editor: Editor, styles: Styles) => void insertTable(editor, kind, "page", styles) },
+    { key: kind, label: put("here"), insert: (editor: Editor, styles: Styles) => void insertTable(editor, kind, "here", styles) },
   ]),
   unique: "table",
 };

@@ -1,0 +1,100 @@
+/** What a table is made by, and the measures of its lines: as the core has them. Lengths in points. */
+
+export interface LevelLook {
+  indent: number;
+  hang: number;
+  font: string;
+  size: number;
+  bold: boolean;
+  italic: boolean;
+  colour: string;
+  capitals: boolean;
+  space_before: number;
+  space_after: number;
+  line_spacing: number;
+}
+
+export interface Recipe {
+  kind: string;
+  title: string;
+  title_style: string;
+  continued: boolean;
+  levels: readonly number[];
+  section: string;
+  feeds: Readonly<Record<string, number>>;
+  page_numbers: "edge" | "words" | "none";
+  leader: string;
+  leader_step: number;
+  numbers: "run in" | "hung" | "margin" | "none";
+  links: boolean;
+  look_like_links: boolean;
+  columns: 1 | 2;
+  ruled: "none" | "lines" | "sections";
+  formatting: boolean;
+  /** By level, from 1. */
+  looks: readonly LevelLook[];
+}
+
+/** What all lines of a table have in common; by level, from 1, where there are several. */
+export interface Measures {
+  /** Width of a column of lines, and of that kept free for page numbers at its right edge. */
+  column: number;
+  pages: number;
+  /** Room for heading numbers that hang. */
+  rooms: readonly number[];
+  indents: readonly number[];
+  /** Width of one figure of a page number, and of the leader's character. */
+  figures: readonly number[];
+  leaders: readonly number[];
+}
+
+export type RawMeasures = [column: number, pages: number, rooms: number[], indents: number[], figures: number[], leaders: number[]];
+
+export const measures = ([column, pages, rooms, indents, figures, leaders]: RawMeasures): Measures => ({
+  column,
+  pages,
+  rooms,
+  indents,
+  figures,
+  leaders,
+});
+
+export const NO_RECIPE: Recipe = {
+  kind: "",
+  title: "",
+  title_style: "",
+  continued: false,
+  levels: [],
+  section: "",
+  feeds: {},
+  page_numbers: "edge",
+  leader: "",
+  leader_step: 5,
+  numbers: "run in",
+  links: true,
+  look_like_links: false,
+  columns: 1,
+  ruled: "none",
+  formatting: true,
+  looks: [],
+};
+
+export type Path = readonly [keyof Recipe] | readonly ["looks", string, keyof LevelLook];
+
+/** A setting by its path, and the value that it is to have. */
+export type Setting = readonly [path: Path, value: unknown];
+
+/** The recipe with other settings, as it will be once the core has them. */
+export function withSettings(recipe: Recipe, settings: readonly Setting[]): Recipe {
+  const looks = [...recipe.looks];
+  let result = recipe;
+  for (const [[name, level, property], value] of settings) {
+    if (level === undefined || property === undefined) result = { ...result, [name]: value };
+    else {
+      const at = Number(level) - 1;
+      const look = looks[at];
+      if (look) looks[at] = { ...look, [property]: value };
+    }
+  }
+  return { ...result, looks };
+}
