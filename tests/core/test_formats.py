@@ -17,12 +17,14 @@ from docx.shared import Pt, RGBColor
 from PIL import Image as Pillow
 
 from mellowspine.core.formats import read
+from mellowspine.core.formats.docx_fields import recipe_of
 from mellowspine.core.formats.imported import FileRefused, Imported
 from mellowspine.core.formats.pictures import check
 from mellowspine.core.formats.walk import plain_words
 from mellowspine.core.report.blocks import DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable
 from mellowspine.core.report.links import safe_link
 from mellowspine.core.report.sheet import change_style
+from mellowspine.core.report.styles import default_styles
 from mellowspine.core.structure.outline import outline
 
 
@@ -258,6 +260,23 @@ class OfficeOpenXml(TestCase):
         report = read("a.docx", saved(document)).report
         self.assertEqual([type(b) for b in report.blocks], [PlacedTable, Paragraph])
         self.assertEqual([issued.recipe.levels for issued in report.tables.values()], [(1, 2)])
+
+    def test_the_switches_of_a_contents_field_are_settings_of_its_recipe(self) -> None:
+        """ISO/IEC 29500-1, 17.16.5.68 (the switches from memory)."""
+        styles = default_styles()
+        for switches, wanted in (
+            ("", {"levels": (1, 2, 3, 4, 5, 6, 7, 8, 9), "page_numbers": "edge", "title": ""}),
+            (r'\o "2-4"', {"levels": (2, 3, 4), "links": True}),
+            (r'\o "1-3" \n', {"page_numbers": "none"}),
+            (r'\o "1-3" \p ", "', {"page_numbers": "words", "separator": ", "}),
+            (r'\t "Quotation,2,Heading 3,1,Unknown,4"', {"levels": (1, 2), "feeds": {"quotation": 2, "heading-3": 1}}),
+            (r'\o "9-12"', {"levels": (9,)}),
+        ):
+            with self.subTest(switches):
+                recipe = recipe_of(f"TOC {switches}", styles)
+                self.assertEqual({name: getattr(recipe, name) for name in wanted}, wanted)
+        some = recipe_of(r'TOC \o "1-3" \n 2-3', styles)
+        self.assertEqual([some.look(level).page_number for level in (1, 2, 3)], [True, False, False])
 
     def test_what_is_not_understood_is_kept_as_text_and_counted(self) -> None:
         document = docx.Document()

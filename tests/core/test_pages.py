@@ -9,11 +9,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mellowspine.core.pages import pages as pages_module
+from mellowspine.core.pages.boxes import Box
 from mellowspine.core.pages.draw import Drawing, Words
+from mellowspine.core.pages.fill import fill
 from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.report.blocks import Image, PageBreak, Paragraph, PlacedTable, Run
 from mellowspine.core.report.numbering import SCHEMES
-from mellowspine.core.report.report import Report
+from mellowspine.core.report.report import PageSetup, Report
 from mellowspine.core.report.sheet import change_style
 from mellowspine.core.report.styles import StyleSheet, default_styles
 from mellowspine.core.report.tables import Issued, Line
@@ -248,3 +250,58 @@ class Work(TestCase):
             now = paginate(replace(before.report, blocks=tuple(blocks)), TYPEFACES, before)
         self.assertEqual([call.args[0].id for call in measure.call_args_list], ["p5", "p50"])
         self.assertEqual(now.starts, paginate(now.report, TYPEFACES).starts)
+
+
+class WaysBack(TestCase):
+    BACK = PageSetup(back_level=1)
+
+    @given(blocks, blocks, st.data(), st.integers(1, 3))
+    def test_after_an_edit_they_stand_where_they_would_from_a_fresh_start(self, old, new, data, level) -> None:
+        """Whatever the edit does to sections, as in the same test without them; the table stands in front."""
+        at = data.draw(st.integers(0, len(old)))
+        placed = PlacedTable("t", "t")
+        report = Report("r", (placed, *old), page=PageSetup(back_level=level), tables={"t": Issued()})
+        edited = replace(report, blocks=(placed, *old[:at], *(replace(b, id=f"n{b.id}") for b in new), *old[at:]))
+        now, fresh = paginate(edited, TYPEFACES, paginate(report, TYPEFACES)), paginate(edited, TYPEFACES)
+        self.assertEqual((now.report.backs, list(now.starts)), (fresh.report.backs, list(fresh.starts)))
+        self.assertEqual(list(now.boxes), list(fresh.boxes))
+
+    def test_one_stands_at_the_end_of_every_section_of_the_level_in_front_of_a_page_break(self) -> None:
+        some = (PlacedTable("t", "t"), text("p"), heading("a"), text("a1"), heading("b", 2), text("b1"), PageBreak("x"),
+                heading("c"), heading("d", 2), heading("e"))  # fmt: skip
+        report = Report("r", some, page=self.BACK, tables={"t": Issued()})
+        self.assertEqual(paginate(report, TYPEFACES).report.backs, {"b1", "d", "e"})
+        self.assertEqual(paginate(replace(report, page=PageSetup(back_level=2)), TYPEFACES).report.backs, {"b1", "d"})
+        self.assertEqual(paginate(replace(report, page=PageSetup()), TYPEFACES).report.backs, frozenset())
+        self.assertEqual(paginate(replace(report, blocks=some[1:]), TYPEFACES).report.backs, frozenset())
+
+
+class Columns(TestCase):
+    heights = st.lists(st.floats(1, 40), min_size=1, max_size=30)
+
+    @given(heights, st.floats(40, 200), st.booleans())
+    def test_each_page_holds_as_much_as_fits_and_nothing_stands_below_its_foot(self, heights, height, titled) -> None:
+        box = Box(tuple(heights), columns=2, spanning=int(titled))
+        box = replace(box, total=box.extent(0, len(heights)))
+        starts = list(fill([box], height))
+        ends = [*(start.part for start in starts[1:]), len(heights)]
+        for start, end in zip(starts, ends, strict=True):
+            self.assertLessEqual(box.extent(start.part, end), height + 1e-3)
+            if end < len(heights):
+                self.assertGreater(box.extent(start.part, end + 1), height)
+
+    @given(heights)
+    def test_the_columns_end_as_evenly_as_they_can(self, heights) -> None:
+        """Against every place where the left column could end."""
+        box = Box(tuple(heights), columns=2)
+        lowest = min(max(sum(heights[:turn]), sum(heights[turn:])) for turn in range(len(heights) + 1))
+        self.assertAlmostEqual(box.extent(0, len(heights)), lowest)
+
+    def test_the_title_of_a_table_does_not_stay_behind_at_the_foot_of_a_page(self) -> None:
+        lines = tuple(Line(f"h{n}", 1, "", f"Line {n}", ("1",)) for n in range(3))
+        for count in range(38, 48):
+            pages = paginate(
+                Report("r", (text("a", count), PlacedTable("t", "t")), tables={"t": Issued(lines=lines)}), TYPEFACES
+            )
+            with self.subTest(count):
+                self.assertEqual(pages.page_of(1, 0), pages.page_of(1, 1))

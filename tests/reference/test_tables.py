@@ -20,7 +20,7 @@ from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Marks, PageBreak, Paragraph, PlacedTable, Run
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.recipes import Recipe, changed
-from mellowspine.core.report.report import Report
+from mellowspine.core.report.report import PageSetup, Report
 from mellowspine.core.report.tables import Issued
 from mellowspine.core.tables.forms import FORMS, formed
 from mellowspine.core.tables.setting import COLUMN_GAP
@@ -227,3 +227,15 @@ class AtTheFront(TestCase):
                     words = "".join(f"{line.number}{line.text}".split())
                     for read in texts:
                         self.assertIn(words, read[int(line.pages[0]) - 1])
+
+
+class WaysBack(TestCase):
+    def test_every_section_of_a_level_ends_in_a_link_to_the_contents(self) -> None:
+        report = replace(report_of({}), page=PageSetup(back_level=1, back_says="Up to the list"))
+        reader = pypdf.PdfReader(BytesIO(written(report)))
+        words = [page.extract_text().count("Up to the list") for page in reader.pages]
+        self.assertEqual(sum(words), 3)
+        front = reader.pages[0].indirect_reference.idnum
+        for page, count in list(zip(reader.pages, words, strict=True))[1:]:
+            back = [one.get_object()["/Dest"][0].idnum for one in page.get("/Annots", [])]
+            self.assertEqual(back, [front] * count)

@@ -126,7 +126,7 @@ test("the table at hand is the chosen one as long as it is in the text", () => {
 });
 
 test("a recipe with other settings is a recipe of its own, and the levels that are not named stay the same", () => {
-  const look = { indent: 0, hang: 0, font: "Carlito", size: 10, bold: false, italic: false, colour: "#000000", capitals: false, space_before: 0, space_after: 0, line_spacing: 1.3 };
+  const look = { indent: 0, hang: 0, font: "Carlito", size: 10, bold: false, italic: false, colour: "#000000", capitals: false, page_number: true, space_before: 0, space_after: 0, line_spacing: 1.3 };
   const recipe = { ...NO_RECIPE, looks: [look, look] };
   const other = withSettings(recipe, [[["leader"], "-"], [["looks", "2", "size"], 9], [["looks", "7", "size"], 9]]);
   expect([other.leader, other.looks[1]?.size, other.looks.length, recipe.looks[1]?.size]).toEqual(["-", 9, 2, 10]);

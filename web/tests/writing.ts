@@ -46,7 +46,7 @@ export const STYLES: readonly StyleShown[] = [
 
 /** An editor over a shared text. */
 export const editorOver = (document: Y.Doc, styles: () => readonly StyleShown[] = () => STYLES): Editor =>
-  new Editor({ extensions: textExtensions(document, { report: "r", styles, room: null, goTo: () => undefined }) });
+  new Editor({ extensions: textExtensions(document, { report: "r", styles, room: null, goTo: () => undefined, toContents: () => undefined }) });
 
 /** An editor with these blocks, each as `style: words`; body text if there is no style. */
 export function writing(...blocks: string[]): Editor {

@@ -104,7 +104,7 @@ class _Reader:
             styles=sheet,
             numbering=SCHEMES["decimal" if self.numbered_headings else "none"],
             page=self._page(),
-            tables=self.contents.tables,
+            tables=self.contents.tables(sheet),
         )
         return Imported(report, self.pictures, self.notes.all(), frozenset(self.named))
 

@@ -3,29 +3,31 @@
 from __future__ import annotations
 
 import re
+from typing import Any
 
 from docx.oxml.ns import qn
 from lxml.etree import _Element
 
-from ..report.recipes import Recipe
-from ..report.styles import LEVELS
+from ..report.recipes import Recipe, changed
+from ..report.styles import LEVELS, StyleSheet
 from ..report.tables import Issued
 
 _CONTENTS = re.compile(r"\s*TOC\b(?!.*\\c)", re.DOTALL)
-_LEVELS = re.compile(r'\\o\s+"(\d)\s*-\s*(\d)"')
+_SWITCH = re.compile(r"\\([a-z])\s*(?:\"([^\"]*)\"|([^\s\\]+))?")
 
 
 class ContentsFields:
     """Follows the fields of a document paragraph by paragraph. A field may span paragraphs and hold further fields.
 
-    ``tables`` holds a recipe for every contents field met; their lines are made from the report, not from the file.
+    The lines of contents fields are made from the report, not from the file.
     """
 
     def __init__(self) -> None:
-        self.tables: dict[str, Issued] = {}
+        self._fields: dict[str, str] = {}
+        """The instruction of every contents field met, by the key of its table."""
         self.began = False
         self._instructions: list[str] = []
-        self._recipe = Recipe()
+        self._field = ""
 
     def takes(self, paragraph: _Element) -> bool:
         """Whether the paragraph belongs to a contents field; ``began`` says whether it is the first that does."""
@@ -46,15 +48,56 @@ class ContentsFields:
 
     def add(self) -> str:
         """Keeps the table that just began; returns its key."""
-        key = f"contents-{len(self.tables) + 1}"
-        self.tables[key] = Issued(self._recipe)
+        key = f"contents-{len(self._fields) + 1}"
+        self._fields[key] = self._field
         return key
+
+    def tables(self, styles: StyleSheet) -> dict[str, Issued]:
+        """The tables that stand for the contents fields."""
+        return {key: Issued(recipe_of(field, styles)) for key, field in self._fields.items()}
 
     def _look(self, instruction: str, inside: bool) -> None:
         if inside or not _CONTENTS.match(instruction):
             return
         self.began = True
-        span = _LEVELS.search(instruction)
-        levels = range(int(span[1]), int(span[2]) + 1) if span else LEVELS
-        # The file has its own paragraph for the title, if it wants one.
-        self._recipe = Recipe(title="", levels=tuple(level for level in levels if level in LEVELS) or Recipe().levels)
+        self._field = instruction
+
+
+def recipe_of(instruction: str, styles: StyleSheet) -> Recipe:
+    """The recipe that the switches of a TOC field say; those that no setting stands for are left out.
+
+    It has no title: the file has its own paragraph for that, if it wants one. Its lines are links, whether it says so or not.
+    """
+    switches = {name: quoted or bare for name, quoted, bare in _SWITCH.findall(instruction)}
+    feeds = _feeds(switches.get("t", ""), styles)
+    levels = {*_levels(switches.get("o", "" if feeds else "1-9")), *feeds.values()} or {*Recipe().levels}
+    settings: dict[tuple[str, ...], Any] = {("title",): "", ("levels",): sorted(levels), ("feeds",): feeds}
+    if "n" in switches:
+        without = _levels(switches["n"])
+        if without:
+            settings |= {("looks", str(level), "page_number"): False for level in without}
+        else:
+            settings[("page_numbers",)] = "none"
+    if (separator := switches.get("p")) is not None:
+        settings |= {("page_numbers",): "words", ("separator",): separator[:12] or " "}
+    return changed(Recipe(), settings)
+
+
+def _levels(given: str) -> list[int]:
+    """The levels of ``2-3``; none if they are not such."""
+    first, _, last = given.partition("-")
+    if not (first.strip().isdecimal() and (last or first).strip().isdecimal()):
+        return []
+    return [level for level in range(int(first), int(last or first) + 1) if level in LEVELS]
+
+
+def _feeds(given: str, styles: StyleSheet) -> dict[str, int]:
+    """The levels of ``Name,1,Other name,2`` by style, where these are not the styles' own."""
+    parts = [part.strip() for part in re.split("[,;]", given)]
+    ids = {style.name.casefold(): style.id for style in styles.values()}
+    found = {}
+    for name, level in zip(parts[::2], parts[1::2], strict=False):
+        id = ids.get(name.casefold())
+        if id and level.isdecimal() and int(level) in LEVELS and styles.levels.get(id) != int(level):
+            found[id] = int(level)
+    return found

@@ -102,8 +102,10 @@ def _(block: PlacedTable, report: Report, markers: Mapping[str, str]) -> str:
     issued = report.tables.get(block.table)
     if issued is None:
         return ""
-    lines = (
-        "  " * (line.level - 1) + f"{line.number} {line.text}".strip() + f"\t{', '.join(line.pages)}"
-        for line in issued.lines
-    )
+    recipe = issued.recipe
+    lines = []
+    for line in issued.lines:
+        words = line.text if recipe.numbers == "none" else f"{line.number} {line.text}".strip()
+        numbered = recipe.page_numbers != "none" and recipe.look(line.level).page_number
+        lines.append("  " * (line.level - 1) + words + (f"\t{', '.join(line.pages)}" if numbered else ""))
     return "\n".join((issued.recipe.title, *lines))

@@ -89,7 +89,7 @@ def _draw_part(part: Part, made: SetTable, recipe: Recipe, x: float, y: float, o
         number = part.number.upper() if recipe.look(line.level).capitals else part.number
         baseline = face.baseline(y, part.lines.heights[0], style.size)
         yield Words(x + part.number_at, baseline, number, face, style.size, style.colour)
-    if recipe.page_numbers == "edge":
+    if recipe.page_numbers == "edge" and recipe.look(line.level).page_number:
         yield from _page_number(part, ", ".join(line.pages), recipe, x, x + column, y, on)
     left = x + made.measures.indents[line.level - 1]
     if recipe.ruled == "lines" or (recipe.ruled == "sections" and line.level == recipe.levels[0]):

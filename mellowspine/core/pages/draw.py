@@ -15,6 +15,7 @@ from ..report.links import safe_link
 from ..report.styles import Style
 from ..structure.markers import list_markers
 from ..structure.outline import Heading
+from .backs import ABOVE, back_height, back_style, contents_of
 from .fill import Placed
 from .lines import Lines, Piece, pieces
 from .pages import Pages
@@ -105,6 +106,8 @@ class Drawing:
         markers = {**list_markers(report), **{h.id: h.number for h in headings if h.number}}
         listed = {line.source for issued in report.tables.values() for line in issued.lines}
         places = listed.intersection(block.id for block in report.blocks).union(heading.id for heading in headings)
+        if report.backs and (contents := contents_of(report)):
+            places |= {contents.id}
         self._known = _Known(markers, by_row, frozenset(places))
         self._kept: dict[str, object] = {}
 
@@ -133,8 +136,31 @@ class Drawing:
                     yield Target(placed.y, heading.id, heading)
             if placed.first == 0 and self.reaches(block.id) and block.id not in headed:
                 yield Target(placed.y, block.id)
-            yield from draw(block, placed, self)
+            yield from self._block(block, placed)
         yield from self._number(number)
+
+    def _block(self, block: Block, placed: Placed) -> Iterator[Mark]:
+        """A block, and the way back beneath it if there is one."""
+        if block.id not in self.report.backs:
+            yield from draw(block, placed, self)
+            return
+        box = self.pages.boxes[placed.box]
+        own = len(box.heights) - 1
+        if placed.first < own:
+            yield from draw(block, placed._replace(end=min(placed.end, own)), self)
+        if placed.end > own:
+            yield from self._back(placed.y + sum(box.heights[placed.first : own]))
+
+    def _back(self, y: float) -> Iterator[Mark]:
+        """The line that leads back to the contents, with its space above it at ``y``."""
+        style, words = back_style(self.report), self.report.page.back_says
+        face = self.typefaces.face(style.font)
+        height = back_height(self.report) - ABOVE
+        baseline, width = face.baseline(y + ABOVE, height, style.size), face.width(words) * style.size
+        yield Words(0.0, baseline, words, face, style.size, LINK)
+        yield Rule(0.0, baseline + style.size * 0.12, width, 0.0, style.size / 18, LINK)
+        if contents := contents_of(self.report):
+            yield Link(0.0, y + ABOVE, width, height, contents.id, words)
 
     def _number(self, number: int) -> Iterator[Words]:
         """The page number, in the middle of the margin at the head or foot."""

@@ -15,6 +15,7 @@ from ..report.blocks import Block, DataTable, Paragraph, PlacedTable
 from ..report.report import PageSetup, Report
 from ..report.stretch import Stretch, stretch
 from ..structure.outline import Outline, outline, paragraphs_of
+from .backs import backs, with_back
 from .boxes import Box, measure
 from .fill import Placed, Start, fill, fill_page
 from .rooms import rooms
@@ -81,22 +82,21 @@ def paginate(
     """
     if headings is None:
         headings = outline(report, (before.report, before.headings) if before else None)
-    report = replace(report, rooms=_rooms(report, typefaces, before, headings))
+    report = replace(report, rooms=_rooms(report, typefaces, before, headings), backs=backs(report, headings))
     if before is None or _area(before.report.page) != _area(report.page):
-        boxes = [measure(block, report, typefaces) for block in report.blocks]
+        boxes = [_box(block, report, typefaces) for block in report.blocks]
         return Pages(report, headings, boxes, list(fill(boxes, report.page.text_height)))
     change = stretch(before.report.blocks, report.blocks)
     # Where many write at once the stretch is long, and most blocks in it are the same as before.
     there = slice(change.first, change.old_end)
     known = {id(block): box for block, box in zip(before.report.blocks[there], before.boxes[there], strict=True)}
     changed = [
-        known.get(id(block)) or measure(block, report, typefaces)
-        for block in report.blocks[change.first : change.new_end]
+        known.get(id(block)) or _box(block, report, typefaces) for block in report.blocks[change.first : change.new_end]
     ]
     boxes = [*before.boxes[: change.first], *changed, *before.boxes[change.old_end :]]
     otherwise: list[int] = []
     for index in _set_otherwise(report, before.report):
-        box = measure(report.blocks[index], report, typefaces)
+        box = _box(report.blocks[index], report, typefaces)
         if box != boxes[index]:
             boxes[index] = box
             otherwise.append(index)
@@ -105,6 +105,10 @@ def paginate(
     if not change:
         return Pages(report, headings, before.boxes, before.starts)
     return Pages(report, headings, boxes, _refill(boxes, before.starts, change, report))
+
+
+def _box(block: Block, report: Report, typefaces: Typefaces) -> Box:
+    return with_back(measure(block, report, typefaces), block, report)
 
 
 def _area(page: PageSetup) -> tuple[float, float]:
@@ -119,10 +123,12 @@ def _rooms(report: Report, typefaces: Typefaces, before: Pages | None, headings:
 
 
 def _set_otherwise(report: Report, before: Report) -> Iterator[int]:
-    """The blocks that are set otherwise than before though they are the same: their styles or tables have changed."""
+    """The blocks that are set otherwise than before though they are the same: their styles or tables have changed, or they
+    end a section now, or no longer."""
     styles = report.styles is not before.styles or report.rooms is not before.rooms
     tables = before.tables != report.tables
-    if not styles and not tables:
+    backs = report.backs ^ before.backs
+    if not styles and not tables and not backs:
         return
 
     @cache
@@ -131,7 +137,9 @@ def _set_otherwise(report: Report, before: Report) -> Iterator[int]:
         return style != earlier or report.rooms.get(style.id) != before.rooms.get(earlier.id)
 
     for index, block in enumerate(report.blocks):
-        if type(block) is Paragraph:
+        if block.id in backs:
+            yield index
+        elif type(block) is Paragraph:
             if styles and changed(block.style):
                 yield index
         elif type(block) is DataTable:

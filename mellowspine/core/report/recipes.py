@@ -41,6 +41,8 @@ class LevelLook:
     italic: bool = False
     colour: Annotated[str, _COLOUR] = "#000000"
     capitals: bool = False
+    page_number: bool = True
+    """Whether its lines have their page numbers, in a table that has any."""
     space_before: Annotated[float, Property(0, 200, "points")] = 1.0
     space_after: Annotated[float, Property(0, 200, "points")] = 2.0
     line_spacing: Annotated[float, Property(0.5, 10)] = 1.35
@@ -78,6 +80,10 @@ class Recipe:
     """The level at which paragraphs of a style are listed, by its id, where that is not its outline level; 0 keeps them out."""
     page_numbers: Literal["edge", "words", "none"] = "edge"
     """Whether page numbers stand at the right edge or right behind the words."""
+    separator: Annotated[str, Property(form=re.compile(r"[^\n\r\t]{0,12}"), how="write at most 12 characters")] = (
+        "\u2002"
+    )
+    """What stands between the words and a page number behind them."""
     leader: Annotated[str, _LEADER] = "."
     """What leads to page numbers at the edge, over and over; ``_`` is a continuous line."""
     leader_step: Annotated[float, Property(1.5, 60, "points")] = 4.5

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Annotated, Literal
@@ -35,11 +36,16 @@ class PageSetup:
     """What is printed on page 2 of 38: "2", "Page 2", or "Page 2 of 38"."""
     number_first: bool = True
     """Whether the first page has its number printed."""
+    back_level: Annotated[int | None, Property(1, 9)] = None
+    """The level whose sections end in a line that leads back to the contents, if any do."""
+    back_says: Annotated[str, Property(form=re.compile(r"[^\n\r\t]{1,80}"), how="write 1 to 80 characters")] = (
+        "Back to contents"
+    )
 
     def __post_init__(self) -> None:
         for name in (*PAGE_PROPERTIES, *PAGE_CHOICES):
             value = getattr(self, name)
-            if value is None or (fault := fault_of(name, value, PAGE_PROPERTIES, PAGE_CHOICES)):
+            if fault := fault_of(name, value, PAGE_PROPERTIES, PAGE_CHOICES):
                 raise SettingError(f"A page cannot have “{str(value)[:80]}” as its {name.replace('_', ' ')}; {fault}.")
         if min(self.text_width, self.text_height) < LEAST_AREA:
             raise SettingError("The margins leave no room for the text; make them smaller or the paper larger.")
@@ -66,5 +72,7 @@ class Report:
     page: PageSetup = DEFAULT_PAGE
     rooms: Mapping[str, float] = field(default_factory=dict)
     """Room in points for the heading numbers of a style, by its id; found anew whenever pages are (``pages/rooms.py``)."""
+    backs: frozenset[str] = frozenset()
+    """The blocks beneath which a line leads back to the contents; found anew whenever pages are (``pages/backs.py``)."""
     tables: Mapping[str, Issued] = field(default_factory=dict)
     """Recipe and issued lines of every table, by table id; printed where a PlacedTable names it."""

@@ -133,12 +133,14 @@ def set_table(issued: Issued, report: Report, typefaces: Typefaces) -> SetTable:
         title = Paragraph("", runs=(Run(recipe.title),))
         parts.append(_part(title, style, report.page.text_width, typefaces))
     hung = recipe.numbers in ("hung", "margin")
-    how = _How(recipe.numbers == "run in", recipe.page_numbers == "words", recipe.look_like_links)
+    how = _How(
+        recipe.numbers == "run in", recipe.separator if recipe.page_numbers == "words" else None, recipe.look_like_links
+    )
     known = [_broken(style, width, look, how) for style, look in zip(styles, recipe.looks, strict=True)]
     for line in issued.lines:
         place = line.level - 1
         style, broken = styles[place], known[place]
-        key = line.number, line.text, line.emphasis, line.pages if how.pages else ()
+        key = line.number, line.text, line.emphasis, line.pages if how.separator is not None else ()
         found = broken.get(key)
         if found is None:
             paragraph = Paragraph("", runs=_runs(line, recipe.looks[place], how))
@@ -176,8 +178,8 @@ class _How(NamedTuple):
 
     number: bool
     """Its heading number in front of them, unless that hangs."""
-    pages: bool
-    """Its page numbers behind them, unless these stand at the edge."""
+    separator: str | None
+    """This and its page numbers behind them, unless these stand at the edge or nowhere."""
     like_links: bool
 
 
@@ -202,8 +204,8 @@ def _runs(line: Line, look: LevelLook, how: _How) -> tuple[Run, ...]:
         pieces.append((line.text[start:end], _emphasised(plain, look, letters)))
         at = end
     pieces.append((line.text[at:], plain))
-    if line.pages and how.pages:
-        pieces.append((f"\u2002{', '.join(line.pages)}", PLAIN))
+    if line.pages and how.separator is not None and look.page_number:
+        pieces.append((how.separator + ", ".join(line.pages), PLAIN))
     runs: list[Run] = []
     for words, marks in pieces:
         words = words.upper() if look.capitals else words

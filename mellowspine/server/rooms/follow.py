@@ -139,6 +139,13 @@ def _rooms(now: Round, before: Of | None) -> Mapping[str, float]:
     return pages.report.rooms
 
 
+def _backs(now: Round, before: Of | None) -> dict[str, str]:
+    """What stands beneath a block to lead back to the contents, by the block's id."""
+    pages: Pages = now["pages"]
+    says = pages.report.page.back_says
+    return dict.fromkeys(pages.report.backs, says)
+
+
 def _labels(now: Round, before: Of | None) -> list[str]:
     """The printed number of every page."""
     pages: Pages = now["pages"]
@@ -312,6 +319,7 @@ FOLLOWERS = {
         Follower("markers", _markers, changed_keys, {}),
         Follower("pages", _pages),
         Follower("rooms", _rooms, changed_keys, {}),
+        Follower("backs", _backs, changed_keys, {}),
         Follower("labels", _labels, splice),
         Follower("on", _on, splice),
         Follower("edges", _edges, splice),

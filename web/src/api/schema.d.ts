@@ -992,6 +992,10 @@ export interface components {
             number_says: "figure" | "page" | "of";
             /** Number First */
             number_first: boolean;
+            /** Back Level */
+            back_level: number | null;
+            /** Back Says */
+            back_says: string;
         };
         /** ReportShown */
         ReportShown: {
@@ -1242,6 +1246,10 @@ export interface components {
             number_says?: "figure" | "page" | "of";
             /** Number First */
             number_first?: boolean;
+            /** Back Level */
+            back_level?: number | null;
+            /** Back Says */
+            back_says?: string;
         };
         /**
          * TakenBack

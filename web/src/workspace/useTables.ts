@@ -38,6 +38,8 @@ export interface Tables {
   setWords: (source: string, words: string | null) => Promise<boolean>;
   useHeadingWords: (source: string) => Promise<void>;
   takeBack: (change: number) => Promise<void>;
+  /** Has the sections of a level end in a way back to the contents; null takes them out. */
+  endInWaysBack: (level: number | null) => Promise<void>;
 }
 
 /** A table as it is with the settings that somebody tries. */
@@ -202,7 +204,12 @@ export function useTables(
       },
       useHeadingWords: async (source) => tell("The line has the heading’s words.", (await done((table) => api.useHeadingWords(report, table, source)))?.change),
       takeBack,
+      endInWaysBack: async (level) => {
+        const ok = await done(() => api.changePage(report, { back_level: level }).then(() => true));
+        await queries.invalidateQueries({ queryKey: ["report", report] });
+        if (ok) say(level === null ? "The ways back are taken out." : `Every section of level ${level} ends in a way back to the contents.`);
+      },
     }),
-    [editor, styles, done, report, say, tell, room, atHand, choose, trial, attempt, change, takeBack],
+    [editor, styles, done, report, say, tell, room, atHand, choose, trial, attempt, change, takeBack, queries],
   );
 }

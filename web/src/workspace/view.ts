@@ -151,6 +151,8 @@ export interface View {
   markers: ReadonlyMap<string, string>;
   /** Room for heading numbers in points, by style. */
   rooms: ReadonlyMap<string, number>;
+  /** What stands beneath a block to lead back to the contents, by the block's id. */
+  backs: ReadonlyMap<string, string>;
   tables: ReadonlyMap<string, Table>;
   /** What looks like headings and is not marked as such, and what rules ask for. */
   looks: readonly FoundLook[];
@@ -203,6 +205,7 @@ export interface Changes {
   edges?: Splice<RawEdge>;
   markers?: Record<string, string | null>;
   rooms?: Record<string, number | null>;
+  backs?: Record<string, string | null>;
   tables?: Record<string, TableChanges | null>;
   looks?: Splice<RawFoundLook>;
   leftovers?: Partial<Leftovers>;
@@ -217,6 +220,7 @@ export const EMPTY_VIEW: View = {
   edges: [],
   markers: new Map(),
   rooms: new Map(),
+  backs: new Map(),
   tables: new Map(),
   looks: [],
   leftovers: { contents: [], rows: [] },
@@ -250,6 +254,7 @@ export function applyChanges(view: View, changes: Changes): View {
     edges: edgesOf(view, changes, labels),
     markers: merged(view.markers, changes.markers, asItIs<string>),
     rooms: merged(view.rooms, changes.rooms, asItIs<number>),
+    backs: merged(view.backs, changes.backs, asItIs<string>),
     tables: tablesOf(view.tables, changes.tables),
     looks: spliced(view.looks, changes.looks, foundLook),
     leftovers: changes.leftovers ? { ...view.leftovers, ...changes.leftovers } : view.leftovers,

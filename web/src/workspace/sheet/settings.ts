@@ -44,6 +44,8 @@ const PAGE: Record<string, string> = {
   number_align: "Page numbers",
   number_says: "Page numbers",
   number_first: "The first page",
+  back_level: "Ways back end sections of level",
+  back_says: "Ways back say",
 };
 
 const NUMBERS: Record<string, string> = {
@@ -62,6 +64,7 @@ function words(name: string, value: unknown): string {
   if (isProperty(name)) return said(name, value);
   const [on, off] = SWITCHES[name] ?? [];
   if (on && off) return value ? on : off;
+  if (name === "back_level") return value === null ? "none" : String(value);
   if (name in PAGE && typeof value === "number") return `${mm(value)} mm`;
   if (name === "outline_level") return value === null ? "no heading" : `heading of level ${String(value)}`;
   if (value === null) return "none";

@@ -118,9 +118,9 @@ export function partsOf({ line, recipe, set, difference }: Pick<Props, "line" | 
     words: look ? words(line, look) : line.text,
     wordsStyle: look && look.hang > 0 ? { paddingLeft: pt(look.hang), textIndent: pt(-look.hang) } : undefined,
     linked: recipe.links && recipe.look_like_links,
-    page: recipe.page_numbers === "none" ? null : page,
+    page: recipe.page_numbers === "none" || look?.page_number === false ? null : page,
     pageStyle: recipe.page_numbers === "edge" ? { minWidth: pt(free) } : undefined,
-    leader: recipe.page_numbers === "edge" ? recipe.leader : "",
+    leader: recipe.page_numbers === "edge" && look?.page_number !== false ? recipe.leader : "",
     leaderStyle: { letterSpacing: pt(step - (set.leaders[level - 1] ?? 0)) },
     leaderText: recipe.leader === "_" ? "" : recipe.leader.repeat(Math.ceil(set.column / step)),
     atEdge: recipe.page_numbers === "edge",
@@ -140,7 +140,7 @@ function Printed({ line, recipe, set, difference, faded = false, tabbable = true
       <span className={parts.linked ? "words linked" : "words"} style={parts.wordsStyle}>
         {!parts.hung && parts.number && <>{parts.number}&ensp;</>}
         {parts.words}
-        {!parts.atEdge && parts.page && <span className="beside">&ensp;{parts.page}</span>}
+        {!parts.atEdge && parts.page && <span className="beside">{recipe.separator}{parts.page}</span>}
       </span>
       {parts.atEdge && (
         <>

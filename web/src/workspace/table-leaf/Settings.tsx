@@ -1,7 +1,7 @@
 /** The settings of the part of a table that is at hand, in words that are pressed to change them. */
 import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import { useState } from "react";
-import type { StyleShown } from "../../api/client";
+import type { ReportShown } from "../../api/client";
 import { counted } from "../../words";
 import { Choice, Word } from "../looks/LookWords";
 import { FORMS, points, type Form } from "../looks/look";
@@ -16,7 +16,7 @@ import { PartNames, type Part } from "./Shape";
 interface Props {
   table: Table;
   tables: Tables;
-  styles: readonly StyleShown[];
+  report: ReportShown;
   headings: readonly Heading[];
   part: Part;
   choose: (part: Part) => void;
@@ -116,6 +116,14 @@ function OfTable(given: Given) {
         {recipe.links && <Either {...given} setting="look_like_links" name="Look of links" on="look like links" off="look like text" />}
         <Either {...given} setting="formatting" name="Italics of headings" on="italics of headings kept" off="italics of headings left" />
       </Row>
+      <Row label="Ways back">
+        <Choice
+          name="Ways back to the contents"
+          value={String(given.report.page.back_level ?? "")}
+          choices={[["", "none in the text"], ...LEVELS.map((level): [string, string] => [String(level), `end sections of level ${level}`])]}
+          set={(level) => void tables.endInWaysBack(level === "" ? null : Number(level))}
+        />
+      </Row>
     </>
   );
 }
@@ -146,7 +154,7 @@ function Section({ table, tables, headings }: Given) {
 const AT: Choices<string> = [...LEVELS.map((level): [string, string] => [String(level), `at level ${level}`]), ["0", "not at all"]];
 
 /** Styles whose paragraphs are listed otherwise than by their outline level. */
-function Feeds({ table, tables, styles }: Given) {
+function Feeds({ table, tables, report: { styles } }: Given) {
   const { feeds } = table.recipe;
   const change = (id: string, level: number | null) => {
     const others = Object.entries(feeds).filter(([one]) => one !== id);
@@ -180,7 +188,8 @@ function Feeds({ table, tables, styles }: Given) {
 }
 
 function OfTitle(given: Given) {
-  const { table, tables, styles } = given;
+  const { table, tables } = given;
+  const { styles } = given.report;
   return (
     <>
       <Row label="Title">
@@ -267,6 +276,14 @@ function OfLeader({ table, tables }: Given) {
 const OfPages = (given: Given) => (
   <Row label="Pages">
     <OneOf {...given} setting="page_numbers" name="Page numbers" choices={[["edge", "at the right edge"], ["words", "behind the words"], ["none", "no page numbers"]]} />
+    {given.table.recipe.page_numbers === "words" && (
+      <Choice
+        name="Between words and page number"
+        value={given.table.recipe.separator}
+        choices={[["\u2002", "after a space"], [", ", "after a comma"], [" – ", "after a dash"], [" / ", "after a stroke"]]}
+        set={(separator) => void given.tables.change([[["separator"], separator]])}
+      />
+    )}
   </Row>
 );
 
@@ -287,6 +304,7 @@ const LOOK: readonly (readonly [keyof LevelLook, Form])[] = [
   ["size", FORMS.size],
   ["bold", FORMS.bold],
   ["italic", FORMS.italic],
+  ["page_number", { kind: "switch", name: "Page numbers of the level", on: "with page numbers", off: "without page numbers" }],
   ["capitals", { kind: "switch", name: "Capitals", on: "capitals", off: "as written" }],
   ["colour", FORMS.colour],
   ["indent", FORMS.indent],

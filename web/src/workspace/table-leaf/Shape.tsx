@@ -108,7 +108,7 @@ function ShapedLine({ line, table, tables, own, tabbable, part, choose }: LinePr
                 {parts.words}
               </span>
             )}
-            {!parts.atEdge && page && <>&ensp;{page}</>}
+            {!parts.atEdge && page && <>{recipe.separator}{page}</>}
           </span>
           {parts.atEdge && (
             <>

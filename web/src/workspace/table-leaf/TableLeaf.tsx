@@ -192,7 +192,7 @@ function OneTable({ report, room, view, show, scroller, mayWrite, goTo, tables, 
             </Button>
           )}
           {shaping && mayWrite && (
-            <Settings table={table} tables={tables} styles={report.styles} headings={headings} part={view.part} choose={(part) => show({ shows: "shape", part })} close={close} />
+            <Settings table={table} tables={tables} report={report} headings={headings} part={view.part} choose={(part) => show({ shows: "shape", part })} close={close} />
           )}
         </>
       )}

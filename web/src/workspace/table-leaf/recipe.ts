@@ -9,6 +9,8 @@ export interface LevelLook {
   italic: boolean;
   colour: string;
   capitals: boolean;
+  /** Whether its lines have their page numbers, in a table that has any. */
+  page_number: boolean;
   space_before: number;
   space_after: number;
   line_spacing: number;
@@ -23,6 +25,8 @@ export interface Recipe {
   section: string;
   feeds: Readonly<Record<string, number>>;
   page_numbers: "edge" | "words" | "none";
+  /** What stands between the words and a page number behind them. */
+  separator: string;
   leader: string;
   leader_step: number;
   numbers: "run in" | "hung" | "margin" | "none";
@@ -68,6 +72,7 @@ export const NO_RECIPE: Recipe = {
   section: "",
   feeds: {},
   page_numbers: "edge",
+  separator: "\u2002",
   leader: "",
   leader_step: 5,
   numbers: "run in",

@@ -38,5 +38,5 @@ export const textExtensions = (document: Y.Doc, around: Surroundings): Extension
   Collaboration.configure({ document, field: "text" }),
   FromOutside,
   Ids.configure({ uniques }),
-  PageEdges.configure({ within: edgesWithin }),
+  PageEdges.configure({ within: edgesWithin, toContents: around.toContents }),
 ];

@@ -1,4 +1,4 @@
-/** Page edges in the text, where the server computed them to be. */
+/** Page edges in the text, and lines that lead back to the contents, where the server computed them to be. */
 import { Extension } from "@tiptap/core";
 import type { Node } from "@tiptap/pm/model";
 import { Plugin, PluginKey } from "@tiptap/pm/state";
@@ -32,7 +32,19 @@ function shown(node: Node, pos: number, edge: Edge, within: EdgesWithin): Decora
   return within[node.type.name]?.(node, pos, edge) ?? null;
 }
 
-function decorate(doc: Node, view: View, within: EdgesWithin): DecorationSet {
+/** A line that leads back to the contents. It is no part of the text: nobody's cursor goes into it. */
+function backElement(says: string, toContents: () => void): HTMLElement {
+  const element = document.createElement("div");
+  element.className = "way-back";
+  element.contentEditable = "false";
+  const press = element.appendChild(document.createElement("button"));
+  press.type = "button";
+  press.textContent = says;
+  press.addEventListener("click", toContents);
+  return element;
+}
+
+function decorate(doc: Node, view: View, { within, toContents }: Options): DecorationSet {
   const edges = new Map<string, Edge[]>();
   for (const edge of view.edges) edges.set(edge.block, [...(edges.get(edge.block) ?? []), edge]);
   const found: Decoration[] = [];
@@ -41,15 +53,33 @@ function decorate(doc: Node, view: View, within: EdgesWithin): DecorationSet {
       const decoration = shown(node, pos, edge, within);
       if (decoration) found.push(decoration);
     }
+    const says = view.backs.get(node.attrs.id as string);
+    if (says !== undefined) {
+      // In front of a page edge, which stands at the same place.
+      found.push(
+        Decoration.widget(pos + node.nodeSize, () => backElement(says, toContents), {
+          side: -2,
+          key: `back/${says}`,
+          ignoreSelection: true,
+          stopEvent: () => true,
+        }),
+      );
+    }
   });
   return DecorationSet.create(doc, found);
 }
 
-export const PageEdges = Extension.create<{ within: EdgesWithin }>({
+interface Options {
+  within: EdgesWithin;
+  /** Leads to the first table in the text. */
+  toContents: () => void;
+}
+
+export const PageEdges = Extension.create<Options>({
   name: "pageEdges",
-  addOptions: () => ({ within: {} }),
+  addOptions: () => ({ within: {}, toContents: () => undefined }),
   addProseMirrorPlugins() {
-    const { within } = this.options;
+    const { options } = this;
     return [
       new Plugin<DecorationSet>({
         key: computed,
@@ -57,7 +87,7 @@ export const PageEdges = Extension.create<{ within: EdgesWithin }>({
           init: () => DecorationSet.empty,
           apply: (transaction, set) => {
             const view = transaction.getMeta(computed) as View | undefined;
-            return view ? decorate(transaction.doc, view, within) : set.map(transaction.mapping, transaction.doc);
+            return view ? decorate(transaction.doc, view, options) : set.map(transaction.mapping, transaction.doc);
           },
         },
         props: { decorations: (state) => computed.getState(state) },

@@ -21,7 +21,7 @@ export function useComputed(editor: Editor, room: Room, styles: Styles, textIsTh
     let shown: View | null = null;
     const show = () => {
       const { view } = room.state;
-      if (view.edges !== shown?.edges) {
+      if (view.edges !== shown?.edges || view.backs !== shown.backs) {
         editor.view.dispatch(editor.state.tr.setMeta(computed, view).setMeta("addToHistory", false));
       }
       rules.show(view, latest.current);

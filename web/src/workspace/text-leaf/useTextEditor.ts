@@ -33,6 +33,15 @@ class Current<T> {
   }
 }
 
+/** Leads to the first table in the text. */
+function goToContents(editor: Editor, goTo: (id: string) => void): void {
+  let first: string | null = null;
+  editor.state.doc.forEach((node) => {
+    if (node.type.name === "placedTable") first ??= node.attrs.id as string;
+  });
+  if (first !== null) goTo(first);
+}
+
 export function useTextEditor({ report, room, mayWrite, goTo, say }: Given): Editor {
   const writes = useRef(mayWrite);
   const [styles] = useState(() => new Current<Styles>(report.styles));
@@ -68,7 +77,7 @@ export function useTextEditor({ report, room, mayWrite, goTo, say }: Given): Edi
         },
       },
       extensions: [
-        ...textExtensions(room.document, { report: report.key, styles: styles.get, room, goTo }),
+        ...textExtensions(room.document, { report: report.key, styles: styles.get, room, goTo, toContents: () => goToContents(editor, goTo) }),
         Carets.configure({ awareness: room.awareness }),
         Cursor,
         ...(mayWrite ? [Hint] : []),

@@ -13,6 +13,8 @@ export interface Surroundings {
   styles: () => Styles;
   room: Room | null;
   goTo: (id: string) => void;
+  /** Leads to the first table in the text. */
+  toContents: () => void;
 }
 
 /** Something of a kind that can be put into the text. */
