@@ -31,6 +31,8 @@ class FirstReport(Journey):
         put_cursor(page, "Opening words")
         page.get_by_role("button", name="Contents on a page of its own").click()
         leaf = page.get_by_role("region", name="Table leaf")
+        expect(leaf.get_by_role("heading", name="Forms")).to_be_visible()
+        leaf.get_by_role("button", name="Done", exact=True).click()
         expect(leaf.get_by_role("button", name="The gate")).to_be_visible()
         expect(how_far_behind(page)).to_have_text("◆ Level with the text")
         before = rib(page, "The pump").inner_text().split()[-1]

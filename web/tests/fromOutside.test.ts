@@ -4,7 +4,7 @@ import type { Editor } from "@tiptap/core";
 import { yUndoPluginKey, yXmlFragmentToProsemirrorJSON } from "@tiptap/y-tiptap";
 import * as Y from "yjs";
 import { computed } from "../src/workspace/text-leaf/pageEdges";
-import type { View } from "../src/workspace/view";
+import { EMPTY_VIEW } from "../src/workspace/view";
 import { at, editorOver, ids, writing, written } from "./writing";
 
 const open: Editor[] = [];
@@ -30,8 +30,9 @@ function together(...blocks: string[]): [Editor, Editor] {
 const showEdges = (editor: Editor, ...edges: [block: string, offset: number][]) =>
   editor.view.dispatch(
     editor.state.tr.setMeta(computed, {
+      ...EMPTY_VIEW,
       edges: edges.map(([block, offset], index) => ({ block, offset, label: String(index + 2) })),
-    } as unknown as View),
+    }),
   );
 
 /** The page edges that are drawn, each with the words before and behind it in its block. */

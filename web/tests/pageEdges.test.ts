@@ -59,3 +59,14 @@ test("a data table that goes over a page shows it at the row", () => {
   const rows = [...editor.view.dom.querySelectorAll("tr")];
   expect(rows.map((row) => row.getAttribute("data-edge"))).toEqual([null, null, "page 2"]);
 });
+
+test("a way back stands beneath its block, in front of a page edge, and leads to the contents", () => {
+  editor = writing("heading-1: Head", "Some words", "heading-1: Next");
+  editor.view.dispatch(
+    editor.state.tr.setMeta(computed, { ...EMPTY_VIEW, edges: [{ block: "b3", offset: 0, label: "2" }], backs: new Map([["b2", "Back to contents"]]) }),
+  );
+  const way = editor.view.dom.querySelector(".way-back");
+  expect(way?.previousElementSibling?.textContent).toBe("Some words");
+  expect(way?.nextElementSibling?.classList).toContain("page-edge");
+  expect(way?.querySelector("button")?.textContent).toBe("Back to contents");
+});

@@ -41,11 +41,17 @@ export default function Workspace({ report: key, person }: { report: string; per
   return <Book report={report.data} room={room} person={person} />;
 }
 
-/** The line of the table at hand that has the focus, or that stands for the heading where somebody is. */
-function lineAtHand(view: WholeView, chosen: string | null, heading: string | null): TableLine | undefined {
-  const lines = view.tables.get(tableAtHand(view, chosen) ?? "")?.lines ?? [];
-  const focused = document.activeElement?.closest<HTMLElement>("[data-source]")?.dataset.source;
-  return lines.find((line) => line.source === focused) ?? lines.find((line) => line.source === heading);
+/** The line of the table at hand that has the focus, or that stands for the heading at the cursor or before it. */
+function lineAtHand(view: WholeView, chosen: string | null, editor: Editor): TableLine | undefined {
+  const lines = new Map(view.tables.get(tableAtHand(view, chosen) ?? "")?.lines.map((line) => [line.source, line]));
+  const focused = lines.get(document.activeElement?.closest<HTMLElement>("[data-source]")?.dataset.source ?? "");
+  if (focused) return focused;
+  const { doc, selection } = editor.state;
+  for (let index = Math.min(selection.$from.index(0), doc.childCount - 1); index >= 0; index--) {
+    const line = lines.get(doc.child(index).attrs.id as string);
+    if (line) return line;
+  }
+  return undefined;
 }
 
 function Book({ report, room, person }: { report: ReportShown; room: Room; person: Person }) {
@@ -124,11 +130,11 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
   const tables = useTables(report.key, room, chosen, setChosen, writer, report.styles, say);
   const [tableView, showTable] = useState<View>({ shows: "lines" });
   const toOwnWords = useCallback(() => {
-    const line = lineAtHand(room.state.view, chosen, here.heading);
+    const line = writer && lineAtHand(room.state.view, chosen, writer);
     if (!line) return say("No line of the table stands for this heading.");
     toPlace("tables");
     showTable({ shows: "shape", part: { part: "level", level: line.level, source: line.source } });
-  }, [room, chosen, here.heading, say, toPlace]);
+  }, [room, chosen, writer, say, toPlace]);
   const chords = useChords({ editor: writer, styles: report.styles, leaf, filter, tableLeaf, catchUp: tables.catchUp, toOwnWords, bring, goBack, toPlace });
 
   if (line === "closed") return <Away message={room.state.trouble} kept={room.state.kept} />;

@@ -33,6 +33,7 @@ await chord("2");
 await page.waitForFunction(() => document.querySelectorAll("[data-rib]").length === 2);
 seen.marked = await page.$$eval("[data-rib]", (ribs) => ribs.map((rib) => rib.textContent));
 await press(page, "button", "Contents at the cursor");
+await press(page, "button", "Done");
 await says("Level with the text");
 seen.placed = await state();
 const heading = await page.waitForSelector(".band > p[data-style='heading-2']");

@@ -74,7 +74,7 @@ function ShapedLine({ line, table, tables, own, tabbable, part, choose }: LinePr
       {...common}
       className={part.part === "pages" ? "part page chosen" : "part page"}
       aria-label={`Page number ${line.pages.join(", ")}`}
-      style={parts.pageStyle}
+      style={parts.pageStyle && { minWidth: `max(24px, ${parts.pageStyle.minWidth})` }}
       onClick={() => choose({ part: "pages" })}
     >
       {parts.page}

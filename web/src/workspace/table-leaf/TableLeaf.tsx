@@ -84,17 +84,20 @@ function NoTable({ mayWrite, tables, show }: Props) {
       <Heading as="h2" fontFamily="heading" fontSize="22px">
         No table yet
       </Heading>
-      <Text color="quiet">A contents table lists the headings of the text with their pages.</Text>
+      <Text color="quiet">
+        A contents table lists the headings of the text with their pages. It is put in where the cursor stands, or at the front, behind the
+        title and on a page of its own.
+      </Text>
       {mayWrite ? (
         <>
           <Button bg="iris" color="leaf" onClick={() => place("front")}>
-            Contents at the front, on its own page
+            Contents at the front
           </Button>
           <Button variant="outline" bg="raised" borderColor="quiet" onClick={() => place("page")}>
-            At the cursor, on its own page
+            Contents on a page of its own
           </Button>
           <Button variant="outline" bg="raised" borderColor="quiet" onClick={() => place("here")}>
-            At the cursor
+            Contents at the cursor
           </Button>
         </>
       ) : (
@@ -143,7 +146,9 @@ function OneTable({ report, room, view, show, scroller, mayWrite, goTo, tables, 
       {view.shows === "lines" ? (
         <State {...{ table, mayWrite, tables, only, setOnly, run, first, setFirst }} chosen={lines} />
       ) : (
-        <HowFar table={table} />
+        <Box bg={table.differences.length ? "behindWash" : "raised"} borderWidth="1px" borderColor={table.differences.length ? "behind" : "edge"} rounded="md" px="3" py="1">
+          <HowFar table={table} />
+        </Box>
       )}
       <Flex gap="1" mt="2" wrap="wrap" role="group" aria-label="What is done with the table">
         {mayWrite && (
