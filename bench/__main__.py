@@ -2,16 +2,24 @@
 
 ``core`` measures pagination; ``others`` sets 50 pages of the same text with reportlab and weasyprint in the same run;
 ``styles`` changes styles and numbers of 1,000 pages; ``looks`` finds headings made by hand in as many, and checks them up;
-``workspace`` opens the manual in Chromium and types. Without arguments, all five.
+``tables`` keeps tables of 3,000 lines level and changes their recipe; ``workspace`` opens the manual in Chromium and types.
+Without arguments, all six.
 """
 
 from __future__ import annotations
 
 import argparse
 
-from bench import core, looks, others, styles, workspace
+from bench import core, looks, others, styles, tables, workspace
 
-PARTS = {"core": core.run, "others": others.run, "styles": styles.run, "looks": looks.run, "workspace": workspace.run}
+PARTS = {
+    "core": core.run,
+    "others": others.run,
+    "styles": styles.run,
+    "looks": looks.run,
+    "tables": tables.run,
+    "workspace": workspace.run,
+}
 
 parser = argparse.ArgumentParser(prog="bench", description=__doc__)
 parser.add_argument("part", nargs="*", help=", ".join(PARTS))

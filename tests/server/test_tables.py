@@ -89,6 +89,8 @@ class Recipes(TableCase):
         self.assertEqual(
             (shown["pages"], shown["recipe"]["looks"][3]["size"], self.lines()), (1, 8, ["One", "Two", "Three"])
         )
+        dashed = self.post("preview", {"settings": [[["leader"], "-"]]})
+        self.assertIsNone(dashed["lines"], "all are as they were")
         self.assertIsNotNone(self.post("recipe", {"settings": settings}, self.editor)["change"])
         self.assertEqual(self.lines(), ["One", "Two", "Four deep", "Three"])
         self.assertEqual(self.table().about["recipe"]["levels"], (1, 2, 4))

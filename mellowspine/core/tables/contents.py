@@ -6,27 +6,16 @@ from bisect import bisect_left
 from collections.abc import Iterable, Iterator
 from heapq import merge
 from itertools import groupby
-from typing import NamedTuple
 
-from ..report.blocks import PLAIN, Paragraph
+from ..report.blocks import PLAIN, Block, Paragraph
 from ..report.recipes import HERE, Recipe
 from ..report.report import Report
 from ..report.tables import Emphasis, Line
 from ..structure.outline import Heading, Outline, paragraphs_of
 from .kinds import Sources, TableKind, add_table_kind
 
-
-class _Entry(NamedTuple):
-    """A heading, or a paragraph of a style that feeds the table. ``page`` is its sheet."""
-
-    block: int
-    row: int
-    place: int
-    id: str
-    level: int
-    number: str
-    text: str
-    page: int
+_Entry = tuple[int, int, int, str, int, str, str, int]
+"""A heading, or a paragraph of a style that feeds the table: block, row, place in the row, id, level, number, words, sheet."""
 
 
 def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
@@ -39,10 +28,11 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
     if any(style in report.styles and style not in report.styles.levels for style in recipe.feeds):
         entries = merge(entries, _fed(recipe, sources))
     labels = {page: (label(page),) for page in range(1, len(sources.pages) + 1)}
+    blocks, formatting = report.blocks, recipe.formatting
     for block, row, _, id, level, number, text, page in entries:
         if level in levels and first <= block < end:
-            emphasis = emphasis_of(report, block, row, id) if recipe.formatting else ()
-            yield Line(id, level, number, text, labels[page], emphasis)
+            plain = not formatting or _is_plain(blocks[block])
+            yield Line(id, level, number, text, labels[page], () if plain else emphasis_of(report, block, row, id))
 
 
 def _headings(recipe: Recipe, sources: Sources) -> Iterator[_Entry]:
@@ -53,7 +43,7 @@ def _headings(recipe: Recipe, sources: Sources) -> Iterator[_Entry]:
             continue
         if feeds and by_hand != "put in":
             level = feeds.get(_paragraph(report, block, row, id).style, level)
-        yield _Entry(block, row, 0, id, level, number, text, page)
+        yield block, row, 0, id, level, number, text, page
 
 
 def _fed(recipe: Recipe, sources: Sources) -> Iterator[_Entry]:
@@ -64,7 +54,7 @@ def _fed(recipe: Recipe, sources: Sources) -> Iterator[_Entry]:
         for place, (paragraph, row) in enumerate(paragraphs_of(report, index), 1):
             if paragraph.style in feeds and paragraph.listed is None and (text := " ".join(paragraph.text.split())):
                 level = feeds[paragraph.style]
-                yield _Entry(index, row, place, paragraph.id, level, "", text, pages.page_of(index, row))
+                yield index, row, place, paragraph.id, level, "", text, pages.page_of(index, row)
 
 
 def stretch_of(recipe: Recipe, headings: Outline, at: int | None, blocks: int) -> tuple[int, int] | None:
@@ -100,6 +90,11 @@ def _paragraph(report: Report, block: int, row: int, id: str) -> Paragraph:
     return next(one for one, of in paragraphs_of(report, block) if one.id == id and of == row)
 
 
+def _is_plain(block: Block) -> bool:
+    """Whether nothing in a block is emphasised, for the many of which that is plain to see."""
+    return type(block) is Paragraph and len(block.runs) == 1 and block.runs[0].marks is PLAIN
+
+
 def emphasis_of(report: Report, block: int, row: int, id: str) -> tuple[Emphasis, ...]:
     """Where the words of a heading are set otherwise than its style has them, counted without needless space.
 
@@ -107,9 +102,6 @@ def emphasis_of(report: Report, block: int, row: int, id: str) -> tuple[Emphasis
     a title.
     """
     paragraph = _paragraph(report, block, row, id)
-    runs = paragraph.runs
-    if len(runs) == 1 and (runs[0].marks is PLAIN or runs[0].marks == PLAIN):
-        return ()
     style = report.styles[paragraph.style]
     characters: list[tuple[str, str]] = []
     for run in paragraph.runs:

@@ -33,6 +33,8 @@ def catch_up(issued: Issued, fresh: tuple[Line, ...], scope: Scope, among: Colle
         return replace(issued, lines=fresh)
     if scope == "pages":
         pages = {line.source: line.pages for line in fresh if among is None or line.source in among}
+        if all(pages.get(line.source, line.pages) == line.pages for line in issued.lines):
+            return issued
         return replace(
             issued, lines=tuple(line._replace(pages=pages.get(line.source, line.pages)) for line in issued.lines)
         )

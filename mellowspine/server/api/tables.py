@@ -66,9 +66,12 @@ class AllDone(Schema):
 
 
 class Result(Schema):
-    """A table as it would be: its lines and measures as in the room's messages; on how many pages; its recipe."""
+    """A table as it would be: its lines and measures as in the room's messages; on how many pages; its recipe.
 
-    lines: list[Any]
+    ``lines``: null where all are as they were.
+    """
+
+    lines: list[Any] | None
     pages: int
     recipe: dict[str, Any]
     set: list[Any]
@@ -190,7 +193,7 @@ def _result(now: Now, table: str, change: Callable[[Now], Changed]) -> Result:
         raise Refusal(str(error)) from None
     issued = report.tables[table]
     return Result(
-        lines=[*issued.lines],
+        lines=None if issued.lines == now.report.tables[table].lines else [*issued.lines],
         pages=pages_taken(report, pages, table),
         recipe=recipe_to_json(issued.recipe),
         set=[*astuple(measures_of(issued, report, now.typefaces))],

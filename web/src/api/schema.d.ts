@@ -1485,10 +1485,12 @@ export interface components {
         /**
          * Result
          * @description A table as it would be: its lines and measures as in the room's messages; on how many pages; its recipe.
+         *
+         *     ``lines``: null where all are as they were.
          */
         Result: {
             /** Lines */
-            lines: unknown[];
+            lines: unknown[] | null;
             /** Pages */
             pages: number;
             /** Recipe */

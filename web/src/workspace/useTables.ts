@@ -42,13 +42,20 @@ export interface Tables {
   endInWaysBack: (level: number | null) => Promise<void>;
 }
 
+/** What the core makes of a table. */
+const made = ({ lines, pages, set }: TableResult, table: Table): Pick<Table, "lines" | "pages" | "set"> => ({
+  lines: lines ? (lines as RawLine[]).map(lineOf) : table.lines,
+  pages,
+  set: measures(set as RawMeasures),
+});
+
 /** A table as it is with the settings that somebody tries. */
 export function tried(table: Table, trial: Trial | null): Table {
   if (!trial) return table;
   const recipe = withSettings(table.recipe, trial.settings);
   const { result } = trial;
   if (!result) return { ...table, recipe, set: { ...table.set, indents: recipe.looks.map((look) => look.indent) } };
-  return { ...table, recipe, pages: result.pages, set: measures(result.set as RawMeasures), lines: (result.lines as RawLine[]).map(lineOf) };
+  return { ...table, recipe, ...made(result, table) };
 }
 
 const SAID: Record<Scope, string> = {
@@ -168,12 +175,13 @@ export function useTables(
         const found = await done((table) => api.resultOfCatchingUp(report, table, scope, chosen));
         const table = room.state.view.tables.get(atHand() ?? "");
         if (!found || !table) return null;
-        const lines = (found.lines as RawLine[]).map(lineOf);
+        const result = made(found, table);
+        const { lines } = result;
         const before = new Map(table.lines.map((line, place) => [line.source, JSON.stringify([line, table.lines[place - 1]?.source])]));
         const changed = new Set(lines.filter((line, place) => before.get(line.source) !== JSON.stringify([line, lines[place - 1]?.source])).map((line) => line.source));
         // Each line that changes says in which way; it is shown as it will be, and not held against the text.
         const differences = table.differences.filter((one) => changed.has(one.source)).map((one) => ({ ...one, issued: null, fresh: null }));
-        return { ...table, lines, pages: found.pages, set: measures(found.set as RawMeasures), differences, follows: [] };
+        return { ...table, ...result, differences, follows: [] };
       },
       keepLevel: async (on) => void (await done((table) => api.keepLevel(report, table, on))),
       place: (where) => {

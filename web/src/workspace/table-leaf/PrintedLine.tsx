@@ -104,6 +104,8 @@ export function partsOf({ line, recipe, set, difference }: Pick<Props, "line" | 
   const pages = line.pages.join(", ");
   const hung = recipe.numbers === "hung" || recipe.numbers === "margin";
   const room = (set.rooms[level - 1] ?? 0) + (recipe.numbers === "margin" ? (set.indents[level - 1] ?? 0) : 0);
+  /** How much further than its first row a line goes on. */
+  const further = (hung ? room : 0) + (look?.hang ?? 0);
   const renumbered = kinds.includes("renumbered") && fresh && fresh.number !== line.number;
   const number =
     recipe.numbers === "none" ? null : renumbered ? <Now was={line.number || "none"} now={fresh.number || "none"} what="number" /> : line.number;
@@ -113,10 +115,10 @@ export function partsOf({ line, recipe, set, difference }: Pick<Props, "line" | 
   return {
     look,
     number,
-    numberStyle: hung ? { flex: `0 0 ${pt(room)}` } : undefined,
+    numberStyle: hung ? { width: pt(room) } : undefined,
     hung,
     words: look ? words(line, look) : line.text,
-    wordsStyle: look && look.hang > 0 ? { paddingLeft: pt(look.hang), textIndent: pt(-look.hang) } : undefined,
+    wordsStyle: further > 0 ? { paddingLeft: pt(further), textIndent: pt(-further) } : undefined,
     linked: recipe.links && recipe.look_like_links,
     page: recipe.page_numbers === "none" || look?.page_number === false ? null : page,
     pageStyle: recipe.page_numbers === "edge" ? { minWidth: pt(free) } : undefined,
@@ -132,13 +134,14 @@ function Printed({ line, recipe, set, difference, faded = false, tabbable = true
   const common = { className: faded ? "printed faded" : "printed", style: parts.look && lineStyle(parts.look, recipe, set, line.level) };
   const content = (
     <>
-      {parts.hung && (
-        <span className="number" style={parts.numberStyle}>
-          {parts.number}
-        </span>
-      )}
       <span className={parts.linked ? "words linked" : "words"} style={parts.wordsStyle}>
-        {!parts.hung && parts.number && <>{parts.number}&ensp;</>}
+        {parts.hung ? (
+          <span className="number" style={parts.numberStyle}>
+            {parts.number}
+          </span>
+        ) : (
+          parts.number && <>{parts.number}&ensp;</>
+        )}
         {parts.words}
         {!parts.atEdge && parts.page && <span className="beside">{recipe.separator}{parts.page}</span>}
       </span>

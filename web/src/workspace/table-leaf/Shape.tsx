@@ -63,7 +63,6 @@ function ShapedLine({ line, table, tables, own, tabbable, part, choose }: LinePr
       {...common}
       className={part.part === "numbers" ? "part chosen" : "part"}
       aria-label={`Heading number ${line.number}`}
-      style={parts.numberStyle}
       onClick={() => choose({ part: "numbers" })}
     >
       {parts.number}
@@ -85,10 +84,14 @@ function ShapedLine({ line, table, tables, own, tabbable, part, choose }: LinePr
       <div className="rest">
         <div className="printed shaped" style={parts.look && lineStyle(parts.look, recipe, set, level)}>
           {editing && <Indent level={level} indent={parts.look?.indent ?? 0} tables={tables} />}
-          {parts.hung && <span style={parts.numberStyle}>{number}</span>}
           <span className={["words", parts.linked && "linked", editing && "editing"].filter(Boolean).join(" ")} style={editing ? undefined : parts.wordsStyle}>
-            {!parts.hung && number}
-            {!parts.hung && number && <>&ensp;</>}
+            {parts.hung ? (
+              <span className="number" style={parts.numberStyle}>
+                {number}
+              </span>
+            ) : (
+              number && <>{number}&ensp;</>
+            )}
             {editing ? (
               <WordsField key={line.source} line={line} tables={tables} done={() => choose({ part: "level", level })} />
             ) : (
@@ -127,7 +130,7 @@ function ShapedLine({ line, table, tables, own, tabbable, part, choose }: LinePr
         </div>
       </div>
       <div className="mark" aria-hidden title={own ? "In own words" : undefined}>
-        {own ? "✍" : ""}
+        {own ? "“" : ""}
       </div>
     </div>
   );
