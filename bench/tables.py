@@ -67,8 +67,8 @@ def _core() -> None:
         at for at, block in enumerate(report.blocks) if isinstance(block, Paragraph) and block.style == "heading-2"
     ]
     times, catching = [], []
-    for step in range(20):
-        at = texts[len(texts) * step // 20]
+    for step in range(40):
+        at = texts[len(texts) * step // 40]
         block = report.blocks[at]
         assert isinstance(block, Paragraph)
         # Half of the edits rename a section, the others remove one, which renumbers those behind it.
@@ -196,6 +196,7 @@ def _preview(page: Page) -> None:
         "at most 150 ms",
     )
     page.get_by_role("button", name="Done", exact=True).click()
+    sleep(1)
 
 
 def _scroll(page: Page) -> None:

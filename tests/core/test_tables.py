@@ -12,10 +12,12 @@ from unittest import TestCase, mock
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from mellowspine.core.pages.draw import Drawing, Words
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.report.blocks import Marks, Paragraph, PlacedTable, Run
+from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.recipes import HERE, Recipe, changed
-from mellowspine.core.report.report import Report
+from mellowspine.core.report.report import PageSetup, Report
 from mellowspine.core.report.tables import Emphasis, Issued, Line, line_from_json, line_to_json
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables import kinds
@@ -406,3 +408,94 @@ class Settling(TestCase):
         pages = paginate(edited, TYPEFACES)
         fresh = build(Recipe(), sources_of(outline(edited), pages))
         self.assertEqual([d.kinds for d in behind(report.tables["contents"].lines, fresh)], [("gone",)])
+
+
+class BadInput(TestCase):
+    """Whatever headings and recipes hold, every line is there, and stands between the edges of the page."""
+
+    def drawn(self, recipe: Recipe, *all_blocks, tables: int = 1) -> tuple[list[Line], list[Words]]:
+        placed = tuple(PlacedTable(f"t{n}", f"t{n}") for n in range(tables))
+        issued = {f"t{n}": Issued(recipe) for n in range(tables)}
+        report, pages = settle_all(Report("r", (*placed, *all_blocks), tables=issued), TYPEFACES)
+        drawing = Drawing(pages, TYPEFACES)
+        marks = [mark for page in range(1, len(pages) + 1) for mark in drawing.page(page) if isinstance(mark, Words)]
+        for mark in marks:
+            self.assertGreaterEqual(mark.x, -1e-6)
+            if not mark.step:
+                self.assertLessEqual(mark.x + mark.face.width(mark.text) * mark.size, report.page.text_width + 20)
+        return list(report.tables["t0"].lines), marks
+
+    def test_headings_of_any_length(self) -> None:
+        long = "Water " * 333
+        word = "Pool" * 120
+        lines, marks = self.drawn(Recipe(), heading("a", 1, long), heading("b", 2, word), heading("c", 1, "  "))
+        self.assertEqual([line.text for line in lines], [" ".join(long.split()), word])
+        self.assertIn(word, "".join(mark.text for mark in marks))
+
+    def test_levels_that_skip_keep_their_own_look(self) -> None:
+        recipe = changed(Recipe(), {("levels",): [1, 2, 3, 4, 5, 6, 7, 8, 9]})
+        lines, _ = self.drawn(recipe, heading("a", 3), heading("b", 9), heading("c", 1))
+        self.assertEqual([line.level for line in lines], [3, 9, 1])
+
+    def test_an_indent_wider_than_the_page_leaves_room_for_words(self) -> None:
+        far = {("looks", str(level), "indent"): 500.0 for level in range(1, 10)}
+        for more in ({}, {("numbers",): "margin"}, {("columns",): 2}, {("looks", "2", "hang"): 200.0}):
+            with self.subTest(more):
+                lines, marks = self.drawn(
+                    changed(Recipe(), far | more), heading("a"), heading("b", 2, "Walls and gates " * 5)
+                )
+                self.assertEqual(len(lines), 2)
+                self.assertIn("Heading a", [mark.text for mark in marks])
+
+    def test_on_the_widest_paper_too(self) -> None:
+        far = {("looks", str(level), "indent"): 500.0 for level in range(1, 10)} | {("looks", "1", "hang"): 200.0}
+        recipe = changed(Recipe(), far | {("numbers",): "hung"})
+        report = Report("r", (PlacedTable("t", "t"), heading("a", 1, "Walls " * 400)), page=PageSetup(width=5000),
+                        numbering=SCHEMES["decimal"], tables={"t": Issued(recipe)})  # fmt: skip
+        report, pages = settle_all(report, TYPEFACES)
+        self.assertEqual(pages.page_of(1), 1)
+
+    def test_a_style_in_a_recipe_that_was_deleted_counts_no_more(self) -> None:
+        recipe = changed(Recipe(), {("title_style",): "deleted", ("feeds",): {"deleted": 1}})
+        lines, marks = self.drawn(recipe, heading("a"))
+        self.assertEqual(([line.text for line in lines], marks[0].text), (["Heading a"], "Contents"))
+
+    def test_a_table_inside_the_section_that_it_lists(self) -> None:
+        some = (heading("a"), PlacedTable("in", "t"), heading("a1", 2), text("w"), heading("b"))
+        report = Report("r", some, tables={"t": Issued(changed(Recipe(), {("section",): "a"}))})
+        report, pages = settle_all(report, TYPEFACES)
+        self.assertEqual(
+            [(one.source, *one.pages) for one in report.tables["t"].lines], [("a1", str(pages.page_of(2)))]
+        )
+
+    def test_two_tables_in_each_others_scope_are_both_true(self) -> None:
+        both = {("looks", level, "space_before"): 60.0 for level in "123"}
+        some = (heading("a"), PlacedTable("one", "t"), *(heading(f"a{n}", 2) for n in range(20)),
+                heading("b"), PlacedTable("two", "u"), *(heading(f"b{n}", 2) for n in range(20)))  # fmt: skip
+        recipes = {
+            "t": changed(Recipe(), {("section",): "b"} | both),
+            "u": changed(Recipe(), {("section",): "a"} | both),
+        }
+        report = Report("r", some, tables={key: Issued(recipe) for key, recipe in recipes.items()})
+        report, pages = settle_all(report, TYPEFACES)
+        for key, recipe in recipes.items():
+            fresh = build(recipe, sources_of(outline(report), pages))
+            self.assertEqual((report.tables[key].lines, len(fresh)), (fresh, 20))
+
+    def test_a_table_of_nothing_says_why(self) -> None:
+        pages = paged(heading("a", 4))
+        sources = sources_of(outline(pages.report), pages)
+        for other, said in (
+            ({}, "The text has no headings of level 1, 2, 3 yet; mark some, or list other levels."),
+            (
+                {("section",): "gone"},
+                "The section that it lists is no longer in the text; choose another one, or the whole report.",
+            ),
+            (
+                {("section",): "a"},
+                "Beneath the heading of its section there are no headings of level 1, 2, 3 yet; mark some, or list other levels.",
+            ),
+        ):
+            recipe = changed(Recipe(), other)
+            self.assertEqual(build(recipe, sources), ())
+            self.assertEqual(kinds.table_kind("contents").why(recipe, sources), said)

@@ -103,6 +103,7 @@ class FirstReport(Journey):
         chord(page, "i")
         page.get_by_role("menuitem", name="Contents table here").click()
         leaf = page.get_by_role("region", name="Table leaf")
+        leaf.get_by_role("button", name="Done", exact=True).click()
         leaf.get_by_role("button", name="Only heading").wait_for()
         leaf.get_by_role("button", name="Remove this table").click()
         expect(leaf.get_by_role("heading", name="No table yet")).to_be_visible()

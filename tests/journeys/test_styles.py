@@ -136,6 +136,7 @@ class Styles(Journey):
         put_cursor(page, "Words of the summary")
         chord(page, "i")
         page.get_by_role("menuitem", name="Contents table here").click()
+        self.left(page).get_by_role("button", name="Done", exact=True).click()
         ladder = self.show(page, "Ladder")
         for scheme, wanted in (("decimal", "1.2"), ("outline", "B."), ("legal", "§ 1.2")):
             ladder.get_by_label("Numbers of headings").select_option(scheme)
@@ -205,6 +206,7 @@ class Styles(Journey):
         put_cursor(page, "Last words")
         chord(page, "i")
         page.get_by_role("menuitem", name="Contents table here").click()
+        self.left(page).get_by_role("button", name="Done", exact=True).click()
         lines = self.left(page).get_by_role("list", name="Lines of Contents").get_by_role("button")
         expect(lines).to_have_count(4)
         expect(lines.nth(1)).to_contain_text("Words of the summary")

@@ -1,6 +1,6 @@
 /** The view that the server computes, kept level by what it sends. */
 import { describe, expect, test } from "vitest";
-import { NO_RECIPE, withSettings } from "../src/workspace/table-leaf/recipe";
+import { NO_RECIPE, withSettings, type RawMeasures } from "../src/workspace/table-leaf/recipe";
 import { applyChanges, EMPTY_VIEW, linesBehind, standings, tableAtHand, unmarked, type Changes, type View } from "../src/workspace/view";
 
 const about = { recipe: { ...NO_RECIPE, title: "Contents", levels: [1, 2, 3] }, page: 2 };
@@ -81,7 +81,7 @@ describe("a change", () => {
   });
 
   test("of what is known about a table leaves what it does not name", () => {
-    const set: [number, number, number[], number[], number[], number[]] = [451, 27, [0], [0, 16], [5], [2]];
+    const set: RawMeasures = [451, 27, [0], [0, 16], [0, 0], [5], [2]];
     const after = applyChanges(entered(), { tables: { t: { about: { pages: 3, set }, own: { at: 0, remove: 0, insert: [["a", null, "Aims", "Aims"]] } } } });
     expect(after.tables.get("t")).toMatchObject({ pages: 3, page: 2, recipe: { title: "Contents" }, set: { column: 451, indents: [0, 16] }, own: [{ source: "a", words: null }] });
   });

@@ -27,6 +27,8 @@ COLUMN_GAP = 18.0
 """Between two columns."""
 LEAST_WORDS = 60.0
 """Width that every indent leaves for words."""
+MOST_INDENT = 500.0
+"""As much as a style can be indented."""
 _PAGE_GAP = 6.0
 """Between the words of a line and the column of page numbers, and between a leader and what it stands between."""
 _FIGURES = 4
@@ -45,6 +47,8 @@ class Measures:
     rooms: tuple[float, ...]
     indents: tuple[float, ...]
     """By level, as far as there is room for them."""
+    hangs: tuple[float, ...]
+    """How much further all rows but the first are indented, likewise."""
     figures: tuple[float, ...]
     """Width of one figure of a page number, by level."""
     leaders: tuple[float, ...]
@@ -94,12 +98,16 @@ def measures_of(issued: Issued, report: Report, typefaces: Typefaces) -> Measure
     pages = 0.0
     if recipe.page_numbers == "edge":
         pages = _PAGE_GAP + _FIGURES * max(figures[level - 1] for level in recipe.levels)
-    rooms = _rooms(recipe, issued.lines, typefaces)
-    most = max(column - pages - LEAST_WORDS, 0.0)
+    most = min(max(column - pages - LEAST_WORDS, 0.0), MOST_INDENT)
+    rooms = tuple(min(room, most) for room in _rooms(recipe, issued.lines, typefaces))
     indents = tuple(
         min(look.indent, max(most - room, 0.0)) for look, room in zip(recipe.looks, rooms, strict=True)
     )  # fmt: skip
-    return Measures(column, pages, rooms, indents, figures, leaders)
+    hangs = tuple(
+        min(look.hang, max(most - indent - room, 0.0))
+        for look, indent, room in zip(recipe.looks, indents, rooms, strict=True)
+    )
+    return Measures(column, pages, rooms, indents, hangs, figures, leaders)
 
 
 def face_of(look: LevelLook, typefaces: Typefaces) -> Face:
@@ -125,7 +133,10 @@ def set_table(issued: Issued, report: Report, typefaces: Typefaces) -> SetTable:
     """The title and all lines of a table, top to bottom. A table with no lines says so in one."""
     recipe, body = issued.recipe, report.styles.role("body")
     measures = measures_of(issued, report, typefaces)
-    styles = [_line_style(body, look, measures.words_at(level)) for level, look in enumerate(recipe.looks, 1)]
+    styles = [
+        _line_style(body, look, measures.words_at(level), measures.hangs[level - 1])
+        for level, look in enumerate(recipe.looks, 1)
+    ]
     width = measures.column - measures.pages
     parts: list[Part] = []
     if recipe.title:
@@ -152,7 +163,7 @@ def set_table(issued: Issued, report: Report, typefaces: Typefaces) -> SetTable:
     if not issued.lines:
         nothing = Paragraph("", runs=(Run(table_kind(recipe.kind).nothing),))
         look = replace(recipe.looks[0], italic=True, bold=False)
-        parts.append(_part(nothing, _line_style(body, look, 0.0), width, typefaces))
+        parts.append(_part(nothing, _line_style(body, look, 0.0, 0.0), width, typefaces))
     heights = [
         part.height + part.style.space_after + following.style.space_before for part, following in pairwise(parts)
     ]
@@ -164,12 +175,12 @@ def _part(paragraph: Paragraph, style: Style, width: float, typefaces: Typefaces
 
 
 @lru_cache(maxsize=1 << 9)
-def _line_style(body: Style, look: LevelLook, words_at: float) -> Style:
+def _line_style(body: Style, look: LevelLook, words_at: float, hang: float) -> Style:
     """The style of a level's lines; with hanging rows, all but the first begin further in."""
     return replace(
         body, font=look.font, size=look.size, bold=look.bold, italic=look.italic, underline=False, colour=look.colour,
         align="left", space_before=look.space_before, space_after=look.space_after, line_spacing=look.line_spacing,
-        indent=min(words_at + look.hang, 500.0), first_line=-min(look.hang, 500.0 - words_at)
+        indent=words_at + hang, first_line=-hang
     )  # fmt: skip
 
 

@@ -16,6 +16,7 @@ import { Room } from "./room";
 import { Spine } from "./spine/Spine";
 import { TableLeaf, type View } from "./table-leaf/TableLeaf";
 import { giveStyle } from "./text-leaf/commands";
+import { TABLE_PLACED } from "./text-leaf/kinds/placedTable";
 import { TextLeaf, type TextLeafHandle } from "./text-leaf/TextLeaf";
 import { useChords } from "./useChords";
 import { useRoom } from "./useRoom";
@@ -127,8 +128,20 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
     bring("table");
     showLeft("page");
   }, [bring, showLeft]);
-  const tables = useTables(report.key, room, chosen, setChosen, writer, report.styles, say);
+  const tables = useTables(report.key, room, chosen, writer, report.styles, say);
   const [tableView, showTable] = useState<View>({ shows: "lines" });
+  // A table that was just put in shows its forms.
+  useEffect(() => {
+    if (!editor) return;
+    const placed = (event: Event) => {
+      setChosen((event as CustomEvent<string>).detail);
+      showTable({ shows: "forms" });
+      showLeft("tables");
+    };
+    const text = editor.view.dom;
+    text.addEventListener(TABLE_PLACED, placed);
+    return () => text.removeEventListener(TABLE_PLACED, placed);
+  }, [editor, showLeft]);
   const toOwnWords = useCallback(() => {
     const line = writer && lineAtHand(room.state.view, chosen, writer);
     if (!line) return say("No line of the table stands for this heading.");

@@ -25,8 +25,7 @@ export interface Tables {
   /** The table as it would be. */
   result: (scope: Scope, lines?: readonly string[]) => Promise<Table | null>;
   keepLevel: (on: boolean) => Promise<void>;
-  /** Puts in a table and has it at hand; whether it could. */
-  place: (where: TablePlace) => boolean;
+  place: (where: TablePlace) => void;
   remove: () => void;
   trial: Trial | null;
   /** Shows other settings without keeping them; null ends that. */
@@ -54,7 +53,7 @@ export function tried(table: Table, trial: Trial | null): Table {
   if (!trial) return table;
   const recipe = withSettings(table.recipe, trial.settings);
   const { result } = trial;
-  if (!result) return { ...table, recipe, set: { ...table.set, indents: recipe.looks.map((look) => look.indent) } };
+  if (!result) return { ...table, recipe, set: { ...table.set, indents: recipe.looks.map((look) => look.indent), hangs: recipe.looks.map((look) => look.hang) } };
   return { ...table, recipe, ...made(result, table) };
 }
 
@@ -87,7 +86,6 @@ export function useTables(
   report: string,
   room: Room,
   chosen: string | null,
-  choose: (table: string) => void,
   editor: Editor | null,
   styles: Styles,
   say: Say,
@@ -184,11 +182,7 @@ export function useTables(
         return { ...table, ...result, differences, follows: [] };
       },
       keepLevel: async (on) => void (await done((table) => api.keepLevel(report, table, on))),
-      place: (where) => {
-        if (!editor) return false;
-        choose(insertTable(editor, "contents", where, styles));
-        return true;
-      },
+      place: (where) => editor && insertTable(editor, "contents", where, styles),
       remove: () => {
         const table = atHand();
         if (!editor || table === null) return;
@@ -218,6 +212,6 @@ export function useTables(
         if (ok) say(level === null ? "The ways back are taken out." : `Every section of level ${level} ends in a way back to the contents.`);
       },
     }),
-    [editor, styles, done, report, say, tell, room, atHand, choose, trial, attempt, change, takeBack, queries],
+    [editor, styles, done, report, say, tell, room, atHand, trial, attempt, change, takeBack, queries],
   );
 }

@@ -233,7 +233,7 @@ const EMPTY_TABLE: Table = {
   recipe: NO_RECIPE,
   page: 1,
   pages: 1,
-  set: measures([0, 0, [], [], [], []]),
+  set: measures([0, 0, [], [], [], [], []]),
   why: "",
   issuedAt: null,
   issuedBy: null,

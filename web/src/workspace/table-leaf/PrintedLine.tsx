@@ -36,7 +36,7 @@ export function sameSetting(one: Setting, other: Setting, level: number): boolea
   if (one.recipe === other.recipe && one.set === other.set) return true;
   const parts = ({ recipe, set }: Setting) => [
     { ...recipe, looks: recipe.looks[level - 1], title: "" },
-    [set.column, set.pages, set.rooms[level - 1], set.indents[level - 1], set.figures[level - 1], set.leaders[level - 1]],
+    [set.column, set.pages, set.rooms[level - 1], set.indents[level - 1], set.hangs[level - 1], set.figures[level - 1], set.leaders[level - 1]],
   ];
   return same(parts(one), parts(other));
 }
@@ -105,7 +105,7 @@ export function partsOf({ line, recipe, set, difference }: Pick<Props, "line" | 
   const hung = recipe.numbers === "hung" || recipe.numbers === "margin";
   const room = (set.rooms[level - 1] ?? 0) + (recipe.numbers === "margin" ? (set.indents[level - 1] ?? 0) : 0);
   /** How much further than its first row a line goes on. */
-  const further = (hung ? room : 0) + (look?.hang ?? 0);
+  const further = (hung ? room : 0) + (set.hangs[level - 1] ?? 0);
   const renumbered = kinds.includes("renumbered") && fresh && fresh.number !== line.number;
   const number =
     recipe.numbers === "none" ? null : renumbered ? <Now was={line.number || "none"} now={fresh.number || "none"} what="number" /> : line.number;

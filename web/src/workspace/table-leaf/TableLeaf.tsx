@@ -75,10 +75,7 @@ export const TableLeaf = memo(function TableLeaf(props: Props) {
   );
 });
 
-function NoTable({ mayWrite, tables, show }: Props) {
-  const place = (where: "front" | "page" | "here") => {
-    if (tables.place(where)) show({ shows: "forms" });
-  };
+function NoTable({ mayWrite, tables: { place } }: Props) {
   return (
     <Stack px="5" py="8" gap="4">
       <Heading as="h2" fontFamily="heading" fontSize="22px">

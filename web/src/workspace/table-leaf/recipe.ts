@@ -47,18 +47,21 @@ export interface Measures {
   /** Room for heading numbers that hang. */
   rooms: readonly number[];
   indents: readonly number[];
+  /** How much further all rows but the first are indented. */
+  hangs: readonly number[];
   /** Width of one figure of a page number, and of the leader's character. */
   figures: readonly number[];
   leaders: readonly number[];
 }
 
-export type RawMeasures = [column: number, pages: number, rooms: number[], indents: number[], figures: number[], leaders: number[]];
+export type RawMeasures = [column: number, pages: number, rooms: number[], indents: number[], hangs: number[], figures: number[], leaders: number[]];
 
-export const measures = ([column, pages, rooms, indents, figures, leaders]: RawMeasures): Measures => ({
+export const measures = ([column, pages, rooms, indents, hangs, figures, leaders]: RawMeasures): Measures => ({
   column,
   pages,
   rooms,
   indents,
+  hangs,
   figures,
   leaders,
 });

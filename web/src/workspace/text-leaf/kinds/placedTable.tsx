@@ -122,13 +122,16 @@ function Lines({ node, extension }: NodeViewProps) {
 /** Where a table is put: at the cursor, there on a page of its own, or so at the front of the report. */
 export type TablePlace = "here" | "page" | "front";
 
-/** Puts in a table; its key. `styles` are those of the report, for the front. */
-export function insertTable(editor: Editor, kind: string, where: TablePlace, styles: Styles): string {
+/** What the text tells when somebody has put a table into it; with its key as the detail. */
+export const TABLE_PLACED = "tableplaced";
+
+/** Puts in a table, and tells. `styles` are those of the report, for the front. */
+export function insertTable(editor: Editor, kind: string, where: TablePlace, styles: Styles): void {
   const table = newId();
   const attributes = { table, kind, ownPage: where !== "here" };
   if (where === "front") insertInFront(editor, "placedTable", attributes, styles);
   else insertBlock(editor, "placedTable", attributes);
-  return table;
+  editor.view.dom.dispatchEvent(new CustomEvent(TABLE_PLACED, { detail: table }));
 }
 
 /** Puts a block behind the title of the report and what belongs to it, or before everything. */
@@ -155,8 +158,8 @@ export const placedTable: BlockKind = {
   name: "placedTable",
   nodes: ({ room, styles, goTo }) => [PlacedTable.configure({ room, styles, goTo })],
   puts: Object.entries(TABLE_KINDS).flatMap(([kind, { put }]) => [
-    { key: `${kind}-page`, label: put("on a page of its own"), insert: (editor: Editor, styles: Styles) => void insertTable(editor, kind, "page", styles) },
-    { key: kind, label: put("here"), insert: (editor: Editor, styles: Styles) => void insertTable(editor, kind, "here", styles) },
+    { key: `${kind}-page`, label: put("on a page of its own"), insert: (editor: Editor, styles: Styles) => insertTable(editor, kind, "page", styles) },
+    { key: kind, label: put("here"), insert: (editor: Editor, styles: Styles) => insertTable(editor, kind, "here", styles) },
   ]),
   unique: "table",
 };
