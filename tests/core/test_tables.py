@@ -333,6 +333,14 @@ class RenumberingThatFollows(TestCase):
         new = [line(c, number=str(n)) for n, c in enumerate("bcda", 1)]
         self.assertEqual(self.said(old, new), ["2 to 4 count one less, since 4 “a” was moved."])
 
+    def test_what_stands_beneath_a_section_of_another_level_now(self) -> None:
+        old = [line("a", number="1"), line("b", number="1.1", level=2), line("c", number="1.2", level=2)]
+        new = [line("a", number="1"), line("b", number="2"), line("c", number="2.1", level=2)]
+        self.assertEqual(
+            self.said(old, new, {"b": "Maren"}),
+            ["1.2 is numbered otherwise, since 2 “b” was put on another level by Maren."],
+        )
+
     def test_letters_and_a_numbering_of_another_kind(self) -> None:
         old = [line("a", number="A"), line("b", number="B"), line("c", number="C")]
         self.assertEqual(

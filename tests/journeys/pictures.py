@@ -7,7 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import sync_playwright
 
-from .application import CHROMIUM, EDITOR, FLAGS, OWNER, Application, look_line, text_of
+from .application import CHROMIUM, EDITOR, FLAGS, OWNER, Application, look_line, table_leaf, text_of
 
 FOLDER = Path(__file__).parents[2] / "docs/screenshots"
 
@@ -67,11 +67,40 @@ def main() -> None:
             page.get_by_label("Show only the lines that differ").check()
             go_to(page, "Water quality")
             page.screenshot(path=FOLDER / "workspace-behind.png")
+            left = table_leaf(page)
+            left.evaluate("element => element.scrollTo(0, 380)")
+            page.wait_for_timeout(500)
+            page.screenshot(path=FOLDER / "what-is-behind.png")
+            left.get_by_label("See the result first").check()
+            left.get_by_role("button", name="Catch up everything").click()
+            page.get_by_text("This is how it will be").wait_for()
+            left.evaluate("element => element.scrollTo(0, 1620)")
+            page.wait_for_timeout(500)
+            page.screenshot(path=FOLDER / "result-first.png")
+            left.get_by_role("button", name="Leave it as it is").click()
+            left.get_by_label("See the result first").uncheck()
+            left.evaluate("element => element.scrollTo(0, 0)")
+            left.get_by_role("button", name="Forms").click()
+            left.locator(".form-picture").last.wait_for()
+            page.mouse.move(900, 300)
+            page.wait_for_timeout(500)
+            page.screenshot(path=FOLDER / "forms.png")
+            left.get_by_role("button", name="Change by pressing").click()
+            left.get_by_role("button", name="Leader", exact=True).nth(3).click()
+            page.mouse.move(900, 300)
+            page.wait_for_timeout(500)
+            page.screenshot(path=FOLDER / "by-pressing.png")
+            left.get_by_role("button", name="What the place means", exact=True).click()
+            page.keyboard.press("Control+a")
+            page.keyboard.type("What it means to the town")
+            page.wait_for_timeout(500)
+            page.screenshot(path=FOLDER / "own-words.png")
+            page.keyboard.press("Escape")
+            left.get_by_role("button", name="Done", exact=True).click()
             page.get_by_role("button", name="Catch up everything").click()
             page.get_by_text("The table is level with the text.").wait_for()
             page.wait_for_timeout(6000)
             page.screenshot(path=FOLDER / "workspace-level.png")
-            left = page.get_by_role("region", name="Table leaf")
             go_to(page, "What we ask")
             look_line(page).get_by_role("combobox", name="Alignment").select_option("center")
             look_line(page).get_by_role("spinbutton", name="Size").fill("17")

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from itertools import groupby
 from typing import NamedTuple
 
+from ..report.tables import Line
 from .behind import Difference, Kind
 
 _TOKEN = re.compile(r"\d+|[^\W\d_]+")
@@ -35,17 +36,24 @@ class _Step(NamedTuple):
 def renumberings(differences: Sequence[Difference]) -> tuple[Renumbering, ...]:
     """The lines that are renumbered since something else has changed, in runs."""
     causes: dict[tuple[str, ...], list[tuple[Difference, int | None, int | None]]] = {}
-    following: list[tuple[_Step, Difference]] = []
+    following: list[tuple[_Step | Difference, Difference]] = []
+    # What happened of itself to sections, by their numbers before (0) and now (1).
+    sections: dict[tuple[int, tuple[str, ...]], Difference] = {}
     for one in differences:
-        step = _step(one)
-        if step:
-            following.append((step, one))
+        why = _step(one) or _above(one, sections)
+        if why:
+            following.append((why, one))
         elif _may_renumber(one):
             _add_cause(causes, one)
+            if one.kinds[0] in _OF_THEMSELVES:
+                sections |= {(side, _parts(line)): one for side, line in enumerate((one.issued, one.fresh)) if line}
     found = []
-    for step, run in groupby(following, lambda each: each[0]):
+    for why, run in groupby(following, lambda each: each[0]):
         lines = tuple(one for _, one in run)
-        found.append(Renumbering(lines, step.by, tuple(_because(step, lines[0], causes))))
+        if isinstance(why, _Step):
+            found.append(Renumbering(lines, why.by, tuple(_because(why, lines[0], causes))))
+        else:
+            found.append(Renumbering(lines, None, (why,)))
     return tuple(found)
 
 
@@ -60,6 +68,22 @@ def _step(one: Difference) -> _Step | None:
     (place,) = differing
     was, now = old[place], new[place]
     return _Step(tuple(new[:place]), int(now) - int(was) if was.isdecimal() and now.isdecimal() else None)
+
+
+def _parts(line: Line) -> tuple[str, ...]:
+    return tuple(_TOKEN.findall(line.number))
+
+
+def _above(one: Difference, sections: Mapping[tuple[int, tuple[str, ...]], Difference]) -> Difference | None:
+    """What changed in front of a line and is a section that it stands in now, or stood in, where it only follows."""
+    if one.kinds[0] in _OF_THEMSELVES or "renumbered" not in one.kinds or not (one.issued and one.fresh):
+        return None
+    for side, line in ((1, one.fresh), (0, one.issued)):
+        parts = _parts(line)
+        for length in range(len(parts) - 1, 0, -1):
+            if found := sections.get((side, parts[:length])):
+                return found
+    return None
 
 
 def _may_renumber(one: Difference) -> bool:
