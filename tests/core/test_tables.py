@@ -296,6 +296,10 @@ class InOwnWords(TestCase):
         self.assertEqual((kept.words, kept.now, kept.asks), ("Mine", None, False))
         self.assertEqual(catch_up(caught, self.plain, "everything").lines[1].text, "Mine")
 
+    def test_the_headings_own_words_are_no_own_words(self) -> None:
+        mine = with_words(self.issued, "b", "Mine", self.plain)
+        self.assertEqual(with_words(mine, "b", " Terms ", self.plain), self.issued)
+
     def test_words_for_what_is_nowhere_change_nothing(self) -> None:
         self.assertEqual(with_words(self.issued, "x", "Mine", self.plain), self.issued)
 

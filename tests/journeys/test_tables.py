@@ -56,7 +56,18 @@ def pdf_of(page: Page) -> pypdfium2.PdfDocument:
     return pypdfium2.PdfDocument(BytesIO(download.value.path().read_bytes()))
 
 
-class KeepingUp(Journey):
+class TablesJourney(Journey):
+    def with_contents(self, name: str) -> tuple[Page, Locator]:
+        """A report of two chapters with its contents at the front; and the table leaf that shows them."""
+        page = self.enter(OWNER)
+        self.bring_in(page, f"{name}.md", CHAPTERS)
+        put_cursor(page, "Words on gates")
+        page.get_by_role("button", name="Contents at the front").click()
+        table_leaf(page).get_by_role("button", name="Done", exact=True).click()
+        return page, table_leaf(page)
+
+
+class KeepingUp(TablesJourney):
     def test_from_what_four_people_changed_to_a_table_that_is_level_with_one_line_in_own_words(self) -> None:
         page = self.enter(OWNER)
         page.get_by_role("link", name="Quillmere Lido").click()
@@ -139,12 +150,8 @@ class KeepingUp(Journey):
         self.assertNotIn("Beach access during works", front)
 
     def test_it_keeps_itself_level_while_another_writes(self) -> None:
-        page, other = self.enter(OWNER), self.enter(OWNER)
-        self.bring_in(page, "level.md", CHAPTERS)
-        put_cursor(page, "Words on gates")
-        page.get_by_role("button", name="Contents at the front").click()
-        leaf = table_leaf(page)
-        leaf.get_by_role("button", name="Done", exact=True).click()
+        page, leaf = self.with_contents("level")
+        other = self.enter(OWNER)
         leaf.get_by_text("Keep itself level").click()
         other.goto(page.url)
         put_cursor(other, "North gate")
@@ -153,14 +160,10 @@ class KeepingUp(Journey):
         expect(how_far_behind(page)).to_have_text("◆ Level with the text")
 
 
-class ByPressing(Journey):
+class ByPressing(TablesJourney):
     def test_leader_levels_indent_and_spacing_are_changed_where_they_are_seen_and_stand_so_in_the_pdf(self) -> None:
-        page, other = self.enter(OWNER), self.enter(OWNER)
-        self.bring_in(page, "pressed.md", CHAPTERS)
-        put_cursor(page, "Words on gates")
-        page.get_by_role("button", name="Contents at the front").click()
-        leaf = table_leaf(page)
-        leaf.get_by_role("button", name="Done", exact=True).click()
+        page, leaf = self.with_contents("pressed")
+        other = self.enter(OWNER)
         other.goto(page.url)
         expect(in_text(other, "North gate")).to_be_visible()
         leaf.get_by_role("button", name="Change by pressing").click()
@@ -242,14 +245,9 @@ class ByPressing(Journey):
         expect(in_text(page, "Highest of them")).to_be_in_viewport()
 
 
-class Several(Journey):
+class Several(TablesJourney):
     def test_one_of_the_whole_and_one_of_a_chapter_removed_and_undone_with_all_that_was_made_by_hand(self) -> None:
-        page = self.enter(OWNER)
-        self.bring_in(page, "several.md", CHAPTERS)
-        put_cursor(page, "Words on gates")
-        page.get_by_role("button", name="Contents at the front").click()
-        leaf = table_leaf(page)
-        leaf.get_by_role("button", name="Done", exact=True).click()
+        page, leaf = self.with_contents("several")
         put_cursor(page, "Words on tides")
         chord(page, "i")
         page.get_by_role("menuitem", name="Contents table here").click()
@@ -285,12 +283,7 @@ class Several(Journey):
         expect(second.locator(".printed .words")).to_have_text(["Spring tides", "Highest of them"])
 
     def test_ways_back_stand_at_the_end_of_every_section_and_follow_when_sections_come(self) -> None:
-        page = self.enter(OWNER)
-        self.bring_in(page, "ways.md", CHAPTERS)
-        put_cursor(page, "Words on gates")
-        page.get_by_role("button", name="Contents at the front").click()
-        leaf = table_leaf(page)
-        leaf.get_by_role("button", name="Done", exact=True).click()
+        page, leaf = self.with_contents("ways")
         leaf.get_by_role("button", name="Change by pressing").click()
         leaf.get_by_role("combobox", name="Ways back to the contents").select_option("1")
         ways = text_of(page).locator(".way-back button")
@@ -309,7 +302,7 @@ class Several(Journey):
         expect(ways).to_have_count(0)
 
 
-class OtherWays(Journey):
+class OtherWays(TablesJourney):
     def test_all_of_it_by_keyboard(self) -> None:
         page = self.enter(OWNER)
         self.bring_in(page, "keys.md", CHAPTERS)
@@ -375,12 +368,7 @@ class OtherWays(Journey):
         expect(leaf.get_by_text("Nothing was done to this table by hand yet.")).to_be_visible()
 
     def test_without_a_connection_it_says_so_and_nothing_is_lost(self) -> None:
-        page = self.enter(OWNER)
-        self.bring_in(page, "away.md", CHAPTERS)
-        put_cursor(page, "Words on gates")
-        page.get_by_role("button", name="Contents at the front").click()
-        leaf = table_leaf(page)
-        leaf.get_by_role("button", name="Done", exact=True).click()
+        page, leaf = self.with_contents("away")
         put_cursor(page, "South gate")
         page.keyboard.type("s")
         expect(how_far_behind(page)).to_have_text("◇ 1 line behind")

@@ -102,6 +102,17 @@ class Recipes(TableCase):
         self.post("recipe", {"settings": [[["levels"], [1, 4]]]})
         self.assertEqual((self.lines(), self.kinds()), (["One", "Four deep", "Three"], [("renamed",)]))
 
+    def test_what_somebody_changes_step_by_step_is_one_change_and_is_taken_back_as_one(self) -> None:
+        numbers = [
+            self.post("recipe", {"settings": [[["looks", "1", "size"], size]]})["change"] for size in (12, 13, 14)
+        ]
+        self.assertEqual(len({*numbers}), 1)
+        self.post("recipe", {"settings": [[["looks", "1", "size"], 15]]}, self.editor)
+        self.assertEqual([one["who"] for one in self.get("history")], ["edit", "own"])
+        self.post("take-back", {"change": self.get("history")[0]["id"]}, self.editor, 204)
+        self.post("take-back", {"change": numbers[0]}, status=204)
+        self.assertEqual(self.table().about["recipe"]["looks"][0]["size"], 11)
+
     def test_two_people_who_change_different_settings_both_have_their_way(self) -> None:
         self.post("recipe", {"settings": [[["leader"], "-"]]})
         self.post("recipe", {"settings": [[["looks", "1", "size"], 14]]}, self.editor)

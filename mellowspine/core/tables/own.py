@@ -53,7 +53,7 @@ def with_words(issued: Issued, source: str, words: str | None, plain: Sequence[L
     """The table with a line's words as somebody wants them, or without the line (None).
 
     ``plain`` are the lines that the text gives, without own words. A line that is neither in the table nor in the text is
-    left as it is.
+    left as it is; words that are the heading's are no own words.
     """
     beneath = next((line for line in plain if line.source == source), None)
     printed = next((line for line in issued.lines if line.source == source), None)
@@ -67,6 +67,8 @@ def with_words(issued: Issued, source: str, words: str | None, plain: Sequence[L
     else:
         return issued
     words = " ".join(words.split()) if words is not None else None
+    if beneath and words == beneath.text:
+        return with_heading_words(issued, source, plain)
     own = {**issued.own, source: OwnWords(words, heading)}
     lines = worded(issued.lines, {source: own[source]})
     if printed is None and words is not None and beneath is not None:  # it was left out

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from datetime import timedelta
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -19,6 +20,9 @@ from mellowspine.server.shelf.reports import issued_of
 
 KEPT = 20
 """How many changes of a table can be taken back."""
+
+ONE_CHANGE = 30
+"""Seconds within which somebody who changes the same again goes on with the same change."""
 
 TOLD = 200
 """How many lines a change is remembered with."""
@@ -113,9 +117,23 @@ class Tables:
         ``lines``: those that differed and do no more, if it was ``caught_up``.
         """
         row, before = self._rows[key], self.issued[key]
-        change = TableChange.objects.create(
-            table=row, person=person, what=what[:200], lines=[_told(one) for one in lines[:TOLD]], before=_kept(before)
-        )
+        last = row.changes.last()
+        if (
+            last
+            and not caught_up
+            and (last.person, last.what, last.taken_back) == (person, what[:200], False)
+            and last.before
+            and _soon(last)
+        ):
+            # Step by step, as when an edge is moved by keys: all of it is one change.
+            change = last
+            change.at = timezone.now()
+            change.save(update_fields=["at"])
+        else:
+            told = [_told(one) for one in lines[:TOLD]]
+            change = TableChange.objects.create(
+                table=row, person=person, what=what[:200], lines=told, before=_kept(before)
+            )
         row.recipe = _with_unknown(row.recipe, recipe_to_json(issued.recipe))
         self._store(row, issued, person if caught_up else None)
         old = row.changes.filter(before__isnull=False).order_by("-pk").values_list("pk", flat=True)[KEPT:]
@@ -164,6 +182,10 @@ class Tables:
                 IssuedTable.objects.filter(pk=row.pk).update(**state)
                 for name, value in state.items():
                     setattr(row, name, value)
+
+
+def _soon(change: TableChange) -> bool:
+    return timezone.now() - change.at < timedelta(seconds=ONE_CHANGE)
 
 
 def _told(one: Difference) -> list[Any]:

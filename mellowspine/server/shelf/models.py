@@ -6,6 +6,7 @@ import secrets
 
 from django.conf import settings
 from django.db import models
+from django.utils import timezone
 
 
 def new_key() -> str:
@@ -111,7 +112,7 @@ class TableChange(models.Model):
 
     table = models.ForeignKey(IssuedTable, models.CASCADE, related_name="changes")
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
-    at = models.DateTimeField(auto_now_add=True)
+    at = models.DateTimeField(default=timezone.now)
     what = models.CharField(max_length=200)
     lines = models.JSONField(default=list)
     """The lines that it changed: the kinds of difference, the words before and after."""

@@ -1,6 +1,6 @@
 /** A table changed by pressing what it shows: each part of a line is a button, and its settings open at the foot of the leaf. */
 import { Box, Flex } from "@chakra-ui/react";
-import { memo, useEffect, useMemo, useRef, useState, type PointerEvent } from "react";
+import { memo, useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from "react";
 import { LongList } from "../../theme/LongList";
 import { Press } from "../sheet/parts";
 import type { Tables } from "../useTables";
@@ -146,13 +146,22 @@ interface FieldProps {
 function WordsField({ line, tables, done }: FieldProps) {
   const [words, setWords] = useState(line.text);
   const field = useRef<HTMLTextAreaElement>(null);
-  const kept = useRef(false);
-  useEffect(() => field.current?.focus(), []);
-  const keep = () => {
-    if (kept.current || words.trim() === line.text || !words.trim()) return;
-    kept.current = true;
-    void tables.setWords(line.source, words);
-  };
+  /** What is to be kept; null if nothing is. */
+  const written = useRef<string | null>(null);
+  const keeping = useRef(tables.setWords);
+  useEffect(() => {
+    keeping.current = tables.setWords;
+  }, [tables.setWords]);
+  const { source } = line;
+  const keep = useCallback(() => {
+    const wanted = written.current;
+    written.current = null;
+    if (wanted !== null) void keeping.current(source, wanted);
+  }, [source]);
+  useEffect(() => {
+    field.current?.focus();
+    return keep; // also where the line goes out of sight, or out of the table
+  }, [keep]);
   return (
     <textarea
       ref={field}
@@ -162,8 +171,9 @@ function WordsField({ line, tables, done }: FieldProps) {
       maxLength={1000}
       value={words}
       onChange={(event) => {
-        kept.current = false;
-        setWords(event.target.value.replace(/\n/g, " "));
+        const now = event.target.value.replace(/\n/g, " ");
+        setWords(now);
+        written.current = now.trim() && now.trim() !== line.text ? now : null;
       }}
       onBlur={keep}
       onKeyDown={(event) => {
@@ -173,7 +183,7 @@ function WordsField({ line, tables, done }: FieldProps) {
           keep();
           done();
         } else if (event.key === "Escape") {
-          kept.current = true;
+          written.current = null;
           done();
         }
       }}
