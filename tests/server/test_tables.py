@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 from typing import Any
+from unittest import mock
 
 from django.contrib.auth.models import User
+from django.db import DatabaseError
+from django.db.models import QuerySet
 from pycrdt import XmlElement
 
 from mellowspine.core.report.blocks import PlacedTable
@@ -213,6 +216,20 @@ class CatchingUp(TableCase):
         self.assertTrue(done["may_take_back"])
         self.post("take-back", {"change": change}, status=204)
         self.assertEqual((self.lines(), self.get("history")[0]["taken_back"]), (["One", "Two", "Three"], True))
+
+    def test_what_the_disk_does_not_take_is_not_done(self) -> None:
+        self.retype(0, "First")
+        with (
+            mock.patch.object(QuerySet, "update", side_effect=DatabaseError("disk I/O error")),
+            self.assertLogs(),
+        ):
+            refused = self.post("catch-up", {"scope": "everything"}, status=503)
+        self.assertIn("cannot be saved just now, and nothing has changed", refused["message"])
+        self.assertEqual(
+            (self.lines(), self.kinds(), self.get("history")), (["One", "Two", "Three"], [("renamed",)], [])
+        )
+        self.post("catch-up", {"scope": "everything"})
+        self.assertEqual(self.lines(), ["First", "Two", "Three"])
 
     def test_two_people_at_once_make_one_result_and_it_is_remembered_once(self) -> None:
         self.retype(0, "First")

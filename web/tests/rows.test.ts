@@ -42,5 +42,6 @@ test("what renumbers several lines is said at the first of them", () => {
   const table = view.tables.get("t");
   const found = table ? rowsOf(table) : [];
   expect(found.map((row) => row.follows)).toEqual([undefined, "b to c count one less.", undefined, undefined]);
+  expect(found.map((row) => row.own)).toEqual([undefined, undefined, undefined, undefined]);
   expect(found.map((row) => row.following)).toEqual([false, true, true, false]);
 });

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable
 from dataclasses import astuple
 from functools import partial
 from typing import Any, Literal, TypeVar
 
 from django.contrib.auth.models import User
+from django.db import DatabaseError
 from django.db.models import Q
 from django.http import HttpRequest
 from ninja import Router, Schema
@@ -34,6 +36,8 @@ from mellowspine.server.rooms.following import Following, NotComputed
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import Report, TableChange, TableForm
 from mellowspine.server.shelf.reports import open_report
+
+log = logging.getLogger(__name__)
 
 router = Router()
 
@@ -156,6 +160,11 @@ def _change_tables(report: Report, change: Callable[[Following], R]) -> R:
             return room.call(room.change_tables, change).result()
         except NotComputed:
             raise _not_computed() from None
+        except DatabaseError as error:
+            log.exception("A change of the tables of report %s could not be stored", report.key)
+            raise Refusal(
+                "This cannot be saved just now, and nothing has changed; try again in a moment.", 503
+            ) from error
 
 
 def _change(report: Report, table: str, change: Callable[[Now], Changed], person: User, what: str) -> Done:

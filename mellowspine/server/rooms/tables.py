@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from datetime import timedelta
 from typing import Any
 
@@ -96,13 +96,20 @@ class Tables:
 
     def follow(self, key: str, issued: Issued, person: User | None) -> None:
         """Keeps the lines of a table that came to be by itself: when it was placed, or since it keeps itself level."""
+        self._keep(key, issued, {"lines": _lines(issued), "issued_at": timezone.now(), "issued_by": person})
+
+    def _keep(
+        self, key: str, issued: Issued, values: Mapping[str, Any], also: Callable[[], object] = lambda: None
+    ) -> None:
+        """Stores values of a table's row, and ``also`` something else. What is in memory changes only once all is stored."""
         row = self._rows[key]
-        row.lines = [line_to_json(line) for line in issued.lines]
-        row.issued_at, row.issued_by = timezone.now(), person
-        row.save(update_fields=["lines", "issued_at", "issued_by"])
+        with transaction.atomic():
+            also()
+            IssuedTable.objects.filter(pk=row.pk).update(**values)
+        for name, value in values.items():
+            setattr(row, name, value)
         self.issued = {**self.issued, key: issued}
 
-    @transaction.atomic
     def change(
         self,
         key: str,
@@ -127,28 +134,22 @@ class Tables:
         ):
             # Step by step, as when an edge is moved by keys: all of it is one change.
             change = last
-            change.at = timezone.now()
-            change.save(update_fields=["at"])
         else:
             told = [_told(one) for one in lines[:TOLD]]
-            change = TableChange.objects.create(
-                table=row, person=person, what=what[:200], lines=told, before=_kept(before)
-            )
-        row.recipe = _with_unknown(row.recipe, recipe_to_json(issued.recipe))
-        self._store(row, issued, person if caught_up else None)
+            change = TableChange(table=row, person=person, what=what[:200], lines=told, before=_kept(before))
+        change.at = timezone.now()
+        values: dict[str, Any] = {
+            "recipe": _with_unknown(row.recipe, recipe_to_json(issued.recipe)),
+            "lines": _lines(issued),
+            "own": _own(issued),
+        }
+        if caught_up:
+            values |= {"issued_at": timezone.now(), "issued_by": person}
+        self._keep(key, issued, values, change.save)
         old = row.changes.filter(before__isnull=False).order_by("-pk").values_list("pk", flat=True)[KEPT:]
         TableChange.objects.filter(pk__in=list(old)).update(before=None)
         return int(change.pk)
 
-    def _store(self, row: IssuedTable, issued: Issued, person: User | None) -> None:
-        row.lines = [line_to_json(line) for line in issued.lines]
-        row.own = {source: [*kept] for source, kept in issued.own.items()}
-        if person:
-            row.issued_at, row.issued_by = timezone.now(), person
-        row.save()
-        self.issued = {**self.issued, row.key: issued}
-
-    @transaction.atomic
     def take_back(self, key: str, number: int, person: User) -> str | None:
         """Takes back the last change of a table, if it is this person's; says why not, otherwise."""
         row = self._rows[key]
@@ -158,17 +159,13 @@ class Tables:
             return f"{who} changed the table since; what was done before that stays."
         if last.person != person or last.before is None:
             return "Only who changed the table can take it back, and not for ever."
-        row.recipe, row.lines, row.own = last.before["recipe"], last.before["lines"], last.before["own"]
-        row.save()
         last.taken_back = True
-        last.save(update_fields=["taken_back"])
-        self._read(key)
+        kept = {name: last.before[name] for name in ("recipe", "lines", "own")}
+        self._keep(key, issued_of(IssuedTable(**kept)), kept, last.save)
         return None
 
     def keep_level(self, key: str, keeps_level: bool) -> None:
-        row = self._rows[key]
-        row.keeps_level = keeps_level
-        row.save(update_fields=["keeps_level"])
+        self._keep(key, self.issued[key], {"keeps_level": keeps_level})
 
     def kept_level(self) -> set[str]:
         """The tables that are brought up to date by themselves."""
@@ -196,12 +193,16 @@ def _words(line: Any) -> str:
     return f"{line.number} {line.text}".strip()[:200]
 
 
+def _lines(issued: Issued) -> list[Any]:
+    return [line_to_json(line) for line in issued.lines]
+
+
+def _own(issued: Issued) -> dict[str, Any]:
+    return {source: [*kept] for source, kept in issued.own.items()}
+
+
 def _kept(issued: Issued) -> dict[str, Any]:
-    return {
-        "recipe": recipe_to_json(issued.recipe),
-        "lines": [line_to_json(line) for line in issued.lines],
-        "own": {source: [*kept] for source, kept in issued.own.items()},
-    }
+    return {"recipe": recipe_to_json(issued.recipe), "lines": _lines(issued), "own": _own(issued)}
 
 
 def _with_unknown(kept: Mapping[str, Any], new: Mapping[str, Any]) -> dict[str, Any]:

@@ -1,8 +1,11 @@
 /** The lines of a table with what is behind in their margin. */
+import { Flex } from "@chakra-ui/react";
 import { memo, useMemo } from "react";
 import { LongList } from "../../theme/LongList";
 import { when } from "../../words";
-import type { Difference, Kind, Table, TableLine } from "../view";
+import { Press } from "../sheet/parts";
+import type { Tables } from "../useTables";
+import { asks, type Difference, type Kind, type OwnWords, type Table, type TableLine } from "../view";
 import { PrintedLine, sameSetting, type Setting } from "./PrintedLine";
 import { rowsOf } from "./rows";
 
@@ -15,10 +18,12 @@ interface LinesProps {
   chosen: ReadonlySet<string>;
   /** Chooses a line to be caught up, or no longer; null where nobody may. */
   choose: ((source: string) => void) | null;
+  /** Null for whoever may only read. */
+  tables: Pick<Tables, "setWords" | "useHeadingWords"> | null;
 }
 
-export const Lines = memo(function Lines({ table, only, scroller, goTo, chosen, choose }: LinesProps) {
-  const rows = useMemo(() => rowsOf(table).filter((row) => !only || row.difference), [table, only]);
+export const Lines = memo(function Lines({ table, only, scroller, goTo, chosen, choose, tables }: LinesProps) {
+  const rows = useMemo(() => rowsOf(table).filter((row) => !only || row.difference || (row.own && asks(row.own))), [table, only]);
   return (
     <LongList
       count={rows.length}
@@ -37,6 +42,7 @@ export const Lines = memo(function Lines({ table, only, scroller, goTo, chosen, 
             goTo={goTo}
             chosen={chosen.has(row.line.source)}
             choose={choose}
+            tables={tables}
           />
         ) : null;
       }}
@@ -56,19 +62,22 @@ interface LineProps extends Setting {
   following: boolean;
   tabbable: boolean;
   goTo: (id: string) => void;
+  own: OwnWords | undefined;
   chosen: boolean;
   choose: ((source: string) => void) | null;
+  tables: LinesProps["tables"];
 }
 
 const Line = memo(
-  function Line({ line, difference, follows, following, recipe, set, tabbable, goTo, chosen, choose }: LineProps) {
+  function Line({ line, difference, follows, following, own, recipe, set, tabbable, goTo, chosen, choose, tables }: LineProps) {
     const kinds = difference?.kinds ?? [];
     const kind = kinds[0];
     // What merely follows, and other pages, are seen in the line itself.
     const told = kinds.filter((one) => one !== "page" && !(one === "renumbered" && following));
+    const asking = own && asks(own) ? own : undefined;
     const before = `${recipe.looks[line.level - 1]?.space_before ?? 0}pt`;
     return (
-      <div className={told.length > 0 ? "table-line marked" : "table-line"} data-kinds={kinds.join(" ")} data-source={line.source}>
+      <div className={told.length > 0 || asking ? "table-line marked" : "table-line"} data-kinds={kinds.join(" ")} data-source={line.source}>
         <div className="rest">
           <PrintedLine line={line} recipe={recipe} set={set} difference={difference} faded={kind === "gone"} tabbable={tabbable} goTo={goTo} />
           {difference && told.length > 0 && <Why difference={difference} told={told} indent={set.indents[line.level - 1] ?? 0} />}
@@ -77,6 +86,7 @@ const Line = memo(
               {follows}
             </p>
           )}
+          {asking && <Asks own={asking} indent={set.indents[line.level - 1] ?? 0} tables={tables} />}
         </div>
         {kind && choose ? (
           <button
@@ -93,8 +103,8 @@ const Line = memo(
             {SHAPES[kind]}
           </button>
         ) : (
-          <div className="mark" style={{ marginTop: before }} aria-hidden>
-            {kind ? SHAPES[kind] : ""}
+          <div className="mark" style={{ marginTop: before }} title={own ? "In own words" : undefined}>
+            {kind ? <span aria-hidden>{SHAPES[kind]}</span> : own && <span aria-label="In own words">“</span>}
           </div>
         )}
       </div>
@@ -103,6 +113,8 @@ const Line = memo(
   (before, now) =>
     same(before.line, now.line) &&
     same(before.difference, now.difference) &&
+    same(before.own, now.own) &&
+    before.tables === now.tables &&
     before.follows === now.follows &&
     before.following === now.following &&
     sameSetting(before, now, now.line.level) &&
@@ -113,6 +125,27 @@ const Line = memo(
 );
 
 const same = (one: unknown, other: unknown) => one === other || JSON.stringify(one) === JSON.stringify(other);
+
+/** Own words whose heading has changed: both wordings, to choose from. */
+function Asks({ own, indent, tables }: { own: OwnWords; indent: number; tables: LineProps["tables"] }) {
+  return (
+    <section className="why" style={{ paddingLeft: `${indent}pt` }} aria-label={`Own words “${own.words}”`}>
+      <p>
+        <b>in own words</b>: its heading was “{own.then}” and now reads “{own.now}”.
+      </p>
+      {tables && (
+        <Flex gap="1" wrap="wrap" my="1">
+          <Press type="button" onClick={() => void tables.setWords(own.source, own.words)}>
+            Keep “{own.words}”
+          </Press>
+          <Press type="button" onClick={() => void tables.useHeadingWords(own.source)}>
+            Use “{own.now}”
+          </Press>
+        </Flex>
+      )}
+    </section>
+  );
+}
 
 /** What happened to the heading, in a few words under its line. */
 function Why({ difference, told, indent }: { difference: Difference; told: Kind[]; indent: number }) {

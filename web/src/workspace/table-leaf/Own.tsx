@@ -1,8 +1,8 @@
-/** Lines in own words: what the heading beneath says by now, and the way back to it. */
+/** What somebody wrote in a line or left out, and the way back to the heading's words. */
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { Press } from "../sheet/parts";
 import type { Tables } from "../useTables";
-import { asks, type OwnWords, type Table } from "../view";
+import type { OwnWords, Table } from "../view";
 
 interface LineProps {
   table: Table;
@@ -48,31 +48,13 @@ interface ListProps {
   goTo: (id: string) => void;
 }
 
-/** Own words that ask for somebody, lines that are left out, and own words whose headings are gone. */
+/** Lines that are left out, and own words whose headings are gone. */
 export function OwnList({ table, tables, goTo }: ListProps) {
-  const asking = table.own.filter((one) => one.words !== null && asks(one));
   const out = table.own.filter((one) => one.words === null);
   const gone = table.own.filter((one) => one.words !== null && one.now === null);
-  if (!asking.length && !out.length && !gone.length) return null;
+  if (!out.length && !gone.length) return null;
   return (
     <Box mt="4" pl="22px" fontSize="14px">
-      {asking.map((one) => (
-        <Box key={one.source} as="section" aria-label={`Own words “${one.words}”`} bg="behindWash" borderWidth="1px" borderColor="behind" rounded="md" p="2" mb="2">
-          <Text>
-            The line says “{one.words}” in own words. Its heading was “{one.then}” and now reads “{one.now}”.
-          </Text>
-          {tables && (
-            <Flex gap="1" mt="1" wrap="wrap">
-              <Press type="button" onClick={() => void tables.setWords(one.source, one.words)}>
-                Keep “{one.words?.slice(0, 30)}”
-              </Press>
-              <Press type="button" onClick={() => void tables.useHeadingWords(one.source)}>
-                Use the heading’s words
-              </Press>
-            </Flex>
-          )}
-        </Box>
-      ))}
       {out.length > 0 && <Text color="quiet">Left out by hand:</Text>}
       {out.map((one) => (
         <Kept key={one.source} one={one} words={one.now ?? one.then} what="Put it in again" tables={tables} goTo={goTo} />

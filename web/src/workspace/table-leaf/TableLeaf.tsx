@@ -180,6 +180,7 @@ function OneTable({ report, room, view, show, scroller, mayWrite, goTo, tables, 
               goTo={goTo}
               chosen={chosen}
               choose={mayWrite && !result ? pick : null}
+              tables={result ? null : writer}
             />
           )}
           {isEmpty(table) && (

@@ -1,5 +1,5 @@
 /** The rows of the table leaf: the lines of a table as issued, and those that are new. */
-import type { Difference, Table, TableLine } from "../view";
+import type { Difference, OwnWords, Table, TableLine } from "../view";
 
 export interface Row {
   line: TableLine;
@@ -7,6 +7,8 @@ export interface Row {
   /** Why it is renumbered, and others behind it: said at the first of them. */
   follows: string | undefined;
   following: boolean;
+  /** Its own words, if it has some. */
+  own: OwnWords | undefined;
 }
 
 /** Issued lines in their order; each new one behind the issued line that stands nearest before it in the text. */
@@ -15,11 +17,13 @@ export function rowsOf(table: Table): Row[] {
   const listed = new Set(table.lines.map((line) => line.source));
   const said = new Map(table.follows.map(({ sentence, sources }) => [sources[0], sentence]));
   const following = new Set(table.follows.flatMap(({ sources }) => sources));
+  const own = new Map(table.own.map((one) => [one.source, one]));
   const row = (line: TableLine, difference: Difference | undefined): Row => ({
     line,
     difference,
     follows: said.get(line.source),
     following: following.has(line.source),
+    own: own.get(line.source),
   });
   const news = new Map<string | null, Row[]>();
   /** Behind which issued line each new one stands. */
