@@ -300,8 +300,16 @@ class InOwnWords(TestCase):
         mine = with_words(self.issued, "b", "Mine", self.plain)
         self.assertEqual(with_words(mine, "b", " Terms ", self.plain), self.issued)
 
-    def test_words_for_what_is_nowhere_change_nothing(self) -> None:
-        self.assertEqual(with_words(self.issued, "x", "Mine", self.plain), self.issued)
+    def test_words_for_a_heading_that_went_while_they_were_written_wait_for_it(self) -> None:
+        mine = with_words(self.issued, "x", "Mine", self.plain)
+        self.assertEqual((mine.lines, mine.own["x"].words), (self.issued.lines, "Mine"))
+        now = (*self.plain, line("x", "Back again"))
+        self.assertEqual(catch_up(mine, now, "everything").lines[-1].text, "Mine")
+        self.assertFalse(standings(mine.own, now)[0].asks)
+
+    def test_what_is_no_line_at_all_is_neither_worded_nor_left_out(self) -> None:
+        for source, words in (("x", None), ("no id", "Mine"), ("i" * 65, "Mine")):
+            self.assertEqual(with_words(self.issued, source, words, self.plain), self.issued)
 
 
 class RenumberingThatFollows(TestCase):

@@ -324,7 +324,7 @@ class OwnWords(TableCase):
         source = self.source("One")
         self.assertIn("leave it out", self.post("words", {"source": source, "words": " \n"}, status=400)["message"])
         self.assertIn("shorten it", self.post("words", {"source": source, "words": "x" * 1001}, status=400)["message"])
-        self.assertIsNone(self.post("words", {"source": "nowhere", "words": "x"})["change"])
+        self.assertIsNone(self.post("words", {"source": "no where", "words": "x"})["change"])
 
 
 class ComesWith(TableCase):

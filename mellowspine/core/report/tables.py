@@ -39,7 +39,7 @@ class OwnWords(NamedTuple):
     words: str | None
     """None for a line that is left out."""
     heading: str
-    """The heading's words that they stand for; the line says so where it has others by now."""
+    """The heading's words that they stand for; the line says so where it has others by now. Nothing if these are not known."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,6 +6,7 @@ from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from typing import NamedTuple
 
+from ..report.elements import identifier
 from ..report.tables import Issued, Line, OwnWords
 
 
@@ -34,7 +35,7 @@ class Standing(NamedTuple):
     @property
     def asks(self) -> bool:
         """Whether the heading beneath has changed since, so that somebody should choose."""
-        return self.now is not None and self.now != self.then
+        return self.now is not None and self.then not in ("", self.now)
 
 
 def standings(own: Mapping[str, OwnWords], plain: Sequence[Line]) -> tuple[Standing, ...]:
@@ -52,8 +53,8 @@ def standings(own: Mapping[str, OwnWords], plain: Sequence[Line]) -> tuple[Stand
 def with_words(issued: Issued, source: str, words: str | None, plain: Sequence[Line]) -> Issued:
     """The table with a line's words as somebody wants them, or without the line (None).
 
-    ``plain`` are the lines that the text gives, without own words. A line that is neither in the table nor in the text is
-    left as it is; words that are the heading's are no own words.
+    ``plain`` are the lines that the text gives, without own words. Words for a line that is neither in the table nor in the
+    text are kept until it is back; words that are the heading's are no own words.
     """
     beneath = next((line for line in plain if line.source == source), None)
     printed = next((line for line in issued.lines if line.source == source), None)
@@ -64,6 +65,8 @@ def with_words(issued: Issued, source: str, words: str | None, plain: Sequence[L
         heading = known.heading
     elif printed:
         heading = printed.text
+    elif words is not None and identifier(source):
+        heading = ""  # it went while somebody wrote; the words wait for it
     else:
         return issued
     words = " ".join(words.split()) if words is not None else None

@@ -202,9 +202,6 @@ export function useTables(
       setWords: async (source, words) => {
         const found = await done((table) => api.setOwnWords(report, table, source, words));
         if (words === null) tell("The line is left out.", found?.change);
-        else if (found?.change === null && !room.state.view.headings.some((heading) => heading.id === source)) {
-          say(`The heading of this line is gone. The words were “${words}”.`);
-        }
         return found !== undefined;
       },
       useHeadingWords: async (source) => tell("The line has the heading’s words.", (await done((table) => api.useHeadingWords(report, table, source)))?.change),

@@ -362,7 +362,7 @@ export const unmarked = (looks: readonly FoundLook[]): number =>
   looks.reduce((sum, look) => sum + (look.key.startsWith("look-") ? look.members.length : 0), 0);
 
 /** Whether the heading beneath own words has changed since, so that somebody should choose. */
-export const asks = ({ words, then, now }: OwnWords): boolean => words !== null && now !== null && now !== then;
+export const asks = ({ words, then, now }: OwnWords): boolean => words !== null && now !== null && then !== "" && now !== then;
 
 /** Whether a table lists nothing, and has nothing to list. */
 export const isEmpty = (table: Table): boolean => table.lines.length === 0 && table.differences.length === 0;

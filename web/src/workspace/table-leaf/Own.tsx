@@ -14,6 +14,7 @@ interface LineProps {
 /** What can be done with the words of one line. */
 export function OwnLine({ table, tables, source, done }: LineProps) {
   const own = table.own.find((one) => one.source === source);
+  if (!table.lines.some((line) => line.source === source)) return null;
   return (
     <Box mb="1">
       {own?.words && (

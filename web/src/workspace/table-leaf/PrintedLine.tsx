@@ -46,7 +46,8 @@ const pt = (points: number) => `${points}pt`;
 /** How a line of a level is set, in points as on the page. */
 export function lineStyle(look: LevelLook, recipe: Recipe, set: Measures, level: number): CSSProperties {
   return {
-    paddingLeft: pt(recipe.numbers === "margin" ? 0 : (set.indents[level - 1] ?? 0)),
+    // Where there is less room than on the page, all of it must not go into indents.
+    paddingLeft: `min(${pt(recipe.numbers === "margin" ? 0 : (set.indents[level - 1] ?? 0))}, var(--most-indent, 100%))`,
     paddingTop: pt(look.space_before),
     paddingBottom: pt(look.space_after),
     fontFamily: `"${look.font}", sans-serif`,

@@ -6,7 +6,7 @@ import { Press } from "../sheet/parts";
 import type { Tables } from "../useTables";
 import type { OwnWords, Table, TableLine } from "../view";
 import { lineStyle, partsOf } from "./PrintedLine";
-import type { Setting } from "./recipe";
+import type { Measures, Setting } from "./recipe";
 
 /** What is at hand: the whole table, or a part of what it shows. */
 export type Part =
@@ -83,7 +83,7 @@ function ShapedLine({ line, table, tables, own, tabbable, part, choose }: LinePr
     <div className="table-line">
       <div className="rest">
         <div className="printed shaped" style={parts.look && lineStyle(parts.look, recipe, set, level)}>
-          {editing && <Indent level={level} indent={parts.look?.indent ?? 0} tables={tables} />}
+          {editing && <Indent level={level} indent={set.indents[level - 1] ?? 0} most={mostIndent(set, level)} tables={tables} />}
           <span className={["words", parts.linked && "linked", editing && "editing"].filter(Boolean).join(" ")} style={editing ? undefined : parts.wordsStyle}>
             {parts.hung ? (
               <span className="number" style={parts.numberStyle}>
@@ -192,25 +192,37 @@ function WordsField({ line, tables, done }: FieldProps) {
 }
 
 const LEAST = 0;
+/** As much as the core takes (`report/recipes.py`), and as the words need (`tables/setting.py`). */
 const MOST = 500;
+const WORDS = 60;
 /** CSS pixels in a point. */
 const PIXELS = 96 / 72;
+
+/** How far a level can be indented so that there is room for its words. */
+const mostIndent = ({ column, pages, rooms }: Measures, level: number): number =>
+  Math.floor(Math.min(Math.max(column - pages - WORDS - (rooms[level - 1] ?? 0), LEAST), MOST));
 
 interface IndentProps {
   level: number;
   indent: number;
+  most: number;
   tables: Tables;
 }
 
 /** The edge of a level, dragged to indent it; the arrow keys move it by a point, or by six with Shift. */
-function Indent({ level, indent, tables }: IndentProps) {
+function Indent({ level, indent, most, tables }: IndentProps) {
   const from = useRef<{ x: number; indent: number } | null>(null);
   const [at, setAt] = useState<number | null>(null);
   const settings = (points: number): Setting[] => [[["looks", String(level), "indent"], points]];
   const wanted = (event: PointerEvent) => {
     if (!from.current) return indent;
     const moved = (event.clientX - from.current.x) / PIXELS;
-    return Math.min(Math.max(Math.round(from.current.indent + moved), LEAST), MOST);
+    return Math.min(Math.max(Math.round(from.current.indent + moved), LEAST), most);
+  };
+  const leave = () => {
+    from.current = null;
+    setAt(null);
+    tables.attempt(null);
   };
   const shown = at ?? indent;
   return (
@@ -220,12 +232,13 @@ function Indent({ level, indent, tables }: IndentProps) {
       className="indent-edge"
       aria-label={`Indent of level ${level}`}
       aria-valuemin={LEAST}
-      aria-valuemax={MOST}
+      aria-valuemax={most}
       aria-valuenow={Math.round(shown)}
       aria-valuetext={`${Math.round(shown)} points`}
       title={`Drag to indent level ${level}`}
       onPointerDown={(event) => {
         event.preventDefault();
+        event.currentTarget.focus();
         event.currentTarget.setPointerCapture(event.pointerId);
         from.current = { x: event.clientX, indent };
         setAt(indent);
@@ -244,17 +257,14 @@ function Indent({ level, indent, tables }: IndentProps) {
         setAt(null);
         void tables.change(settings(points));
       }}
-      onPointerCancel={() => {
-        from.current = null;
-        setAt(null);
-        tables.attempt(null);
-      }}
+      onPointerCancel={leave}
       onKeyDown={(event) => {
+        if (event.key === "Escape") leave();
         const by = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key];
         if (!by) return;
         event.preventDefault();
         event.stopPropagation();
-        void tables.change(settings(Math.min(Math.max(indent + by * (event.shiftKey ? 6 : 1), LEAST), MOST)));
+        void tables.change(settings(Math.min(Math.max(Math.round(indent) + by * (event.shiftKey ? 6 : 1), LEAST), most)));
       }}
     >
       {at !== null && <span className="figure-at">{at} pt</span>}

@@ -161,7 +161,7 @@ function OneTable({ report, room, view, show, scroller, mayWrite, goTo, tables, 
       </Flex>
       {view.shows === "forms" && <Forms report={report.key} table={tableKey} tables={tables} mayWrite={mayWrite} close={close} />}
       {view.shows === "history" && <History report={report.key} table={tableKey} tables={writer} close={close} />}
-      {(view.shows === "lines" || shaping) && (
+      {view.shows !== "history" && (
         <>
           {result && <Result scope={result.scope} table={table} result={result.table} carryOut={carryOut} leave={() => setResult(null)} />}
           <Title table={table} report={report} press={shaping ? () => show({ shows: "shape", part: { part: "title" } }) : null} chosen={shaping && view.part.part === "title"} />
