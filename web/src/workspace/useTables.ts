@@ -2,7 +2,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/core";
 import { useCallback, useMemo, useState } from "react";
-import { api, type Scope, type TableResult } from "../api/client";
+import { api, type Scope, type TableDone, type TableResult } from "../api/client";
 import { counted } from "../words";
 import type { Say } from "./Notice";
 import type { Room } from "./room";
@@ -111,19 +111,34 @@ export function useTables(
     [atHand, say, queries, report],
   );
 
+  /** Asks for something once the server has all that was written here. */
+  const written = useCallback(
+    async <T>(work: () => Promise<T>): Promise<T> => {
+      await room.caughtUp();
+      return work();
+    },
+    [room],
+  );
+
   const takeBack = useCallback(
-    async (change: number) => {
-      const ok = await done((table) => api.takeTableChangeBack(report, table, change).then(() => true));
+    async (table: string, change: number) => {
+      const ok = await done(() => api.takeTableChangeBack(report, table, change).then(() => true));
       if (ok) say("Taken back.");
     },
     [done, report, say],
   );
 
-  /** Says what was done, and offers to take it back, if anything has changed. */
+  /** Does something, says that it was done, and offers to take it back if anything has changed; whether it could. */
   const tell = useCallback(
-    (said: string, change: number | null | undefined) =>
-      change === undefined ? undefined : say(said, change === null ? undefined : { name: "Take it back", run: () => void takeBack(change) }),
-    [say, takeBack],
+    async (said: string, work: (table: string) => Promise<TableDone>): Promise<boolean> => {
+      const table = atHand();
+      const found = await done(work);
+      if (!found || table === null) return false;
+      const { change } = found;
+      say(said, change === null ? undefined : { name: "Take it back", run: () => void takeBack(table, change) });
+      return true;
+    },
+    [atHand, done, say, takeBack],
   );
 
   const ask = useMemo(
@@ -162,15 +177,14 @@ export function useTables(
   return useMemo(
     () => ({
       catchUp: async (scope, lines = []) => {
-        if (!editor) return;
-        tell(SAID[scope], (await done((table) => api.catchUp(report, table, scope, lines)))?.change);
+        if (editor) await tell(SAID[scope], (table) => written(() => api.catchUp(report, table, scope, lines)));
       },
       catchUpAll: async () => {
-        const found = await done(() => api.catchUpAll(report));
+        const found = await done(() => written(() => api.catchUpAll(report)));
         if (found) say(`${counted(Object.keys(found.changes).length, "table")} brought level with the text.`);
       },
       result: async (scope, chosen = []) => {
-        const found = await done((table) => api.resultOfCatchingUp(report, table, scope, chosen));
+        const found = await done((table) => written(() => api.resultOfCatchingUp(report, table, scope, chosen)));
         const table = room.state.view.tables.get(atHand() ?? "");
         if (!found || !table) return null;
         const result = made(found, table);
@@ -193,25 +207,28 @@ export function useTables(
       trial,
       attempt,
       change,
-      chooseForm: async (form) => tell("The table has this form now.", (await done((table) => api.chooseForm(report, table, form)))?.change),
+      chooseForm: async (form) => void (await tell("The table has this form now.", (table) => api.chooseForm(report, table, form))),
       keepForm: async (name, everywhere) => {
         const ok = await done((table) => api.keepForm(report, table, name, everywhere).then(() => true));
         if (ok) say(`Kept as the form “${name.trim()}”.`);
       },
       forgetForm: async (form) => void (await done(() => api.deleteForm(report, form))),
       setWords: async (source, words) => {
-        const found = await done((table) => api.setOwnWords(report, table, source, words));
-        if (words === null) tell("The line is left out.", found?.change);
-        return found !== undefined;
+        const work = (table: string) => api.setOwnWords(report, table, source, words);
+        return words === null ? tell("The line is left out.", work) : (await done(work)) !== undefined;
       },
-      useHeadingWords: async (source) => tell("The line has the heading’s words.", (await done((table) => api.useHeadingWords(report, table, source)))?.change),
-      takeBack,
+      useHeadingWords: async (source) =>
+        void (await tell("The line has the heading’s words.", (table) => api.useHeadingWords(report, table, source))),
+      takeBack: async (change) => {
+        const table = atHand();
+        if (table !== null) await takeBack(table, change);
+      },
       endInWaysBack: async (level) => {
         const ok = await done(() => api.changePage(report, { back_level: level }).then(() => true));
         await queries.invalidateQueries({ queryKey: ["report", report] });
         if (ok) say(level === null ? "The ways back are taken out." : `Every section of level ${level} ends in a way back to the contents.`);
       },
     }),
-    [editor, styles, done, report, say, tell, room, atHand, trial, attempt, change, takeBack, queries],
+    [editor, styles, done, written, report, say, tell, room, atHand, trial, attempt, change, takeBack, queries],
   );
 }
