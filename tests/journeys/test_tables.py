@@ -160,7 +160,7 @@ class KeepingUp(TablesJourney):
         expect(how_far_behind(page)).to_have_text("◆ Level with the text")
 
 
-class ByPressing(TablesJourney):
+class Tables(TablesJourney):
     def test_leader_levels_indent_and_spacing_are_changed_where_they_are_seen_and_stand_so_in_the_pdf(self) -> None:
         page, leaf = self.with_contents("pressed")
         other = self.enter(OWNER)
@@ -244,8 +244,6 @@ class ByPressing(TablesJourney):
         page.get_by_role("button", name="Back to where you were").click()
         expect(in_text(page, "Highest of them")).to_be_in_viewport()
 
-
-class Several(TablesJourney):
     def test_one_of_the_whole_and_one_of_a_chapter_removed_and_undone_with_all_that_was_made_by_hand(self) -> None:
         page, leaf = self.with_contents("several")
         put_cursor(page, "Words on tides")
@@ -301,8 +299,6 @@ class Several(TablesJourney):
         leaf.get_by_role("combobox", name="Ways back to the contents").select_option("")
         expect(ways).to_have_count(0)
 
-
-class OtherWays(TablesJourney):
     def test_all_of_it_by_keyboard(self) -> None:
         page = self.enter(OWNER)
         self.bring_in(page, "keys.md", CHAPTERS)

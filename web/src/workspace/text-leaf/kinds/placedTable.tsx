@@ -6,7 +6,7 @@ import { Fragment, useMemo, useSyncExternalStore } from "react";
 import type { Room } from "../../room";
 import { TABLE_KINDS, tableWords } from "../../table-leaf/kinds";
 import { PrintedLine } from "../../table-leaf/PrintedLine";
-import type { Edge, Table, TableLine } from "../../view";
+import type { Table, TableLine } from "../../view";
 import { newId } from "../ids";
 import { insertBlock, perform } from "../insert";
 import { id } from "./attributes";
@@ -61,16 +61,25 @@ interface Stack {
 
 const MOST = 50;
 
-/** `edges`: the parts of the table with which pages begin, of which the first is its title if it has one. */
-function stacksOf(table: Table, edges: readonly Edge[]): Stack[] {
+/** With which of its parts pages begin in a table, and what these are called: "12 3;40 4". */
+const pagesWithin = (room: Room | null, block: string): string =>
+  room?.state.view.edges.flatMap((edge) => (edge.block === block && edge.offset > 0 ? [`${edge.offset} ${edge.label}`] : [])).join(";") ?? "";
+
+/** `pages` as above; the first part is the title, if there is one. */
+function stacksOf(table: Table, pages: string): Stack[] {
   const titled = table.recipe.title ? 1 : 0;
-  const pages = new Map(edges.filter(({ offset }) => offset > titled).map(({ offset, label }) => [offset - titled, label]));
+  const labels = new Map(
+    pages.split(";").map((page): [number, string] => {
+      const [part = "", label = ""] = page.split(" ");
+      return [Number(part) - titled, label];
+    }),
+  );
   // Columns are as long as the lines of their page, however many these are.
   const most = table.recipe.columns === 1 ? MOST : Infinity;
   const found: Stack[] = [];
   for (const [index, line] of table.lines.entries()) {
     const last = found.at(-1);
-    if (!last || pages.has(index) || last.lines.length >= most) found.push({ from: index, page: pages.get(index) ?? null, lines: [line] });
+    if (!last || (index > 0 && labels.has(index)) || last.lines.length >= most) found.push({ from: index, page: index > 0 ? (labels.get(index) ?? null) : null, lines: [line] });
     else last.lines = [...last.lines, line];
   }
   return found;
@@ -82,8 +91,9 @@ function Lines({ node, extension }: NodeViewProps) {
   const { room, styles, goTo } = extension.options as Options;
   const { id: block, table: key, kind } = node.attrs as { id: string; table: string; kind: string };
   const table = useSyncExternalStore(room?.subscribe ?? nothing, () => room?.state.view.tables.get(key));
-  const edges = useSyncExternalStore(room?.subscribe ?? nothing, () => room?.state.view.edges);
-  const stacks = useMemo(() => (table ? stacksOf(table, (edges ?? []).filter((edge) => edge.block === block)) : []), [table, edges, block]);
+  // As words, so that nothing is drawn again while other pages begin elsewhere.
+  const pages = useSyncExternalStore(room?.subscribe ?? nothing, () => pagesWithin(room, block));
+  const stacks = useMemo(() => (table ? stacksOf(table, pages) : []), [table, pages]);
   const recipe = table?.recipe;
   const titleStyle = styles().find((style) => style.id === recipe?.title_style)?.id ?? forRole(styles(), "table-title");
   return (
