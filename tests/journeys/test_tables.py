@@ -128,6 +128,7 @@ class KeepingUp(TablesJourney):
         leaf.get_by_text("See the result first").click()
         leaf.get_by_role("button", name="Catch up everything").click()
         expect(leaf.get_by_text("Taken out: “Beach access during works”.")).to_be_visible()
+        expect(leaf.locator(".long-list .table-line")).to_have_count(9)
         expect(how_far_behind(page)).to_have_text("◇ 10 lines behind")
         leaf.get_by_role("button", name="Catch up everything").last.click()
         expect(how_far_behind(page)).to_have_text("◆ Level with the text")

@@ -89,14 +89,13 @@ class Recipes(TableCase):
         settings = [[["levels"], [1, 2, 4]], [["looks", "4", "size"], 8]]
         shown = self.post("preview", {"settings": settings}, self.editor)
         self.assertEqual([line[3] for line in shown["lines"]], ["One", "Two", "Four deep", "Three"])
-        self.assertEqual(
-            (shown["pages"], shown["recipe"]["looks"][3]["size"], self.lines()), (1, 8, ["One", "Two", "Three"])
-        )
+        self.assertEqual((shown["pages"], len(shown["set"]), self.lines()), (1, 7, ["One", "Two", "Three"]))
         dashed = self.post("preview", {"settings": [[["leader"], "-"]]})
         self.assertIsNone(dashed["lines"], "all are as they were")
         self.assertIsNotNone(self.post("recipe", {"settings": settings}, self.editor)["change"])
         self.assertEqual(self.lines(), ["One", "Two", "Four deep", "Three"])
-        self.assertEqual(self.table().about["recipe"]["levels"], (1, 2, 4))
+        recipe = self.table().about["recipe"]
+        self.assertEqual((recipe["levels"], recipe["looks"][3]["size"]), ((1, 2, 4), 8))
         self.assertEqual(self.kinds(), [])
         self.assertEqual(IssuedTable.objects.get().recipe["levels"], [1, 2, 4])
 

@@ -35,8 +35,8 @@ test("before the core has answered it has the settings, and the indents as they 
 
 test("then it has the lines, measures and pages that the core gives; lines that stayed as they were are not sent", () => {
   const set = [451, 27, [0, 0], [0, 24], [0, 0], [5, 5], [2, 2]];
-  const same = tried(table(), trial({ lines: null, pages: 2, recipe: {}, set }));
+  const same = tried(table(), trial({ lines: null, pages: 2, set }));
   expect([same.pages, same.set.indents[1], same.lines.map((line) => line.text)]).toEqual([2, 24, ["Aims"]]);
-  const other = tried(table(), trial({ lines: [["b", 1, "", "Terms", ["2"], []]], pages: 2, recipe: {}, set }));
+  const other = tried(table(), trial({ lines: [["b", 1, "", "Terms", ["2"], []]], pages: 2, set }));
   expect(other.lines.map((line) => line.text)).toEqual(["Terms"]);
 });

@@ -84,7 +84,6 @@ def check_leader(recipe: Recipe, typefaces: Typefaces) -> None:
             raise SettingError(f"{look.font} has no character “{recipe.leader}” to lead with; choose another one.")
 
 
-def pages_taken(report: Report, pages: Pages, key: str) -> int:
-    """How many pages a placed table stands on."""
-    at, _ = placed_tables(report.blocks)[key]
+def pages_taken(pages: Pages, at: int) -> int:
+    """How many pages the table placed in block ``at`` stands on."""
     return pages.page_of(at, len(pages.boxes[at].heights) - 1) - pages.page_of(at) + 1

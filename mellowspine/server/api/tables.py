@@ -17,7 +17,7 @@ from ninja import Router, Schema
 from mellowspine.core.kinds.table_pictures import WIDTH, picture
 from mellowspine.core.pages.draw import Rule, Words
 from mellowspine.core.report.properties import SettingError
-from mellowspine.core.report.recipes import changed, recipe_to_json
+from mellowspine.core.report.recipes import changed
 from mellowspine.core.tables.changing import (
     Changed,
     Now,
@@ -28,6 +28,7 @@ from mellowspine.core.tables.changing import (
     with_recipe,
 )
 from mellowspine.core.tables.forms import FORMS, Form, form_kept, form_of, formed
+from mellowspine.core.tables.kinds import placed_tables
 from mellowspine.core.tables.setting import measures_of
 from mellowspine.core.tables.settle import Scope
 from mellowspine.server.accounts.people import shown_name, signed_in
@@ -70,14 +71,13 @@ class AllDone(Schema):
 
 
 class Result(Schema):
-    """A table as it would be: its lines and measures as in the room's messages; on how many pages; its recipe.
+    """A table as it would be: its lines and measures as in the room's messages, and on how many pages.
 
     ``lines``: null where all are as they were.
     """
 
     lines: list[Any] | None
     pages: int
-    recipe: dict[str, Any]
     set: list[Any]
 
 
@@ -201,10 +201,10 @@ def _result(now: Now, table: str, change: Callable[[Now], Changed]) -> Result:
     except SettingError as error:
         raise Refusal(str(error)) from None
     issued = report.tables[table]
+    at, _ = placed_tables(report.blocks)[table]
     return Result(
         lines=None if issued.lines == now.report.tables[table].lines else [*issued.lines],
-        pages=pages_taken(report, pages, table),
-        recipe=recipe_to_json(issued.recipe),
+        pages=pages_taken(pages, at),
         set=[*astuple(measures_of(issued, report, now.typefaces))],
     )
 

@@ -1484,7 +1484,7 @@ export interface components {
         };
         /**
          * Result
-         * @description A table as it would be: its lines and measures as in the room's messages; on how many pages; its recipe.
+         * @description A table as it would be: its lines and measures as in the room's messages, and on how many pages.
          *
          *     ``lines``: null where all are as they were.
          */
@@ -1493,10 +1493,6 @@ export interface components {
             lines: unknown[] | null;
             /** Pages */
             pages: number;
-            /** Recipe */
-            recipe: {
-                [key: string]: unknown;
-            };
             /** Set */
             set: unknown[];
         };

@@ -34,7 +34,7 @@ export interface Tables {
   chooseForm: (form: string) => Promise<void>;
   keepForm: (name: string, everywhere: boolean) => Promise<void>;
   forgetForm: (form: string) => Promise<void>;
-  setWords: (source: string, words: string | null) => Promise<boolean>;
+  setWords: (source: string, words: string | null) => Promise<void>;
   useHeadingWords: (source: string) => Promise<void>;
   takeBack: (change: number) => Promise<void>;
   /** Has the sections of a level end in a way back to the contents; null takes them out. */
@@ -128,15 +128,14 @@ export function useTables(
     [done, report, say],
   );
 
-  /** Does something, says that it was done, and offers to take it back if anything has changed; whether it could. */
+  /** Does something, says that it was done, and offers to take it back if anything has changed. */
   const tell = useCallback(
-    async (said: string, work: (table: string) => Promise<TableDone>): Promise<boolean> => {
+    async (said: string, work: (table: string) => Promise<TableDone>): Promise<void> => {
       const table = atHand();
       const found = await done(work);
-      if (!found || table === null) return false;
+      if (!found || table === null) return;
       const { change } = found;
       say(said, change === null ? undefined : { name: "Take it back", run: () => void takeBack(table, change) });
-      return true;
     },
     [atHand, done, say, takeBack],
   );
@@ -207,7 +206,7 @@ export function useTables(
       trial,
       attempt,
       change,
-      chooseForm: async (form) => void (await tell("The table has this form now.", (table) => api.chooseForm(report, table, form))),
+      chooseForm: (form) => tell("The table has this form now.", (table) => api.chooseForm(report, table, form)),
       keepForm: async (name, everywhere) => {
         const ok = await done((table) => api.keepForm(report, table, name, everywhere).then(() => true));
         if (ok) say(`Kept as the form “${name.trim()}”.`);
@@ -215,10 +214,9 @@ export function useTables(
       forgetForm: async (form) => void (await done(() => api.deleteForm(report, form))),
       setWords: async (source, words) => {
         const work = (table: string) => api.setOwnWords(report, table, source, words);
-        return words === null ? tell("The line is left out.", work) : (await done(work)) !== undefined;
+        await (words === null ? tell("The line is left out.", work) : done(work));
       },
-      useHeadingWords: async (source) =>
-        void (await tell("The line has the heading’s words.", (table) => api.useHeadingWords(report, table, source))),
+      useHeadingWords: (source) => tell("The line has the heading’s words.", (table) => api.useHeadingWords(report, table, source)),
       takeBack: async (change) => {
         const table = atHand();
         if (table !== null) await takeBack(table, change);

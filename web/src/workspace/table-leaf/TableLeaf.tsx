@@ -175,7 +175,7 @@ function OneTable({ report, room, view, show, scroller, mayWrite, goTo, tables, 
           ) : (
             <Lines
               table={result?.table ?? table}
-              only={!result && only && table.differences.length > 0}
+              only={only && table.differences.length > 0}
               scroller={scroller}
               goTo={goTo}
               chosen={chosen}
