@@ -100,7 +100,7 @@ def main() -> None:
             left.get_by_role("button", name="Done", exact=True).click()
             page.get_by_role("button", name="Catch up everything").click()
             page.get_by_text("The table is level with the text.").wait_for()
-            page.wait_for_timeout(6000)
+            page.wait_for_timeout(13_000)  # until the notice is gone
             page.screenshot(path=FOLDER / "workspace-level.png")
             go_to(page, "What we ask")
             look_line(page).get_by_role("combobox", name="Alignment").select_option("center")
