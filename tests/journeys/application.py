@@ -14,7 +14,16 @@ from pathlib import Path
 from typing import Any, ClassVar
 
 from django.test import SimpleTestCase
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import (
+    Browser,
+    BrowserContext,
+    Locator,
+    Page,
+    Playwright,
+    WebSocketRoute,
+    expect,
+    sync_playwright,
+)
 
 PROJECT = Path(__file__).parents[2]
 AXE = PROJECT / "web/node_modules/axe-core/axe.min.js"
@@ -60,6 +69,30 @@ class Application:
         self.process.wait(10)
         self.log.close()
         shutil.rmtree(self.data, ignore_errors=True)
+
+
+class Line:
+    """A connection that can be cut and mended: a WebSocket that is open outlives the browser's being offline."""
+
+    def __init__(self) -> None:
+        self.whole = True
+        self.open: list[WebSocketRoute] = []
+
+    def take(self, route: WebSocketRoute) -> None:
+        if self.whole:
+            route.connect_to_server()
+            self.open.append(route)
+        else:
+            route.close()
+
+    def cut(self) -> None:
+        self.whole = False
+        for route in self.open:
+            route.close()
+        self.open.clear()
+
+    def mend(self) -> None:
+        self.whole = True
 
 
 class Journey(SimpleTestCase):

@@ -8,7 +8,19 @@ from io import BytesIO
 import pypdfium2
 from playwright.sync_api import Locator, Page, expect
 
-from .application import EDITOR, OWNER, READER, Journey, chord, how_far_behind, put_cursor, rib, table_leaf, text_of
+from .application import (
+    EDITOR,
+    OWNER,
+    READER,
+    Journey,
+    Line,
+    chord,
+    how_far_behind,
+    put_cursor,
+    rib,
+    table_leaf,
+    text_of,
+)
 
 CHAPTERS = b"""# Gates
 
@@ -57,9 +69,11 @@ def pdf_of(page: Page) -> pypdfium2.PdfDocument:
 
 
 class TablesJourney(Journey):
-    def with_contents(self, name: str) -> tuple[Page, Locator]:
+    def with_contents(self, name: str, connection: Line | None = None) -> tuple[Page, Locator]:
         """A report of two chapters with its contents at the front; and the table leaf that shows them."""
         page = self.enter(OWNER)
+        if connection:
+            page.route_web_socket("**/ws/**", connection.take)
         self.bring_in(page, f"{name}.md", CHAPTERS)
         put_cursor(page, "Words on gates")
         page.get_by_role("button", name="Contents at the front").click()
@@ -380,6 +394,21 @@ class Tables(TablesJourney):
         expect(rib(page, "South gates")).to_be_visible()
         leaf.get_by_role("button", name="Catch up everything").click()
         expect(how_far_behind(page)).to_have_text("◆ Level with the text")
+
+    def test_no_other_table_is_changed_while_one_that_was_just_put_in_is_on_its_way(self) -> None:
+        connection = Line()
+        page, leaf = self.with_contents("awaited", connection)
+        connection.cut()
+        put_cursor(page, "Words on tides")
+        chord(page, "i")
+        page.get_by_role("menuitem", name="Contents table here").click()
+        expect(leaf.get_by_text("The table is being put together")).to_be_visible()
+        expect(leaf.get_by_role("button", name="This section")).to_have_count(0)
+        connection.mend()
+        leaf.get_by_role("button", name="This section").click()
+        expect(text_of(page).locator(".placed-lines").nth(1).locator(".printed .words")).to_have_text(
+            ["Spring", "Highest of them"]
+        )
 
     def test_on_a_phone_and_in_the_dark(self) -> None:
         page = self.enter(OWNER, viewport={"width": 390, "height": 800}, color_scheme="dark")

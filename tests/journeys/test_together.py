@@ -8,35 +8,11 @@ import subprocess
 import sys
 import time
 
-from playwright.sync_api import Page, WebSocketRoute, expect
+from playwright.sync_api import Page, expect
 
-from .application import EDITOR, OWNER, PROJECT, READER, Journey, chord, how_far_behind, put_cursor, rib, text_of
+from .application import EDITOR, OWNER, PROJECT, READER, Journey, Line, chord, how_far_behind, put_cursor, rib, text_of
 
 BOTH = "Quillmere Lido Restoration"
-
-
-class Line:
-    """A connection that can be cut and mended: a WebSocket that is open outlives the browser's being offline."""
-
-    def __init__(self) -> None:
-        self.whole = True
-        self.open: list[WebSocketRoute] = []
-
-    def take(self, route: WebSocketRoute) -> None:
-        if self.whole:
-            route.connect_to_server()
-            self.open.append(route)
-        else:
-            route.close()
-
-    def cut(self) -> None:
-        self.whole = False
-        for route in self.open:
-            route.close()
-        self.open.clear()
-
-    def mend(self) -> None:
-        self.whole = True
 
 
 class Together(Journey):

@@ -189,7 +189,6 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
             <TableLeaf
               report={report}
               room={room}
-              chosen={chosen}
               choose={setChosen}
               view={tableView}
               show={showTable}

@@ -7,7 +7,7 @@ import { counted } from "../words";
 import type { Say } from "./Notice";
 import type { Room } from "./room";
 import { measures, withSettings, type RawMeasures, type Setting } from "./table-leaf/recipe";
-import { insertTable, removeTable, type TablePlace } from "./text-leaf/kinds/placedTable";
+import { holdsTable, insertTable, removeTable, type TablePlace } from "./text-leaf/kinds/placedTable";
 import type { Styles } from "./text-leaf/styles";
 import { lineOf, tableAtHand, type RawLine, type Table } from "./view";
 
@@ -20,6 +20,8 @@ export interface Trial {
 }
 
 export interface Tables {
+  /** The table that is looked at and changed; null if there is none, or the one that was just put in is still being put together. */
+  atHand: () => string | null;
   catchUp: (scope: Scope, lines?: readonly string[]) => Promise<void>;
   catchUpAll: () => Promise<void>;
   /** The table as it would be. */
@@ -92,7 +94,12 @@ export function useTables(
 ): Tables {
   const queries = useQueryClient();
   const [trial, setTrial] = useState<Trial | null>(null);
-  const atHand = useCallback(() => tableAtHand(room.state.view, chosen), [room, chosen]);
+  const atHand = useCallback(() => {
+    const { view } = room.state;
+    // Otherwise a hasty press would change the first table in its place.
+    const awaited = chosen !== null && !view.tables.has(chosen) && editor !== null && holdsTable(editor, chosen);
+    return awaited ? null : tableAtHand(view, chosen);
+  }, [room, chosen, editor]);
 
   /** Does something to the table at hand; says why not, otherwise. Its answer is undefined then. */
   const done = useCallback(
@@ -175,6 +182,7 @@ export function useTables(
 
   return useMemo(
     () => ({
+      atHand,
       catchUp: async (scope, lines = []) => {
         if (editor) await tell(SAID[scope], (table) => written(() => api.catchUp(report, table, scope, lines)));
       },

@@ -7,7 +7,7 @@ import { Press } from "../sheet/parts";
 import type { Room } from "../room";
 import { useRoom } from "../useRoom";
 import { tried, type Tables } from "../useTables";
-import { isEmpty, tableAtHand, type Table } from "../view";
+import { isEmpty, type Table } from "../view";
 import { Forms } from "./Forms";
 import { History } from "./History";
 import { Lines } from "./Lines";
@@ -24,7 +24,6 @@ export type View = { shows: "lines" | "forms" | "history" } | { shows: "shape"; 
 interface Props {
   report: ReportShown;
   room: Room;
-  chosen: string | null;
   choose: (key: string) => void;
   view: View;
   show: (view: View) => void;
@@ -35,10 +34,17 @@ interface Props {
 }
 
 export const TableLeaf = memo(function TableLeaf(props: Props) {
-  const { room, chosen, choose, tables, mayWrite } = props;
+  const { room, choose, tables, mayWrite } = props;
   const view = useRoom(room, "view");
-  const tableKey = tableAtHand(view, chosen);
+  const tableKey = tables.atHand();
   const table = view.tables.get(tableKey ?? "");
+  if (tableKey === null && view.tables.size > 0) {
+    return (
+      <Text px="5" py="8" color="quiet" role="status">
+        The table is being put together …
+      </Text>
+    );
+  }
   if (!table || tableKey === null) return <NoTable {...props} />;
   const late = [...view.tables.values()].filter((one) => one.differences.length > 0).length;
   return (

@@ -155,6 +155,10 @@ function insertInFront(editor: Editor, type: string, attributes: Record<string, 
   perform(editor, state.tr.insert(at, state.schema.nodeFromJSON({ type, attrs: { id: newId(), ...attributes } })));
 }
 
+/** Whether a table of the text has this key. */
+export const holdsTable = (editor: Editor, table: string): boolean =>
+  editor.state.doc.children.some((node) => node.type.name === "placedTable" && node.attrs.table === table);
+
 /** Takes the table with this key out of the text; undo brings it back. */
 export function removeTable(editor: Editor, table: string): void {
   const change = editor.state.tr;
