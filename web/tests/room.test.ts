@@ -24,7 +24,7 @@ class Server extends EventTarget {
   heard: Uint8Array[] = [];
   onopen: () => void = () => undefined;
   onmessage: (event: { data: unknown }) => void = () => undefined;
-  onclose: (event: { code: number }) => void = () => undefined;
+  onclose: (event: { code: number; reason: string }) => void = () => undefined;
 
   constructor(readonly address: string) {
     super();
@@ -79,9 +79,9 @@ class Server extends EventTarget {
     this.onmessage({ data: JSON.stringify(message) });
   }
 
-  lose(code = 1006): void {
+  lose(code = 1006, reason = ""): void {
     this.readyState = 3;
-    this.onclose({ code });
+    this.onclose({ code, reason });
   }
 
   close(): void {
@@ -354,10 +354,10 @@ test("what the server does not understand twice is not sent a third time", () =>
   vi.advanceTimersByTime(500);
   expect(room.state.line).not.toBe("stuck");
   last().accept("editor");
-  last().lose(4400);
+  last().lose(4400, "there is no formatting “blink”");
   vi.advanceTimersByTime(60_000);
   expect(Server.all).toHaveLength(2);
-  expect(room.state.line).toBe("stuck");
+  expect(room.state).toMatchObject({ line: "stuck", trouble: "What was written last cannot be part of a report (there is no formatting “blink”)." });
 });
 
 test("a connection that ends at once each time is tried ever more slowly, although it opens", () => {

@@ -11,7 +11,20 @@ from ..pages.fill import Placed
 from ..pages.lines import Lines, break_lines, set_style
 from ..pages.typefaces import Typefaces
 from ..report.blocks import Cell, DataTable, Paragraph
-from ..report.elements import Content, Element, Field, Kind, Words, add_kind, element_of, read_block, whole
+from ..report.elements import (
+    Content,
+    Element,
+    Field,
+    Kind,
+    Shape,
+    Words,
+    add_kind,
+    add_shape,
+    element_of,
+    one_of,
+    read_block,
+    whole,
+)
 from ..report.report import Report
 
 PADDING = 4.0
@@ -31,8 +44,7 @@ def _inside(element: Element | Words, tag: str) -> Iterator[tuple[int, Element]]
 
 
 def _read_rows(children: Sequence[Element | Words], id: str) -> tuple[tuple[Cell, ...], ...] | None:
-    rows = (_read_row(row, f"{id}-{index}") for index, row in _inside(Element("", {}, children), _ROW))
-    return tuple(row for row in rows if row) or None
+    return tuple(_read_row(row, f"{id}-{index}") for index, row in _inside(Element("", {}, children), _ROW)) or None
 
 
 def _read_row(row: Element, name: str) -> tuple[Cell, ...]:
@@ -42,7 +54,8 @@ def _read_row(row: Element, name: str) -> tuple[Cell, ...]:
         paragraphs = tuple(one for one in inside if isinstance(one, Paragraph))
         columns = _span(cell.attributes.get("colspan")) or 1
         cells.append(Cell(paragraphs or (Paragraph(f"{name}-{column}"),), columns))
-    return tuple(cells)
+    # Of two people each may have taken out some of its cells.
+    return tuple(cells) or (Cell((Paragraph(f"{name}-0"),)),)
 
 
 def _write_rows(rows: Iterable[tuple[Cell, ...]]) -> Iterator[Element]:
@@ -64,9 +77,11 @@ add_kind(
         DataTable,
         "dataTable",
         (Field("header_rows", "headerRows", whole(0, 100), 0),),
-        Content("rows", _read_rows, _write_rows, _paragraphs),
+        Content("rows", _read_rows, _write_rows, (_ROW,), blocks=_paragraphs),
     )
 )
+add_shape(_ROW, Shape(holds=frozenset({_CELL})))
+add_shape(_CELL, Shape({"colspan": _span, "rowspan": one_of(1)}, frozenset({_PARAGRAPH})))
 
 
 def column_widths(table: DataTable, width: float) -> list[float]:

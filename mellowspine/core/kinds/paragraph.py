@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Any
 
 from ..pages.boxes import Box, measure
@@ -12,7 +12,23 @@ from ..pages.fill import Placed
 from ..pages.lines import Lines, break_lines, set_style
 from ..pages.typefaces import Typefaces
 from ..report.blocks import ALIGNMENTS, FONTS, PLAIN, Marks, Paragraph, Run
-from ..report.elements import Content, Element, Field, Kind, Read, Words, add_kind, number, one_of, short, whole
+from ..report.elements import (
+    Content,
+    Element,
+    Field,
+    Kind,
+    Read,
+    Shape,
+    Words,
+    add_kind,
+    add_mark,
+    add_shape,
+    flag,
+    number,
+    one_of,
+    short,
+    whole,
+)
 from ..report.links import safe_link
 from ..report.report import Report
 from ..report.styles import LEVELS
@@ -97,9 +113,28 @@ add_kind(
             Field("number_from", "numberFrom", whole(0, 9999)),
             Field("listed", "listed", whole(0, LEVELS[-1])),
         ),
-        Content("runs", _read_runs, _write_runs),
+        Content("runs", _read_runs, _write_runs, (*_ATOMS,), words=True),
     )
 )
+for tag in _ATOMS:
+    add_shape(tag, Shape())
+
+
+def _says(**reads: Read) -> Callable[[Any], bool]:
+    """Whether a value says nothing but these, each as it can be read or not at all."""
+    return lambda value: (
+        isinstance(value, dict)
+        and all(name in reads and (said is None or reads[name](said) is not None) for name, said in value.items())
+    )
+
+
+_ADDRESS: Read = lambda value: value if isinstance(value, str) else None  # noqa: E731
+add_mark("bold", _says(off=flag))
+add_mark("italic", _says(off=flag))
+add_mark("underline", _says())
+add_mark("typeface", _says(**_TYPEFACE))
+# What it says of its window and its class is the browser's alone; an address that leads nowhere safe is no link.
+add_mark("link", _says(**dict.fromkeys(("href", "target", "rel", "class", "title"), _ADDRESS)))
 
 
 @measure.register

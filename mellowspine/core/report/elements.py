@@ -10,6 +10,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
+from types import MappingProxyType
 from typing import Any
 
 from .blocks import Block, Paragraph
@@ -56,8 +57,8 @@ def short(most: int) -> Read:
     return lambda value: value[:most] if isinstance(value, str) and value else None
 
 
-def flag(value: Any) -> bool:
-    return bool(value)
+def flag(value: Any) -> bool | None:
+    return value if isinstance(value, bool) else None
 
 
 def identifier(value: Any) -> str | None:
@@ -81,13 +82,15 @@ class Field:
 class Content:
     """What a kind makes of its element's children: the block's own field ``name``.
 
-    ``read`` takes the children and the block's id; None if no such block can be made of them. ``blocks`` gives the
-    blocks among a block's content.
+    ``read`` takes the children and the block's id; None if no such block can be made of them. ``holds`` are the tags of
+    the children, ``words`` whether there is text among them. ``blocks`` gives the blocks among a block's content.
     """
 
     name: str
     read: Callable[[Sequence[Element | Words], str], Any]
     write: Callable[[Any], Iterable[Element | Words]]
+    holds: tuple[str, ...] = ()
+    words: bool = False
     blocks: Callable[[Any], Iterable[Block]] = lambda content: ()
 
 
@@ -101,8 +104,25 @@ class Kind:
     content: Content | None = None
 
 
+@dataclass(frozen=True, slots=True)
+class Shape:
+    """What an element may be: its attributes, each with how it is read, and what it holds. The schema has one for each tag."""
+
+    attributes: Mapping[str, Read] = field(default_factory=dict)
+    holds: frozenset[str] = frozenset()
+    words: bool = False
+
+
 _BY_TAG: dict[str, Kind] = {}
 _BY_TYPE: dict[type[Any], Kind] = {}
+_SHAPES: dict[str, Shape] = {}
+_MARKS: dict[str, Callable[[Any], bool]] = {}
+
+SHAPES: Mapping[str, Shape] = MappingProxyType(_SHAPES)
+"""The elements that a text may hold, by tag."""
+
+MARKS: Mapping[str, Callable[[Any], bool]] = MappingProxyType(_MARKS)
+"""The formatting that words may have: its name, and whether a value can be what it says."""
 
 
 def add_kind(kind: Kind) -> None:
@@ -110,6 +130,64 @@ def add_kind(kind: Kind) -> None:
     if kind.tag in _BY_TAG or kind.type in _BY_TYPE:
         raise ValueError(f"there is a kind of block with tag “{kind.tag}” or type {kind.type.__name__} already")
     _BY_TAG[kind.tag] = _BY_TYPE[kind.type] = kind
+    attributes = {"id": identifier} | {one.attribute: one.read for one in kind.fields}
+    holds = frozenset(kind.content.holds) if kind.content else frozenset[str]()
+    add_shape(kind.tag, Shape(attributes, holds, kind.content is not None and kind.content.words))
+
+
+def add_shape(tag: str, shape: Shape) -> None:
+    """Makes elements known: those that blocks hold, and are none themselves."""
+    _SHAPES[tag] = shape
+
+
+def add_mark(name: str, fits: Callable[[Any], bool]) -> None:
+    """Makes known what formatting of words may say."""
+    _MARKS[name] = fits
+
+
+def fault_of_attribute(tag: str, name: str, value: Any) -> str | None:
+    """What is wrong with an attribute, if anything. None as its value is as if it were not given."""
+    read = SHAPES[tag].attributes.get(name)
+    if read is None:
+        return f"“{tag}” has no “{name[:40]}”"
+    return None if value is None or read(value) is not None else f"“{name}” of “{tag}” cannot be “{str(value)[:40]}”"
+
+
+def fault_of_words(attributes: Mapping[str, Any]) -> str | None:
+    """What is wrong with the formatting of words, if anything."""
+    for name, value in attributes.items():
+        if name not in MARKS:
+            return f"there is no formatting “{name[:40]}”"
+        if value is not None and not MARKS[name](value):
+            return f"“{name}” cannot say “{str(value)[:40]}”"
+    return None
+
+
+def fault_within(tag: str | None, child: Element | Words) -> str | None:
+    """What is wrong with a child of an element, or of the text itself (None), and all that it holds, if anything."""
+    shape = shape_of(tag)
+    if isinstance(child, Words):
+        return fault_of_words(child.attributes) if shape.words else f"words stand in {place_in_words(tag)}"
+    return fault_of(child) if child.tag in shape.holds else f"“{child.tag[:40]}” stands in {place_in_words(tag)}"
+
+
+def fault_of(element: Element) -> str | None:
+    """What is wrong with an element and all that it holds, wherever it stands, if anything."""
+    if element.tag not in SHAPES:
+        return f"there is no kind of block “{element.tag[:40]}”"
+    for name, value in element.attributes.items():
+        if fault := fault_of_attribute(element.tag, name, value):
+            return fault
+    return next((fault for one in element.children if (fault := fault_within(element.tag, one))), None)
+
+
+def shape_of(tag: str | None) -> Shape:
+    """What an element may be; or, for None, the text itself, which holds all kinds of block."""
+    return SHAPES[tag] if tag is not None else Shape(holds=frozenset(_BY_TAG))
+
+
+def place_in_words(tag: str | None) -> str:
+    return "the text itself" if tag is None else f"“{tag}”"
 
 
 def is_kind(tag: str) -> bool:
@@ -118,9 +196,9 @@ def is_kind(tag: str) -> bool:
 
 
 def element_of(block: Block) -> Element:
-    """A block as an element; settings that say nothing (None) are left out."""
+    """A block as an element; settings that say nothing (None), or what they may not be, are left out."""
     kind = _BY_TYPE[type(block)]
-    given = {one.attribute: getattr(block, one.name) for one in kind.fields}
+    given = {one.attribute: one.read(getattr(block, one.name)) for one in kind.fields}
     attributes = {"id": block.id} | {name: value for name, value in given.items() if value is not None}
     return Element(
         kind.tag, attributes, tuple(kind.content.write(getattr(block, kind.content.name))) if kind.content else ()

@@ -12,7 +12,8 @@ and sends everything that is written from then on. Text messages are JSON from t
 - ``renewed``: the report has another name, other styles or other members, to be asked for over HTTP;
 - ``refused``, and ``beat``, a sign of life every ten seconds.
 
-A message that is malformed, or larger than ``LARGEST_MESSAGE``, closes its own connection and touches nothing else.
+A message that is malformed, or larger than ``LARGEST_MESSAGE``, closes its own connection, which is told why, and touches
+nothing else.
 """
 
 from __future__ import annotations
@@ -35,9 +36,9 @@ from mellowspine.server.shelf.reports import open_report
 
 from .awareness import decode
 from .company import NOT_YOURS, SIGNED_OUT, as_text
+from .gate import Malformed
 from .registry import rooms
 from .room import MayNotWrite, Room
-from .text import Malformed
 
 log = logging.getLogger(__name__)
 
@@ -110,8 +111,10 @@ class ReportConsumer(AsyncWebsocketConsumer):
 
     # From the room's thread.
 
-    def put_out(self, code: int) -> None:
-        asyncio.run_coroutine_threadsafe(self.close(code), self.loop)
+    def put_out(self, code: int, why: str = "") -> None:
+        # RFC 6455, 5.5: a close frame has room for a code and 123 bytes.
+        reason = why.encode()[:123].decode(errors="ignore")
+        asyncio.run_coroutine_threadsafe(self.close(code, reason or None), self.loop)
 
     def tell(self, data: bytes | str) -> None:
         self.loop.call_soon_threadsafe(self.send_out, data)
@@ -174,7 +177,7 @@ class ReportConsumer(AsyncWebsocketConsumer):
             self.tell(as_text({"type": "refused", "message": "You can read this report, not change it."}))
         except Malformed as error:
             log.info("A message to report %s was not understood: %s", self.key, error)
-            self.put_out(BAD_MESSAGE)
+            self.put_out(BAD_MESSAGE, str(error))
         except Exception:
             log.exception("A message to report %s could not be taken in", self.key)
             self.put_out(FAILED)

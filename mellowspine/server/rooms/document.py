@@ -7,16 +7,33 @@ them (``core/report/elements.py``); formatting is attributes of text.
 from __future__ import annotations
 
 import secrets
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from functools import partial
 from typing import Any
 
 from pycrdt import Doc, XmlElement, XmlFragment, XmlText
 
 from mellowspine.core.report.blocks import Block
-from mellowspine.core.report.elements import Element, Words, element_of, identifier, is_kind
+from mellowspine.core.report.elements import (
+    SHAPES,
+    Element,
+    Words,
+    element_of,
+    fault_of,
+    fault_of_attribute,
+    fault_of_words,
+    fault_within,
+    identifier,
+    is_kind,
+    place_in_words,
+    shape_of,
+)
 from mellowspine.core.report.elements import read_block as read_element
 
 FIELD = "text"
+
+SCHEMA = 1
+"""Number of the schema of texts; one more whenever a text may no longer hold what it could."""
 
 
 def new_id() -> str:
@@ -44,35 +61,34 @@ def blocks_in(element: XmlElement) -> Iterator[XmlElement]:
                 yield from blocks_in(child)
 
 
-def document_of(blocks: Iterable[Block]) -> Doc[Any]:
+def document_of(blocks: Sequence[Block]) -> Doc[Any]:
     """A new document with these blocks as its text."""
     document: Doc[Any] = Doc()
-    fragment = text_of(document)
     with document.transaction():
-        for block in blocks:
-            append_block(fragment, block)
+        _put_in_front(text_of(document), [element_of(block) for block in blocks])
     return document
 
 
 def append_block(parent: XmlFragment | XmlElement, block: Block) -> None:
-    _append(parent, element_of(block))
+    _fill(parent.children.append(XmlElement((element := element_of(block)).tag)), element)
 
 
-def _append(parent: XmlFragment | XmlElement, element: Element) -> None:
-    made: XmlElement = parent.children.append(XmlElement(element.tag))
-    for name, value in element.attributes.items():
-        made.attributes[name] = value
+def _put_in_front(parent: XmlFragment | XmlElement, children: Sequence[Element | Words]) -> None:
+    """The last first, each before all others: the library counts from the front to wherever something is put in."""
     text: XmlText | None = None
-    length = 0  # in bytes, as pycrdt counts
-    for child in element.children:
+    for child in reversed(children):
         if isinstance(child, Element):
-            _append(made, child)
+            _fill(parent.children.insert(0, XmlElement(child.tag)), child)
             text = None
         else:
-            if text is None:
-                text, length = made.children.append(XmlText()), 0
-            text.insert(length, child.text, dict(child.attributes))
-            length += len(child.text.encode())
+            text = parent.children.insert(0, XmlText()) if text is None else text
+            text.insert(0, child.text, dict(child.attributes))
+
+
+def _fill(made: XmlElement, element: Element) -> None:
+    for name, value in element.attributes.items():
+        made.attributes[name] = value
+    _put_in_front(made, element.children)
 
 
 def read_block(child: Any, index: int) -> Block:
@@ -80,14 +96,133 @@ def read_block(child: Any, index: int) -> Block:
     return read_element(_read(child), f"at-{index}")
 
 
+_FOREIGN = Element("something that is no element")
+"""Stands for what a text never has, such as a number among the blocks."""
+
+
 def _read(child: Any) -> Element | Words:
     if not isinstance(child, XmlElement):
-        return Words("")
-    children: list[Element | Words] = []
-    for one in child.children:
-        if isinstance(one, XmlText):
-            children.extend(Words(text, attributes or {}) for text, attributes in one.diff() if isinstance(text, str))
-        elif isinstance(one, XmlElement):
-            children.append(_read(one))
+        return _FOREIGN
+    children = list(_within(child))
     attributes = dict(child.attributes)  # type: ignore[call-overload]  # pairs, though its type does not say so
     return Element(child.tag or "", attributes, children)
+
+
+def _within(parent: XmlElement | XmlFragment) -> Iterator[Element | Words]:
+    count = 0
+    shape = SHAPES.get(parent.tag or "") if isinstance(parent, XmlElement) else None
+    holds_words = shape is not None and shape.words
+    for one in parent.children:
+        count += 1
+        if isinstance(one, XmlText):
+            yield from _words_of(one) if holds_words else (_FOREIGN,)
+        else:
+            yield _read(one)
+    if count != len(parent.children):
+        # The library ends where something stands that is neither element nor text.
+        yield _FOREIGN
+
+
+def _words_of(text: XmlText) -> Iterator[Element | Words]:
+    parts = text.diff()
+    yield from _words(parts)
+    if len(text.attributes) or _length(parts) != len(text):
+        yield _FOREIGN
+
+
+def _length(parts: Iterable[tuple[Any, Any]]) -> int:
+    """The length of some text, in bytes as pycrdt counts. Where the text itself is longer, something else stands in it."""
+    return sum(len(part.encode()) if isinstance(part, str) else 1 for part, _ in parts)
+
+
+def _words(parts: Iterable[tuple[Any, Mapping[str, Any] | None]]) -> Iterator[Element | Words]:
+    for text, attributes in parts:
+        yield Words(text, attributes or {}) if isinstance(text, str) else _FOREIGN
+
+
+def leave_out_what_is_foreign(parent: XmlFragment | XmlElement) -> list[str]:
+    """Takes out of a text, or of an element, all that may not stand there. Returns what it was."""
+    tag = parent.tag if isinstance(parent, XmlElement) else None
+    shape = shape_of(tag)
+    found: list[str] = []
+    if isinstance(parent, XmlElement):
+        for name, value in dict(parent.attributes).items():  # type: ignore[call-overload]
+            if fault := fault_of_attribute(parent.tag or "", name, value):
+                found.append(fault)
+                del parent.attributes[name]
+    children = parent.children
+    while len(known := list(children)) < len(children):
+        found.append(f"something in {place_in_words(tag)} that is no element")
+        del children[len(known)]
+    for index in reversed(range(len(known))):
+        child = known[index]
+        if isinstance(child, XmlText) and shape.words:
+            found.extend(_leave_out_of_words(parent, index))
+        elif isinstance(child, XmlElement) and child.tag in shape.holds:
+            found.extend(leave_out_what_is_foreign(child))
+        else:
+            found.append(fault_within(tag, _read(child)) or "")
+            del children[index]
+    return found
+
+
+def _leave_out_of_words(parent: XmlFragment | XmlElement, index: int) -> list[str]:
+    """Takes out of the text at a place what is no words, or formatting that there is not. Returns what it was."""
+    children = parent.children
+    text = children[index]
+    assert isinstance(text, XmlText)
+    found = []
+    parts = text.diff()
+    words = [(part, attributes or {}) for part, attributes in parts if isinstance(part, str)]
+    if len(text.attributes) or _length(words) != len(text):
+        found.append("something among words that is none")
+        del children[index]
+        text = children.insert(index, XmlText())
+        for part, attributes in words:
+            text.insert(len(text), part, attributes)
+    at = 0
+    for part, attributes in words:
+        end = at + len(part.encode())
+        for name, value in attributes.items():
+            if fault := fault_of_words({name: value}):
+                found.append(fault)
+                text.format(at, end, {name: None})
+        at = end
+    return found
+
+
+class Watch:
+    """Notes where a document changes, to say afterwards whether all that is there now may stand there."""
+
+    def __init__(self, document: Doc[Any]) -> None:
+        self._text = text_of(document)
+        self._changed: list[Any] = []
+        self._came: list[Any] = []
+        """What came to stand in the text itself."""
+        self._subscription = self._text.observe_deep(self._note)
+
+    def _note(self, events: list[Any]) -> None:
+        for event in events:
+            if isinstance(event.target, XmlFragment):
+                come = [one for step in event.delta for one in step.get("insert", ())]
+                # Of what a browser said twice, in different words, the library may leave out what came.
+                self._came.extend(come if event.delta else [None])
+                self._came.extend(event.keys)  # attributes, of which the text itself has none
+            else:
+                self._changed.append(event.target)
+
+    def fault(self) -> str | None:
+        """What has changed since the last time and may not be as it is now, if anything."""
+        changed, self._changed = self._changed, []
+        came, self._came = self._came, []
+        elements = [*(_read(one) for one in came if one is not None), *(_within(self._text) if None in came else ())]
+        for fault in map(partial(fault_within, None), elements):
+            if fault:
+                return fault
+        return next((fault for one in changed if (fault := _fault_of(one))), None)
+
+
+def _fault_of(changed: XmlElement | XmlText) -> str | None:
+    if isinstance(changed, XmlText):
+        return next((fault for one in _words_of(changed) if (fault := fault_within("paragraph", one))), None)
+    return fault_of(element) if isinstance(element := _read(changed), Element) else None

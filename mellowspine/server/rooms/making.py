@@ -14,7 +14,7 @@ from mellowspine.core.report.styles import style_to_json
 from mellowspine.core.report.tables import line_to_json
 from mellowspine.server.shelf.models import IssuedTable, Membership, Picture, Report, ReportStyle, Role
 
-from .document import document_of
+from .document import SCHEMA, document_of
 from .models import Update
 
 
@@ -26,7 +26,10 @@ def make_report(imported: Imported, owner: User, text: bytes | None = None) -> R
     """
     made = imported.report
     report = Report.objects.create(
-        title=made.title[:300], page=asdict(made.page), numbering=numbering_to_json(made.numbering)
+        title=made.title[:300],
+        page=asdict(made.page),
+        numbering=numbering_to_json(made.numbering),
+        schema=0 if text else SCHEMA,
     )
     Membership.objects.create(report=report, person=owner, role=Role.OWNER)
     ReportStyle.objects.bulk_create(

@@ -32,7 +32,8 @@ from .awareness import Presence
 from .company import Company, Listener, as_text
 from .follow import Known, changes
 from .following import Following, NotComputed
-from .text import NOTHING, Malformed, Text
+from .gate import Malformed
+from .text import NOTHING, Text
 from .worker import Worker
 
 __all__ = ["Malformed", "MayNotWrite", "Room"]

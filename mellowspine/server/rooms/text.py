@@ -1,7 +1,7 @@
 """A report's text: the shared document as it is on disk, and what has arrived and still has to get there.
 
-Two documents hold this apart. ``arrived`` takes in every update first, so that one that is malformed, or that hangs on
-something that has not come, shows itself there. ``document`` takes in only what has been stored: it is what is passed on,
+Two documents hold this apart. ``arrived`` takes in first every update that the gate lets through, so that one that puts
+something where it may not stand, or that hangs on something that has not come, shows itself there. ``document`` takes in only what has been stored: it is what is passed on,
 what a newcomer is given, and what structure and pages are made from.
 """
 
@@ -16,10 +16,11 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from pycrdt import Decoder, Doc, TransactionEvent, XmlElement, XmlFragment, get_update, merge_updates
 
-from mellowspine.core.report.elements import unique_attributes
+from mellowspine.core.report.elements import MARKS, SHAPES, unique_attributes
 from mellowspine.server.shelf.models import Report
 
-from .document import blocks_in, new_id, text_of
+from .document import SCHEMA, Watch, blocks_in, leave_out_what_is_foreign, new_id, text_of
+from .gate import Gate, Malformed, without_deep_values
 from .mirror import Mirror
 from .models import Update
 
@@ -33,12 +34,14 @@ COMPACT_AFTER = 2000
 STRETCH = 3600
 """Seconds within which it is not kept apart when somebody wrote what."""
 
+LARGEST_HANGING = 512 * 1024
+"""Bytes of updates that hang on something which has not arrived; with more, all of them are forgotten."""
+
 NOTHING = b"\x00\x00"
 """The update in which there is nothing: no clients, no deletions."""
 
 
-class Malformed(ValueError):
-    """An update is not what it should be; nothing of it was kept."""
+GATE = Gate(frozenset(SHAPES), MARKS)
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,6 +66,8 @@ class Text:
     def _read(self) -> None:
         """Reads the document from the log. An update that breaks the document is left out, and said in the server's log."""
         rows = [(pk, bytes(data)) for pk, data in Update.objects.filter(report=self._report).values_list("pk", "data")]
+        if self._report.schema < SCHEMA:
+            rows = [(pk, self._shallow(pk, data)) for pk, data in rows]
         broken: set[int] = set()
         while True:
             self.document: Doc[Any] = Doc()
@@ -77,16 +82,45 @@ class Text:
                     break
             else:
                 break
+        if self._report.schema < SCHEMA:
+            self._clean()
         self._logged = len(rows)
         self.mirror: Mirror | None = None
         """The text as blocks; read when it is first needed."""
         self._gather()
+
+    def _shallow(self, pk: int, data: bytes) -> bytes:
+        """An update of the log without what would end the process when it is read; it is so in the log, too, from now on."""
+        try:
+            shallow = without_deep_values(data)
+        except Malformed:
+            return data  # the library will not take it either
+        if shallow != data:
+            log.warning("Left out of update %s of report %s: values that are nested too deep", pk, self._report.key)
+            Update.objects.filter(pk=pk).update(data=shallow)
+        return shallow
+
+    def _clean(self) -> None:
+        """Takes out of the document what a text may not hold, once for each schema; it is said in the server's log."""
+        made: list[bytes] = []
+        subscription = self.document.observe(lambda event: made.append(event.update))
+        with self.document.transaction():
+            found = leave_out_what_is_foreign(text_of(self.document))
+        self.document.unobserve(subscription)
+        for fault in found[:100]:
+            log.warning("Left out of report %s: %s", self._report.key, fault)
+        with transaction.atomic():
+            Update.objects.bulk_create(Update(report=self._report, data=data) for data in made if data != NOTHING)
+            Report.objects.filter(pk=self._report.pk).update(schema=SCHEMA)
+        self._report.schema = SCHEMA
 
     def _gather(self) -> None:
         """Makes ``arrived`` anew: what is on disk, and what waits for it."""
         self.arrived: Doc[Any] = Doc()
         for data in (self.document.get_update(), *(one.data for one in self.waiting)):
             self.arrived.apply_update(data)
+        self._watch = Watch(self.arrived)
+        self._hanging = 0
 
     def blocks(self) -> Mirror:
         if self.mirror is None:
@@ -104,16 +138,23 @@ class Text:
         """Takes an update in, to be stored with the next ``store``.
 
         False if part of it hangs on something that has not arrived. That part is kept for when it does, but may not be
-        confirmed: its sender has to be asked for what is missing. Raises Malformed for what is no update; then nothing
-        has changed.
+        confirmed: its sender has to be asked for what is missing. Raises Malformed for what is no update, or not one of a
+        text; then nothing has changed.
         """
+        GATE.check(update)
         try:
             new = _apply(self.arrived, update)
+            if fault := self._watch.fault():
+                raise Malformed(fault)
+            holds = new == [update] or self.holds(update)
+            self._hanging = 0 if holds else self._hanging + len(update)
+            if self._hanging > LARGEST_HANGING:
+                raise Malformed("too much of it hangs on what has not arrived")
         except Malformed:
             self._gather()
             raise
         self.waiting.extend(Waiting(data, person, sender) for data in new)
-        return new == [update] or self.holds(update)
+        return holds
 
     def holds(self, update: bytes) -> bool:
         """Whether everything in an update has arrived. Raises Malformed."""

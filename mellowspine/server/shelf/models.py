@@ -37,6 +37,8 @@ class Report(models.Model):
     headings = models.PositiveIntegerField(default=0)
     findings = models.PositiveIntegerField(default=0)
     """How many the check-up had when it was last looked at, but for those set aside; shown on the shelf."""
+    schema = models.PositiveSmallIntegerField(default=0)
+    """The schema of texts by which its text was last gone through; the gate lets in nothing else since."""
 
 
 class Membership(models.Model):

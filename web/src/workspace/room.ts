@@ -180,7 +180,7 @@ export class Room {
       else this.takeBytes(new Uint8Array(event.data as ArrayBuffer));
     };
     socket.onclose = (event) => {
-      if (this.socket === socket && !this.over) this.ended(event.code);
+      if (this.socket === socket && !this.over) this.ended(event.code, event.reason);
     };
   };
 
@@ -195,7 +195,7 @@ export class Room {
     this.ended(0);
   };
 
-  private ended(code: number): void {
+  private ended(code: number, why = ""): void {
     this.socket = null;
     // What was on its way may not have arrived: it counts as unsaved until the next exchange.
     this.offline += this.sent - this.stored;
@@ -210,7 +210,7 @@ export class Room {
     if (TOO_LARGE.includes(code))
       return this.giveUp("stuck", "What was written last is too large to be saved in one piece: 8 MB at most.");
     this.refusals = code === BAD_MESSAGE ? this.refusals + 1 : 0;
-    if (this.refusals > 1) return this.giveUp("stuck", "The server does not understand what was written last.");
+    if (this.refusals > 1) return this.giveUp("stuck", `What was written last cannot be part of a report${why && ` (${why})`}.`);
     if (Date.now() - this.liveSince > GOOD_AFTER) this.pause = FIRST_PAUSE;
     this.set({ line: this.state.ready ? "lost" : "opening", unsaved });
     this.timer = window.setTimeout(this.connect, this.pause);
