@@ -1,6 +1,7 @@
-"""Texts, plans and what comes of them: held against the core here, and against the editor in ``web/tests/plan.test.ts``.
+"""What the core and the editor have to agree on: what a text may hold, and what comes of plans.
 
-``python -m tests.core.plan_cases`` writes them down for the latter.
+Held against the core here, and against the editor in ``web/tests/plan.test.ts`` and ``schema.test.ts``; written down for
+these by ``python -m tests.core.plan_cases``.
 """
 
 from __future__ import annotations
@@ -11,11 +12,12 @@ from random import Random
 from typing import Any
 
 from mellowspine.core.report.blocks import Block, Cell, DataTable, Marks, PageBreak, Paragraph, PlacedTable, Run
-from mellowspine.core.report.elements import Words, element_of
+from mellowspine.core.report.elements import MARKS, SHAPES, Words, element_of, shape_of
 from mellowspine.core.report.plan import Cut, Format, Insert, Move, Plan, Remove, Set, Step, as_json, carry_out
 from mellowspine.core.report.report import Report
 
 FILE = Path(__file__).parents[2] / "web" / "tests" / "plans.json"
+SCHEMA_FILE = FILE.with_name("schema.json")
 
 BOLD = Marks(bold=True)
 TEXT: tuple[Block, ...] = (
@@ -106,6 +108,18 @@ def cases() -> list[dict[str, Any]]:
     ]
 
 
+def schema() -> dict[str, Any]:
+    """The elements of a text by tag, with their attributes and what they hold; and the formatting that there is."""
+    shapes = {"doc": shape_of(None), **SHAPES}
+    return {
+        "elements": {
+            tag: {"attributes": sorted(shape.attributes), "holds": sorted(shape.holds), "words": shape.words}
+            for tag, shape in sorted(shapes.items())
+        },
+        "marks": sorted(MARKS),
+    }
+
+
 def shown(block: Block) -> Any:
     """A block as both sides can say it: tag, attributes, and words joined where they look the same."""
 
@@ -131,3 +145,4 @@ def shown(block: Block) -> Any:
 if __name__ == "__main__":
     lines = ",\n".join(json.dumps(case, ensure_ascii=False) for case in cases())
     FILE.write_text(f"[\n{lines}\n]\n")
+    SCHEMA_FILE.write_text(json.dumps(schema(), indent=2) + "\n")

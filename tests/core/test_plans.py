@@ -12,7 +12,7 @@ from mellowspine.core.report.preview import preview
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.looks import back_to_style, mark_alike, restyle
 
-from .plan_cases import FILE, NAMED, TEXT, cases
+from .plan_cases import FILE, NAMED, SCHEMA_FILE, TEXT, cases, schema
 
 REPORT = Report("r", TEXT)
 
@@ -27,6 +27,7 @@ class Plans(TestCase):
         self.assertEqual(
             json.loads(FILE.read_text()), json.loads(json.dumps(cases())), "Run: python -m tests.core.plan_cases"
         )
+        self.assertEqual(json.loads(SCHEMA_FILE.read_text()), schema(), "Run: python -m tests.core.plan_cases")
 
     def test_words_are_taken_out_where_they_still_read_so_and_nowhere_else(self) -> None:
         before = [("a", "1.\tTide gates"), ("b", "The 😀 gate opens\nat dawn."), ("g", "Last words.")]

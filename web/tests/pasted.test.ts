@@ -52,3 +52,24 @@ test("bold and slanted words stay so", () => {
   paste("<p><b>Bold</b> and <i>slanted</i></p>");
   expect(editor.getHTML()).toContain("<strong>Bold</strong> and <em>slanted</em>");
 });
+
+test("values that no text may hold are not taken over", () => {
+  paste(`<p data-id="${"x".repeat(100)}"><a href="https://x.org/${"y".repeat(3000)}">Text</a></p>
+    <table><tr><td colspan="5000">Wide</td><td colspan="2.5">Half</td><td colspan="1e308">Endless</td></tr></table>
+    <figure data-source="../../x.png" data-width="1e9" data-height="-4" data-alt="${"z".repeat(600)}"></figure>
+    <div data-table="a b" data-kind="contents"></div>`);
+  const attributes: unknown[] = [];
+  editor.state.doc.descendants(({ type, attrs, marks }) => {
+    if (["dataCell", "image", "placedTable"].includes(type.name)) attributes.push(attrs);
+    expect(String(attrs.id ?? "").length).toBeLessThanOrEqual(12);
+    expect(String(attrs.alt ?? "").length).toBeLessThanOrEqual(500);
+    expect(marks.filter((mark) => mark.type.name !== "band")).toEqual([]);
+  });
+  expect(attributes).toMatchObject([
+    { colspan: 1 },
+    { colspan: 2 },
+    { colspan: 1 },
+    { source: "", width: 200, height: 150 },
+    { table: expect.stringMatching(/^[a-z0-9]{12}$/) as string },
+  ]);
+});

@@ -23,7 +23,7 @@ class Server extends EventTarget {
   stored = 0;
   heard: Uint8Array[] = [];
   onopen: () => void = () => undefined;
-  onmessage: (event: { data: unknown }) => void = () => undefined;
+  onmessage: ((event: { data: unknown }) => void) | null = () => undefined;
   onclose: (event: { code: number; reason: string }) => void = () => undefined;
 
   constructor(readonly address: string) {
@@ -35,10 +35,10 @@ class Server extends EventTarget {
   private answer: Uint8Array | null = null;
 
   /** Takes the connection as the real server does: says who is there, asks for what the browser has, then gives its own. */
-  accept(role = "owner", give = true): void {
+  accept(role = "owner", give = true, schema = 1): void {
     this.readyState = 1;
     this.onopen();
-    this.tell({ type: "hello", role, person: {} });
+    this.tell({ type: "hello", role, person: {}, schema });
     this.ask();
     if (give) this.give();
   }
@@ -72,11 +72,11 @@ class Server extends EventTarget {
   }
 
   say(data: Uint8Array): void {
-    this.onmessage({ data: data.slice().buffer });
+    this.onmessage?.({ data: data.slice().buffer });
   }
 
   tell(message: unknown): void {
-    this.onmessage({ data: JSON.stringify(message) });
+    this.onmessage?.({ data: JSON.stringify(message) });
   }
 
   lose(code = 1006, reason = ""): void {
@@ -346,6 +346,26 @@ test("what is too large is not sent again and again", () => {
   vi.advanceTimersByTime(60_000);
   expect(Server.all).toHaveLength(1);
   expect(room.state).toMatchObject({ line: "stuck", kept: "Far too much.", unsaved: 1 });
+});
+
+test("a browser that is older than the server does not touch the text", () => {
+  last().accept("owner", true, 2);
+  expect(room.state).toMatchObject({ line: "closed", trouble: "Mellow Spine has been renewed since this page was loaded; load it again." });
+  expect(words(room.document)).toBe("");
+  vi.advanceTimersByTime(60_000);
+  expect(Server.all).toHaveLength(1);
+});
+
+test("a text that could not be read is not shown as an empty one, nor written into", () => {
+  vi.spyOn(console, "error").mockImplementation(() => undefined);
+  room.document.once("afterTransaction", () => {
+    throw new Error("cannot be shown");
+  });
+  last().accept();
+  expect(room.state).toMatchObject({ line: "closed", ready: false });
+  expect(room.state.trouble).toMatch(/^The text could not be shown/);
+  write("Lost");
+  expect(words(Server.text)).toBe("There.");
 });
 
 test("what the server does not understand twice is not sent a third time", () => {

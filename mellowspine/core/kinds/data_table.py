@@ -81,7 +81,7 @@ add_kind(
     )
 )
 add_shape(_ROW, Shape(holds=frozenset({_CELL})))
-add_shape(_CELL, Shape({"colspan": _span, "rowspan": one_of(1)}, frozenset({_PARAGRAPH})))
+add_shape(_CELL, Shape({"colspan": _span, "rowspan": one_of(1), "colwidth": one_of()}, frozenset({_PARAGRAPH})))
 
 
 def column_widths(table: DataTable, width: float) -> list[float]:

@@ -146,11 +146,15 @@ def add_mark(name: str, fits: Callable[[Any], bool]) -> None:
 
 
 def fault_of_attribute(tag: str, name: str, value: Any) -> str | None:
-    """What is wrong with an attribute, if anything. None as its value is as if it were not given."""
+    """What is wrong with an attribute, if anything. None or nothing as its value is as if it were not given."""
     read = SHAPES[tag].attributes.get(name)
     if read is None:
         return f"“{tag}” has no “{name[:40]}”"
-    return None if value is None or read(value) is not None else f"“{name}” of “{tag}” cannot be “{str(value)[:40]}”"
+    return (
+        None
+        if value is None or value == "" or read(value) is not None
+        else f"“{name}” of “{tag}” cannot be “{str(value)[:40]}”"
+    )
 
 
 def fault_of_words(attributes: Mapping[str, Any]) -> str | None:

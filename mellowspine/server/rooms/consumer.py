@@ -4,7 +4,7 @@ Binary messages are those of y-protocols: sync (0) and awareness (1). The server
 1) when it comes in, and again whenever an update hangs on something that has not arrived; the browser answers with step 2
 and sends everything that is written from then on. Text messages are JSON from the server:
 
-- ``hello``: who the browser's person is, and their role; ``role``: it is another now;
+- ``hello``: who the browser's person is, their role, and the schema of texts; ``role``: it is another now;
 - ``state``: the whole view, as changes from an empty one; in a room that opens it comes once the text has been asked for;
 - ``changes``: what differs from the view before;
 - ``stored``: so many of this connection's updates, from its first, are on disk;
@@ -36,6 +36,7 @@ from mellowspine.server.shelf.reports import open_report
 
 from .awareness import decode
 from .company import NOT_YOURS, SIGNED_OUT, as_text
+from .document import SCHEMA
 from .gate import Malformed
 from .registry import rooms
 from .room import MayNotWrite, Room
@@ -88,7 +89,7 @@ class ReportConsumer(AsyncWebsocketConsumer):
         self.sender = asyncio.create_task(self._send_out())
         self.room = room = await asyncio.to_thread(rooms.enter, self.key)
         self.shown = (await database_sync_to_async(person)(user)).model_dump()
-        self.send_out(as_text({"type": "hello", "role": self.role, "person": self.shown}))
+        self.send_out(as_text({"type": "hello", "role": self.role, "person": self.shown, "schema": SCHEMA}))
         state = await asyncio.wrap_future(room.call(self._enter, room))
         self.send_out(bytes([YMessageType.SYNC, YSyncMessageType.SYNC_STEP1]) + write_message(state))
 

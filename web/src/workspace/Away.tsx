@@ -1,7 +1,7 @@
 /** A report that is not there yet, or not any more. */
 import { Center, Spinner, Stack, Text } from "@chakra-ui/react";
 import { Link } from "wouter";
-import { Kept } from "./Condition";
+import { Again, Kept } from "./Condition";
 
 export const Opening = () => (
   <Center h="100%" gap="3" role="status">
@@ -22,6 +22,7 @@ export const Away = ({ message, kept = "" }: { message: string; kept?: string })
           <Kept words={kept} />
         </>
       )}
+      <Again words="Load the page again" />
       <Link href="/" style={{ textDecoration: "underline" }}>
         To your shelf
       </Link>

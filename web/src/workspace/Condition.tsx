@@ -65,7 +65,7 @@ export function Kept({ words }: { words: string }) {
   );
 }
 
-const Again = ({ words }: { words: string }) => (
+export const Again = ({ words }: { words: string }) => (
   <Button
     size="sm"
     variant="outline"

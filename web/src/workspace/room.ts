@@ -31,6 +31,9 @@ const NOT_YOURS = 4404;
 const BAD_MESSAGE = 4400;
 const TOO_LARGE = [4413, 1009];
 
+/** The schema of texts that this browser knows. It would take out of a text what it does not know. */
+const SCHEMA = 1;
+
 /** `stuck`: the server does not take what was written; trying again would not help. `closed`: the room may not be entered. */
 export type Line = "opening" | "live" | "lost" | "stuck" | "closed";
 export type Role = "owner" | "editor" | "reader";
@@ -57,7 +60,7 @@ export interface RoomState {
 }
 
 type Message =
-  | { type: "hello"; role: Role; person: Person }
+  | { type: "hello"; role: Role; person: Person; schema: number }
   | { type: "role"; role: Role }
   | ({ type: "state" } & Changes)
   | ({ type: "changes" } & Changes)
@@ -217,6 +220,16 @@ export class Room {
     this.pause = Math.min(this.pause * 2, LONGEST_PAUSE);
   }
 
+  /** Ends the connection for good, from this side. */
+  private leave(trouble: string): void {
+    const { socket } = this;
+    this.socket = null;
+    this.giveUp("closed", trouble);
+    if (!socket) return;
+    socket.onmessage = socket.onclose = null;
+    socket.close();
+  }
+
   private giveUp(line: Line, trouble: string): void {
     this.set({ line, trouble, unsaved: this.unsaved(), kept: this.unsavedWords() });
   }
@@ -251,6 +264,9 @@ export class Room {
   private take(message: Message): void {
     switch (message.type) {
       case "hello":
+        if (message.schema !== SCHEMA) {
+          return this.leave("Mellow Spine has been renewed since this page was loaded; load it again.");
+        }
         // Whoever was an editor when the connection was lost, and is none now, must hear of it as well.
         if (this.state.role === null) return this.set({ role: message.role });
         this.set({ renewed: this.state.renewed + 1 });
@@ -300,7 +316,13 @@ export class Room {
     if (kind !== SYNC) return;
     const reply = encoding.createEncoder();
     encoding.writeVarUint(reply, SYNC);
-    const step = readSyncMessage(decoder, reply, this.document, this);
+    let fault: Error | null = null;
+    const step = readSyncMessage(decoder, reply, this.document, this, (error) => (fault = error));
+    if (fault) {
+      // What could not be read must not look like an empty text, and nothing may be written into it.
+      console.error(`The text of report ${this.key} could not be read`, fault);
+      return this.leave("The text could not be shown, through a fault of ours; it is safe on the server. Load the page again.");
+    }
     if (step === STEP_ONE && this.writes) {
       // The answer holds all that this browser has: what was written without a connection, and what was on its way.
       this.offline = 0;
@@ -317,7 +339,7 @@ export class Room {
   }
 
   private localUpdate = (update: Uint8Array, origin: unknown) => {
-    if (origin === this || !this.writes) return;
+    if (origin === this || !this.writes || this.state.line === "closed") return;
     if (this.answered && this.socket?.readyState === WebSocket.OPEN) {
       const encoder = encoding.createEncoder();
       encoding.writeVarUint(encoder, SYNC);

@@ -17,6 +17,9 @@ import { PageEdges } from "./pageEdges";
 
 export const SAFE_LINK = /^(https?:\/\/|mailto:)/i;
 
+/** Characters of an address that a link leads to. */
+const LONGEST_ADDRESS = 2000;
+
 export const textExtensions = (document: Y.Doc, around: Surroundings): Extensions => [
   Document.extend({ content: "block+", marks: "band" }),
   Bands.configure({ styles: around.styles }),
@@ -32,7 +35,7 @@ export const textExtensions = (document: Y.Doc, around: Surroundings): Extension
     autolink: false,
     linkOnPaste: true,
     defaultProtocol: "https",
-    isAllowedUri: (address) => SAFE_LINK.test(address),
+    isAllowedUri: (address) => SAFE_LINK.test(address) && address.length <= LONGEST_ADDRESS,
     HTMLAttributes: { rel: "noopener noreferrer nofollow", target: null },
   }),
   Collaboration.configure({ document, field: "text" }),

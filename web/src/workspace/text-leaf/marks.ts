@@ -3,7 +3,7 @@ import { Mark, type Attribute } from "@tiptap/core";
 import { Bold } from "@tiptap/extension-bold";
 import { Italic } from "@tiptap/extension-italic";
 import type { StyleShown } from "../../api/client";
-import { plain } from "./kinds/attributes";
+import { numberWithin, plain } from "./kinds/attributes";
 
 /** Bold and italic, and with `off` the taking away of what the paragraph's style gives. */
 const off: Attribute = {
@@ -26,7 +26,7 @@ export const Typeface = Mark.create({
       tag: "span[data-typeface]",
       getAttrs: (element) => ({
         font: FONTS.find((font) => font === element.getAttribute("data-font")) ?? null,
-        size: Number(element.getAttribute("data-size")) || null,
+        size: numberWithin(element.getAttribute("data-size"), 1, 400),
         colour: COLOUR.test(element.getAttribute("data-colour") ?? "") ? element.getAttribute("data-colour") : null,
       }),
     },

@@ -4,11 +4,20 @@ import type { Attribute } from "@tiptap/core";
 /** The element id of a block in the text. */
 export const elementId = (block: string) => `block-${block}`;
 
+/** What can be the id of a block or the name of a table. */
+export const identifier = (given: string | null): string | null => (given !== null && /^[A-Za-z0-9_-]{1,64}$/.test(given) ? given : null);
+
+/** A number that was pasted, if it is within these bounds. */
+export function numberWithin(given: string | null, least: number, most: number): number | null {
+  const number = Number(given ?? "");
+  return given && number >= least && number <= most ? number : null;
+}
+
 /** The id that a block keeps for life. */
 export const id: Attribute = {
   default: null,
   keepOnSplit: false,
-  parseHTML: (element) => element.getAttribute("data-id"),
+  parseHTML: (element) => identifier(element.getAttribute("data-id")),
   renderHTML: (attributes) =>
     attributes.id ? { "data-id": attributes.id as string, id: elementId(attributes.id as string) } : {},
 };

@@ -3,7 +3,7 @@ import { callOrReturn, Extension, getExtensionField, mergeAttributes, Node, type
 import { Decoration } from "@tiptap/pm/view";
 import { insertBlock } from "../insert";
 import { forRole, type Styles } from "../styles";
-import { id, plain } from "./attributes";
+import { id, numberWithin, plain } from "./attributes";
 import type { BlockKind } from "./kind";
 
 declare module "@tiptap/core" {
@@ -54,7 +54,7 @@ const DataCell = Node.create({
   addAttributes: () => ({
     colspan: {
       default: 1,
-      parseHTML: (element) => Number(element.getAttribute("colspan")) || 1,
+      parseHTML: (element) => Math.trunc(numberWithin(element.getAttribute("colspan"), 1, 63) ?? 1),
       renderHTML: (attributes) => (attributes.colspan === 1 ? {} : { colspan: attributes.colspan as number }),
     },
     rowspan: plain(1),

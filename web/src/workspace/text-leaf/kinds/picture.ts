@@ -2,7 +2,7 @@
 import { mergeAttributes, Node, type Editor } from "@tiptap/core";
 import { api } from "../../../api/client";
 import { insertBehind, insertBlock } from "../insert";
-import { ALIGNS, id, plain } from "./attributes";
+import { ALIGNS, id, numberWithin, plain } from "./attributes";
 import type { BlockKind } from "./kind";
 
 const Image = Node.create<{ address: (source: string) => string }>({
@@ -13,10 +13,10 @@ const Image = Node.create<{ address: (source: string) => string }>({
   addOptions: () => ({ address: () => "" }),
   addAttributes: () => ({
     id,
-    source: { default: "", parseHTML: (element) => element.getAttribute("data-source") ?? "", rendered: false },
-    width: { ...plain(200), parseHTML: (element) => Number(element.getAttribute("data-width")) || 200 },
-    height: { ...plain(150), parseHTML: (element) => Number(element.getAttribute("data-height")) || 150 },
-    alt: { ...plain(""), parseHTML: (element) => element.getAttribute("data-alt") ?? "" },
+    source: { default: "", parseHTML: (element) => /^[0-9a-f]{32}\.(png|jpg|gif|webp)$/.exec(element.getAttribute("data-source") ?? "")?.[0] ?? "", rendered: false },
+    width: { ...plain(200), parseHTML: (element) => numberWithin(element.getAttribute("data-width"), 1, 5000) ?? 200 },
+    height: { ...plain(150), parseHTML: (element) => numberWithin(element.getAttribute("data-height"), 1, 5000) ?? 150 },
+    alt: { ...plain(""), parseHTML: (element) => (element.getAttribute("data-alt") ?? "").slice(0, 500) },
     align: plain("center"),
   }),
   parseHTML: () => [{ tag: "figure[data-source]" }],

@@ -9,7 +9,7 @@ import { PrintedLine } from "../../table-leaf/PrintedLine";
 import type { Table, TableLine } from "../../view";
 import { newId } from "../ids";
 import { insertBlock, perform } from "../insert";
-import { id } from "./attributes";
+import { id, identifier } from "./attributes";
 import { forRole, type Styles } from "../styles";
 import type { BlockKind } from "./kind";
 
@@ -29,12 +29,12 @@ const PlacedTable = Node.create<Options>({
     id,
     table: {
       default: "",
-      parseHTML: (element) => element.getAttribute("data-table") ?? "",
+      parseHTML: (element) => identifier(element.getAttribute("data-table")) ?? "",
       renderHTML: (attributes) => ({ "data-table": attributes.table as string }),
     },
     kind: {
       default: "contents",
-      parseHTML: (element) => element.getAttribute("data-kind") ?? "contents",
+      parseHTML: (element) => (element.getAttribute("data-kind") ?? "contents").slice(0, 40),
       renderHTML: (attributes) => ({ "data-kind": attributes.kind as string }),
     },
     ownPage: {
