@@ -214,7 +214,9 @@ class Connections(ServerCase):
             one, other = await self.browser(self.owner), await self.browser(self.editor)
             await other.json("state")
             await one.json("state")
-            here = Presence(77, 1, {"user": (await sync_to_async(person)(self.owner)).model_dump(), "heading": "Ó"})
+            here = Presence(
+                77, 1, {"user": (await sync_to_async(person)(self.owner)).model_dump(), "heading": "b00001"}
+            )
             await one.send(bytes=message([here]))
             self.assertEqual(await self.presence(other), [here])
             late = await self.browser(self.reader)
@@ -243,6 +245,49 @@ class Connections(ServerCase):
             self.assertEqual([p.client for p in await self.presence(other)], [6, 5])
             await other.send(bytes=message([Presence(6, 9, {"heading": "mine"}), Presence(8, 1, {})]))
             self.assertEqual([p.client for p in await self.presence(one)], [8])
+
+        story()
+
+    def test_of_a_presence_only_what_is_well_is_passed_on(self) -> None:
+        place = {"type": {"client": 1, "clock": 2}, "tname": None, "item": None, "assoc": -1}
+        well = {"anchor": place, "head": {**place, "item": {"client": 3, "clock": 4}, "type": None}}
+        nested: Any = 0
+        for _ in range(300):
+            nested = [nested]
+        odd: list[Any] = [
+            5, "x", [], True, {"anchor": None, "head": None}, {"anchor": place}, {"anchor": place, "head": "x"},
+            {"anchor": {}, "head": {}}, {"anchor": {**place, "type": {"client": -1, "clock": 0}}, "head": place},
+            {"anchor": {**place, "type": {"client": 2**60, "clock": 0}}, "head": place},
+            {"anchor": {**place, "type": {"client": 1.5, "clock": None}}, "head": place},
+            {"anchor": {**place, "type": None, "tname": "other"}, "head": place},
+            {"anchor": {**place, "assoc": "x"}, "head": place}, {"anchor": {**place, "assoc": nested}, "head": place},
+        ]  # fmt: skip
+
+        @steps
+        async def story() -> None:
+            one, other = await self.browser(self.reader), await self.browser(self.editor)
+            await other.json("state")
+            await one.json("state")
+            user = (await sync_to_async(person)(self.reader)).model_dump()
+            for clock, cursor in enumerate([well, *odd], 1):
+                state = {"cursor": cursor, "heading": clock if clock > 1 else "b1", "more": [1], "user": {"id": 7}}
+                await one.send(bytes=message([Presence(5, clock, state)]))
+                (seen,) = await self.presence(other)
+                expected = {"user": user, "heading": "b1", "cursor": well} if clock == 1 else {"user": user}
+                self.assertEqual(seen, Presence(5, clock, expected), cursor)
+
+        story()
+
+    def test_a_presence_that_is_too_large_ends_its_own_connection(self) -> None:
+        @steps
+        async def story() -> None:
+            for presence in (
+                Presence(5, 1, {"heading": "x" * 1024}), Presence(2**53, 1, {}), Presence(5, 2**53, {}),
+            ):  # fmt: skip
+                one = await self.browser(self.reader)
+                await one.json("state")
+                await one.send(bytes=message([presence]))
+                self.assertEqual(await one.closed_with(), BAD_MESSAGE)
 
         story()
 

@@ -9,8 +9,18 @@ from typing import Any
 
 from pycrdt import Decoder, Encoder, YMessageType, write_message
 
+from mellowspine.core.report.elements import identifier
+
+from .document import FIELD
+
 MOST_CLIENTS = 4
 """Awareness states that one connection may speak for."""
+
+LARGEST_STATE = 1024
+"""Bytes of one state."""
+
+_LARGEST = 2**53
+"""No number of a browser's is as large."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,7 +33,7 @@ class Presence:
 
 
 def decode(data: bytes) -> list[Presence]:
-    """Raises ValueError for anything that is no awareness update."""
+    """Raises ValueError for anything that is no awareness update, or too large."""
     try:
         reader = Decoder(data)
         count = reader.read_var_uint()
@@ -32,13 +42,55 @@ def decode(data: bytes) -> list[Presence]:
         result = []
         for _ in range(count):
             client, clock = reader.read_var_uint(), reader.read_var_uint()
-            state = json.loads(reader.read_var_string())
+            if client >= _LARGEST or clock >= _LARGEST:
+                raise ValueError("a number is too large")
+            written = reader.read_var_string()
+            if len(written.encode()) > LARGEST_STATE:
+                raise ValueError("a state is too large")
+            state = json.loads(written)
             if state is not None and not isinstance(state, dict):
                 raise ValueError("a state is no object")
             result.append(Presence(client, clock, state))
         return result
     except (IndexError, RuntimeError, UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
         raise ValueError(str(error)) from None
+
+
+def made_anew(presence: Presence, user: dict[str, Any]) -> Presence:
+    """What others are told of a browser: whose it is, whoever it says it is, and where; nothing else, and nothing odd."""
+    if presence.state is None:
+        return presence
+    state: dict[str, Any] = {"user": user}
+    if heading := identifier(presence.state.get("heading")):
+        state["heading"] = heading
+    cursor = presence.state.get("cursor")
+    ends = [_position(cursor.get(end)) for end in ("anchor", "head")] if isinstance(cursor, dict) else [None]
+    if all(ends):
+        state["cursor"] = dict(zip(("anchor", "head"), ends, strict=True))
+    return Presence(presence.client, presence.clock, state)
+
+
+def _position(given: Any) -> dict[str, Any] | None:
+    """A place in the text as Yjs has it (a relative position, as JSON), if it is one."""
+    if not isinstance(given, dict):
+        return None
+    name, assoc = given.get("tname"), given.get("assoc", 0)
+    type, item = _struct(given.get("type")), _struct(given.get("item"))
+    if (
+        name not in (None, FIELD)
+        or not (name or type or item)
+        or assoc not in (-1, 0, 1)
+        or isinstance(assoc, bool | float)
+    ):
+        return None
+    return {"type": type, "tname": name, "item": item, "assoc": assoc}
+
+
+def _struct(given: Any) -> dict[str, int] | None:
+    client, clock = (given.get("client"), given.get("clock")) if isinstance(given, dict) else (None, None)
+    if type(client) is int and type(clock) is int and 0 <= client < _LARGEST and 0 <= clock < _LARGEST:
+        return {"client": client, "clock": clock}
+    return None
 
 
 def message(presences: Iterable[Presence]) -> bytes:

@@ -22,7 +22,6 @@ import asyncio
 import logging
 from collections.abc import Callable
 from contextlib import suppress
-from dataclasses import replace
 from typing import Any
 
 from channels.db import database_sync_to_async
@@ -34,7 +33,7 @@ from mellowspine.server.accounts.people import person
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.shelf.reports import open_report
 
-from .awareness import decode
+from .awareness import decode, made_anew
 from .company import NOT_YOURS, SIGNED_OUT, as_text
 from .document import SCHEMA
 from .gate import Malformed
@@ -152,11 +151,7 @@ class ReportConsumer(AsyncWebsocketConsumer):
 
     async def _take(self, room: Room, data: bytes) -> None:
         if data[0] == YMessageType.AWARENESS:
-            # Whoever it says it is, it is the person who signed in.
-            presences = [
-                one if one.state is None else replace(one, state={**one.state, "user": self.shown})
-                for one in decode(read_message(data[1:]))
-            ]
+            presences = [made_anew(one, self.shown) for one in decode(read_message(data[1:]))]
             room.call(room.update_presence, presences, self)
         elif data[0] == YMessageType.SYNC and data[1] == YSyncMessageType.SYNC_STEP1:
             room.call(self._in_room, lambda: self._give(room, read_message(data[2:])))

@@ -310,7 +310,11 @@ export class Room {
     const decoder = decoding.createDecoder(data);
     const kind = decoding.readVarUint(decoder);
     if (kind === AWARENESS) {
-      applyAwarenessUpdate(this.awareness, decoding.readVarUint8Array(decoder), this);
+      try {
+        applyAwarenessUpdate(this.awareness, decoding.readVarUint8Array(decoder), this);
+      } catch (error) {
+        console.error(`Who is in report ${this.key} could not be read`, error);
+      }
       return;
     }
     if (kind !== SYNC) return;

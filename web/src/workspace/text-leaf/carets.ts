@@ -1,6 +1,7 @@
 /** The carets and selections of the others, from the room's awareness. */
 import { Extension } from "@tiptap/core";
-import { Plugin } from "@tiptap/pm/state";
+import { Plugin, type StateField } from "@tiptap/pm/state";
+import type { DecorationSet } from "@tiptap/pm/view";
 import { yCursorPlugin, yCursorPluginKey } from "@tiptap/y-tiptap";
 import type { Awareness } from "y-protocols/awareness";
 
@@ -33,22 +34,31 @@ export const Carets = Extension.create<{ awareness: Awareness | null }>({
         return wanted;
       },
     });
-    return [
-      onlyOthers,
-      yCursorPlugin(awareness, {
-        cursorBuilder: (user: Partial<Presence>) => {
-          const caret = document.createElement("span");
-          const label = document.createElement("span");
-          caret.className = "caret-of-other";
-          caret.style.borderColor = label.style.background = colourOf(user);
-          label.textContent = user.name ?? "";
-          caret.append(label);
-          return caret;
-        },
-        selectionBuilder: (user: Partial<Presence>) => ({
-          style: `background: ${colourOf(user)}40`,
-        }),
+    const carets = yCursorPlugin(awareness, {
+      cursorBuilder: (user: Partial<Presence>) => {
+        const caret = document.createElement("span");
+        const label = document.createElement("span");
+        caret.className = "caret-of-other";
+        caret.style.borderColor = label.style.background = colourOf(user);
+        label.textContent = user.name ?? "";
+        caret.append(label);
+        return caret;
+      },
+      selectionBuilder: (user: Partial<Presence>) => ({
+        style: `background: ${colourOf(user)}40`,
       }),
-    ];
+    });
+    const state = carets.spec.state as StateField<DecorationSet>;
+    const { apply } = state;
+    // Where another is must not keep anybody from writing, whatever was said of it.
+    state.apply = (transaction, before, ...states) => {
+      try {
+        return apply.call(carets, transaction, before, ...states);
+      } catch (error) {
+        console.error("The carets of others could not be drawn", error);
+        return before.map(transaction.mapping, transaction.doc);
+      }
+    };
+    return [onlyOthers, carets];
   },
 });
