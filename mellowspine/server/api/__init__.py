@@ -2,15 +2,22 @@
 
 from __future__ import annotations
 
+import logging
+from typing import Any
+
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
-from ninja.errors import ValidationError
+from ninja.errors import HttpError, ValidationError
 from ninja.operation import Operation
+from ninja.parser import Parser
 from ninja.security import django_auth
+from pydantic_core import from_json
 
 from mellowspine.server.refusals import Refusal
 
 from . import accounts, checkup, files, looks, reports, rooms, sheets, tables
+
+log = logging.getLogger(__name__)
 
 
 class _Api(NinjaAPI):
@@ -19,7 +26,14 @@ class _Api(NinjaAPI):
         return operation.view_func.__name__
 
 
-api = _Api(title="Mellow Spine", version="1", auth=django_auth, docs_url=None)
+class _Strict(Parser):
+    """Reads JSON as RFC 8259 has it: no half characters (8.2), no numbers that are none (6)."""
+
+    def parse_body(self, request: HttpRequest) -> Any:
+        return from_json(request.body, allow_inf_nan=False)
+
+
+api = _Api(title="Mellow Spine", version="1", auth=django_auth, docs_url=None, parser=_Strict())
 for part in (accounts, reports, rooms, sheets, looks, checkup, tables, files):
     api.add_router("", part.router)
 
@@ -27,6 +41,13 @@ for part in (accounts, reports, rooms, sheets, looks, checkup, tables, files):
 @api.exception_handler(Refusal)
 def refused(request: HttpRequest, refusal: Refusal) -> HttpResponse:
     return api.create_response(request, {"message": str(refusal)}, status=refusal.status)
+
+
+@api.exception_handler(HttpError)
+def unreadable(request: HttpRequest, error: HttpError) -> HttpResponse:
+    log.info("A request to %s was not understood: %s", request.path, error)
+    message = "The server does not understand this request; load the page again and try once more."
+    return api.create_response(request, {"message": message}, status=error.status_code)
 
 
 @api.exception_handler(ValidationError)

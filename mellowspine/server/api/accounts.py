@@ -11,6 +11,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from ninja.utils import check_csrf
 
+from mellowspine.server.accounts import attempts
 from mellowspine.server.accounts.people import Person, person, shown_name
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.registry import rooms
@@ -78,10 +79,16 @@ def sign_in(request: HttpRequest, given: SignIn) -> Session:
     if settings.DEMONSTRATION and not given.password:
         user = User.objects.filter(username=given.name, groups__name="demonstration").first()
     else:
+        address = request.META.get("REMOTE_ADDR", "")
+        if attempts.too_many(given.name, address):
+            raise Refusal("Too many wrong passwords; wait five minutes and try again.", 429)
         user = authenticate(request, username=given.name, password=given.password)
+        if user is None:
+            attempts.note_wrong(given.name, address)
     if user is None:
         raise Refusal("Name and password do not belong together; check both and try again.", 403)
     login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    rooms.check()  # another person may have been signed in here
     return _session(request)
 
 

@@ -9,7 +9,6 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "mellowspine.server.config.setti
 
 from channels.auth import AuthMiddlewareStack
 from channels.routing import ProtocolTypeRouter, URLRouter
-from channels.security.websocket import AllowedHostsOriginValidator
 from django.core.asgi import get_asgi_application
 from django.urls import path
 
@@ -18,12 +17,13 @@ warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume sy
 
 http = get_asgi_application()
 
+from mellowspine.server.config.origin import SameOrigin  # noqa: E402
 from mellowspine.server.rooms.consumer import ReportConsumer  # noqa: E402  (needs the apps to be loaded)
 
 application = ProtocolTypeRouter(
     {
         "http": http,
-        "websocket": AllowedHostsOriginValidator(
+        "websocket": SameOrigin(
             # The types of Django's paths know of views alone.
             AuthMiddlewareStack(URLRouter([path("ws/reports/<str:key>", ReportConsumer.as_asgi())]))  # type: ignore[arg-type, list-item]
         ),

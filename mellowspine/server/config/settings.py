@@ -1,4 +1,4 @@
-"""Settings. The environment may set MELLOW_DATA, MELLOW_HOSTS, MELLOW_DEMONSTRATION and MELLOW_SECRET."""
+"""Settings. The environment may set MELLOW_DATA, MELLOW_HOSTS, MELLOW_HTTPS, MELLOW_DEMONSTRATION and MELLOW_SECRET."""
 
 from __future__ import annotations
 
@@ -13,13 +13,20 @@ DATA = Path(os.environ.get("MELLOW_DATA", PROJECT / "var"))
 DATA.mkdir(parents=True, exist_ok=True)
 
 
+def _private(file: Path) -> Path:
+    """A file that nobody but the owner may read; made if there is none."""
+    file.touch(mode=0o600)
+    if file.stat().st_mode & 0o077:
+        file.chmod(0o600)
+    return file
+
+
 def _secret() -> str:
     """The signing key: from the environment, or made once and kept beside the database."""
     if given := os.environ.get("MELLOW_SECRET"):
         return given
-    kept = DATA / "secret"
-    if not kept.exists():
-        kept.touch(mode=0o600)
+    kept = _private(DATA / "secret")
+    if not kept.read_text():
         kept.write_text(get_random_secret_key())
     return kept.read_text()
 
@@ -28,6 +35,8 @@ SECRET_KEY = _secret()
 DEBUG = False
 DEMONSTRATION = os.environ.get("MELLOW_DEMONSTRATION") == "1"
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", *filter(None, os.environ.get("MELLOW_HOSTS", "").split(","))]
+HTTPS = os.environ.get("MELLOW_HTTPS") == "1"
+"""Whether browsers reach it over TLS alone, which a proxy before it ends."""
 WEB_BUILD = PROJECT / "web" / "dist"
 
 INSTALLED_APPS = [
@@ -48,6 +57,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 # A page of this application loads its own files, and nothing else (Content Security Policy, level 3).
 CONTENT_SECURITY_POLICY = {
@@ -70,7 +80,7 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
-        "NAME": DATA / "mellowspine.sqlite3",
+        "NAME": _private(DATA / "mellowspine.sqlite3"),  # SQLite gives what it keeps beside it the same rights
         "OPTIONS": {
             # "Saved" on screen means on disk: FULL makes every commit wait for the disk.
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;",
@@ -87,6 +97,10 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = HTTPS
+SECURE_HSTS_SECONDS = 60 * 60 * 24 * 30 if HTTPS else 0
+# Other names of the same domain, and lists that browsers ship with, are not for this application to speak for.
+SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]
 SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 

@@ -50,6 +50,9 @@ class Company:
         """Where somebody is, as far as the others have not been told yet."""
         self._beaten = time.monotonic()
 
+    def __contains__(self, listener: object) -> bool:
+        return listener in self._listeners
+
     def __iter__(self) -> Iterator[Listener]:
         return iter(self._listeners)
 
@@ -103,17 +106,23 @@ class Company:
             self.tell(message(presence for _, presence in moved), but=alone)
 
     def check(self, report: Report) -> list[Listener]:
-        """Puts out those who have signed out or are members no longer; tells those whose role is another, and returns them."""
+        """Puts out those who have signed out or are members no longer; tells those whose role is another, and returns them.
+
+        Whoever has another password than when they came in has signed out everywhere.
+        """
         if not self._listeners:
             return []
         found = Membership.objects.filter(report=report, person__is_active=True)
-        roles = dict(found.values_list("person_id", "role"))
+        members = {
+            pk: (role, password) for pk, role, password in found.values_list("person_id", "role", "person__password")
+        }
         keys = {listener.session for listener in self._listeners if listener.session}
         live = set(Session.objects.filter(pk__in=keys, expire_date__gt=timezone.now()).values_list("pk", flat=True))
         changed = []
         for listener in list(self._listeners):
-            role = roles.get(listener.person.pk)
-            if role is None or (listener.session and listener.session not in live):
+            role, password = members.get(listener.person.pk, (None, None))
+            signed_out = listener.session and (listener.session not in live or listener.person.password != password)
+            if role is None or signed_out:
                 self.leave(listener)
                 listener.put_out(NOT_YOURS if role is None else SIGNED_OUT)
             elif role != listener.role:

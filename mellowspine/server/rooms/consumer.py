@@ -179,5 +179,7 @@ class ReportConsumer(AsyncWebsocketConsumer):
             self.put_out(FAILED)
 
     def _give(self, room: Room, state: bytes) -> None:
+        if not room.admits(self):
+            return
         missing = room.missing(state)
         self.tell(bytes([YMessageType.SYNC, YSyncMessageType.SYNC_STEP2]) + write_message(missing))

@@ -152,6 +152,11 @@ class Room:
             if listener.role in WRITERS:
                 self._ask(listener)
 
+    def admits(self, listener: Listener) -> bool:
+        """Whether a listener may still be here, as rows say at this moment."""
+        self.check()
+        return listener in self.company
+
     def beat(self) -> None:
         """What has to be done now and then: called every other second."""
         self.company.beat()
@@ -192,7 +197,10 @@ class Room:
         Malformed for bytes that are no update; then nothing has changed.
         """
         if update != NOTHING:
-            if not self._may_write(person):
+            may_write = self._may_write(person)
+            if sender and sender not in self.company:
+                return  # put out, just now or before: nothing of theirs is taken any more
+            if not may_write:
                 if answer and self.text.holds(update):
                     return
                 raise MayNotWrite
@@ -212,6 +220,7 @@ class Room:
     def _may_write(self, person: User) -> bool:
         """Asked of the database once for all that is stored together."""
         if self._writers is None:
+            self.check()
             self._writers = writers_of(self.row)
             self._worker.soon(self._store)  # which forgets them
         return person.pk in self._writers

@@ -42,7 +42,7 @@ class Wire extends WebSocket {
   constructor(address: string) {
     const author = authors[Number(new URL(address).searchParams.get("author"))] as Author;
     super(address, {
-      headers: { cookie: `sessionid=${author.session}`, origin: `http://${new URL(address).hostname}` },
+      headers: { cookie: `sessionid=${author.session}`, origin: `http://${new URL(address).host}` },
     } as unknown as string[]);
     this.author = author;
     this.addEventListener("message", (event) => {
