@@ -24,10 +24,20 @@ from ..report.properties import SettingError
 from ..report.report import PageSetup, Report
 from ..report.styles import Style
 from .docx_fields import ContentsFields
-from .docx_styles import Styles, colour, line_spacing, number, paragraph_look, switched
+from .docx_styles import (
+    Styles,
+    colour,
+    is_relation,
+    letter_size,
+    line_spacing,
+    number,
+    paragraph_look,
+    related,
+    switched,
+)
 from .imported import FileRefused, Imported, Notes, Progress, new_ids
 from .markdown import join_runs
-from .package import check_package
+from .package import check_package, mended, parse
 from .pictures import NotAPicture, check
 
 _KIND = "Office Open XML document (.docx)"
@@ -57,9 +67,12 @@ _PARAGRAPH_NOTES = {
 def read(data: bytes, name: str, progress: Progress, _beside: Mapping[str, bytes]) -> Imported:
     check_package(data, _KIND)
     try:
-        document = docx.Document(BytesIO(data))
-    except (PackageNotFoundError, KeyError, ValueError, LxmlError, AttributeError):
-        raise FileRefused(f"The file is not an {_KIND}: its content list is missing or names other things.") from None
+        document = docx.Document(BytesIO(mended(data)))
+        body = document.element.find(qn("w:body"))
+    except (PackageNotFoundError, KeyError, ValueError, LxmlError, AttributeError, TypeError):
+        body = None
+    if body is None:
+        raise FileRefused(f"The file is not an {_KIND}: its content list is missing or names other things.")
     return _Reader(document).read(name, progress)
 
 
@@ -76,7 +89,8 @@ class _Reader:
         self.footnotes = self._footnotes()
 
     def read(self, name: str, progress: Progress) -> Imported:
-        body = self.document.element.body
+        body = self.document.element.find(qn("w:body"))
+        assert body is not None  # as `read` has seen
         blocks: list[Block] = []
         elements = list(_flattened(body))
         for done, element in enumerate(elements):
@@ -95,9 +109,7 @@ class _Reader:
         self._note_the_rest()
         sheet = self.styles.sheet()
         paragraphs = [block for block in blocks if isinstance(block, Paragraph) and block.text.strip()]
-        title = (self.document.core_properties.title or "").strip()[:200] or next(
-            (block.text for block in paragraphs if sheet[block.style].role == "title"), name
-        )
+        title = self._title() or next((block.text for block in paragraphs if sheet[block.style].role == "title"), name)
         report = Report(
             title=title,
             blocks=tuple(blocks) or (Paragraph(next(self.ids)),),
@@ -226,6 +238,8 @@ class _Reader:
         marks = self.marks(properties, style, link)
         for child in element:
             tag = child.tag
+            if not isinstance(tag, str):
+                continue  # a comment
             if tag == qn("w:t"):
                 yield Run((child.text or "").replace("\n", " "), marks)
             elif tag == qn("w:tab"):
@@ -254,7 +268,7 @@ class _Reader:
     def marks(self, properties: _Element | None, style: Style, link: str | None) -> Marks:
         if properties is None:
             return Marks(link=link)
-        size = number(properties.find(qn("w:sz")))
+        size = letter_size(properties)
         font, shade = self.styles.font(properties), colour(properties)
         underline = properties.find(qn("w:u"))
         for note in {note for tag, note in _RUN_NOTES.items() if switched(properties, tag)}:
@@ -267,21 +281,21 @@ class _Reader:
             italic=self.styles.run_toggle(properties, "i", style.italic),
             underline=underline is not None and _value(underline) not in (None, "none"),
             font=font if font != style.font else None,
-            size=min(max(size / 2, 1.0), 400.0) if size and size / 2 != style.size else None,
+            size=size if size != style.size else None,
             colour=shade if shade != style.colour else None,
             link=link,
         )
 
     def drawing(self, element: _Element, style: Style) -> Iterator[Run | Block]:
-        for box in element.iter(qn("w:txbxContent")):
-            if any(parent.tag == _FALLBACK for parent in box.iterancestors()):
-                continue
+        for box in _outermost(element, qn("w:txbxContent")):
             self.notes.add("Text box: kept as paragraphs")
             for inner in _flattened(box):
                 if inner.tag == qn("w:p"):
                     yield from self.paragraph(inner)
-        references = [blip.get(qn("r:embed")) for blip in element.iter(qn("a:blip"))]
-        references += [data.get(qn("r:id")) for data in element.iter(f"{_VML}imagedata")] if not references else []
+        references = [blip.get(qn("r:embed")) for blip in _outermost(element, qn("a:blip"))]
+        references += (
+            [data.get(qn("r:id")) for data in _outermost(element, f"{_VML}imagedata")] if not references else []
+        )
         size = next(element.iter(qn("wp:extent")), None)
         words = next((p.get("descr") or "" for p in element.iter(qn("wp:docPr"))), "")
         for reference in references:
@@ -321,7 +335,7 @@ class _Reader:
 
     def cell(self, element: _Element) -> Iterator[Paragraph]:
         found = False
-        for inner in element.iter(qn("w:p")):
+        for inner in _outermost(element, qn("w:p")):
             sheet = self.styles.sheet()
             for block in self.paragraph(inner):
                 if isinstance(block, Paragraph):
@@ -334,32 +348,40 @@ class _Reader:
         if not found:
             yield Paragraph(next(self.ids), self.styles.sheet().role("cell").id)
 
+    def _title(self) -> str:
+        """The title among the properties of the document (part 2, 11.1); the first, where there are several."""
+        for relation in self.document.part.package.rels.values():
+            if is_relation(relation, "core-properties"):
+                root = parse(relation.target_part.blob)
+                title = None if root is None else root.findtext("{http://purl.org/dc/elements/1.1/}title")
+                if title and title.strip():
+                    return title.strip()[:200]
+        return ""
+
     def _page(self) -> PageSetup:
-        section = self.document.sections[-1] if len(self.document.sections) else None
-        if section is None or not section.page_width or not section.page_height:
+        """Paper and margins of the last section (17.6.13, 17.6.11)."""
+        section = next(reversed([*self.document.element.iter(qn("w:sectPr"))]), None)
+        size, margins = (None if section is None else section.find(qn(f"w:{tag}")) for tag in ("pgSz", "pgMar"))
+        width, height = number(size, "w"), number(size, "h")
+        if not width or not height:
             return PageSetup()
-        sides = (section.top_margin, section.bottom_margin, section.left_margin, section.right_margin)
+        found = (number(margins, side) for side in ("top", "bottom", "left", "right"))
+        top, bottom, left, right = (72.0 if side is None else abs(side) / 20 for side in found)
         try:
-            top, bottom, left, right = (abs(side.pt) if side is not None else 72.0 for side in sides)
-            return PageSetup(section.page_width.pt, section.page_height.pt, top, bottom, left, right)
+            return PageSetup(width / 20, height / 20, top, bottom, left, right)
         except SettingError:
             return PageSetup()
 
     def _footnotes(self) -> dict[str, str]:
-        from lxml import etree
-
-        for relation in self.document.part.rels.values():
-            if relation.reltype.endswith("/footnotes") and not relation.is_external:
-                root = etree.fromstring(relation.target_part.blob, etree.XMLParser(resolve_entities=False))
-                return {
-                    note.get(qn("w:id")) or "": " ".join("".join(t.text or "" for t in note.iter(qn("w:t"))).split())
-                    for note in root.iter(qn("w:footnote"))
-                }
-        return {}
+        root = related(self.document, "footnotes")
+        return {} if root is None else {
+            note.get(qn("w:id")) or "": " ".join("".join(t.text or "" for t in note.iter(qn("w:t"))).split())
+            for note in root.iter(qn("w:footnote"))
+        }  # fmt: skip
 
     def _note_the_rest(self) -> None:
         for relation in self.document.part.rels.values():
-            kind = relation.reltype.rsplit("/", 1)[-1]
+            kind = (relation.reltype or "").rsplit("/", 1)[-1]
             if kind in ("header", "footer"):
                 self.notes.add("Header or footer: left out; page numbers are printed at the foot")
             elif kind in ("comments", "endnotes"):
@@ -373,6 +395,15 @@ def _flattened(element: _Element) -> Iterator[_Element]:
             yield child
         elif isinstance(child.tag, str) and child.tag not in _SKIPPED and child.tag != _FALLBACK:
             yield from _flattened(child)
+
+
+def _outermost(element: _Element, tag: str) -> Iterator[_Element]:
+    """The elements of a tag within one, in order, without those within these, and without what stands in for others."""
+    for child in element:
+        if child.tag == tag:
+            yield child
+        elif isinstance(child.tag, str) and child.tag != _FALLBACK:
+            yield from _outermost(child, tag)
 
 
 def _value(element: _Element | None) -> str | None:

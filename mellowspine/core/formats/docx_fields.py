@@ -88,7 +88,7 @@ def _levels(given: str) -> list[int]:
     first, _, last = given.partition("-")
     if not (first.strip().isdecimal() and (last or first).strip().isdecimal()):
         return []
-    return [level for level in range(int(first), int(last or first) + 1) if level in LEVELS]
+    return [level for level in LEVELS if int(first) <= level <= int(last or first)]
 
 
 def _feeds(given: str, styles: StyleSheet) -> dict[str, int]:

@@ -7,11 +7,13 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from docx.document import Document
+from docx.opc.rel import _Relationship
 from docx.oxml.ns import qn
-from lxml.etree import _Element
+from lxml.etree import Element, _Element
 
 from ..pages.typefaces import family
 from ..report.styles import Style, StyleSheet, default_styles
+from .package import parse
 
 _NATURAL_SPACING = {"Carlito": 1.22, "Caladea": 1.17}
 """Height of a "single" line in em: ascent, descent and line gap of the face; 1.15 for the Liberation faces."""
@@ -31,6 +33,8 @@ _KNOWN = {
 """What each built-in style is here, by its name."""
 _ALIGN = {"left": "left", "start": "left", "center": "center", "right": "right", "end": "right", "both": "justify",
           "distribute": "justify"}  # fmt: skip
+_MEASURE = re.compile(r"(-?[0-9]+(?:\.[0-9]+)?)(mm|cm|in|pt|pc|pi)")
+_UNITS = {"mm": 72 / 25.4, "cm": 72 / 2.54, "in": 72.0, "pt": 1.0, "pc": 12.0, "pi": 12.0}
 _HEX = re.compile(r"[0-9A-Fa-f]{6}")
 
 
@@ -43,13 +47,44 @@ class Numbered:
 
 
 def number(element: _Element | None, name: str = "val") -> int | None:
-    """An integer attribute of an element, None if either is missing or the value is none."""
-    if element is None:
+    """A whole number that is an attribute of an element, None if either is missing or the value is none.
+
+    Lengths with a unit (22.9.2.15) come in twentieths of a point; for the size of letters see ``letter_size``.
+    """
+    given = None if element is None else element.get(qn(f"w:{name}"))
+    if given is None:
         return None
     try:
-        return int(float(element.get(qn(f"w:{name}")) or ""))
-    except ValueError:
+        if length := _MEASURE.fullmatch(given.strip()):
+            return int(float(length[1]) * _UNITS[length[2]] * 20)
+        found = float(given)
+    except (ValueError, OverflowError):
         return None
+    # What is larger is a fault of the file, and no length of a page.
+    return int(found) if abs(found) < 2**31 else None
+
+
+def letter_size(properties: _Element | None) -> float | None:
+    """The size of letters in points (17.3.2.38: in half points, or with a unit), as far as a style may have it."""
+    element = None if properties is None else properties.find(qn("w:sz"))
+    found = number(element)
+    if element is None or not found:
+        return None
+    unit = _MEASURE.fullmatch((element.get(qn("w:val")) or "").strip())
+    return min(max(found / (20 if unit else 2), 1.0), 400.0)
+
+
+def is_relation(relation: _Relationship, kind: str) -> bool:
+    """Whether a relationship leads to a part of the package of a kind, such as ``theme``."""
+    return not relation.is_external and (relation.reltype or "").rsplit("/", 1)[-1] == kind
+
+
+def related(document: Document, kind: str) -> _Element | None:
+    """The root of the first part of a kind that the document has; None if there is none that can be read."""
+    for relation in document.part.rels.values():
+        if is_relation(relation, kind):
+            return parse(relation.target_part.blob)
+    return None
 
 
 def switched(properties: _Element | None, tag: str) -> bool | None:
@@ -72,7 +107,9 @@ class Styles:
     def __init__(self, document: Document) -> None:
         self._elements: dict[str, _Element] = {}
         self._default = ""
-        root = document.styles.element
+        root = related(document, "styles")
+        if root is None:
+            root = Element(qn("w:styles"))
         for element in root.findall(qn("w:style")):
             key = element.get(qn("w:styleId"))
             if key:
@@ -207,9 +244,8 @@ class Styles:
         for properties in runs:
             if properties is None:
                 continue
-            size = number(properties.find(qn("w:sz")))
             look |= {"font": self.font(properties) or look["font"], "colour": colour(properties) or look["colour"]}
-            look["size"] = min(max(size / 2, 1.0), 400.0) if size else look["size"]
+            look["size"] = letter_size(properties) or look["size"]
             for name, tag in (("bold", "b"), ("italic", "i")):
                 on = switched(properties, tag)
                 look[name] = look[name] if on is None else on
@@ -271,25 +307,19 @@ def _name(element: _Element) -> str:
 
 
 def _theme_fonts(document: Document) -> dict[str, str]:
-    from lxml import etree
-
     drawing = "{http://schemas.openxmlformats.org/drawingml/2006/main}"
-    for relation in document.part.rels.values():
-        if relation.reltype.endswith("/theme") and not relation.is_external:
-            root = etree.fromstring(relation.target_part.blob, etree.XMLParser(resolve_entities=False))
-            return {
-                kind: latin.get("typeface") or ""
-                for kind in ("major", "minor")
-                for latin in root.iterfind(f".//{drawing}{kind}Font/{drawing}latin")
-            }
-    return {}
+    root = related(document, "theme")
+    return {} if root is None else {
+        kind: latin.get("typeface") or ""
+        for kind in ("major", "minor")
+        for latin in root.iterfind(f".//{drawing}{kind}Font/{drawing}latin")
+    }  # fmt: skip
 
 
 def _list_levels(document: Document) -> dict[tuple[int, int], str]:
     """Number format of every level of every numbering instance."""
-    try:
-        root = document.part.numbering_part.element
-    except (KeyError, NotImplementedError):
+    root = related(document, "numbering")
+    if root is None:
         return {}
     abstract: dict[str | None, dict[int, str]] = {}
     for element in root.findall(qn("w:abstractNum")):

@@ -6,7 +6,6 @@ A picture's title becomes its caption. Pictures are taken from ``data:`` address
 from __future__ import annotations
 
 import base64
-import binascii
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from urllib.parse import unquote
@@ -164,7 +163,7 @@ def _data_address(address: str) -> bytes | None:
         return None
     try:
         return base64.b64decode(unquote(body), validate=True)
-    except binascii.Error:
+    except ValueError:  # with characters beyond ASCII, or too few
         raise FileRefused("A picture in the text is cut off; save the file again and bring it in once more.") from None
 
 

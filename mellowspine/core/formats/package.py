@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import posixpath
+import re
 import zipfile
+from collections.abc import Container
 from io import BytesIO
 
 from lxml import etree
@@ -55,17 +58,65 @@ def check_package(data: bytes, kind: str) -> None:
             raise FileRefused(
                 "The file unpacks to more than 200 MB; make its pictures smaller, or bring it in by sections."
             )
-        if name.endswith((".xml", ".rels")):
+        if is_xml(name):
             _check_xml(content)
 
 
-def _check_xml(content: bytes) -> None:
+def is_xml(name: str) -> bool:
+    return name.lower().endswith((".xml", ".rels"))
+
+
+def parse(content: bytes) -> etree._Element | None:
+    """The root of some XML from outside; None if it is malformed, or nested deeper than 256 elements."""
     parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False)
     try:
-        root = etree.fromstring(content, parser)
+        return etree.fromstring(content, parser)
     except (etree.XMLSyntaxError, ValueError):
+        return None
+
+
+def _check_xml(content: bytes) -> None:
+    root = parse(content)
+    if root is None:
         raise FileRefused(
             "The XML inside the file is malformed or nested too deeply; save it again in the program it is from."
-        ) from None
-    if root.getroottree().docinfo.doctype:  # type: ignore[union-attr]
+        )
+    if root.getroottree().docinfo.doctype:  # type: ignore[attr-defined]
         raise FileRefused("The XML inside the file declares entities; save it again in the program it is from.")
+
+
+_STRICT = re.compile(rb"http://purl\.oclc\.org/ooxml/(\w+)/")
+"""Names as the Strict variant has them (ISO/IEC 29500-1, A; the Transitional ones are in part 4)."""
+
+_RELATION = "{http://schemas.openxmlformats.org/package/2006/relationships}Relationship"
+
+
+def mended(data: bytes) -> bytes:
+    """A sound package as libraries can read it: under the names of the Transitional variant, and naming no part that it lacks."""
+    with zipfile.ZipFile(BytesIO(data)) as package:
+        parts = {part.filename: package.read(part) for part in package.infolist()}
+    found = {name: _mended(name, content, parts) if is_xml(name) else content for name, content in parts.items()}
+    if found == parts:
+        return data
+    made = BytesIO()
+    with zipfile.ZipFile(made, "w") as package:
+        for name, content in found.items():
+            package.writestr(name, content)
+    return made.getvalue()
+
+
+def _mended(name: str, content: bytes, parts: Container[str]) -> bytes:
+    content = _STRICT.sub(rb"http://schemas.openxmlformats.org/\1/2006/", content)
+    root = parse(content) if name.lower().endswith(".rels") else None
+    if root is None:
+        return content
+    folder = posixpath.dirname(posixpath.dirname(name))
+    lost = [
+        one
+        for one in root.iter(_RELATION)
+        if one.get("TargetMode") != "External"
+        and posixpath.normpath(posixpath.join("/", folder, one.get("Target") or "")).lstrip("/") not in parts
+    ]
+    for one in lost:
+        root.remove(one)
+    return etree.tostring(root) if lost else content

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from contextlib import suppress
 from typing import Any, NamedTuple
 from urllib.parse import quote
 
@@ -10,15 +10,15 @@ from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
-from mellowspine.core.formats import LARGEST_FILE, WRITERS, read
+from mellowspine.core.formats import LARGEST_FILE, WRITERS
 from mellowspine.core.formats.imported import FileRefused, Progress
 from mellowspine.core.formats.pictures import NotAPicture, check
 from mellowspine.core.formats.walk import Written
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph
-from mellowspine.core.tables.settle import settle_all
 from mellowspine.server.accounts.people import signed_in
 from mellowspine.server.jobs import Job, jobs
+from mellowspine.server.reading import read_apart
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.registry import rooms
@@ -26,6 +26,9 @@ from mellowspine.server.shelf.models import Picture
 from mellowspine.server.shelf.reports import open_report
 
 router = Router()
+
+_PAGES_AWAITED = 5.0
+"""Seconds for which an import waits for its pages to be counted; after that they follow when they can."""
 
 LARGEST_PICTURE = 20 * 1024 * 1024
 
@@ -85,13 +88,10 @@ def bring_in(request: HttpRequest, file: File[UploadedFile]) -> JobShown:
     name, data = file.name or "", file.read()
 
     def work(progress: Progress) -> Summary:
-        imported = read(name, data, progress)
-        if imported.report.tables:
-            imported = replace(imported, report=settle_all(imported.report, Typefaces())[0])
-        progress(1, 1)
+        imported = read_apart(name, data, progress)
         made = make_report(imported, user)
-        with rooms.room(made.key) as room:
-            room.call(room.settled).result()
+        with rooms.room(made.key) as room, suppress(TimeoutError):
+            room.call(room.settled).result(_PAGES_AWAITED)
         blocks = imported.report.blocks
         levels = imported.report.styles.levels
         kinds = [type(block).__name__ for block in blocks]

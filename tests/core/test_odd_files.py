@@ -1,0 +1,145 @@
+"""Files from outside, whatever is wrong with them: read, or refused with a sentence, and soon."""
+
+from __future__ import annotations
+
+import re
+import zipfile
+from io import BytesIO
+from random import Random
+from unittest import TestCase
+
+from docx import Document
+from docx.oxml import parse_xml
+from docx.oxml.ns import nsdecls
+from lxml import etree
+
+from mellowspine.core.formats import docx, read
+from mellowspine.core.formats.imported import FileRefused, Imported
+from mellowspine.core.report.blocks import DataTable, Image, Paragraph
+
+from .odd_files import odd_docx, odd_text, sound_docx, sources, try_all
+
+MARKDOWN = (
+    b"# One\n\nWords *a* **b** [l](http://x.org \"t\") ![p](data:image/png;base64,iVBORw0KGgo=)\n\n- a\n  - b\n    1. c\n\n> q\n\n"
+    b"| a | b |\n|---|---|\n| 1 | 2 |\n\n```py\ncode\n```\n\n---\n\nSetext\n===\n<b>raw</b> &amp; &#55296; \\* text  \nbreak\n"
+)  # fmt: skip
+
+
+def texts(found: Imported) -> list[str]:
+    return [block.text for block in found.report.blocks if isinstance(block, Paragraph)]
+
+
+def with_parts(data: bytes, change) -> bytes:
+    """A package with ``change(name, content)`` for each of its parts; None leaves it out."""
+    made = BytesIO()
+    with zipfile.ZipFile(BytesIO(data)) as before, zipfile.ZipFile(made, "w") as after:
+        for name in before.namelist():
+            if (content := change(name, before.read(name))) is not None:
+                after.writestr(name, content)
+    return made.getvalue()
+
+
+class Mutated(TestCase):
+    """A few hundred of each; ``make load LOAD=files`` tries some thousand. Whatever a reader raises, but FileRefused, fails."""
+
+    def test_documents_with_parts_and_values_changed(self) -> None:
+        chance, sound = Random(7), sources()
+        found = try_all(
+            ("a.docx", odd_docx(chance, chance.choice([sound[0], chance.choice(sound)]))) for _ in range(300)
+        )
+        self.assertGreater(found["read"], 150)
+        self.assertGreater(found["refused"], 20)
+
+    def test_texts_with_characters_changed(self) -> None:
+        chance = Random(7)
+        found = try_all((f"a{ending}", odd_text(chance, MARKDOWN)) for ending in (".md", ".txt") for _ in range(300))
+        self.assertGreater(found["read"], 400)
+
+
+class Odd(TestCase):
+    def test_text_boxes_in_text_boxes_are_read_once(self) -> None:
+        """Each level was read again for every level around it: twenty of them never ended."""
+        document = Document()
+        box = "<w:p {}><w:r><w:t>Deep</w:t></w:r></w:p>".format(nsdecls("w"))
+        for level in range(24):
+            box = (
+                f'<w:p {nsdecls("w")}><w:r><w:t>{level}</w:t></w:r><w:r><w:pict><v:shape xmlns:v="urn:schemas-microsoft-com:vml">'
+                f"<v:textbox><w:txbxContent>{box}</w:txbxContent></v:textbox></v:shape></w:pict></w:r></w:p>"
+            )
+        document.element.body.insert(0, parse_xml(box))
+        found = read("a.docx", saved(document))
+        self.assertEqual(texts(found), [*(str(level) for level in reversed(range(24))), "Deep"])
+
+    def test_a_text_box_in_a_cell_is_read_once(self) -> None:
+        document = Document()
+        cell = document.add_table(1, 1).cell(0, 0)
+        cell.paragraphs[0].add_run("Cell")._r.append(
+            parse_xml(
+                f"<w:pict {nsdecls('w')}><w:txbxContent><w:p><w:r><w:t>Boxed</w:t></w:r></w:p></w:txbxContent></w:pict>"
+            )
+        )
+        (table,) = (block for block in read("a.docx", saved(document)).report.blocks if isinstance(block, DataTable))
+        self.assertEqual([p.text for p in table.rows[0][0].paragraphs], ["Cell", "Boxed"])
+
+    def test_a_picture_that_is_missing_is_left_out_and_counted(self) -> None:
+        data = with_parts(sound_docx(), lambda name, content: None if name.startswith("word/media/") else content)
+        found = read("a.docx", data)
+        self.assertIn("First", texts(found))
+        self.assertFalse([block for block in found.report.blocks if isinstance(block, Image)])
+        self.assertIn("Picture outside the file: left out", [note.what for note in found.notes])
+
+    def test_the_strict_variant(self) -> None:
+        """ISO/IEC 29500-1 and -4: the same elements under other names, and lengths with units."""
+
+        def strict(name: str, content: bytes) -> bytes:
+            content = re.sub(
+                rb"http://schemas\.openxmlformats\.org/(?!package)(\w+)/2006/",
+                rb"http://purl.oclc.org/ooxml/\1/",
+                content,
+            )
+            return content.replace(b'w:val="28"', b'w:val="14pt"').replace(b'w:left="720"', b'w:start="36pt"')
+
+        plain, found = read("a.docx", sound_docx()), read("a.docx", with_parts(sound_docx(), strict))
+        self.assertEqual(found.report.blocks, plain.report.blocks)
+        self.assertEqual(found.report.page, plain.report.page)
+
+    def test_lengths_that_are_no_whole_numbers(self) -> None:
+        data = with_parts(sound_docx(), lambda _, content: content.replace(b'w:w="12240"', b'w:w="12240.0"'))
+        self.assertEqual(read("a.docx", data).report.page.width, 612.0)
+
+    def test_two_parts_with_properties(self) -> None:
+        def twice(name: str, content: bytes) -> bytes:
+            if name == "_rels/.rels":
+                root = etree.fromstring(content)
+                (one,) = (one for one in root if (one.get("Type") or "").endswith("core-properties"))
+                other = etree.fromstring(etree.tostring(one))
+                other.set("Id", "rIdOther")
+                root.append(other)
+                return etree.tostring(root)
+            return content
+
+        self.assertEqual(read("a.docx", with_parts(sound_docx(), twice)).report.title, "Sound")
+
+    def test_xml_under_another_spelling_is_checked_as_well(self) -> None:
+        bomb = b'<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a "aaaa">]><x>&a;</x>'
+        made = BytesIO(sound_docx())
+        with zipfile.ZipFile(made, "a") as package:
+            package.writestr("word/more.XML", bomb)
+        with self.assertRaisesRegex(FileRefused, "entities"):
+            read("a.docx", made.getvalue())
+
+    def test_levels_of_a_contents_field_without_end(self) -> None:
+        data = with_parts(sound_docx(), lambda _, content: content.replace(b'"1-3"', b'"1-99999999999999"'))
+        (table,) = read("a.docx", data).report.tables.values()
+        self.assertEqual(table.recipe.levels, (1, 2, 3, 4, 5, 6, 7, 8, 9))
+
+    def test_a_body_is_needed(self) -> None:
+        data = with_parts(sound_docx(), lambda _, content: content.replace(b"w:body", b"w:other"))
+        with self.assertRaises(FileRefused):
+            docx.read(data, "a", lambda done, total: None, {})
+
+
+def saved(document) -> bytes:
+    made = BytesIO()
+    document.save(made)
+    return made.getvalue()
