@@ -1,8 +1,7 @@
 """Where a line may break: the Unicode line breaking algorithm (UAX #14).
 
-The rules are those of the ``uniseg`` library. It works character by character, so paragraphs in which the rules leave
-only the spaces as places to break are recognised with one regular expression, and of the others only the words that
-need it go through the library, each once.
+The rules (``uax14.py``) look at each character, so paragraphs in which they leave only the spaces as places to break are
+recognised with one regular expression, and of the others only the words that need it are looked at, each once.
 """
 
 from __future__ import annotations
@@ -10,17 +9,20 @@ from __future__ import annotations
 import re
 from functools import lru_cache
 
-from uniseg.linebreak import line_break_units
+from .uax14 import breaks
 
 _WORDS = re.compile(r"[^ ]+ *|^ +")
 
-_PLAIN = re.compile(r"(?:[A-Za-z0-9À-ÖØ-öø-ÿ]++(?:’[a-z]++)?[.,:;!?]?(?: ++|$))*+")
+LETTERS = "A-Za-zÀ-ÖØ-öø-ɏΆΈ-ϿЀ-ҁҊ-ԯḀ-ỿ"
+"""Ranges of Latin, Greek and Cyrillic letters. All of them are of the class of letters (AL)."""
+
+_PLAIN = re.compile(rf"(?:[{LETTERS}0-9]++(?:’[{LETTERS}]++)?[.,:;!?]?(?: ++|$))*+")
 """Words of letters, digits and one apostrophe at the most, with one stop at the most behind: the quickest to recognise."""
 
 # Letters (AL), digits (NU), brackets (OP, CP), quotes (QU), stops (IS), !? (EX), % (PO), $£ (PR) in an order in which
 # no rule before LB18 forbids the break after a space and no rule allows one elsewhere.
 _MORE_THAN_SPACES = re.compile(
-    r"""[^ A-Za-z0-9À-ÖØ-öø-ÿ‘’“”'"()\[\].,:;!?%$£]   # any other class
+    rf"""[^ {LETTERS}0-9‘’“”'"()\[\].,:;!?%$£]   # any other class
       | [!?][^ ’”'"!?.,)]                              # EX ÷ AL
       | (?<!\d)[.,:;]\d | [.,:;][$£%(\[]              # IS ÷ NU outside a number, IS ÷ OP
       | \ [!?)\].,:;%’”]                               # LB13, LB15: × after spaces as well
@@ -31,9 +33,22 @@ _MORE_THAN_SPACES = re.compile(
 )
 
 
-@lru_cache(maxsize=1 << 17)
+_LONGEST_KEPT = 64
+"""Characters of a word that is remembered: in scripts without spaces a paragraph is one word, and another one at every key."""
+
+
+def _split(text: str) -> tuple[str, ...]:
+    ends = [*breaks(text), len(text)]
+    return tuple(text[start:end] for start, end in zip([0, *ends], ends, strict=False))
+
+
+@lru_cache(maxsize=1 << 16)
+def _known(word: str) -> tuple[str, ...]:
+    return _split(word) if _MORE_THAN_SPACES.search(word) else (word,)
+
+
 def _word_units(word: str) -> tuple[str, ...]:
-    return tuple(line_break_units(word)) if _MORE_THAN_SPACES.search(word) else (word,)
+    return _known(word) if len(word) <= _LONGEST_KEPT else _split(word)
 
 
 def units(text: str) -> list[str]:
@@ -70,9 +85,4 @@ def _breaks_between(word: str, following: str) -> bool:
 
 @lru_cache(maxsize=1 << 16)
 def _breaks_at(before: str, behind: str) -> bool:
-    offset = 0
-    for piece in line_break_units(before + behind):
-        offset += len(piece)
-        if offset >= len(before):
-            return offset == len(before)
-    return False
+    return len(before) in breaks(before + behind)
