@@ -3,14 +3,14 @@
 ``core`` measures pagination; ``others`` sets 50 pages of the same text with reportlab and weasyprint in the same run;
 ``styles`` changes styles and numbers of 1,000 pages; ``looks`` finds headings made by hand in as many, and checks them up;
 ``tables`` keeps tables of 3,000 lines level and changes their recipe; ``workspace`` opens the manual in Chromium and types.
-Without arguments, all six.
+``hostile`` takes texts that are as bad as texts can be. Without arguments, all seven.
 """
 
 from __future__ import annotations
 
 import argparse
 
-from bench import core, looks, others, styles, tables, workspace
+from bench import core, hostile, looks, others, styles, tables, workspace
 
 PARTS = {
     "core": core.run,
@@ -19,6 +19,7 @@ PARTS = {
     "looks": looks.run,
     "tables": tables.run,
     "workspace": workspace.run,
+    "hostile": hostile.run,
 }
 
 parser = argparse.ArgumentParser(prog="bench", description=__doc__)

@@ -8,7 +8,7 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mellowspine.core.pages.lines import TAB_STOPS, break_lines, pieces
+from mellowspine.core.pages.lines import TAB_STOPS, InFaces, break_lines, pieces
 from mellowspine.core.report.blocks import Marks, Paragraph, Run
 from mellowspine.core.report.styles import Style, default_styles
 
@@ -65,7 +65,10 @@ class Placing(TestCase):
     def place(self, words: str, **settings: object) -> list[tuple[float, float, str]]:
         paragraph = Paragraph("p", runs=(Run(words),), **settings)  # type: ignore[arg-type]
         lines = break_lines(paragraph, BODY, WIDTH, TYPEFACES)
-        return [(p.x, p.width, p.text) for p in pieces(paragraph, BODY, WIDTH, TYPEFACES, lines, 0)]
+        return [
+            (p.x, p.width, p.text)
+            for p in next(pieces(paragraph, BODY, WIDTH, InFaces(paragraph, BODY, TYPEFACES), lines, [0]))
+        ]
 
     def test_alignment(self) -> None:
         (left,) = self.place("word")
@@ -82,7 +85,7 @@ class Placing(TestCase):
         runs = (Run(words[:at]), Run(words[at:], Marks(colour="#2f7d6b")))
         paragraph = Paragraph("p", runs=tuple(run for run in runs if run.text))
         lines = break_lines(paragraph, BODY, 1000.0, TYPEFACES)
-        placed = pieces(paragraph, BODY, 1000.0, TYPEFACES, lines, 0)
+        placed = next(pieces(paragraph, BODY, 1000.0, InFaces(paragraph, BODY, TYPEFACES), lines, [0]))
         if words.strip(" "):
             self.assertAlmostEqual(placed[-1].x + placed[-1].width, face.width(words.rstrip(" ")) * BODY.size)
 

@@ -19,7 +19,7 @@ import pypdfium2
 from demo.load import demonstration
 from mellowspine.core.formats import pdf, read, walk
 from mellowspine.core.formats.imported import Imported
-from mellowspine.core.pages.lines import Lines, pieces
+from mellowspine.core.pages.lines import InFaces, Lines, pieces
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Marks, Paragraph, Run
@@ -117,7 +117,16 @@ class Words(TestCase):
         page = pypdfium2.PdfDocument(pdf.write(walk.Written(report, pages, typefaces, {})))[0].get_textpage()
         box = pages.boxes[0]
         block, style = report.blocks[0], report.styles["body"]
-        line = pieces(block, style, report.page.text_width, typefaces, Lines(box.starts, box.heights), 0)
+        line = next(
+            pieces(
+                block,
+                style,
+                report.page.text_width,
+                InFaces(block, style, typefaces),
+                Lines(box.starts, box.heights),
+                [0],
+            )
+        )
         self.assertEqual(len(line), 2)
         text = page.get_text_range()
         for piece in line:

@@ -8,7 +8,7 @@ from dataclasses import replace
 from ..pages.boxes import Box, measure
 from ..pages.draw import Drawing, Link, Mark, Rule, Words, draw, draw_lines
 from ..pages.fill import Placed
-from ..pages.lines import break_lines, pieces
+from ..pages.lines import InFaces, break_lines, pieces
 from ..pages.typefaces import Typefaces
 from ..report.blocks import Paragraph, PlacedTable, Run
 from ..report.elements import Field, Kind, add_kind, flag, identifier, short
@@ -110,7 +110,9 @@ def _page_number(
     yield Words(right - width, baseline, pages, face, style.size, style.colour)
     if not recipe.leader:
         return
-    placed = pieces(part.paragraph, style, part.width, on.typefaces, part.lines, len(part.lines.starts) - 1)
+    last = len(part.lines.starts) - 1
+    words = InFaces(part.paragraph, style, on.typefaces)
+    placed = next(pieces(part.paragraph, style, part.width, words, part.lines, [last]))
     reach = left + (placed[-1].x + placed[-1].width if placed else 0.0)
     places = leader_places(recipe, right, reach, width)
     if len(places) < 2:

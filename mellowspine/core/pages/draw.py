@@ -17,7 +17,7 @@ from ..structure.markers import list_markers
 from ..structure.outline import Heading
 from .backs import ABOVE, back_height, back_style, contents_of
 from .fill import Placed
-from .lines import Lines, Piece, pieces
+from .lines import InFaces, Lines, Piece, pieces
 from .pages import Pages
 from .typefaces import Face, Typefaces
 
@@ -79,6 +79,8 @@ class Target(NamedTuple):
     id: str
     heading: Heading | None = None
 
+
+MANY_LINES = 200
 
 Mark = Words | Rule | Picture | Link | Target
 
@@ -197,9 +199,15 @@ def draw_lines(
 
     ``hang``: how far in front of the first words the paragraph's number or list marker begins.
     """
-    for number in numbers:
+
+    def in_faces() -> InFaces:
+        return InFaces(paragraph, style, on.typefaces)
+
+    # One that goes over many pages has its words put in their faces once.
+    words = on.once(f"words {paragraph.id}", in_faces) if len(lines.starts) > MANY_LINES else in_faces()
+    of_lines = pieces(paragraph, style, width, words, lines, numbers)
+    for number, placed in zip(numbers, of_lines, strict=True):
         height = lines.heights[number]
-        placed = pieces(paragraph, style, width, on.typefaces, lines, number)
         size = max((piece.size for piece in placed), default=style.size)
         face = placed[0].face if placed else on.typefaces.face(style.font, style.bold, style.italic)
         baseline = face.baseline(y, height, size)

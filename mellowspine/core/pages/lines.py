@@ -5,7 +5,8 @@ Offsets count characters (code points) of the paragraph's text; lengths are in p
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from bisect import bisect_right
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import NamedTuple
@@ -134,11 +135,26 @@ def break_lines(paragraph: Paragraph, style: Style, width: float, typefaces: Typ
         return Lines((0,), (style.size * spacing,))
     starts = tuple(_starts(text, spans, width - style.indent, _first(style)))
     ends = (*starts[1:], len(text))
+    among = _Among(spans)
     heights = tuple(
-        spacing * max((s.size for s in spans if s.start < end and s.end > start), default=style.size)
+        spacing * max((span.size for span in among.between(start, end)), default=style.size)
         for start, end in zip(starts, ends, strict=True)
     )
     return Lines(starts, heights)
+
+
+class _Among:
+    """Finds the spans of a stretch of text without looking at all of them."""
+
+    def __init__(self, spans: Sequence[_Span]) -> None:
+        self._spans = spans
+        self._ends = [span.end for span in spans]
+
+    def between(self, start: int, end: int) -> Iterator[_Span]:
+        for index in range(bisect_right(self._ends, start), len(self._spans)):
+            if self._spans[index].start >= end:
+                return
+            yield self._spans[index]
 
 
 def _starts_in_one_face(text: str, face: Face, size: float, width: float, first: float) -> tuple[int, ...]:
@@ -182,6 +198,7 @@ def _break_word(word: str, face: Face, available: float, position: int, starts: 
 def _starts(text: str, spans: Sequence[_Span], width: float, first: float) -> Iterator[int]:
     """Line starts of a text in several faces, with tabs and line breaks."""
     yield 0
+    among = _Among(spans)
     start = position = 0
     x = first
     for index, part in enumerate(text.split("\n")):
@@ -190,31 +207,29 @@ def _starts(text: str, spans: Sequence[_Span], width: float, first: float) -> It
             yield (start := position)
             x = 0.0
         for piece in units(part) if part else ():
-            bare, full = _advance(piece, position, x, spans, text[position - 1] if position > start else "")
+            bare, full = _advance(piece, position, x, among, text[position - 1] if position > start else "")
             if bare > width + 1e-6 and position > start:
                 yield (start := position)
-                bare, full = _advance(piece, position, x := 0.0, spans)
+                bare, full = _advance(piece, position, x := 0.0, among)
             if bare > width + 1e-6:
                 for offset, character in enumerate(piece):
-                    _, end = _advance(character, position + offset, x, spans)
+                    _, end = _advance(character, position + offset, x, among)
                     if end > width + 1e-6 and position + offset > start and character != " ":
                         yield (start := position + offset)
-                        _, end = _advance(character, start, 0.0, spans)
+                        _, end = _advance(character, start, 0.0, among)
                     x = end
             else:
                 x = full
             position += len(piece)
 
 
-def _advance(piece: str, position: int, x: float, spans: Sequence[_Span], before: str = "") -> tuple[float, float]:
+def _advance(piece: str, position: int, x: float, among: _Among, before: str = "") -> tuple[float, float]:
     """Where the line's end comes to stand, in points, without and with the spaces behind the piece.
 
     ``before`` is the character in front of the piece on its line, if there is one.
     """
     bare = x
-    for span in spans:
-        if span.end <= position or span.start >= position + len(piece):
-            continue
+    for span in among.between(position, position + len(piece)):
         part = piece[max(0, span.start - position) : span.end - position]
         if before and span.start < position:
             x += span.face.kern(before + part[0]) * span.size
@@ -228,11 +243,25 @@ def _advance(piece: str, position: int, x: float, spans: Sequence[_Span], before
     return bare, x
 
 
+class InFaces:
+    """The words of a paragraph, each in its face: what all its lines are placed from."""
+
+    def __init__(self, paragraph: Paragraph, style: Style, typefaces: Typefaces) -> None:
+        self.text = paragraph.text
+        self.among = _Among(_spans(paragraph, style, typefaces))
+
+
 def pieces(
-    paragraph: Paragraph, style: Style, width: float, typefaces: Typefaces, lines: Lines, number: int
+    paragraph: Paragraph, style: Style, width: float, words: InFaces, lines: Lines, numbers: Iterable[int]
+) -> Iterator[list[Piece]]:
+    """The pieces of each line of ``numbers`` (from 0), placed as the paragraph's alignment says. Widths in points."""
+    for number in numbers:
+        yield _line(paragraph, style, width, words.text, words.among, lines, number)
+
+
+def _line(
+    paragraph: Paragraph, style: Style, width: float, text: str, among: _Among, lines: Lines, number: int
 ) -> list[Piece]:
-    """The pieces of line ``number`` (from 0), placed as the paragraph's alignment says. Text and widths in points."""
-    text = paragraph.text
     start = lines.starts[number]
     last = number + 1 == len(lines.starts)
     end = len(text) if last else lines.starts[number + 1]
@@ -242,9 +271,7 @@ def pieces(
     x = _first(style) if number == 0 else 0.0
     before = ""
     previous: _Span | None = None
-    for span in _spans(paragraph, style, typefaces):
-        if span.end <= start or span.start >= end:
-            continue
+    for span in among.between(start, end):
         face, size = span.face, span.size
         if previous is None or previous.face is not face or previous.size != size:
             before = ""

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cached_property
+from itertools import pairwise
 from pathlib import Path
 from typing import NamedTuple
 
@@ -29,6 +30,11 @@ _METRIC_EQUIVALENTS: Mapping[str, Font] = {
 }
 _SERIF = ("serif", "roman", "georgia", "garamond", "book", "palatino", "minion", "century")
 _MONO = ("mono", "consol", "typewriter", "code")
+
+LONGEST_PIECE = 256
+"""Characters that are measured in one piece."""
+MOST_KNOWN = 200_000
+"""Pieces of one face whose widths are remembered."""
 
 FEATURES = {"kern": True, "liga": False, "clig": False, "dlig": False}
 """OpenType features in force everywhere. Ligatures are off: a letter stays a letter for search in the PDF."""
@@ -83,7 +89,14 @@ class Face:
         if not text:
             return 0.0
         width = self._widths.get(text)
+        if width is None and len(text) > LONGEST_PIECE:
+            # The library gives up on very long pieces; nor are they to be remembered.
+            parts = [text[start : start + LONGEST_PIECE] for start in range(0, len(text), LONGEST_PIECE)]
+            kerns = (self.kern(one[-1] + other[0]) for one, other in pairwise(parts))
+            return sum(map(self.width, parts)) + sum(kerns)
         if width is None:
+            if len(self._widths) > MOST_KNOWN:
+                self._widths.clear()
             buffer = hb.Buffer()
             buffer.add_str(text)
             buffer.guess_segment_properties()
@@ -103,13 +116,19 @@ class Face:
             full = self.width(text) if text else 0.0
             spaces = len(text) - len(text.rstrip(" "))
             lead = self.kern(" " + text[0]) if text else 0.0
-            found = self._units[text] = Unit(full - spaces * self.space, full, lead, spaces > 0)
+            found = Unit(full - spaces * self.space, full, lead, spaces > 0)
+            if len(text) <= LONGEST_PIECE:
+                if len(self._units) > MOST_KNOWN:
+                    self._units.clear()
+                self._units[text] = found
         return found
 
     def kern(self, pair: str) -> float:
         """What two characters come closer to each other (below 0) or further apart than their widths say, in em."""
         found = self._kerns.get(pair)
         if found is None:
+            if len(self._kerns) > MOST_KNOWN:
+                self._kerns.clear()
             found = self._kerns[pair] = self.width(pair) - self.width(pair[0]) - self.width(pair[1])
         return found
 
