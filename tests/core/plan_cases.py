@@ -12,7 +12,7 @@ from random import Random
 from typing import Any
 
 from mellowspine.core.report.blocks import Block, Cell, DataTable, Marks, PageBreak, Paragraph, PlacedTable, Run
-from mellowspine.core.report.elements import MARKS, SHAPES, Words, element_of, shape_of
+from mellowspine.core.report.elements import MARKS, SHAPES, Words, element_of, most_of, shape_of
 from mellowspine.core.report.plan import Cut, Format, Insert, Move, Plan, Remove, Set, Step, as_json, carry_out
 from mellowspine.core.report.report import Report
 
@@ -117,6 +117,7 @@ def schema() -> dict[str, Any]:
             for tag, shape in sorted(shapes.items())
         },
         "marks": sorted(MARKS),
+        "most": {"dataRow": SHAPES["dataRow"].most, "placedTable": most_of("placedTable")},
     }
 
 

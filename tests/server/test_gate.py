@@ -46,6 +46,7 @@ def nested(levels: int) -> bytes:
 X = item(4, string("x"), origin=behind(2))
 
 LOOSE = {
+    "51 tables among the blocks": [element("placedTable")] * 51,
     "characters among the blocks": [item(4, string("loose"))],
     "a number among the blocks": [item(8, b"\x01" + value(5.0))],
     "several values among the blocks": [item(8, b"\x02" + value(5.0) + value("x"))],
@@ -83,6 +84,7 @@ WITHIN = {
     "a table in a cell": [
         element("dataTable"), element("dataRow", P), element("dataCell", within(1)), element("dataTable", within(2)),
     ],
+    "a row of 64 cells": [element("dataTable"), element("dataRow", P), *[element("dataCell", within(1))] * 64],
     "blocks in a page break": [element("pageBreak"), element("paragraph", P)],
 }  # fmt: skip
 ATTRIBUTES = {
@@ -210,8 +212,8 @@ class AsItWas(ServerCase):
 
     def test_a_report_that_holds_what_no_text_holds_opens_without_it(self) -> None:
         for name, structs in (LOOSE | WITHIN | ATTRIBUTES).items():
-            if name == "an attribute of the text itself":
-                continue  # cannot be taken out by the library; browsers do not look at it
+            if name in ("an attribute of the text itself", "51 tables among the blocks", "a row of 64 cells"):
+                continue  # the first cannot be taken out by the library, and browsers do not look at it; the others stay
             odd = update(*structs)
             try:
                 document_of(BLOCKS).apply_update(odd)

@@ -1,12 +1,14 @@
 /** What a text may hold is the same for the editor as for the core, which wrote its side down. */
-import { getSchema } from "@tiptap/core";
+import { Editor, getSchema } from "@tiptap/core";
 import type { NodeType } from "@tiptap/pm/model";
-import { expect, test } from "vitest";
+import { expect, test, vi } from "vitest";
 import * as Y from "yjs";
+import { Bounds, MOST } from "../src/workspace/text-leaf/bounds";
 import { textExtensions } from "../src/workspace/text-leaf/extensions";
 import core from "./schema.json";
 
-const schema = getSchema(textExtensions(new Y.Doc(), { report: "r", styles: () => [], room: null, goTo: () => undefined, toContents: () => undefined }));
+const extensions = () => textExtensions(new Y.Doc(), { report: "r", styles: () => [], room: null, goTo: () => undefined, toContents: () => undefined });
+const schema = getSchema(extensions());
 
 /** The names of all nodes that can stand somewhere in another. */
 function held(type: NodeType): string[] {
@@ -35,4 +37,20 @@ test("elements, their attributes and what they hold", () => {
 test("formatting", () => {
   // `band` is how blocks are drawn, and is never shared.
   expect(Object.keys(schema.marks).filter((name) => name !== "band").sort()).toEqual(core.marks);
+});
+
+test("what there is room for: no more is put in, and it is said", () => {
+  expect(MOST).toEqual(core.most);
+  const say = vi.fn();
+  const editor = new Editor({ extensions: [...extensions(), Bounds.configure({ say })] });
+  const wide = (cells: number) => `<table><tr>${"<td><p>x</p></td>".repeat(cells)}</tr></table>`;
+  editor.commands.insertContent(wide(63));
+  expect(say).not.toHaveBeenCalled();
+  const before = editor.getHTML();
+  editor.commands.insertContent(wide(64));
+  expect(say).toHaveBeenLastCalledWith("A data table has room for 63 columns; make two of it.");
+  editor.commands.insertContent('<div data-table="t" data-kind="contents"></div>'.repeat(51));
+  expect(say).toHaveBeenLastCalledWith("A report has room for 50 tables; take one out first.");
+  expect(editor.getHTML()).toBe(before);
+  editor.destroy();
 });

@@ -32,6 +32,9 @@ SPACE = 10.0
 """Points above and below a data table."""
 _LINE, _HEADER = "#b9b3bf", "#f1f0ec"
 
+MOST_CELLS = 63
+"""Cells of a row: as many as a table of ISO/IEC 29500-1 may have columns (17.4.17, 17.18.13, from memory)."""
+
 _ROW, _CELL, _PARAGRAPH = "dataRow", "dataCell", "paragraph"
 _span = whole(1, 63)
 
@@ -59,8 +62,16 @@ def _read_row(row: Element, name: str) -> tuple[Cell, ...]:
 
 
 def _write_rows(rows: Iterable[tuple[Cell, ...]]) -> Iterator[Element]:
-    for row in rows:
+    for row in map(_with_room, rows):
         yield Element(_ROW, {}, tuple(_write_cell(cell) for cell in row))
+
+
+def _with_room(row: tuple[Cell, ...]) -> tuple[Cell, ...]:
+    """A row as it can be kept: what stands in cells for which there is no room stands in the last one as well."""
+    if len(row) <= MOST_CELLS:
+        return row
+    last = tuple(paragraph for cell in row[MOST_CELLS - 1 :] for paragraph in cell.paragraphs)
+    return (*row[: MOST_CELLS - 1], Cell(last))
 
 
 def _write_cell(cell: Cell) -> Element:
@@ -80,7 +91,7 @@ add_kind(
         Content("rows", _read_rows, _write_rows, (_ROW,), blocks=_paragraphs),
     )
 )
-add_shape(_ROW, Shape(holds=frozenset({_CELL})))
+add_shape(_ROW, Shape(holds=frozenset({_CELL}), most=MOST_CELLS))
 add_shape(_CELL, Shape({"colspan": _span, "rowspan": one_of(1), "colwidth": one_of()}, frozenset({_PARAGRAPH})))
 
 

@@ -18,6 +18,8 @@ from ..tables.setting import COLUMN_GAP, Part, SetTable, leader_places, set_tabl
 
 SPACE = 10.0
 """Points above and below a table."""
+MOST = 50
+"""Tables that may be placed in a report: each is as long as the report has headings, and kept level with all of them."""
 _RULE = "#8a8390"
 _RULE_WEIGHT = 0.5
 
@@ -30,6 +32,7 @@ add_kind(
             Field("own_page", "ownPage", flag, False),
             Field("kind", "kind", short(32), "contents"),
         ),
+        most=MOST,
     )
 )
 

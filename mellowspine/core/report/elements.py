@@ -102,6 +102,8 @@ class Kind:
     tag: str
     fields: tuple[Field, ...] = ()
     content: Content | None = None
+    most: int | None = None
+    """How many of them a report has room for, if not for any number."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,6 +113,8 @@ class Shape:
     attributes: Mapping[str, Read] = field(default_factory=dict)
     holds: frozenset[str] = frozenset()
     words: bool = False
+    most: int | None = None
+    """How many elements it has room for, if not for any number."""
 
 
 _BY_TAG: dict[str, Kind] = {}
@@ -182,7 +186,16 @@ def fault_of(element: Element) -> str | None:
     for name, value in element.attributes.items():
         if fault := fault_of_attribute(element.tag, name, value):
             return fault
+    most = SHAPES[element.tag].most
+    if most is not None and len(element.children) > most:
+        return f"“{element.tag}” has room for {most} of what it holds, not for {len(element.children)}"
     return next((fault for one in element.children if (fault := fault_within(element.tag, one))), None)
+
+
+def most_of(tag: str) -> int | None:
+    """How many blocks with a tag a report has room for; None if for any number."""
+    kind = _BY_TAG.get(tag)
+    return kind.most if kind else None
 
 
 def shape_of(tag: str | None) -> Shape:

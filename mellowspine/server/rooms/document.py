@@ -25,6 +25,7 @@ from mellowspine.core.report.elements import (
     fault_within,
     identifier,
     is_kind,
+    most_of,
     place_in_words,
     shape_of,
 )
@@ -219,6 +220,13 @@ class Watch:
         for fault in map(partial(fault_within, None), elements):
             if fault:
                 return fault
+        for tag in {element.tag for element in elements if isinstance(element, Element)}:
+            most = most_of(tag)
+            if (
+                most is not None
+                and sum(isinstance(one, XmlElement) and one.tag == tag for one in self._text.children) > most
+            ):
+                return f"a report has room for {most} of “{tag}”"
         return next((fault for one in changed if (fault := _fault_of(one))), None)
 
 

@@ -19,7 +19,7 @@ export function newId(): string {
 const isEmptied = (node: Node | null) => node?.isTextblock === true && node.content.size === 0;
 
 /** Whether a transaction can have brought in blocks; typing within a paragraph cannot, and is not looked at further. */
-const bringsBlocks = (transaction: Transaction) =>
+export const bringsBlocks = (transaction: Transaction) =>
   transaction.steps.some(
     (step) =>
       step instanceof ReplaceAroundStep || (step instanceof ReplaceStep && step.slice.content.firstChild?.isBlock),

@@ -4,6 +4,7 @@ import { useEditor } from "@tiptap/react";
 import { useEffect, useRef, useState } from "react";
 import type { ReportShown } from "../../api/client";
 import type { Room } from "../room";
+import { Bounds } from "./bounds";
 import { Carets } from "./carets";
 import { beginList, typeBehind } from "./commands";
 import { Cursor } from "./cursor";
@@ -79,6 +80,7 @@ export function useTextEditor({ report, room, mayWrite, goTo, say }: Given): Edi
       extensions: [
         ...textExtensions(room.document, { report: report.key, styles: styles.get, room, goTo, toContents: () => goToContents(editor, goTo) }),
         Carets.configure({ awareness: room.awareness }),
+        Bounds.configure({ say }),
         Cursor,
         ...(mayWrite ? [Hint] : []),
         Keys.configure({ styles: styles.get }),
