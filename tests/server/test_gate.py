@@ -14,7 +14,7 @@ from mellowspine.server.rooms.gate import Malformed
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.rooms.text import Text
-from mellowspine.server.shelf.models import Report
+from mellowspine.server.shelf.models import IssuedTable, Report, ReportStyle
 
 from .base import ServerCase
 from .updates import (
@@ -233,6 +233,32 @@ class AsItWas(ServerCase):
                 shown: Doc = Doc()
                 shown.apply_update(given)
                 self.assertIsNone(fault_in(shown))
+
+    def test_rows_with_settings_that_nobody_can_use(self) -> None:
+        """As another version of the application left them, or somebody by hand: they count as not said."""
+        report = self.make()
+        report.page = {"width": "wide", "height": None, "top": 90.0, "odd": 1}
+        report.numbering = {
+            "levels": [{"on": True, "pattern": "%1", "figures": "runes"}, 5, {}],
+            "appendix": 7,
+            "odd": [],
+        }
+        report.look_rules = [5, {"name": "x"}, {"name": "y", "style": ["z"], "wants": {}}]
+        report.save()
+        style = report.styles.first()
+        style.settings = {"id": "body", "role": "body", "size": "big", "font": "Fraktur", "next": 5, "odd": {}}
+        style.save()
+        ReportStyle.objects.create(report=report, order=99, settings=["no style"])
+        IssuedTable.objects.create(
+            report=report, key="t", recipe=[], lines=[5, ["x"], ["b", 1, "1", "One", 7]], own={"a": 7}
+        )
+        with rooms.room(report.key) as room:
+            found, _ = room.call(room.settled).result()
+        self.assertEqual((found.page.width, found.page.top), (595.28, 90.0))
+        self.assertEqual(found.styles["body"].size, 11.0)
+        self.assertEqual(found.tables["t"].lines, ())
+        self.client.force_login(self.owner)
+        self.assertEqual(self.client.get(f"/api/reports/{report.key}").status_code, 200)
 
     def test_it_is_gone_through_once(self) -> None:
         report = self.make()

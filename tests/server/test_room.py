@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import threading
+import time
 from collections.abc import Iterator
 from datetime import timedelta
 from typing import Any
@@ -77,6 +78,7 @@ class Rooms(ServerCase):
         """Waits until nothing is queued in the room any more: storing, then following, then what that stores."""
         for _ in range(4):
             self.room.call(self.room.state).result()
+            self.room.call(self.room.report).result()
 
     def place(self, table: str = "t1") -> None:
         append_block(text_of(self.copy), PlacedTable(f"b-{table}", table))
@@ -277,6 +279,7 @@ class Rooms(ServerCase):
         written = Update.objects.order_by("at").last().at
         text_module.COMPACT_AFTER = 0
         self.room.call(self.room._follow).result()
+        self.rest()
         self.assertEqual(list(Update.objects.values_list("at", flat=True)), [written])
 
     def test_a_browser_speaks_for_itself_alone_and_leaves_with_its_connection(self) -> None:
@@ -399,6 +402,8 @@ class Open(ServerCase):
         for key in keys:
             with rooms.room(key) as room:
                 room.call(room.settled).result()
+        while rooms._closing:  # whoever left did not wait for that
+            time.sleep(0.01)
         threads = {thread.name for thread in threading.enumerate()}
         open_now = [key for key in keys if any(name.startswith(f"room-{key}") for name in threads)]
         self.assertEqual(open_now, [keys[0], *keys[3:]])

@@ -6,6 +6,7 @@ import asyncio
 import sqlite3
 import threading
 import time
+from typing import Any
 from unittest import mock
 
 from asgiref.sync import sync_to_async
@@ -13,6 +14,7 @@ from django.db import connection
 from django.test import Client
 from pycrdt import Doc, create_update_message, read_message, write_message
 
+from mellowspine.core.pages.pages import paginate
 from mellowspine.core.report.blocks import Cell, DataTable, PageBreak, Paragraph, PlacedTable
 from mellowspine.server.rooms import follow
 from mellowspine.server.rooms.awareness import Presence, decode, message
@@ -68,6 +70,35 @@ class Storing(ServerCase):
             if event.get("bytes"):
                 browser.take(event["bytes"])
         self.assertEqual(browser.words(), before)
+
+    def test_storing_and_passing_on_wait_for_no_pages_nor_for_another_room(self) -> None:
+        elsewhere = self.make()
+        began, go_on = threading.Event(), threading.Event()
+        self.addCleanup(go_on.set)
+
+        def slow(*given: Any) -> Any:
+            began.set()
+            go_on.wait(60)
+            return paginate(*given)
+
+        @steps
+        async def story() -> None:
+            with mock.patch.object(follow, "paginate", slow):
+                one, other = await self.browser(self.owner), await self.browser(self.editor)
+                self.assertTrue(await sync_to_async(began.wait)(10))
+                await one.write("Now: ")
+                await one.json("stored")
+                while other.words() != "Now: Words.":
+                    other.take(await other.bytes())
+                for _ in range(12):  # more than there are threads to wait in
+                    visitor = await sync_to_async(Browser)(elsewhere.key, self.owner)
+                    await visitor.connect()
+                    await visitor.fetch()
+                    await visitor.leave()
+                go_on.set()
+                await one.json("state")
+
+        story()
 
     def test_an_update_that_hangs_on_something_missing_is_asked_for_and_not_confirmed(self) -> None:
         @steps
@@ -447,7 +478,7 @@ class OneId(ServerCase):
                 self.room.receive(document.get_update(), self.owner)
                 self.room._store()
             self.room.receive(typed.get_update(), self.editor)
-            self.room._read()
+            self.room._blocks()
             self.room._store()
 
         self.room.call(all_at_once).result()

@@ -275,7 +275,7 @@ class CatchingUp(TableCase):
         row = Report.objects.get(pk=self.report.pk)
         row.numbering = numbering_to_json(SCHEMES["decimal"])
         row.save()
-        self.room.call(self.room.renew).result()
+        self.room.renew_soon()
         self.post("catch-up", {"scope": "everything"})
         del self.children[0]
         self.send(self.editor)

@@ -92,7 +92,7 @@ add_kind(
     )
 )
 add_shape(_ROW, Shape(holds=frozenset({_CELL}), most=MOST_CELLS))
-add_shape(_CELL, Shape({"colspan": _span, "rowspan": one_of(1), "colwidth": one_of()}, frozenset({_PARAGRAPH})))
+add_shape(_CELL, Shape({"colspan": _span, "rowspan": whole(1, 1), "colwidth": one_of()}, frozenset({_PARAGRAPH})))
 
 
 def column_widths(table: DataTable, width: float) -> list[float]:

@@ -8,10 +8,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Mapping
+from contextlib import suppress
 from dataclasses import asdict, dataclass, replace
 from typing import Annotated, Any, Literal
 
-from .properties import Property, SettingError, choices_of, fault_of, properties_of
+from .properties import Property, SettingError, choices_of, fault_of, properties_of, usable
 from .styles import LEVELS
 
 Figures = Literal["decimal", "upper-roman", "lower-roman", "upper-letter", "lower-letter"]
@@ -135,9 +136,12 @@ def numbering_to_json(numbering: Numbering) -> dict[str, Any]:
     return asdict(numbering)
 
 
-def numbering_from_json(data: Mapping[str, Any]) -> Numbering:
-    """Raises SettingError. What is not said is as in a report without numbers."""
-    read = {
-        place: tuple(LevelNumber(**level) for level in data[place]) for place in ("levels", "appendix") if place in data
-    }
-    return Numbering(**read)
+def numbering_from_json(data: Any) -> Numbering:
+    """A numbering as it was kept. What is not said, unknown or cannot be used is as in a report without numbers."""
+    given = data if isinstance(data, Mapping) else {}
+    found = UNNUMBERED
+    for place in ("levels", "appendix"):
+        for level, kept in enumerate(given.get(place) or (), 1) if isinstance(given.get(place), list | tuple) else ():
+            with suppress(SettingError, IndexError):
+                found = found.changed(level, place == "appendix", **usable(kept, _PROPERTIES, _CHOICES))
+    return found

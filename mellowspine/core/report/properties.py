@@ -73,6 +73,16 @@ def _said(choice: Any) -> str:
     return "none" if choice is None else str(choice)
 
 
+def usable(kept: Any, properties: Mapping[str, Property], choices: Mapping[str, tuple[Any, ...]]) -> dict[str, Any]:
+    """What of some kept settings is known and can be used; for what was kept by another version, or put there by hand."""
+    given = kept if isinstance(kept, Mapping) else {}
+    return {
+        name: value
+        for name, value in given.items()
+        if (name in properties or name in choices) and fault_of(name, value, properties, choices) is None
+    }
+
+
 def fault_of(
     name: str, value: Any, properties: Mapping[str, Property], choices: Mapping[str, tuple[Any, ...]]
 ) -> str | None:

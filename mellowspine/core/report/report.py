@@ -5,11 +5,11 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from .blocks import Block
 from .numbering import UNNUMBERED, Numbering
-from .properties import Property, SettingError, choices_of, fault_of, properties_of
+from .properties import Property, SettingError, choices_of, fault_of, properties_of, usable
 from .styles import StyleSheet, default_styles
 from .tables import Issued
 
@@ -61,6 +61,14 @@ class PageSetup:
 
 PAGE_PROPERTIES, PAGE_CHOICES = properties_of(PageSetup), choices_of(PageSetup)
 DEFAULT_PAGE = PageSetup()
+
+
+def page_from_json(kept: Any) -> PageSetup:
+    """A page set-up as it was kept. What is unknown or cannot be used is as on a page of its own accord."""
+    try:
+        return PageSetup(**usable(kept, PAGE_PROPERTIES, PAGE_CHOICES))
+    except SettingError:
+        return DEFAULT_PAGE
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,7 +11,7 @@ from dataclasses import asdict, dataclass, fields, replace
 from typing import Annotated, Any, Literal
 
 from .blocks import Align, Font
-from .properties import Property, SettingError, choices_of, fault_of, properties_of
+from .properties import Property, SettingError, choices_of, fault_of, properties_of, usable
 
 LEVELS = range(1, 10)
 """Heading levels; nine, as in ISO/IEC 29500-1 17.3.1.20."""
@@ -63,6 +63,10 @@ class Style:
     """Level of the list that its paragraphs are items of."""
 
     def __post_init__(self) -> None:
+        if not (isinstance(self.name, str) and isinstance(self.next, str) and isinstance(self.based_on, str | None)):
+            raise SettingError(
+                f"Style “{str(self.id)[:80]}” needs a name, and names of other styles; write them as words."
+            )
         for name in (*PROPERTIES, *CHOICES):
             value = getattr(self, name)
             if fault := fault_of(name, value, PROPERTIES, CHOICES):
@@ -180,6 +184,22 @@ def resolved(kept: Iterable[Mapping[str, Any]]) -> StyleSheet:
         return made[id]
 
     return StyleSheet(make(id, ()) for id in said)
+
+
+def styles_from_json(kept: Iterable[Any]) -> StyleSheet:
+    """The style sheet that was kept. What is unknown or cannot be used is left out, whoever put it there."""
+    found = []
+    for data in kept:
+        own = usable(data, PROPERTIES, CHOICES)
+        if "id" not in own:
+            continue
+        words = {name: data[name] for name in ("name", "next", "based_on") if isinstance(data.get(name), str)}
+        found.append({"name": own["id"], **own, **words})
+    try:
+        return resolved(found)
+    except SettingError:  # no body text among them, or styles based on each other in a circle
+        alone = [{**data, "based_on": None} for data in found]
+        return resolved([*(style_to_json(style) for style in default_styles().values()), *alone])
 
 
 def _headings(body: Style) -> Iterator[Style]:

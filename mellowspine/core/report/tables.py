@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
 from .recipes import Recipe
+from .styles import LEVELS
 
 
 class Emphasis(NamedTuple):
@@ -56,8 +57,24 @@ def line_to_json(line: Line) -> list[Any]:
     return list(line)
 
 
-def line_from_json(data: list[Any]) -> Line:
-    """Takes lines as well that were kept when each had one page, and no list of them, and when none had emphasis."""
-    source, level, number, text, pages, *rest = data
-    emphasis = tuple(Emphasis(*one) for one in rest[0]) if rest else ()
-    return Line(source, level, number, text, (pages,) if isinstance(pages, str) else tuple(pages), emphasis)
+def line_from_json(data: Any) -> Line | None:
+    """Takes lines as well that were kept when each had one page, and no list of them, and when none had emphasis.
+
+    None for what is no line.
+    """
+    try:
+        source, level, number, text, pages, *rest = data
+        emphasis = tuple(Emphasis(*one) for one in rest[0]) if rest else ()
+        line = Line(source, level, number, text, (pages,) if isinstance(pages, str) else tuple(pages), emphasis)
+    except (TypeError, ValueError):
+        return None
+    words = (line.source, line.number, line.text, *line.pages)
+    return line if all(isinstance(one, str) for one in words) and line.level in LEVELS else None
+
+
+def own_words_from_json(data: Any) -> OwnWords | None:
+    """Own words as they were kept; None for what are none."""
+    try:
+        return OwnWords(*data)
+    except TypeError:
+        return None

@@ -126,9 +126,13 @@ def rule_to_json(rule: Rule) -> dict[str, Any]:
     return {"name": rule.name, "style": rule.style, "wants": dict(rule.wants)}
 
 
-def rules_kept(kept: Iterable[Mapping[str, Any]], styles: StyleSheet) -> tuple[Rule, ...]:
-    """Rules as they were kept; one whose style is gone holds its paragraphs as they are."""
-    return tuple(Rule(one["name"], one["style"] if one["style"] in styles else None, one["wants"]) for one in kept)
+def rules_kept(kept: Iterable[Any], styles: StyleSheet) -> tuple[Rule, ...]:
+    """Rules as they were kept; one whose style is gone holds its paragraphs as they are, what is none is left out."""
+    return tuple(
+        Rule(one["name"], next((id for id in styles if id == one.get("style")), None), one["wants"])
+        for one in kept
+        if isinstance(one, Mapping) and isinstance(one.get("name"), str) and isinstance(one.get("wants"), Mapping)
+    )
 
 
 def check_rules(rules: Sequence[Rule]) -> None:

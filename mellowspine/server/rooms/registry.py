@@ -1,6 +1,6 @@
 """The rooms that are open in this process. One process serves all rooms: a report must never have two.
 
-Entering and leaving may wait for a room to open or to close; call them from a thread, not from an event loop.
+Entering may wait for the same room to close; call it from a thread, not from an event loop.
 """
 
 from __future__ import annotations
@@ -54,7 +54,9 @@ class Registry:
             idle = [one for one, room in self._rooms.items() if one not in self._users and not room.is_needed]
             surplus = {one: self._rooms.pop(one) for one in idle[: max(0, len(idle) - KEPT_OPEN)]}
             self._closing.update(surplus)
-        self._close(surplus)
+        for key, one in surplus.items():
+            # Whoever leaves need not wait for a room that is still busy.
+            threading.Thread(target=self._close, args=({key: one},), name=f"close-{key}").start()
 
     def _close(self, rooms: dict[str, Room]) -> None:
         for key, room in rooms.items():
@@ -103,6 +105,8 @@ class Registry:
         if beating:
             beating.join()
         self._close(rooms)
+        with self._changed:
+            self._changed.wait_for(lambda: not self._closing)
 
 
 rooms = Registry()

@@ -1,10 +1,11 @@
 """A room: one report while people have it open.
 
-Each room owns one thread, and its text, company and what follows from the text are touched by that thread alone.
-Everything that reaches a room from outside is a call queued to it with ``call``. What arrives while the disk is busy is
-stored together, and nobody hears of an edit before it is stored. Structure, pages and tables follow once no further edit
-is waiting, and nothing that goes wrong with them keeps an edit from being stored. In a room that opens they follow once
-the text has been given to the first who comes: a browser has work enough with that.
+Each room owns two threads. Its text and company are touched by the first alone, and what follows from the text by the
+second; everything that reaches a room from outside is a call queued to one of them with ``call``. What arrives while the
+disk is busy is stored together, and nobody hears of an edit before it is stored. Structure, pages and tables follow in
+their own time, from the blocks as they are when the second thread asks for them: it may wait for the first, and the first
+never waits for it. In a room that opens they follow once the text has been given to the first who comes: a browser has
+work enough with that.
 """
 
 from __future__ import annotations
@@ -14,6 +15,7 @@ import time
 from collections.abc import Callable, Iterable, Mapping, Set
 from concurrent.futures import Future
 from contextlib import suppress
+from dataclasses import dataclass, replace
 from typing import Any, ParamSpec, TypeVar
 
 from django.contrib.auth.models import User
@@ -51,6 +53,28 @@ TRIED_AGAIN_AFTER = 10.0
 
 WRITERS = ("owner", "editor")
 
+F = TypeVar("F", bound=Callable[..., Any])
+
+
+def follows(method: F) -> F:
+    """Marks a method of a room that runs in its second thread."""
+    method.in_second_thread = True  # type: ignore[attr-defined]
+    return method
+
+
+@dataclass(frozen=True, slots=True)
+class Read:
+    """The text as the second thread is given it: what has changed since it was last, and by whom."""
+
+    blocks: list[Block]
+    touched: dict[str, User]
+    last: User | None
+    """Who wrote last."""
+    renamed: dict[str, str]
+    """Tables that were put in twice and are named anew: new name → old name."""
+    before: list[Block] | None = None
+    """The blocks before the first edit that the room heard, if it has heard one: to know afterwards what that did."""
+
 
 def _connect() -> None:
     """Opens the database for this thread, unless it is open; one that waits no longer than a room can."""
@@ -69,8 +93,21 @@ class Room:
         self.company = Company()
         self.text: Text
         self._opened = False
+        self._shown: Known = {}
+        """What the listeners have been shown."""
+        self._renamed: dict[str, str] = {}
+        self._before: list[Block] | None = None
+        """The blocks before the first edit, until the second thread has been given them."""
+        self._looked = False
+        """Whether the blocks have been read before that."""
         self.following: Following | None = None
+        """From here on the second thread's own."""
+        self._level = False
+        """Whether what follows is that of the text as it was last read."""
+        self._touched: dict[str, User] = {}
+        """Who touched which blocks since what follows from them was computed."""
         self._worker = Worker(f"room-{key}")
+        self._second = Worker(f"pages-{key}")
         self._saving = True
         """Whether the disk takes what is written."""
         self._computing = True
@@ -82,14 +119,18 @@ class Room:
         """Those who have been asked for something that their updates hang on."""
 
     def call(self, work: Callable[P, R], *args: P.args, **kwargs: P.kwargs) -> Future[R]:
-        """Queues one of the room's methods to its thread."""
+        """Queues one of the room's methods to the thread that it belongs to; anything else to the first."""
+        second = getattr(work, "in_second_thread", False)
 
         def run() -> R:
-            if not self._opened:
+            if second:
+                self._worker.do(self._open).result()
+                _connect()
+            else:
                 self._open()
             return work(*args, **kwargs)
 
-        return self._worker.do(run)
+        return (self._second if second else self._worker).do(run)
 
     def beat_soon(self) -> None:
         """Queues ``beat``, unless the last one is still to come."""
@@ -99,9 +140,12 @@ class Room:
     def renew_soon(self) -> None:
         """Queues ``renew``; a room that nobody has opened yet reads the rows when it is."""
         self._worker.soon(self.renew)
+        self._second.soon(self._renew)
 
     def close(self) -> None:
-        """Ends the room's thread, once all that is queued is done."""
+        """Ends the room's threads, once all that is queued is done."""
+        self._second.do(connection.close)
+        self._second.close()
         if self._opened:
             self._worker.do(self._store)
         self._worker.do(connection.close)
@@ -112,16 +156,14 @@ class Room:
         """Whether something in it is not on disk yet."""
         return self._opened and bool(self.text.waiting)
 
-    # Below: in the room's thread only.
+    # Below: in the room's first thread only.
 
     def _open(self) -> None:
+        if self._opened:
+            return
         _connect()
         self.row = Report.objects.get(key=self.key)
         self.text = Text(self.row)
-        self._level = False
-        """Whether what follows is that of the text as it was last read."""
-        self._touched: dict[str, User] = {}
-        """Who touched which blocks since what follows from them was computed."""
         self._opened = True
 
     # People.
@@ -164,7 +206,7 @@ class Room:
         if not self._saving:
             self._worker.soon(self._store)
         if not self._computing and time.monotonic() - self._tried > TRIED_AGAIN_AFTER:
-            self._worker.soon(self._follow)
+            self._second.soon(self._follow)
 
     def _condition(self) -> dict[str, Any]:
         return {"type": "condition", "saving": self._saving, "computing": self._computing}
@@ -185,7 +227,7 @@ class Room:
     def missing(self, state: bytes | None) -> bytes:
         """The update that a document in ``state`` (a state vector) lacks. Raises Malformed."""
         if not self._shown:
-            self._worker.soon(self._follow)
+            self._second.soon(self._follow)
         return self.text.missing(state)
 
     def receive(
@@ -233,7 +275,7 @@ class Room:
     def _store(self) -> None:
         """Stores what has arrived, and then passes it on and confirms it."""
         self._writers = None
-        if self.text.waiting and self.following is None:
+        if self.text.waiting and not self._looked:
             self._look_before()
         try:
             _connect()
@@ -250,109 +292,143 @@ class Room:
             alone = first if all(one.sender is first for one in stored) else None
             data = stored[0].data if len(stored) == 1 else merge_updates(*(one.data for one in stored))
             self.company.tell(create_update_message(data), but=alone)
-            self._worker.soon(self._follow)
+            self._second.soon(self._follow)
         for listener in [one for one in self._to_confirm if one not in self._asked]:
             listener.tell(as_text({"type": "stored", "count": self._to_confirm.pop(listener)}))
 
-    @property
-    def _shown(self) -> Known:
-        """What the listeners have been shown."""
-        return self.following.view if self.following else {}
-
     def _look_before(self) -> None:
-        """Reads the structure before the first edit that the room hears, to know afterwards what that edit did."""
+        self._looked = True
         try:
-            self.following = Following(self.row)
-            self.following.look_before(self._read())
+            self._before = self._blocks().blocks
         except Exception:
-            log.exception("The structure of report %s could not be read", self.key)
+            log.exception("The text of report %s could not be read", self.key)
 
-    # What follows from it.
+    def _blocks(self) -> Read:
+        """The text as it is now. Where two people have put the same id into it, one of them gets another."""
+        mirror = self.text.blocks()
+        blocks, touched, again = mirror.read()
+        if again and not self.text.waiting:
+            self._renamed |= self.text.renew_ids(again)
+            self._store()
+            blocks, more, _ = mirror.read()
+            touched = more | touched
+        renamed, self._renamed = self._renamed, {}
+        return Read(blocks, touched, self.text.writer, renamed)
 
+    def _blocks_if_changed(self, level: bool) -> Read | None:
+        """The text for the second thread; None if that is ``level`` with it."""
+        if level and not self.text.blocks().stale:
+            return None
+        if self.text.waiting:
+            self._store()
+        self._looked = True
+        before, self._before = self._before, None
+        return replace(self._blocks(), before=before)
+
+    def _show(self, view: Known, found: Mapping[str, Any]) -> None:
+        """Tells the listeners what has changed in what they see."""
+        first, self._shown = not self._shown, view
+        self.announce({"type": "state" if first else "changes", **found})
+
+    def renew(self) -> None:
+        """Rows of the report have changed, other than its text and tables: its name, its sheet, who may be here."""
+        if self._opened:
+            self.check()
+            self.announce({"type": "renewed"})
+
+    def _compact(self) -> None:
+        try:
+            self.text.compact()
+        except DatabaseError:
+            log.exception("The log of report %s could not be merged", self.key)
+
+    # Below: in its second thread only.
+
+    def _in_first(self, work: Callable[P, R], *args: P.args, **kwargs: P.kwargs) -> R:
+        return self._worker.do(lambda: work(*args, **kwargs)).result()
+
+    def _made(self) -> Following:
+        if self.following is None:
+            _connect()
+            self.following = Following(Report.objects.get(key=self.key))
+        return self.following
+
+    @follows
     def _follow(self) -> None:
         self._tried = time.monotonic()
         try:
             self._refresh()
-            self.text.compact()
+            self._worker.soon(self._compact)
         except NotComputed:
             pass  # told by ``_refresh``
         except DatabaseError:
             log.exception("What follows from the text of report %s could not be stored", self.key)
         except Exception:
             log.exception("Structure and pages of report %s could not be computed", self.key)
-            self._found(computing=False)
+            self._in_first(self._found, computing=False)
 
+    @follows
     def _refresh(self) -> None:
         """Brings what follows level with the text, and tells the listeners what changed. Raises NotComputed."""
-        if self._level and not self.text.blocks().stale:
+        read = self._in_first(self._blocks_if_changed, self._level)
+        if read is None:
             return
-        if self.text.waiting:
-            self._store()
-        blocks = self._read()
-        if self.following is None:
-            self.following = Following(self.row)
-        following = self.following
-        self._show(lambda: following.follow(blocks, self._touched, self.text.writer))
+        self._level = False
+        self._touched |= read.touched
+        following = self._made()
+        if read.before is not None:
+            following.look_before(read.before)
+        if read.renamed:
+            following.tables.copy(read.renamed)
+        self._tell(lambda: following.follow(read.blocks, self._touched, read.last))
         self._touched, self._level = {}, True
 
-    def _show(self, work: Callable[[], R]) -> R:
+    def _tell(self, work: Callable[[], R]) -> R:
         """Does something that changes what follows, and tells the listeners what changed. Raises NotComputed."""
-        before = self._shown
+        following = self._made()
+        before, computing = following.view, False
         try:
             result = work()
+            computing = True
         except NotComputed:
-            self._found(computing=False)
             raise
-        else:
-            self._found(computing=True)
+        except Exception:
+            computing = self._computing  # a request that is turned down says nothing of pages
+            raise
         finally:
-            if found := changes(before, self._shown):
-                self.announce({"type": "changes" if before else "state", **found})
+            self._in_first(self._found, computing=computing)
+            if found := changes(before, following.view):
+                self._in_first(self._show, following.view, found)
         return result
 
-    def _read(self) -> list[Block]:
-        """The blocks of the text. Where two people have put the same id into it, one of them gets another."""
-        mirror = self.text.blocks()
-        self._level = False
-        blocks, touched, again = mirror.read()
-        self._touched |= touched
-        if again and not self.text.waiting:
-            renamed = self.text.renew_ids(again)
-            self._store()
-            if self.following:
-                self.following.tables.copy(renamed)
-            blocks, touched, _ = mirror.read()
-            self._touched = touched | self._touched
-        return blocks
-
-    def renew(self) -> None:
-        """Rows of the report have changed, other than its text and tables: its name, its sheet, who may be here."""
-        if not self._opened:
-            return
+    def _renew(self) -> None:
         if self.following:
             self.following.renew()
             self._level = False
-            self._worker.soon(self._follow)
-        self.check()
-        self.announce({"type": "renewed"})
+            self._follow()
 
+    @follows
     def change_tables(self, change: Callable[[Following], R]) -> R:
         """Does something to tables for everyone, once what follows is level with the text. Raises NotComputed."""
         following = self._followed()
-        return self._show(lambda: change(following))
+        return self._tell(lambda: change(following))
 
+    @follows
     def now(self) -> Now:
         """The report with all that tables are made from, frozen: for work outside the room's thread. Raises NotComputed."""
         return self._followed().now()
 
+    @follows
     def report(self) -> CoreReport:
         """The report as it is now, frozen: for what is asked of it and planned with it outside the room's thread."""
         return self._followed().report
 
+    @follows
     def settled(self) -> tuple[CoreReport, Pages]:
         """The report and its pages as they are now, frozen: for work outside the room's thread. Raises NotComputed."""
         return self._followed().settled()
 
+    @follows
     def checked(self) -> Checked:
         """The check-up as it is now, frozen, with the state of the report that it is of. Raises NotComputed."""
         checked: Checked = self._followed().value("checked")

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from typing import Any
 
 from django.contrib.auth.models import AnonymousUser, User
 
 from mellowspine.core.report.numbering import numbering_from_json
 from mellowspine.core.report.recipes import recipe_from_json
-from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.report import Report as CoreReport
-from mellowspine.core.report.styles import StyleSheet, resolved
-from mellowspine.core.report.tables import Issued, OwnWords, line_from_json
+from mellowspine.core.report.report import page_from_json
+from mellowspine.core.report.styles import StyleSheet, styles_from_json
+from mellowspine.core.report.tables import Issued, line_from_json, own_words_from_json
 from mellowspine.core.structure.rules import Rule, rules_kept
 from mellowspine.server.accounts.people import shown_name
 from mellowspine.server.refusals import not_allowed, not_found
@@ -45,7 +46,7 @@ def open_report(key: str, person: User | AnonymousUser, change: bool = False) ->
 
 
 def styles_of(report: Report) -> StyleSheet:
-    return resolved(row.settings for row in report.styles.all())
+    return styles_from_json(row.settings for row in report.styles.all())
 
 
 def tables_of(report: Report) -> Mapping[str, Issued]:
@@ -53,12 +54,23 @@ def tables_of(report: Report) -> Mapping[str, Issued]:
 
 
 def issued_of(row: IssuedTable) -> Issued:
-    own = {source: OwnWords(*kept) for source, kept in row.own.items()}
-    return Issued(recipe_from_json(row.recipe), tuple(line_from_json(line) for line in row.lines), own)
+    own = {source: words for source, kept in as_mapping(row.own).items() if (words := own_words_from_json(kept))}
+    lines = (line_from_json(line) for line in as_list(row.lines))
+    return Issued(recipe_from_json(as_mapping(row.recipe)), tuple(line for line in lines if line), own)
+
+
+def as_mapping(kept: Any) -> Mapping[str, Any]:
+    """Stored JSON that ought to be an object."""
+    return kept if isinstance(kept, dict) else {}
+
+
+def as_list(kept: Any) -> Sequence[Any]:
+    """Stored JSON that ought to be a list."""
+    return kept if isinstance(kept, list | tuple) else ()
 
 
 def rules_of(report: Report) -> tuple[Rule, ...]:
-    return rules_kept(report.look_rules, styles_of(report))
+    return rules_kept(as_list(report.look_rules), styles_of(report))
 
 
 def set_aside_in(report: Report) -> Mapping[str, tuple[str, str, str]]:
@@ -75,6 +87,6 @@ def without_text(report: Report) -> CoreReport:
         report.title,
         styles=styles_of(report),
         numbering=numbering_from_json(report.numbering),
-        page=PageSetup(**report.page),
+        page=page_from_json(report.page),
         tables=tables_of(report),
     )

@@ -10,7 +10,7 @@ from django.db import transaction
 
 from mellowspine.core.report.house import SHIPPED, HouseSheet
 from mellowspine.core.report.numbering import numbering_from_json, numbering_to_json
-from mellowspine.core.report.report import PageSetup
+from mellowspine.core.report.report import page_from_json
 from mellowspine.core.report.sheet import Change, Sheet, changes, settings_of, sheet_of, undone
 from mellowspine.core.report.styles import style_to_json
 
@@ -23,7 +23,7 @@ KEPT = 200
 
 
 def sheet_of_report(report: Report) -> Sheet:
-    return Sheet(styles_of(report), numbering_from_json(report.numbering), PageSetup(**report.page))
+    return Sheet(styles_of(report), numbering_from_json(report.numbering), page_from_json(report.page))
 
 
 @transaction.atomic
