@@ -127,7 +127,7 @@ def _write(imported: Imported, out: Path, contents: bool) -> None:
     """Writes a report in the format of ``out``'s ending; pictures beside it, where the format has them there."""
     format = _format_of(out)
     typefaces = Typefaces()
-    report, pages = (with_contents if contents else settle_all)(imported.report, typefaces)
+    report, pages = (with_contents if contents and outline(imported.report) else settle_all)(imported.report, typefaces)
     beside = format.pictures_beside
     data = format.write(Written(report, pages, typefaces, {} if beside else imported.pictures))
     try:
@@ -146,7 +146,7 @@ def _format_of(out: Path) -> Format:
 
 
 def convert(file: Path, out: Path, contents: bool) -> None:
-    """Writes a file in the format of ``out``'s ending, with contents in front unless it has some, ``contents`` is false or
+    """Writes a file in the format of ``out``'s ending, with contents in front unless it has some or has no headings, ``contents`` is false or
     the format has no pages to say."""
     format = _format_of(out)
     _write(_opened(file), out, contents and not format.pictures_beside)

@@ -82,6 +82,13 @@ class CommandLine(Command):
         self.assertEqual(self.run_it("convert", self.file, out, "--no-contents")[0], 0)
         self.assertEqual(len(PdfReader(out).pages), pages - 1)
 
+    def test_convert_puts_no_contents_in_front_of_a_text_without_headings(self) -> None:
+        self.file.write_text("Only words.\n")
+        out = self.folder / "a.pdf"
+        self.assertEqual(self.run_it("convert", self.file, out)[0], 0)
+        (page,) = PdfReader(out).pages
+        self.assertNotIn("headings", page.extract_text())
+
     def test_convert_to_plain_text(self) -> None:
         self.file.write_text(
             "# One\n\n- spring\n- neap\n\n| Gate | Depth |\n|---|---|\n| East | 4 m |\n\n## Two\n\nend\n"

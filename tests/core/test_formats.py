@@ -84,9 +84,24 @@ class Markdown(TestCase):
         self.assertEqual(table.header_rows, 1)
         self.assertEqual([[c.paragraphs[0].text for c in row] for row in table.rows], [["a", "b"], ["1", "2"]])
 
-    def test_html_and_dangerous_links_stay_text(self) -> None:
-        imported = read("a.md", b"<script>alert(1)</script>\n\n[x](javascript:alert(1)) [y](data:text/html,z)")
-        self.assertEqual(styled(imported)[0][1], "<script>alert(1)</script>")
+    def test_of_html_the_words_are_kept_and_nothing_else(self) -> None:
+        text = (
+            b"---\ntitle: \"Tides\"\nlayout: post\n---\n<!-- note to self -->\n\n<div align='center'>\n<b>Bold</b> &amp; plain<br>below\n"
+            b"<img src='x.png' alt='A gate'>\n</div>\n\nWords <kbd>Ctrl</kbd>, a<!-- hidden --> end <https://x.org>.\n\n<script>alert(1)</script>\n"
+        )
+        imported = read("a.md", text)
+        self.assertEqual(
+            [text for _, text in styled(imported)],
+            ["Bold & plain\nbelow\n[A gate]", "Words Ctrl, a end https://x.org."],
+        )
+        self.assertEqual(imported.report.title, "Tides")
+        self.assertEqual(
+            {note.what for note in imported.notes},
+            {"Settings in front of the text: left out", "Comment: left out", "Raw HTML: its words kept as plain text"},
+        )
+
+    def test_dangerous_links_stay_text(self) -> None:
+        imported = read("a.md", b"[x](javascript:alert(1)) [y](data:text/html,z)")
         self.assertFalse(any(run.marks.link for b in imported.report.blocks for run in b.runs))  # type: ignore[union-attr]
 
 

@@ -103,6 +103,38 @@ class Odd(TestCase):
         self.assertEqual(found.report.blocks, plain.report.blocks)
         self.assertEqual(found.report.page, plain.report.page)
 
+    def test_only_what_is_there_is_noted(self) -> None:
+        """Programs write parts for headers, notes and comments into documents that have none."""
+        document = Document()
+        document.add_paragraph("Words")
+        document.sections[0].header.is_linked_to_previous = False
+        self.assertEqual(read("a.docx", saved(document)).notes, ())
+        document.sections[0].header.paragraphs[0].text = "Draft"
+        (note,) = read("a.docx", saved(document)).notes
+        self.assertIn("Header or footer", note.what)
+
+    def test_endnotes_are_kept_in_brackets(self) -> None:
+        def with_note(name: str, content: bytes) -> bytes:
+            if name == "word/document.xml":
+                return content.replace(b"<w:t>Second</w:t>", b'<w:t>Second</w:t><w:endnoteReference w:id="2"/>')
+            if name == "word/_rels/document.xml.rels":
+                kind = b"http://schemas.openxmlformats.org/officeDocument/2006/relationships/endnotes"
+                return content.replace(
+                    b"</Relationships>",
+                    b'<Relationship Id="rIdE" Type="' + kind + b'" Target="endnotes.xml"/></Relationships>',
+                )
+            return content
+
+        made = BytesIO(with_parts(sound_docx(), with_note))
+        with zipfile.ZipFile(made, "a") as package:
+            package.writestr(
+                "word/endnotes.xml",
+                f'<w:endnotes {nsdecls("w")}><w:endnote w:id="2"><w:p><w:r><w:t>At the end.</w:t></w:r></w:p></w:endnote></w:endnotes>',
+            )
+        found = read("a.docx", made.getvalue())
+        self.assertIn("Second [At the end.]", texts(found))
+        self.assertIn("Endnote: kept as plain text in brackets", [note.what for note in found.notes])
+
     def test_lengths_that_are_no_whole_numbers(self) -> None:
         data = with_parts(sound_docx(), lambda _, content: content.replace(b'w:w="12240"', b'w:w="12240.0"'))
         self.assertEqual(read("a.docx", data).report.page.width, 612.0)

@@ -86,7 +86,7 @@ class _Reader:
         self.pictures: dict[str, bytes] = {}
         self.numbered_headings = 0
         self.contents = ContentsFields()
-        self.footnotes = self._footnotes()
+        self.footnotes = {"footnote": self._notes_at("footnote"), "endnote": self._notes_at("endnote")}
 
     def read(self, name: str, progress: Progress) -> Imported:
         body = self.document.element.find(qn("w:body"))
@@ -256,10 +256,13 @@ class _Reader:
             elif tag == qn("w:fldChar"):
                 if child.get(qn("w:fldCharType")) == "begin":
                     self.notes.add("Field: its last result kept as plain text")
-            elif tag == qn("w:footnoteReference"):
-                words = self.footnotes.get(child.get(qn("w:id")) or "", "")
-                self.notes.add("Footnote: kept as plain text in brackets")
+            elif tag in (qn("w:footnoteReference"), qn("w:endnoteReference")):
+                kind = "footnote" if tag == qn("w:footnoteReference") else "endnote"
+                words = self.footnotes[kind].get(child.get(qn("w:id")) or "", "")
+                self.notes.add(f"{kind.capitalize()}: kept as plain text in brackets")
                 yield Run(f" [{words}]", marks)
+            elif tag == qn("w:commentReference"):
+                self.notes.add("Comment: left out")
             elif tag == qn("w:sym"):
                 self.notes.add("Symbol of a special font: left out")
             elif tag in (qn("w:drawing"), qn("w:pict"), qn("w:object")) or tag.endswith("}AlternateContent"):
@@ -372,20 +375,20 @@ class _Reader:
         except SettingError:
             return PageSetup()
 
-    def _footnotes(self) -> dict[str, str]:
-        root = related(self.document, "footnotes")
+    def _notes_at(self, kind: str) -> dict[str, str]:
+        """The words of footnotes or endnotes (17.11), by id."""
+        root = related(self.document, f"{kind}s")
         return {} if root is None else {
             note.get(qn("w:id")) or "": " ".join("".join(t.text or "" for t in note.iter(qn("w:t"))).split())
-            for note in root.iter(qn("w:footnote"))
+            for note in root.iter(qn(f"w:{kind}"))
         }  # fmt: skip
 
     def _note_the_rest(self) -> None:
         for relation in self.document.part.rels.values():
-            kind = (relation.reltype or "").rsplit("/", 1)[-1]
-            if kind in ("header", "footer"):
-                self.notes.add("Header or footer: left out; page numbers are printed at the foot")
-            elif kind in ("comments", "endnotes"):
-                self.notes.add({"comments": "Comments: left out", "endnotes": "Endnotes: left out"}[kind])
+            if is_relation(relation, "header") or is_relation(relation, "footer"):
+                root = parse(relation.target_part.blob)
+                if root is not None and any((words.text or "").strip() for words in root.iter(qn("w:t"))):
+                    self.notes.add("Header or footer: left out; page numbers are printed at the foot")
 
 
 def _flattened(element: _Element) -> Iterator[_Element]:

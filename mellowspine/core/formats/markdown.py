@@ -1,4 +1,4 @@
-"""Markdown after CommonMark, with tables. Raw HTML stays text.
+"""Markdown after CommonMark, with tables. Of raw HTML the words are kept.
 
 A picture's title becomes its caption. Pictures are taken from ``data:`` addresses or from ``pictures``.
 """
@@ -6,8 +6,10 @@ A picture's title becomes its caption. Pictures are taken from ``data:`` address
 from __future__ import annotations
 
 import base64
+import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
+from html.parser import HTMLParser
 from urllib.parse import unquote
 
 from markdown_it import MarkdownIt
@@ -24,7 +26,10 @@ from .text import decode
 _STYLES = default_styles()
 _BODY, _CODE, _CELL, _CAPTION = (_STYLES.role(role).id for role in ("body", "code", "cell", "caption"))
 _QUOTATION = _STYLES.role("quotation").id
-_PARSER = MarkdownIt("commonmark", {"html": False}).enable("table")
+_PARSER = MarkdownIt("commonmark").enable("table")
+_FRONT_MATTER = re.compile(r"---[ \t]*\n(.*?)^(?:---|\.\.\.)[ \t]*$\n?", re.DOTALL | re.MULTILINE)
+"""Settings in YAML before the text: common practice, no source. Of these only a title is read."""
+_TITLE = re.compile(r"^title:[ \t]*([\"']?)(.+?)\1[ \t]*$", re.MULTILINE)
 WIDEST_PICTURE = 420.0
 """Width in points at which pictures without a size of their own are placed, at the most."""
 
@@ -34,15 +39,21 @@ BLOCKS: dict[str, Callable[[str], Block]] = {}
 
 
 def read(data: bytes, name: str, progress: Progress, pictures: Mapping[str, bytes] | None = None) -> Imported:
-    tokens = _PARSER.parse(decode(data))
+    text = decode(data)
     walk = _Walk(pictures or {})
+    title = ""
+    if front := _FRONT_MATTER.match(text):
+        walk.notes.add("Settings in front of the text: left out")
+        title = named[2][:200] if (named := _TITLE.search(front[1])) else ""
+        text = text[front.end() :]
+    tokens = _PARSER.parse(text)
     for done, token in enumerate(tokens):
         if done % 200 == 0:
             progress(done, len(tokens))
         walk.token(token)
     blocks = tuple(walk.blocks) or (Paragraph(next(walk.ids)),)
     first = _STYLES.heading(1).id
-    title = next((b.text for b in blocks if isinstance(b, Paragraph) and b.style == first), name)
+    title = title or next((b.text for b in blocks if isinstance(b, Paragraph) and b.style == first), name)
     return Imported(Report(title=title, blocks=blocks, styles=_STYLES), walk.pictures, walk.notes.all())
 
 
@@ -92,6 +103,9 @@ class _Walk:
             case "fence" | "code_block":
                 for line in token.content.rstrip("\n").split("\n"):
                     self.blocks.append(Paragraph(next(self.ids), _CODE, (Run(line),) if line else (), space_after=0))
+            case "html_block":
+                if words := self.html(token.content).strip():
+                    self.blocks.append(Paragraph(next(self.ids), self.style(), (Run(words),)))
             case "hr":
                 self.notes.add("Rule across the page: left out")
 
@@ -130,6 +144,9 @@ class _Walk:
                     marks.pop()
                 case "image":
                     figures.append(self.figure(child))
+                case "html_inline":
+                    if words := self.html(child.content):
+                        runs.append(Run(words, now))
         joined = join_runs(runs)
         if self.in_table:
             self.rows[-1].append(Cell((Paragraph(next(self.ids), _CELL, joined),)))
@@ -138,6 +155,15 @@ class _Walk:
             self.blocks.append(Paragraph(next(self.ids), self.style(), joined))
         for figure in figures:
             self.blocks.extend(figure)
+
+    def html(self, content: str) -> str:
+        """The words in some HTML; what else it says is left out and noted."""
+        words = _Words()
+        words.feed(content)
+        words.close()
+        for what in words.met:
+            self.notes.add(what)
+        return words.text()
 
     def figure(self, token: Token) -> tuple[Block, ...]:
         address = str(token.attrGet("src") or "")
@@ -155,6 +181,37 @@ class _Walk:
         self.pictures[source] = kept
         scale = min(0.75, WIDEST_PICTURE / width)
         return (Image(next(self.ids), source, width * scale, height * scale, token.content), *captions)
+
+
+class _Words(HTMLParser):
+    """Takes the words out of HTML."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.met: list[str] = []
+        self._parts: list[str] = []
+        self._hidden = 0
+
+    def text(self) -> str:
+        return re.sub(r"[ \t\n]*\n[ \t\n]*", "\n", re.sub(r"[ \t]+", " ", "".join(self._parts)))
+
+    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
+        self.met.append("Raw HTML: its words kept as plain text")
+        self._hidden += tag in ("script", "style")
+        if tag == "br":
+            self._parts.append("\n")
+        if tag == "img" and (described := dict(attrs).get("alt")):
+            self._parts.append(f"[{described}]")
+
+    def handle_endtag(self, tag: str) -> None:
+        self._hidden = max(0, self._hidden - (tag in ("script", "style")))
+
+    def handle_comment(self, data: str) -> None:
+        self.met.append("Comment: left out")
+
+    def handle_data(self, data: str) -> None:
+        if not self._hidden:
+            self._parts.append(data)
 
 
 def _data_address(address: str) -> bytes | None:
