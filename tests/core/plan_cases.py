@@ -11,6 +11,7 @@ from pathlib import Path
 from random import Random
 from typing import Any
 
+from mellowspine.core.pages.typefaces import STAND_INS
 from mellowspine.core.report.blocks import Block, Cell, DataTable, Marks, PageBreak, Paragraph, PlacedTable, Run
 from mellowspine.core.report.elements import MARKS, SHAPES, Words, element_of, most_of, shape_of
 from mellowspine.core.report.plan import Cut, Format, Insert, Move, Plan, Remove, Set, Step, as_json, carry_out
@@ -117,6 +118,7 @@ def schema() -> dict[str, Any]:
             for tag, shape in sorted(shapes.items())
         },
         "marks": sorted(MARKS),
+        "standIns": {font: list(families) for font, families in STAND_INS.items()},
         "most": {"dataRow": SHAPES["dataRow"].most, "placedTable": most_of("placedTable")},
     }
 

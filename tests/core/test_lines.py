@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import itertools
+from dataclasses import replace
 from unittest import TestCase
 
 from hypothesis import given
 from hypothesis import strategies as st
 
+from mellowspine.core.formats import read
+from mellowspine.core.formats.imported import Note
 from mellowspine.core.pages.lines import TAB_STOPS, InFaces, break_lines, pieces
 from mellowspine.core.report.blocks import Marks, Paragraph, Run
 from mellowspine.core.report.styles import Style, default_styles
@@ -96,3 +99,41 @@ class Placing(TestCase):
 
     def test_a_tab_leads_to_the_next_stop(self) -> None:
         self.assertEqual([round(x) for x, _, _ in self.place("2.1\tAims\tb")], [0, TAB_STOPS, 2 * TAB_STOPS])
+
+
+class StandIns(TestCase):
+    """Characters that a face lacks are set in one that has them (CSS Fonts 3, 5.3), in the browser as here."""
+
+    def faces(self, text: str, font: str = "Caladea") -> list[tuple[str, str]]:
+        style = replace(BODY, font=font)
+        paragraph = Paragraph("p", runs=(Run(text),))
+        lines = break_lines(paragraph, style, 2000.0, TYPEFACES)
+        (placed,) = pieces(paragraph, style, 2000.0, InFaces(paragraph, style, TYPEFACES), lines, [0])
+        return [(piece.text, piece.face.font) for piece in placed]
+
+    def test_greek_and_cyrillic_in_a_face_without_them(self) -> None:
+        self.assertEqual(self.faces("Вода"), [("Вода", "Liberation Serif")])
+        self.assertEqual(
+            self.faces("The word вода, or ὕδωρ"),
+            [
+                ("The word", "Caladea"),
+                ("вода", "Liberation Serif"),
+                (", or", "Caladea"),
+                ("ὕδωρ", "Liberation Serif"),
+            ],
+        )
+        self.assertEqual(self.faces("Вода", "Carlito"), [("Вода", "Carlito")])
+
+    def test_a_mark_stays_with_its_letter(self) -> None:
+        self.assertEqual(self.faces("д\u0301"), [("д\u0301", "Liberation Serif")])
+
+    def test_widths_are_those_of_the_face_that_draws(self) -> None:
+        paragraph = Paragraph("p", runs=(Run("вода"),))
+        lines = break_lines(paragraph, BODY, 2000.0, TYPEFACES)
+        ((piece,),) = pieces(paragraph, BODY, 2000.0, InFaces(paragraph, BODY, TYPEFACES), lines, [0])
+        self.assertAlmostEqual(piece.width, TYPEFACES.face("Liberation Serif").width("вода") * BODY.size)
+
+    def test_what_no_face_has_is_counted_at_import(self) -> None:
+        (note,) = read("a.txt", "Ein 漢字, und 漢 \u200b".encode()).notes
+        self.assertEqual(note, Note("Characters that no typeface here has (漢 字): printed as empty boxes", 3))
+        self.assertEqual(read("a.txt", "Вода ὕδωρ – “…” ž".encode()).notes, ())

@@ -2,7 +2,8 @@
 
 ``soak``: twenty authors type, move, mark, delete and undo in the Quillmere report; connections are cut or go silent, and
 the server is killed, at random. At the end all must have the same text, with every confirmed edit in it.
-``people``: fifty only type, and how long it takes until each key is stored is printed. Exit code 1 if anything is lost.
+``people``: fifty only type, and how long it takes until each key is stored is printed.
+``odd``: updates, presences, frames and files as nobody should send them. Exit code 1 if anything is lost or goes wrong.
 """
 
 from __future__ import annotations
@@ -27,22 +28,34 @@ WANTED_MEMORY = 400.0
 
 def main() -> int:
     parser = argparse.ArgumentParser(prog="load", description=__doc__, formatter_class=argparse.RawTextHelpFormatter)
-    parser.add_argument("part", nargs="*", help="soak, people; both if none is named")
+    parser.add_argument("part", nargs="*", help="soak, people, odd; all if none is named")
     parser.add_argument("--minutes", type=float, default=5, help="length of the soak")
     parser.add_argument("--kills", type=float, default=0.05, help="chance of a kill, every other second")
     parser.add_argument("--people", type=int, default=50, help="how many type")
+    parser.add_argument("--times", type=int, default=2000, help="how many odd things of each kind")
     parser.add_argument("--seed", type=int, default=None, help="repeats the same choices")
     given = parser.parse_args()
-    if unknown := set(given.part) - {"soak", "people"}:
-        parser.error(f"there is no part “{unknown.pop()}”: name soak or people")
+    if unknown := set(given.part) - {"soak", "people", "odd"}:
+        parser.error(f"there is no part “{unknown.pop()}”: name soak, people or odd")
     faults: list[str] = []
     if "soak" in given.part or not given.part:
         faults += soak(given.minutes, given.seed or random.randrange(10**6), given.kills)
     if "people" in given.part or not given.part:
         faults += people(given.people)
+    if "odd" in given.part or not given.part:
+        faults += _odd(given.times, given.seed or random.randrange(10**6))
     for fault in faults:
         print(f"FAULT  {fault}")
     return 1 if faults else 0
+
+
+def _odd(times: int, seed: int) -> list[str]:
+    print(f"Odd: {times} of each kind, seed {seed}", flush=True)
+    data = folder()
+    _reports()
+    from tests.load.odd import odd
+
+    return odd(times, seed, data)
 
 
 def soak(minutes: float, seed: int, kills: float) -> list[str]:

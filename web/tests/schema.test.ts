@@ -3,6 +3,7 @@ import { Editor, getSchema } from "@tiptap/core";
 import type { NodeType } from "@tiptap/pm/model";
 import { expect, test, vi } from "vitest";
 import * as Y from "yjs";
+import { familyOf, STAND_INS } from "../src/workspace/fonts";
 import { Bounds, MOST } from "../src/workspace/text-leaf/bounds";
 import { textExtensions } from "../src/workspace/text-leaf/extensions";
 import core from "./schema.json";
@@ -53,4 +54,10 @@ test("what there is room for: no more is put in, and it is said", () => {
   expect(say).toHaveBeenLastCalledWith("A report has room for 50 tables; take one out first.");
   expect(editor.getHTML()).toBe(before);
   editor.destroy();
+});
+
+test("which family stands in for one that lacks a character", () => {
+  expect(STAND_INS).toEqual(core.standIns);
+  expect(familyOf("Caladea")).toBe('"Caladea", "Liberation Serif", "Liberation Sans", "Liberation Mono"');
+  expect(familyOf('Evil"; } *')).toBe('"Evil  "');
 });

@@ -6,10 +6,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from pathlib import PurePath
 
+from ..pages.typefaces import lacking
+from ..structure.outline import paragraphs
 from . import docx, markdown, markdown_out, pdf, text
-from .imported import FileRefused, Imported, Progress, Reader, unhurried
+from .imported import FileRefused, Imported, Note, Progress, Reader, unhurried
 from .walk import Format
 
 READERS: Mapping[str, Reader] = {
@@ -47,4 +50,9 @@ def read(
         raise FileRefused(
             "The file is larger than 100 MB; make its pictures smaller, or bring it in section by section."
         )
-    return reader(data, PurePath(name).stem, progress, pictures or {})
+    found = reader(data, PurePath(name).stem, progress, pictures or {})
+    if boxes := lacking(paragraph.text for paragraph in paragraphs(found.report)):
+        first = " ".join(character for character, _ in boxes.most_common(8))
+        note = Note(f"Characters that no typeface here has ({first}): printed as empty boxes", boxes.total())
+        found = replace(found, notes=(*found.notes, note))
+    return found

@@ -92,8 +92,9 @@ def _spans(paragraph: Paragraph, style: Style, typefaces: Typefaces) -> list[_Sp
         bold = style.bold if marks.bold is None else marks.bold
         italic = style.italic if marks.italic is None else marks.italic
         face = typefaces.face(marks.font or style.font, bold, italic)
-        result.append(_Span(start, start + len(run.text), face, marks.size or style.size, marks))
-        start += len(run.text)
+        for length, fitting in typefaces.parted(run.text, face):
+            result.append(_Span(start, start + length, fitting, marks.size or style.size, marks))
+            start += length
     return result
 
 

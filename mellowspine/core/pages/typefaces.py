@@ -6,11 +6,14 @@ and the Liberation faces have the widths of the faces that imported files most o
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import re
+from collections import Counter
+from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
 from itertools import pairwise
 from pathlib import Path
 from typing import NamedTuple
+from unicodedata import category, combining
 
 import uharfbuzz as hb
 
@@ -140,11 +143,26 @@ class Face:
         return self._font.get_nominal_glyph(ord(character)) is not None
 
 
+STAND_INS: Mapping[Font, tuple[Font, ...]] = {
+    "Caladea": ("Liberation Serif", "Liberation Sans", "Liberation Mono"),
+    "Carlito": ("Liberation Sans", "Liberation Serif", "Liberation Mono"),
+    "Liberation Serif": ("Liberation Sans", "Carlito", "Liberation Mono"),
+    "Liberation Sans": ("Liberation Serif", "Carlito", "Liberation Mono"),
+    "Liberation Mono": ("Liberation Sans", "Liberation Serif", "Carlito"),
+}
+"""Which families have the characters that one lacks, the nearest in kind first. Browsers are told the same
+(``web/src/workspace/fonts.ts``), and choose so for each character (CSS Fonts 3, 5.3)."""
+
+_SURE = re.compile(r"[\n\t -~À-ÖØ-öø-ÿ‘’“”–—…]*")
+"""What all shipped faces have."""
+
+
 class Typefaces:
     """All shipped faces, opened when first asked for, with the widths of the words measured so far."""
 
     def __init__(self) -> None:
         self._faces: dict[tuple[str, bool, bool], Face] = {}
+        self._having: dict[tuple[Face, str], Face | None] = {}
 
     def face(self, font: str, bold: bool = False, italic: bool = False) -> Face:
         key = (font, bold, italic)
@@ -156,3 +174,46 @@ class Typefaces:
             )
             found = self._faces[key] = next(same, None) or Face(shipped, bold, italic)
         return found
+
+    def having(self, character: str, face: Face) -> Face | None:
+        """A face, or one that stands in for it, that has a character; None if no shipped one has it."""
+        key = face, character
+        if key not in self._having:
+            if len(self._having) > MOST_KNOWN:
+                self._having.clear()
+            families = (face.font, *STAND_INS[face.font])
+            faces = (self.face(font, face.bold, face.italic) for font in families)
+            self._having[key] = next((one for one in faces if one.covers(character)), None)
+        return self._having[key]
+
+    def parted(self, text: str, face: Face) -> Iterator[tuple[int, Face]]:
+        """The stretches of a text and the face that each is set in: this one, wherever it has the characters."""
+        if _SURE.fullmatch(text):
+            yield len(text), face
+            return
+        length, current = 0, face
+        for character in text:
+            # A mark stays with its letter, and what is in no face with what stands around it.
+            stays = combining(character) and current.covers(character)
+            found = current if stays or character in "\n\t" else self.having(character, face) or current
+            if found is not current:
+                if length:
+                    yield length, current
+                length, current = 0, found
+            length += 1
+        if length:
+            yield length, current
+
+
+def lacking(texts: Iterable[str]) -> Counter[str]:
+    """The characters that no shipped face has, each with how often it occurs; but for those that are never drawn."""
+    typefaces, found = Typefaces(), Counter[str]()
+    for text in texts:
+        if not _SURE.fullmatch(text):
+            found.update(
+                character
+                for character in text
+                if category(character) not in ("Cc", "Cf", "Zl", "Zp")
+                and typefaces.having(character, typefaces.face("Carlito")) is None
+            )
+    return found

@@ -3,6 +3,7 @@ import { Box, chakra, Flex, Input, Text } from "@chakra-ui/react";
 import { useState, type CSSProperties, type ReactNode } from "react";
 import type { StyleShown } from "../../api/client";
 import { counted } from "../../words";
+import { familyOf } from "../fonts";
 import type { Use } from "./useUses";
 
 export const Press = chakra("button", {
@@ -26,7 +27,7 @@ export const Press = chakra("button", {
 const LARGEST = 20;
 
 const specimenStyle = (style: StyleShown): CSSProperties => ({
-  fontFamily: `"${style.font}", sans-serif`,
+  fontFamily: familyOf(style.font),
   fontSize: `${Math.min(style.size, LARGEST)}pt`,
   fontWeight: style.bold ? "bold" : "normal",
   fontStyle: style.italic ? "italic" : "normal",

@@ -1,5 +1,6 @@
 /** One line of a table as it is printed: number, words, leader, page. The whole line is the link. */
 import { memo, type CSSProperties, type ReactNode } from "react";
+import { familyOf } from "../fonts";
 import type { Difference, Table, TableLine } from "../view";
 import type { LevelLook, Measures, Recipe } from "./recipe";
 
@@ -50,7 +51,7 @@ export function lineStyle(look: LevelLook, recipe: Recipe, set: Measures, level:
     paddingLeft: `min(${pt(recipe.numbers === "margin" ? 0 : (set.indents[level - 1] ?? 0))}, var(--most-indent, 100%))`,
     paddingTop: pt(look.space_before),
     paddingBottom: pt(look.space_after),
-    fontFamily: `"${look.font}", sans-serif`,
+    fontFamily: familyOf(look.font),
     fontSize: pt(look.size),
     fontWeight: look.bold ? "bold" : "normal",
     fontStyle: look.italic ? "italic" : "normal",

@@ -3,6 +3,7 @@ import { Box, Button, chakra, Flex, Heading, Stack, Text } from "@chakra-ui/reac
 import { memo, useCallback, useMemo, useState } from "react";
 import type { ReportShown, Scope } from "../../api/client";
 import { counted, howFarBehind } from "../../words";
+import { familyOf } from "../fonts";
 import { Press } from "../sheet/parts";
 import type { Room } from "../room";
 import { useRoom } from "../useRoom";
@@ -231,7 +232,7 @@ function Title({ table, report, press, chosen }: TitleProps) {
   return (
     <Heading
       as="h2"
-      fontFamily={`"${style?.font ?? "Carlito"}", sans-serif`}
+      fontFamily={familyOf(style?.font ?? "Carlito")}
       fontSize={`${Math.min(style?.size ?? 17, 22)}pt`}
       fontWeight={style?.bold ? "bold" : "normal"}
       fontStyle={style?.italic ? "italic" : undefined}

@@ -3,6 +3,7 @@ import { Mark, type Attribute } from "@tiptap/core";
 import { Bold } from "@tiptap/extension-bold";
 import { Italic } from "@tiptap/extension-italic";
 import type { StyleShown } from "../../api/client";
+import { familyOf } from "../fonts";
 import { numberWithin, plain } from "./kinds/attributes";
 
 /** Bold and italic, and with `off` the taking away of what the paragraph's style gives. */
@@ -36,7 +37,7 @@ export const Typeface = Mark.create({
     const rules: string[] = [];
     const data: Record<string, string> = { "data-typeface": "" };
     if (typeof font === "string" && FONTS.some((one) => one === font)) {
-      rules.push(`font-family: '${font}'`);
+      rules.push(`font-family: ${familyOf(font)}`);
       data["data-font"] = font;
     }
     if (typeof size === "number" && size >= 1 && size <= 400) {

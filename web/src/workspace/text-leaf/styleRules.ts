@@ -1,5 +1,6 @@
 /** The report's style sheet and typefaces as CSS: the text leaf shows what the pages will show, in points. */
 import type { ReportShown, StyleShown } from "../../api/client";
+import { familyOf } from "../fonts";
 import { typefaces } from "./marks";
 import { styleOf } from "./styles";
 
@@ -39,7 +40,7 @@ const DECLARATIONS: Declarations = {
   based_on: null,
   says: null,
   put_away: null,
-  font: (font) => `font-family: "${safe(font)}"`,
+  font: (font) => `font-family: ${familyOf(font)}`,
   size: (size) => `font-size: ${size}pt`,
   bold: (bold) => `font-weight: ${bold ? "bold" : "normal"}`,
   italic: (italic) => `font-style: ${italic ? "italic" : "normal"}`,
