@@ -24,7 +24,7 @@ from mellowspine.server.api import api
 from mellowspine.server.rooms import follow
 from mellowspine.server.rooms.document import append_block, document_of, text_of
 from mellowspine.server.rooms.registry import rooms
-from mellowspine.server.shelf.models import IssuedTable, Membership, Report, Role
+from mellowspine.server.shelf.models import IssuedTable, Membership, Report, Role, new_key
 from mellowspine.server.shelf.reports import styles_of
 from mellowspine.server.shelf.sheets import sheet_of_report
 
@@ -245,6 +245,11 @@ class Reports(Api):
         )
         (card,) = self.ask(self.reader, "get", "reports").json()
         self.assertEqual(card["behind"], [0])
+
+    def test_a_reports_key_can_be_given_on_a_command_line(self) -> None:
+        """One in sixty-four began with a hyphen, and was taken for an option."""
+        with mock.patch("secrets.token_urlsafe", side_effect=["-b", "-c", "d-e"]):
+            self.assertEqual(new_key(), "d-e")
 
     def test_members_by_command(self) -> None:
         call_command("member", self.report.key, "strange", "editor", stdout=io.StringIO())

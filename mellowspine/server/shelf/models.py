@@ -10,8 +10,10 @@ from django.utils import timezone
 
 
 def new_key() -> str:
-    """An unguessable name for addresses."""
-    return secrets.token_urlsafe(9)
+    """An unguessable name for addresses; on a command line it is not taken for an option."""
+    while (key := secrets.token_urlsafe(9)).startswith("-"):
+        pass
+    return key
 
 
 class Role(models.TextChoices):
