@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 
 from mellowspine.core.pages import pages as pages_module
 from mellowspine.core.pages.boxes import Box
-from mellowspine.core.pages.draw import Drawing, Words
+from mellowspine.core.pages.draw import Drawing, Rule, Target, Words
 from mellowspine.core.pages.fill import fill
 from mellowspine.core.pages.pages import Pages, paginate
-from mellowspine.core.report.blocks import Image, PageBreak, Paragraph, PlacedTable, Run
+from mellowspine.core.report.blocks import Cell, DataTable, Image, PageBreak, Paragraph, PlacedTable, Run
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.report import PageSetup, Report
 from mellowspine.core.report.sheet import change_style
@@ -88,6 +88,37 @@ class Keeping(TestCase):
         box = pages.boxes[0]
         for page in range(2, len(pages) + 1):
             self.assertAlmostEqual(pages.content(page)[0].y, box.heights[0] + box.heights[1])
+
+    def test_a_row_taller_than_a_page_is_split_and_no_word_of_it_is_lost(self) -> None:
+        words = [f"word{number}" for number in range(4000)]
+        tall = Cell(
+            (
+                Paragraph("p1", "cell", (Run(" ".join(words[:2500])),)),
+                Paragraph("p2", "cell", (Run(" ".join(words[2500:])),)),
+            )
+        )
+        side = Cell((Paragraph("p3", "cell", (Run("beside"),)),))
+        head = tuple(Cell((Paragraph(f"h{n}", "cell", (Run(f"head{n}"),)),)) for n in range(2))
+        after = (Cell((Paragraph("p4", "heading-2", (Run("after"),)),)), side)
+        pages = paged(text("a"), DataTable("t", (head, (tall, side), after), 1), text("b"))
+        self.assertGreater(len(pages), 3)
+        drawing, drawn = Drawing(pages, TYPEFACES), []
+        for page in range(1, len(pages) + 1):
+            marks = list(drawing.page(page))
+            said = [mark for mark in marks if isinstance(mark, Words)]
+            for mark in said:
+                self.assertLessEqual(mark.baseline, pages.report.page.text_height + 40)  # the page number stands below
+            drawn += " ".join(mark.text for mark in said).split()
+            for rule in marks:
+                if isinstance(rule, Rule):
+                    self.assertLessEqual(rule.y + rule.height, pages.report.page.text_height + 0.001)
+            if 1 < page < len(pages):
+                self.assertIn("head0", " ".join(mark.text for mark in said))
+        self.assertEqual([word for word in drawn if word.startswith("word")], words)
+        self.assertEqual(drawn.count("after"), 1)
+        self.assertEqual((pages.page_of(1, 0), pages.page_of(1, 2)), (2, len(pages)))
+        (target,) = (mark for mark in drawing.page(len(pages)) if isinstance(mark, Target))
+        self.assertEqual(target.id, "p4")
 
     def test_a_style_may_start_a_new_page(self) -> None:
         sheet = StyleSheet(replace(s, new_page=s.id == "heading-1") for s in default_styles().values())

@@ -1,9 +1,12 @@
-"""A data table: a grid of cells with paragraphs in them. Its rows are not split; header rows repeat on every page."""
+"""A data table: a grid of cells with paragraphs in them. Header rows repeat on every page.
+
+A row is split only where no page holds it: between lines, in all its cells.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from typing import Any
+from typing import Any, NamedTuple
 
 from ..pages.boxes import Box, measure
 from ..pages.draw import Drawing, Mark, Rule, draw, draw_lines
@@ -127,45 +130,105 @@ def _cell_lines(cell: Cell, width: float, report: Report, typefaces: Typefaces) 
     return [(p, break_lines(p, set_style(p, report).style, inner, typefaces)) for p in cell.paragraphs]
 
 
-def _row_height(row: Sequence[Cell], widths: Sequence[float], report: Report, typefaces: Typefaces) -> float:
-    inside = (
-        sum(
-            sum(lines.heights) + report.styles[paragraph.style].space_after
-            for paragraph, lines in _cell_lines(cell, width, report, typefaces)
-        )
-        for cell, _, width in _across(row, widths)
+class Slice(NamedTuple):
+    """A row, or as much of one as a page holds that is taller. ``cells``: for each the lines that stand in it."""
+
+    row: int
+    height: float
+    cells: tuple[tuple[tuple[Paragraph, Lines, range], ...], ...]
+
+
+def _height(inside: Iterable[tuple[Paragraph, Lines, range]], report: Report) -> float:
+    """Of some lines in a cell, with the space behind those that end their paragraphs."""
+    return sum(
+        sum(lines.heights[among.start : among.stop])
+        + (report.styles[paragraph.style].space_after if among.stop == len(lines.starts) else 0.0)
+        for paragraph, lines, among in inside
     )
-    return max((height + 2 * PADDING for height in inside), default=0.0)
+
+
+def _slices(
+    number: int, row: Sequence[Cell], widths: Sequence[float], limit: float, report: Report, typefaces: Typefaces
+) -> Iterator[Slice]:
+    """A row as one slice; or as several where it is taller than ``limit``, each but the last as high as that."""
+    found = [_cell_lines(cell, width, report, typefaces) for cell, _, width in _across(row, widths)]
+    whole = tuple(tuple((p, lines, range(len(lines.starts))) for p, lines in cell) for cell in found)
+    height = max((_height(cell, report) + 2 * PADDING for cell in whole), default=0.0)
+    if height <= limit:
+        yield Slice(number, height, whole)
+        return
+    parted = [list(_parted(cell, limit - 2 * PADDING, report)) for cell in found]
+    count = max(map(len, parted))
+    for place in range(count):
+        cells = tuple(tuple(parts[place]) if place < len(parts) else () for parts in parted)
+        last = max(_height(cell, report) + 2 * PADDING for cell in cells)
+        yield Slice(number, min(last, limit) if place + 1 == count else limit, cells)
+
+
+def _parted(
+    cell: Sequence[tuple[Paragraph, Lines]], room: float, report: Report
+) -> Iterator[list[tuple[Paragraph, Lines, range]]]:
+    """The lines of a cell, as many at a time as ``room`` points hold."""
+    part: list[tuple[Paragraph, Lines, range]] = []
+    y = 0.0
+    for paragraph, lines in cell:
+        first = 0
+        for number, height in enumerate(lines.heights):
+            if y + height > room and y > 0:
+                if number > first:
+                    part.append((paragraph, lines, range(first, number)))
+                yield part
+                part, y, first = [], 0.0, number
+            y += height
+        part.append((paragraph, lines, range(first, len(lines.heights))))
+        y += report.styles[paragraph.style].space_after
+    yield part
+
+
+def _parts(block: DataTable, report: Report, typefaces: Typefaces) -> tuple[list[Slice], int]:
+    """What a data table is printed as, and how many of the first rows are printed again on each further page."""
+    widths = column_widths(block, report.page.text_width)
+    limit = report.page.text_height
+    found: list[Slice] = []
+    repeated, above = 0, 0.0
+    for number, row in enumerate(block.rows):
+        if (
+            number == block.header_rows
+            and number == len(found)
+            and (height := sum(one.height for one in found)) < limit / 2
+        ):
+            repeated, above = number, height
+        found.extend(_slices(number, row, widths, limit - above, report, typefaces))
+    if block.header_rows >= len(block.rows) == len(found) and sum(one.height for one in found) < limit / 2:
+        repeated = len(found)
+    return found, repeated
 
 
 @measure.register
 def _(block: DataTable, report: Report, typefaces: Typefaces) -> Box:
-    widths = column_widths(block, report.page.text_width)
-    limit = report.page.text_height
-    heights = tuple(min(_row_height(row, widths, report, typefaces), limit) for row in block.rows)
-    headers = min(block.header_rows, len(heights))
-    repeated = headers if sum(heights[:headers]) < limit / 2 else 0
-    return Box(heights, (), sum(heights), SPACE, SPACE, 1, repeated=repeated)
+    slices, repeated = _parts(block, report, typefaces)
+    heights = tuple(one.height for one in slices)
+    starts = tuple(one.row for one in slices) if len(slices) > len(block.rows) else ()
+    return Box(heights, starts, sum(heights), SPACE, SPACE, 1, repeated=repeated)
 
 
 @draw.register
 def _(block: DataTable, placed: Placed, on: Drawing) -> Iterator[Mark]:
-    box = on.pages.boxes[placed.box]
-    rows, y = [*range(placed.first, placed.end)], placed.y
+    slices, repeated = on.once(f"slices {block.id}", lambda: _parts(block, on.report, on.typefaces))
+    shown, y = slices[placed.first : placed.end], placed.y
     if placed.first:
-        rows = [*range(box.repeated), *rows]
-        y -= sum(box.heights[: box.repeated])
+        shown = [*slices[:repeated], *shown]
+        y -= sum(one.height for one in slices[:repeated])
     widths = column_widths(block, on.report.page.text_width)
-    for row in rows:
-        height = box.heights[row]
-        for cell, left, width in _across(block.rows[row], widths):
-            yield Rule(left, y, width, height, 0.5, _LINE, _HEADER if row < block.header_rows else None)
+    for one in shown:
+        fill = _HEADER if one.row < block.header_rows else None
+        for (_, left, width), inside in zip(_across(block.rows[one.row], widths), one.cells, strict=True):
+            yield Rule(left, y, width, one.height, 0.5, _LINE, fill)
             inner = y + PADDING
-            for paragraph, lines in _cell_lines(cell, width, on.report, on.typefaces):
+            for paragraph, lines, among in inside:
                 style, hang = set_style(paragraph, on.report)
-                among = range(len(lines.starts))
                 yield from draw_lines(
                     paragraph, style, lines, among, left + PADDING, inner, width - 2 * PADDING, on, hang
                 )
-                inner += sum(lines.heights) + style.space_after
-        y += height
+                inner += sum(lines.heights[among.start : among.stop]) + style.space_after
+        y += one.height

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
-from ..report.blocks import Block, PageBreak, PlacedTable
+from ..report.blocks import Block, PageBreak, Paragraph, PlacedTable
 from ..report.report import Report
 from ..report.styles import Style
 from ..structure.outline import Outline
@@ -60,5 +60,6 @@ def with_back(box: Box, block: Block, report: Report) -> Box:
     if block.id not in report.backs:
         return box
     height = back_height(report)
-    starts = (*box.starts, len(getattr(block, "text", ""))) if box.starts else ()
+    behind = len(block.text) if isinstance(block, Paragraph) else box.starts[-1] + 1 if box.starts else 0
+    starts = (*box.starts, behind) if box.starts else ()
     return replace(box, heights=(*box.heights, height), starts=starts, total=box.total + height)

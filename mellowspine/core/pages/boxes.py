@@ -1,6 +1,7 @@
 """Boxes: what a block asks of the page. Each block becomes one box of parts that are never split.
 
-The parts of a paragraph are its lines, those of a data table its rows, those of a placed table its title and lines.
+The parts of a paragraph are its lines, those of a data table its rows (several, where no page holds a row), those of a placed
+table its title and lines.
 """
 
 from __future__ import annotations
@@ -17,7 +18,11 @@ from .typefaces import Typefaces
 
 @dataclass(frozen=True, slots=True)
 class Box:
-    """Heights and spaces in points. ``starts`` gives the character offset of each part of a paragraph."""
+    """Heights and spaces in points.
+
+    ``starts`` gives the character offset of each part of a paragraph, and the row of each part of a data table in which
+    they are not the same.
+    """
 
     heights: tuple[float, ...]
     starts: tuple[int, ...] = ()

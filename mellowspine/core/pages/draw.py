@@ -132,7 +132,7 @@ class Drawing:
         headed: set[str] = set()
         for placed in self.pages.content(number):
             block = self.report.blocks[placed.box]
-            for row in range(placed.first, placed.end) if isinstance(block, DataTable) else range(placed.first == 0):
+            for row in self._rows(placed) if isinstance(block, DataTable) else range(placed.first == 0):
                 for heading in self._known.headings.get((placed.box, row), ()):
                     headed.add(heading.id)
                     yield Target(placed.y, heading.id, heading)
@@ -140,6 +140,14 @@ class Drawing:
                 yield Target(placed.y, block.id)
             yield from self._block(block, placed)
         yield from self._number(number)
+
+    def _rows(self, placed: Placed) -> range:
+        """The rows of a data table that begin among what is placed."""
+        starts = self.pages.boxes[placed.box].starts
+        if not starts:
+            return range(placed.first, placed.end)
+        first = starts[placed.first]
+        return range(first + (placed.first > 0 and starts[placed.first - 1] == first), starts[placed.end - 1] + 1)
 
     def _block(self, block: Block, placed: Placed) -> Iterator[Mark]:
         """A block, and the way back beneath it if there is one."""

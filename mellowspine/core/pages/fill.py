@@ -1,7 +1,7 @@
 """Page filling: boxes in, the first box and part of every page out.
 
 The rules of a careful typesetter: a heading stays with the text after it, no paragraph leaves one line alone at the
-foot (orphan) or head (widow) of a page, data table rows are not split, page breaks are kept. Space between two blocks
+foot (orphan) or head (widow) of a page, no part of a box is split, page breaks are kept. Space between two blocks
 is the larger of the space after the first and before the second (CSS 2.1, 8.3.1); space before a block is dropped at
 the top of a page unless a page break stands before it (CSS Fragmentation 3, 5.2).
 """

@@ -24,7 +24,7 @@ from .typefaces import Typefaces
 
 @dataclass(frozen=True, slots=True)
 class Edge:
-    """The start of a page: a block, and how far into it, in characters of a paragraph or else in parts (rows, lines)."""
+    """The start of a page: a block, and how far into it, in characters of a paragraph, or else in rows or lines."""
 
     block: Block
     offset: int
@@ -42,15 +42,19 @@ class Pages:
     def __len__(self) -> int:
         return len(self.starts)
 
-    def page_of(self, block: int, part: int = 0) -> int:
-        """The sheet, counted from 1, on which a part of the block with this index stands."""
-        return max(1, bisect_right(self.starts, (block, part, True)))
+    def page_of(self, block: int, row: int = 0) -> int:
+        """The sheet, counted from 1, on which the block with this index begins, or a row of it."""
+        return max(1, bisect_right(self.starts, (block, self._part(block, row), True)))
 
-    def pages_of(self, parts: Iterable[tuple[int, int]]) -> list[int]:
-        """As ``page_of``, for many parts (block, part) in reading order at once."""
+    def _part(self, block: int, row: int) -> int:
+        """The part with which a row begins: there are more parts than rows where some are taller than a page."""
+        return bisect_left(self.boxes[block].starts, row) if row and self.boxes[block].starts else row
+
+    def pages_of(self, rows: Iterable[tuple[int, int]]) -> list[int]:
+        """As ``page_of``, for many (block, row) in reading order at once."""
         starts, page, result = self.starts, 1, []
-        for block, part in parts:
-            reached = (block, part, True)
+        for block, row in rows:
+            reached = (block, self._part(block, row), True)
             while page < len(starts) and starts[page] <= reached:
                 page += 1
             result.append(page)
