@@ -16,15 +16,18 @@ from docx.oxml.ns import qn
 from docx.shared import Pt, RGBColor
 from PIL import Image as Pillow
 
-from mellowspine.core.formats import read
+from mellowspine.core.formats import WRITERS, read
 from mellowspine.core.formats.docx_fields import recipe_of
-from mellowspine.core.formats.imported import FileRefused, Imported
+from mellowspine.core.formats.imported import FileRefused, Imported, unhurried
 from mellowspine.core.formats.pictures import check
-from mellowspine.core.formats.walk import plain_words
+from mellowspine.core.formats.walk import Written, plain_words
+from mellowspine.core.pages.pages import paginate
+from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable
 from mellowspine.core.report.links import safe_link
 from mellowspine.core.report.sheet import change_style
 from mellowspine.core.report.styles import default_styles
+from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.outline import outline
 
 
@@ -83,6 +86,28 @@ class Markdown(TestCase):
         assert isinstance(table, DataTable)
         self.assertEqual(table.header_rows, 1)
         self.assertEqual([[c.paragraphs[0].text for c in row] for row in table.rows], [["a", "b"], ["1", "2"]])
+
+    def test_numbered_lists_are_counted_as_the_file_says(self) -> None:
+        text = (
+            b"3. Three\n\n   More of three.\n4. Four\n\n   ```\n   code\n   ```\n5. Five\n   - Deep\n\n     more\n\nBetween.\n\n"
+            b"1. One\n1. Two\n\n1) Other one\n2) Other two\n\n0. Zero\n"
+        )
+        report = read("a.md", text).report
+        markers = list_markers(report)
+        self.assertEqual(
+            [(markers.get(block.id, ""), block.text) for block in report.blocks if isinstance(block, Paragraph)],
+            [
+                ("3.", "Three"), ("", "More of three."), ("4.", "Four"), ("", "code"), ("5.", "Five"), ("–", "Deep"), ("", "more"),
+                ("", "Between."), ("1.", "One"), ("2.", "Two"), ("1.", "Other one"), ("2.", "Other two"), ("0.", "Zero"),
+            ],
+        )  # fmt: skip
+        again = read(
+            "a.md", WRITERS[".md"].write(Written(report, paginate(report, Typefaces()), Typefaces(), {}, unhurried))
+        ).report
+        there = [(markers.get(block.id, ""), block.text) for block in report.blocks if isinstance(block, Paragraph)]
+        back = list_markers(again)
+        found = [(back.get(block.id, ""), block.text) for block in again.blocks if isinstance(block, Paragraph)]
+        self.assertEqual(found[:3], there[:3])
 
     def test_of_html_the_words_are_kept_and_nothing_else(self) -> None:
         text = (

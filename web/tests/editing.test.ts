@@ -77,6 +77,14 @@ test("Enter within a heading parts it; the first half keeps the id", () => {
   expect(ids(editor)[1]).not.toBe("b1");
 });
 
+test("Enter within an item that counting begins with does not begin it again", () => {
+  open("item-1: Third");
+  editor.commands.updateAttributes("paragraph", { numberFrom: 3 });
+  at(editor, 1, 2);
+  splitParagraph(editor, STYLES);
+  expect(editor.state.doc.children.map(({ attrs }) => attrs.numberFrom as unknown)).toEqual([3, null]);
+});
+
 test("Enter in front of a heading makes room above it; the heading keeps its id", () => {
   open("heading-1: Head");
   at(editor, 1, 0);

@@ -8,7 +8,7 @@ from __future__ import annotations
 import base64
 import re
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from html.parser import HTMLParser
 from urllib.parse import unquote
 
@@ -19,6 +19,7 @@ from ..report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, Run
 from ..report.links import safe_link
 from ..report.report import Report
 from ..report.styles import Marker, default_styles
+from ..structure.markers import counted_as
 from .imported import FileRefused, Imported, Notes, Progress, new_ids
 from .pictures import NotAPicture, check
 from .text import decode
@@ -51,7 +52,7 @@ def read(data: bytes, name: str, progress: Progress, pictures: Mapping[str, byte
         if done % 200 == 0:
             progress(done, len(tokens))
         walk.token(token)
-    blocks = tuple(walk.blocks) or (Paragraph(next(walk.ids)),)
+    blocks = tuple(counted_as(walk.blocks, _STYLES, walk.numbers)) or (Paragraph(next(walk.ids)),)
     first = _STYLES.heading(1).id
     title = title or next((b.text for b in blocks if isinstance(b, Paragraph) and b.style == first), name)
     return Imported(Report(title=title, blocks=blocks, styles=_STYLES), walk.pictures, walk.notes.all())
@@ -64,7 +65,9 @@ class _Walk:
         self.blocks: list[Block] = []
         self.pictures: dict[str, bytes] = {}
         self.notes = Notes()
-        self.lists: list[Marker] = []
+        self.lists: list[_List] = []
+        self.numbers: dict[str, int] = {}
+        """What the items of numbered lists are counted as, by id of the paragraph."""
         self.quotes = 0
         self.heading = ""
         self.rows: list[list[Cell]] = []
@@ -81,7 +84,12 @@ class _Walk:
             case "heading_close":
                 self.heading = ""
             case "bullet_list_open" | "ordered_list_open":
-                self.lists.append("bullet" if token.type.startswith("bullet") else "decimal")
+                start = token.attrGet("start")
+                marker: Marker = "bullet" if token.type.startswith("bullet") else "decimal"
+                self.lists.append(_List(marker, int(start if start is not None else 1) - 1))
+            case "list_item_open":
+                self.lists[-1].number += 1
+                self.lists[-1].fresh = True
             case "bullet_list_close" | "ordered_list_close":
                 self.lists.pop()
             case "blockquote_open":
@@ -113,7 +121,7 @@ class _Walk:
         if self.heading:
             return self.heading
         if self.lists:
-            return _STYLES.item(self.lists[-1], len(self.lists)).id
+            return _STYLES.item(self.lists[-1].marker, len(self.lists)).id
         return _QUOTATION if self.quotes else _BODY
 
     def inline(self, token: Token) -> None:
@@ -152,9 +160,20 @@ class _Walk:
             self.rows[-1].append(Cell((Paragraph(next(self.ids), _CELL, joined),)))
             return
         if any(run.text.strip() for run in joined) or not figures:
-            self.blocks.append(Paragraph(next(self.ids), self.style(), joined))
+            self.blocks.append(self.paragraph(joined))
         for figure in figures:
             self.blocks.extend(figure)
+
+    def paragraph(self, runs: tuple[Run, ...]) -> Paragraph:
+        """A paragraph in the text. In a list only the first of each item has a marker."""
+        found = Paragraph(next(self.ids), self.style(), runs)
+        if self.lists and not self.heading:
+            item = self.lists[-1]
+            if not item.fresh:
+                return replace(found, number="none")
+            item.fresh = False
+            self.numbers[found.id] = item.number
+        return found
 
     def html(self, content: str) -> str:
         """The words in some HTML; what else it says is left out and noted."""
@@ -181,6 +200,15 @@ class _Walk:
         self.pictures[source] = kept
         scale = min(0.75, WIDEST_PICTURE / width)
         return (Image(next(self.ids), source, width * scale, height * scale, token.content), *captions)
+
+
+@dataclass
+class _List:
+    """A list that is open: the number of its item, and whether that still has no paragraph."""
+
+    marker: Marker
+    number: int
+    fresh: bool = False
 
 
 class _Words(HTMLParser):

@@ -77,6 +77,11 @@ def _items(pieces: Sequence[_Piece]) -> Iterator[str]:
     open_markers: list[str] = []
     for text, (marker, level) in ((piece.text, piece.item) for piece in pieces):
         del open_markers[level:]
+        if not marker and len(open_markers) == level:
+            inner = " " * sum(len(one) + 1 for one in open_markers)
+            yield f"\n{inner}" + text.replace("\n", "\n" + inner)
+            continue
+        marker = marker or "-"
         missing = level - 1 - len(open_markers)
         indent = " " * sum(len(one) + 1 for one in open_markers[: level - 1])
         if missing > 0:
@@ -121,7 +126,8 @@ def _(block: Paragraph, on: _On) -> _Piece:
         return _Piece("text", f"{'#' * min(style.outline_level, DEEPEST)} {words}" if words else "")
     words = _AT_START.sub(_kept_as_text, _words(block.runs))
     if style.marker and style.list_level:
-        return _Piece("list", words, (_list_marker(style, on.markers.get(block.id, "")), style.list_level))
+        marker = "" if block.number == "none" else _list_marker(style, on.markers.get(block.id, ""))
+        return _Piece("list", words, (marker, style.list_level))
     return _Piece({"quotation": "quotation", "caption": "caption"}.get(style.role or "", "text"), words)
 
 

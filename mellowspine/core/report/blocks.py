@@ -72,9 +72,10 @@ class Paragraph:
     indent: float | None = None
     first_line: float | None = None
     number: Literal["none", "appendix"] | None = None
-    """As a heading: whether it is kept without a number, or the appendices begin with it."""
+    """As a heading: whether it is kept without a number, or the appendices begin with it. As a list item: "none" if it goes on
+    with the item before, without a marker of its own."""
     number_from: int | None = None
-    """As a heading: the figure from which its level is counted on."""
+    """As a heading or an item of a numbered list: the figure from which its level is counted on."""
     listed: int | None = None
     """The level at which it stands in tables though its style is none of a heading; 0 for a heading kept out of them."""
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import replace
 
 from ..report.blocks import Block, Paragraph
 from ..report.report import Report
@@ -18,7 +19,8 @@ _BULLETS = ("•", "–", "▪")
 def list_markers(report: Report, before: tuple[Report, Markers] | None = None) -> Markers:
     """The markers of all list items.
 
-    A numbered list starts again at 1 after any paragraph that is in no list, and below a new item of the level above.
+    A numbered list starts again at 1 after any paragraph that is in no list, and below a new item of the level above; an
+    item may say what it is counted from, and that it goes on with the one before and has no marker of its own.
     ``before``, an earlier state of the report with its markers, changes nothing but the time it takes: only the lists
     that the edit touches are counted again.
     """
@@ -53,18 +55,53 @@ def _style(block: Block) -> str | None:
     return block.style if type(block) is Paragraph else None
 
 
-def _marked(blocks: Sequence[Block], kinds: Mapping[str, tuple[str, int]]) -> Iterator[tuple[str, str]]:
-    counts: list[int] = []
-    for block in blocks:
-        kind = kinds.get(_style(block) or "")
+class _Lists:
+    """Counts the items of lists, one paragraph after the other."""
+
+    def __init__(self, kinds: Mapping[str, tuple[str, int]]) -> None:
+        self._kinds = kinds
+        self._counts: list[int] = []
+
+    def item(self, block: Block, number: int | None = None) -> tuple[str, int] | None:
+        """The kind of marker of a paragraph, and what it is counted as; None if it has no marker.
+
+        ``number``: what it is to be counted as, unless it says so itself.
+        """
+        kind = self._kinds.get(_style(block) or "")
         if kind is None:
-            counts = []
-            continue
+            self._counts = []
+            return None
         marker, level = kind
-        del counts[level:]
-        counts.extend([0] * (level - len(counts)))
-        if marker == "bullet":
-            yield block.id, _BULLETS[(level - 1) % 3]
-        else:
-            counts[-1] += 1
-            yield block.id, f"{counts[-1]}."
+        del self._counts[level:]
+        self._counts.extend([0] * (level - len(self._counts)))
+        assert isinstance(block, Paragraph)  # as it has a style
+        if block.number == "none":
+            return None
+        if marker == "decimal":
+            given = number if block.number_from is None else block.number_from
+            self._counts[-1] = self._counts[-1] + 1 if given is None else given
+        return marker, self._counts[-1] if marker == "decimal" else level
+
+
+def _marked(blocks: Sequence[Block], kinds: Mapping[str, tuple[str, int]]) -> Iterator[tuple[str, str]]:
+    lists = _Lists(kinds)
+    for block in blocks:
+        if item := lists.item(block):
+            marker, count = item
+            yield block.id, f"{count}." if marker == "decimal" else _BULLETS[(count - 1) % 3]
+
+
+def counted_as(blocks: Iterable[Block], styles: StyleSheet, numbers: Mapping[str, int]) -> Iterator[Block]:
+    """The blocks, with list items that would be counted otherwise saying what they are counted from.
+
+    ``numbers``: what items are to be counted as, by id.
+    """
+    kinds = _kinds(styles)
+    plain, wanted = _Lists(kinds), _Lists(kinds)
+    for block in blocks:
+        number = numbers.get(block.id)
+        is_now, is_to_be = plain.item(block), wanted.item(block, number)
+        if is_now != is_to_be and isinstance(block, Paragraph):
+            block = replace(block, number_from=number)
+            plain._counts = [*wanted._counts]
+        yield block

@@ -189,7 +189,7 @@ export function splitParagraph(editor: Editor, styles: Styles): boolean {
   }
   const change = editor.state.tr.deleteSelection();
   const type = $from.parent.type;
-  const attrs = atEnd ? { id: newId(), style: style?.next ?? forRole(styles, "body") } : { ...$from.parent.attrs, id: newId() };
+  const attrs = atEnd ? { id: newId(), style: style?.next ?? forRole(styles, "body") } : { ...$from.parent.attrs, id: newId(), numberFrom: null };
   if (!atEnd && $from.parentOffset === 0 && empty && $from.parent.content.size > 0) {
     change.insert($from.before(), type.create({ id: newId(), style: forRole(styles, "body") }));
   } else {

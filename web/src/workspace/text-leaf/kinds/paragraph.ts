@@ -65,7 +65,8 @@ const Paragraph = Node.create<{ styles: () => Styles }>({
             : {},
       },
       number: told("number"),
-      numberFrom: plain(),
+      // Counting begins with one heading or list item alone, not with its other half as well.
+      numberFrom: { ...plain(), keepOnSplit: false },
       listed: told("listed"),
     };
   },
