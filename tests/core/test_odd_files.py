@@ -16,6 +16,7 @@ from lxml import etree
 from mellowspine.core.formats import docx, read
 from mellowspine.core.formats.imported import FileRefused, Imported
 from mellowspine.core.report.blocks import DataTable, Image, Paragraph
+from mellowspine.core.structure.markers import list_markers
 
 from .odd_files import odd_docx, odd_text, sound_docx, sources, try_all
 
@@ -134,6 +135,55 @@ class Odd(TestCase):
         found = read("a.docx", made.getvalue())
         self.assertIn("Second [At the end.]", texts(found))
         self.assertIn("Endnote: kept as plain text in brackets", [note.what for note in found.notes])
+
+    def test_numbered_lists_are_counted_as_the_file_says(self) -> None:
+        """ISO/IEC 29500-1, 17.9: instances of one abstract numbering go on from each other, unless they say where they start."""
+        document = Document()
+        numbering = document.part.numbering_part.element
+        levels = "".join(
+            f'<w:lvl w:ilvl="{level}"><w:start w:val="{start}"/><w:numFmt w:val="{format}"/></w:lvl>'
+            for level, start, format in ((0, 5, "decimal"), (1, 1, "lowerLetter"))
+        )
+        for xml in (
+            f'<w:abstractNum {nsdecls("w")} w:abstractNumId="90">{levels}</w:abstractNum>',
+            f'<w:num {nsdecls("w")} w:numId="91"><w:abstractNumId w:val="90"/></w:num>',
+            f'<w:num {nsdecls("w")} w:numId="92"><w:abstractNumId w:val="90"/><w:lvlOverride w:ilvl="0"><w:startOverride w:val="2"/></w:lvlOverride></w:num>',
+        ):
+            numbering.append(parse_xml(xml))
+
+        def item(words: str, instance: int, level: int = 0) -> None:
+            document.add_paragraph(words)._p.get_or_add_pPr().append(
+                parse_xml(f'<w:numPr {nsdecls("w")}><w:ilvl w:val="{level}"/><w:numId w:val="{instance}"/></w:numPr>')
+            )
+
+        item("five", 91)
+        item("a", 91, 1)
+        item("b", 91, 1)
+        item("six", 91)
+        item("a again", 91, 1)
+        document.add_paragraph("Between.")
+        item("seven", 91)
+        item("two", 92)
+        item("three", 92)
+        found = read("a.docx", saved(document))
+        markers = list_markers(found.report)
+        self.assertEqual(
+            [markers.get(block.id) for block in found.report.blocks],
+            ["5.", "1.", "2.", "6.", "1.", None, "7.", "2.", "3."],
+        )
+        self.assertIn("Letters or roman numerals of a list: counted in figures", [note.what for note in found.notes])
+
+    def test_items_of_lists_are_in_the_face_of_the_document(self) -> None:
+        document = Document()
+        document.styles["Normal"].font.name = "Arial"
+        item = document.add_paragraph("Item")
+        item._p.get_or_add_pPr().append(
+            parse_xml(f'<w:numPr {nsdecls("w")}><w:ilvl w:val="0"/><w:numId w:val="1"/></w:numPr>')
+        )
+        report = read("a.docx", saved(document)).report
+        (block,) = (block for block in report.blocks if isinstance(block, Paragraph))
+        self.assertTrue(report.styles[block.style].marker)
+        self.assertEqual(report.styles[block.style].font, "Liberation Sans")
 
     def test_lengths_that_are_no_whole_numbers(self) -> None:
         data = with_parts(sound_docx(), lambda _, content: content.replace(b'w:w="12240"', b'w:w="12240.0"'))

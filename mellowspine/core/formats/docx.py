@@ -23,6 +23,7 @@ from ..report.numbering import SCHEMES
 from ..report.properties import SettingError
 from ..report.report import PageSetup, Report
 from ..report.styles import Style
+from ..structure.markers import counted_as
 from .docx_fields import ContentsFields
 from .docx_styles import (
     Styles,
@@ -85,6 +86,8 @@ class _Reader:
         self.notes = Notes()
         self.pictures: dict[str, bytes] = {}
         self.numbered_headings = 0
+        self.numbers: dict[str, int] = {}
+        """What items of numbered lists are counted as, by id of the paragraph."""
         self.contents = ContentsFields()
         self.footnotes = {"footnote": self._notes_at("footnote"), "endnote": self._notes_at("endnote")}
 
@@ -112,7 +115,7 @@ class _Reader:
         title = self._title() or next((block.text for block in paragraphs if sheet[block.style].role == "title"), name)
         report = Report(
             title=title,
-            blocks=tuple(blocks) or (Paragraph(next(self.ids)),),
+            blocks=tuple(counted_as(blocks, sheet, self.numbers)) or (Paragraph(next(self.ids)),),
             styles=sheet,
             numbering=SCHEMES["decimal" if self.numbered_headings else "none"],
             page=self._page(),
@@ -125,6 +128,7 @@ class _Reader:
         key = None if properties is None else _value(properties.find(qn("w:pStyle")))
         style = self._style(properties, key)
         look = {} if properties is None else paragraph_look(properties)
+        count = self._count(properties, key, style)
         blocks: list[Block] = []
         if look.get("new_page") and not style.new_page:
             blocks.append(PageBreak(next(self.ids)))
@@ -142,7 +146,10 @@ class _Reader:
             nonlocal made
             if runs or not made:
                 id = next(self.ids) if made else self._id(element)
-                blocks.append(Paragraph(id, style.id, join_runs(runs), **settings))  # type: ignore[arg-type]
+                further = {"number": "none"} if made and style.marker else {}
+                blocks.append(Paragraph(id, style.id, join_runs(runs), **settings, **further))  # type: ignore[arg-type]
+                if count is not None and not made:
+                    self.numbers[id] = count
                 runs.clear()
                 made = True
 
@@ -184,6 +191,15 @@ class _Reader:
         if key and style.name.lower().startswith("toc "):
             self.notes.add("Line of a contents table made elsewhere: kept as plain text")
         return style
+
+    def _count(self, properties: _Element | None, key: str | None, style: Style) -> int | None:
+        """What an item of a numbered list is counted as."""
+        listed = self.styles.listed(properties, key) if style.marker == "decimal" else None
+        if listed is None or not listed.decimal:
+            return None
+        if listed.format not in ("decimal", "none"):
+            self.notes.add("Letters or roman numerals of a list: counted in figures")
+        return self.styles.count(listed)
 
     def _settings(self, properties: _Element | None, style: Style, look: dict[str, object]) -> dict[str, object]:
         """Direct formatting of a paragraph, as far as it differs from its style."""

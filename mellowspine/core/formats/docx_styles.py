@@ -44,6 +44,10 @@ class Numbered:
 
     decimal: bool
     level: int
+    instance: int = 0
+    """The numbering instance that counts it (17.9.15)."""
+    format: str = "decimal"
+    """How it is written there (17.18.59)."""
 
 
 def number(element: _Element | None, name: str = "val") -> int | None:
@@ -118,7 +122,7 @@ class Styles:
                     self._default = key
         self._defaults = root.find(qn("w:docDefaults"))
         self._fonts = _theme_fonts(document)
-        self._lists = _list_levels(document)
+        self._lists = _Lists(document)
         self._made: dict[str, Style] = {}
         self._used: dict[str, str] = {}
         self._sheet: StyleSheet | None = None
@@ -134,7 +138,19 @@ class Styles:
         sheet = StyleSheet({**_DEFAULTS, **self._made}.values())
         body, cell = sheet.role("body"), _DEFAULTS.role("cell")
         cell = replace(body, id=cell.id, name=cell.name, role=cell.role, space_before=0, space_after=2, next=cell.next)
-        return StyleSheet({**sheet, cell.id: cell}.values())
+        lists = {
+            style.id: replace(
+                body, id=style.id, name=style.name, role=None, marker=style.marker, list_level=style.list_level,
+                indent=style.indent, first_line=style.first_line, space_after=style.space_after, next=style.next,
+            )
+            for style in _DEFAULTS.values()
+            if style.marker and style.id not in self._made
+        }  # fmt: skip
+        return StyleSheet({**sheet, **lists, cell.id: cell}.values())
+
+    def count(self, listed: Numbered) -> int:
+        """What the next item of a list is counted as."""
+        return self._lists.next(listed.instance, listed.level - 1)
 
     def use(self, key: str | None) -> Style:
         """The report's style for a paragraph style of the document; makes it when first asked for."""
@@ -185,7 +201,8 @@ class Styles:
             if instance is not None:
                 if instance == 0:
                     return None
-                return Numbered(self._lists.get((instance, level or 0), "bullet") != "bullet", (level or 0) + 1)
+                format = self._lists.formats.get((instance, level or 0), "bullet")
+                return Numbered(format != "bullet", (level or 0) + 1, instance, format)
         return None
 
     def run_toggle(self, properties: _Element, tag: str, inherited: bool) -> bool | None:
@@ -316,22 +333,46 @@ def _theme_fonts(document: Document) -> dict[str, str]:
     }  # fmt: skip
 
 
-def _list_levels(document: Document) -> dict[tuple[int, int], str]:
-    """Number format of every level of every numbering instance."""
-    root = related(document, "numbering")
-    if root is None:
-        return {}
-    abstract: dict[str | None, dict[int, str]] = {}
-    for element in root.findall(qn("w:abstractNum")):
-        formats: dict[int, str] = {}
-        for level in element.findall(qn("w:lvl")):
-            kind = level.find(qn("w:numFmt"))
-            formats[number(level, "ilvl") or 0] = "decimal" if kind is None else kind.get(qn("w:val")) or "decimal"
-        abstract[element.get(qn("w:abstractNumId"))] = formats
-    result: dict[tuple[int, int], str] = {}
-    for instance in root.findall(qn("w:num")):
-        link = instance.find(qn("w:abstractNumId"))
-        formats = abstract.get(link.get(qn("w:val")), {}) if link is not None else {}
-        for depth, kind_name in formats.items():
-            result[number(instance, "numId") or 0, depth] = kind_name
-    return result
+class _Lists:
+    """The lists of a document: how each level of each instance is written, and how far it is counted (17.9).
+
+    Instances of one abstract numbering are one list, unless one says where it starts anew.
+    """
+
+    def __init__(self, document: Document) -> None:
+        self.formats: dict[tuple[int, int], str] = {}
+        """By instance and level from 0."""
+        self._abstract: dict[int, str | None] = {}
+        self._starts: dict[tuple[str | None, int], int] = {}
+        self._anew: dict[int, dict[int, int]] = {}
+        self._counts: dict[str | None, dict[int, int]] = {}
+        root = related(document, "numbering")
+        if root is None:
+            return
+        formats: dict[str | None, dict[int, str]] = {}
+        for element in root.findall(qn("w:abstractNum")):
+            key = element.get(qn("w:abstractNumId"))
+            own = formats.setdefault(key, {})
+            for level in element.findall(qn("w:lvl")):
+                depth, kind = number(level, "ilvl") or 0, level.find(qn("w:numFmt"))
+                own[depth] = "decimal" if kind is None else kind.get(qn("w:val")) or "decimal"
+                start = number(level.find(qn("w:start")))
+                self._starts[key, depth] = 1 if start is None else start
+        for element in root.findall(qn("w:num")):
+            instance, link = number(element, "numId") or 0, element.find(qn("w:abstractNumId"))
+            self._abstract[instance] = key = None if link is None else link.get(qn("w:val"))
+            self.formats |= {(instance, depth): kind for depth, kind in formats.get(key, {}).items()}
+            for override in element.findall(qn("w:lvlOverride")):
+                start = number(override.find(qn("w:startOverride")))
+                if start is not None:
+                    self._anew.setdefault(instance, {})[number(override, "ilvl") or 0] = start
+
+    def next(self, instance: int, depth: int) -> int:
+        key = self._abstract.get(instance)
+        counts = self._counts.setdefault(key, {})
+        for level, start in self._anew.pop(instance, {}).items():  # where the instance is met first
+            counts[level] = start - 1
+        for deeper in [level for level in counts if level > depth]:
+            del counts[deeper]
+        counts[depth] = counts[depth] + 1 if depth in counts else self._starts.get((key, depth), 1)
+        return counts[depth]
