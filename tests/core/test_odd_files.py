@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import zipfile
+from dataclasses import replace
 from io import BytesIO
 from random import Random
 from unittest import TestCase
@@ -172,6 +173,20 @@ class Odd(TestCase):
             ["5.", "1.", "2.", "6.", "1.", None, "7.", "2.", "3."],
         )
         self.assertIn("Letters or roman numerals of a list: counted in figures", [note.what for note in found.notes])
+
+    def test_numbers_in_the_cells_of_a_column_go_on(self) -> None:
+        document = Document()
+        table = document.add_table(3, 1)
+        for number in range(3):
+            paragraph = table.cell(number, 0).paragraphs[0]
+            paragraph.style = document.styles["List Number"]
+            paragraph.add_run(f"Row {number}")
+        report = read("a.docx", saved(document)).report
+        (grid,) = (block for block in report.blocks if isinstance(block, DataTable))
+        markers = list_markers(report)
+        self.assertEqual([markers.get(row[0].paragraphs[0].id) for row in grid.rows], ["1.", "2.", "3."])
+        other = replace(report, blocks=(*report.blocks[:-1], replace(grid, rows=grid.rows[1:])))
+        self.assertEqual(list_markers(other, (report, markers)), list_markers(other))
 
     def test_items_of_lists_are_in_the_face_of_the_document(self) -> None:
         document = Document()

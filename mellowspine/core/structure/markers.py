@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
-from ..report.blocks import Block, Paragraph
+from ..report.blocks import Block, Cell, DataTable, Paragraph
+from ..report.elements import ids_of
 from ..report.report import Report
 from ..report.stretch import stretch
 from ..report.styles import StyleSheet
@@ -17,7 +18,7 @@ _BULLETS = ("•", "–", "▪")
 
 
 def list_markers(report: Report, before: tuple[Report, Markers] | None = None) -> Markers:
-    """The markers of all list items.
+    """The markers of all list items, those in the cells of data tables included: each cell is by itself.
 
     A numbered list starts again at 1 after any paragraph that is in no list, and below a new item of the level above; an
     item may say what it is counted from, and that it goes on with the one before and has no marker of its own.
@@ -35,7 +36,7 @@ def list_markers(report: Report, before: tuple[Report, Markers] | None = None) -
         first -= 1
     while end < len(blocks) and _style(blocks[end]) in kinds:
         end += 1
-    gone = {block.id for block in earlier.blocks[change.first : change.old_end]} & old.keys()
+    gone = {id for block in earlier.blocks[change.first : change.old_end] for id in ids_of(block)} & old.keys()
     new = dict(_marked(blocks[first:end], kinds))
     if not gone and all(old.get(id) == mark for id, mark in new.items()):
         return old
@@ -89,6 +90,10 @@ def _marked(blocks: Sequence[Block], kinds: Mapping[str, tuple[str, int]]) -> It
         if item := lists.item(block):
             marker, count = item
             yield block.id, f"{count}." if marker == "decimal" else _BULLETS[(count - 1) % 3]
+        elif isinstance(block, DataTable):
+            for row in block.rows:
+                for cell in row:
+                    yield from _marked(cell.paragraphs, kinds)
 
 
 def counted_as(blocks: Iterable[Block], styles: StyleSheet, numbers: Mapping[str, int]) -> Iterator[Block]:
@@ -104,4 +109,12 @@ def counted_as(blocks: Iterable[Block], styles: StyleSheet, numbers: Mapping[str
         if is_now != is_to_be and isinstance(block, Paragraph):
             block = replace(block, number_from=number)
             plain._counts = [*wanted._counts]
+        if isinstance(block, DataTable):
+            rows = tuple(tuple(_cell_counted(cell, styles, numbers) for cell in row) for row in block.rows)
+            block = replace(block, rows=rows) if rows != block.rows else block
         yield block
+
+
+def _cell_counted(cell: Cell, styles: StyleSheet, numbers: Mapping[str, int]) -> Cell:
+    found = counted_as(cell.paragraphs, styles, numbers)
+    return replace(cell, paragraphs=tuple(block for block in found if isinstance(block, Paragraph)))
