@@ -135,5 +135,7 @@ class StandIns(TestCase):
 
     def test_what_no_face_has_is_counted_at_import(self) -> None:
         (note,) = read("a.txt", "Ein 漢字, und 漢 \u200b".encode()).notes
-        self.assertEqual(note, Note("Characters that no typeface here has (漢 字): printed as empty boxes", 3))
+        self.assertEqual(
+            note, Note("Characters that no typeface here has (漢 U+6F22, 字 U+5B57): printed as empty boxes", 3)
+        )
         self.assertEqual(read("a.txt", "Вода ὕδωρ – “…” ž".encode()).notes, ())

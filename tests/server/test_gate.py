@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import random
 from collections.abc import Callable
+from pathlib import Path
 from unittest import TestCase
 
 from pycrdt import Doc, XmlElement, XmlFragment, XmlText
 
 from mellowspine.core.report.blocks import Cell, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
-from mellowspine.server.rooms.document import Watch, document_of, leave_out_what_is_foreign, text_of
+from mellowspine.server.rooms.document import SCHEMA, Watch, document_of, leave_out_what_is_foreign, text_of
 from mellowspine.server.rooms.gate import Malformed
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.registry import rooms
@@ -270,6 +271,11 @@ class AsItWas(ServerCase):
 
 
 class Kinds(TestCase):
+    def test_browsers_know_the_schema_by_the_same_number(self) -> None:
+        """One that knows another leaves the text alone."""
+        source = (Path(__file__).parents[2] / "web/src/workspace/room.ts").read_text()
+        self.assertIn(f"const SCHEMA = {SCHEMA};", source)
+
     def test_what_a_block_may_not_say_is_not_written(self) -> None:
         document = document_of([Image("b", "../../x", 0.0, 1e9, "a" * 600), Paragraph("p", "body", space_before=-4.0)])
         self.assertEqual(leave_out_what_is_foreign(text_of(document)), [])

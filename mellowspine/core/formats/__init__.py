@@ -52,7 +52,7 @@ def read(
         )
     found = reader(data, PurePath(name).stem, progress, pictures or {})
     if boxes := lacking(paragraph.text for paragraph in paragraphs(found.report)):
-        first = " ".join(character for character, _ in boxes.most_common(8))
+        first = ", ".join(f"{character} U+{ord(character):04X}" for character, _ in boxes.most_common(5))
         note = Note(f"Characters that no typeface here has ({first}): printed as empty boxes", boxes.total())
         found = replace(found, notes=(*found.notes, note))
     return found
