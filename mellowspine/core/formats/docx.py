@@ -6,6 +6,7 @@ tables, page and section breaks, and contents tables, which become tables of the
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from io import BytesIO
@@ -41,6 +42,8 @@ from .markdown import join_runs
 from .package import check_package, mended, parse
 from .pictures import NotAPicture, check
 
+log = logging.getLogger(__name__)
+
 _KIND = "Office Open XML document (.docx)"
 _EMU = 12700
 """English Metric Units in a point (20.1.2.1)."""
@@ -70,7 +73,9 @@ def read(data: bytes, name: str, progress: Progress, _beside: Mapping[str, bytes
     try:
         document = docx.Document(BytesIO(mended(data)))
         body = document.element.find(qn("w:body"))
-    except (PackageNotFoundError, KeyError, ValueError, LxmlError, AttributeError, TypeError):
+    except (PackageNotFoundError, KeyError, ValueError, LxmlError, AttributeError, TypeError) as error:
+        # All that python-docx raises for parts that are missing, or are other than their relationships say.
+        log.info("A document could not be opened: %r", error)
         body = None
     if body is None:
         raise FileRefused(f"The file is not an {_KIND}: its content list is missing or names other things.")

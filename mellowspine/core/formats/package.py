@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import logging
 import posixpath
 import re
 import zipfile
+import zlib
 from collections.abc import Container
 from io import BytesIO
 
 from lxml import etree
 
 from .imported import FileRefused
+
+log = logging.getLogger(__name__)
 
 MOST_PARTS = 10_000
 MOST_BYTES = 200 * 1024 * 1024
@@ -29,7 +33,8 @@ def check_package(data: bytes, kind: str) -> None:
     try:
         package = zipfile.ZipFile(BytesIO(data))
         parts = package.infolist()
-    except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError):
+    except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError) as error:
+        log.info("A package could not be opened: %r", error)
         raise FileRefused(
             f"The file is not an {kind}, or it is cut off; save it again in the program it is from."
         ) from None
@@ -51,7 +56,8 @@ def check_package(data: bytes, kind: str) -> None:
         try:
             with package.open(part) as stream:
                 content = stream.read(left + 1)
-        except (zipfile.BadZipFile, OSError, EOFError, ValueError, NotImplementedError, zipfile.zlib.error):  # type: ignore[attr-defined]
+        except (zipfile.BadZipFile, OSError, EOFError, ValueError, NotImplementedError, zlib.error) as error:
+            log.info("Part %s of a package could not be read: %r", name, error)
             raise FileRefused("The file is damaged; save it again in the program it is from.") from None
         left -= len(content)
         if left < 0:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import warnings
 from hashlib import sha256
 from io import BytesIO
@@ -10,6 +11,8 @@ from PIL import ExifTags, ImageOps, UnidentifiedImageError
 from PIL import Image as Pillow
 
 from .imported import FileRefused
+
+log = logging.getLogger(__name__)
 
 MOST_PIXELS = 60_000_000
 _KEPT = {"PNG": "png", "JPEG": "jpg", "GIF": "gif", "WEBP": "webp"}
@@ -40,7 +43,8 @@ def check(data: bytes) -> tuple[str, bytes, int, int]:
         raise NotAPicture("drawing commands, not pixels")
     try:
         picture.load()
-    except Exception:
+    except Exception as error:  # each of Pillow's formats raises its own
+        log.info("A picture of format %s could not be read: %r", picture.format, error)
         raise FileRefused(
             "A picture in the file is damaged: its data does not have the size it claims; replace the picture and try again."
         ) from None
