@@ -125,6 +125,23 @@ class Markdown(TestCase):
             {"Settings in front of the text: left out", "Comment: left out", "Raw HTML: its words kept as plain text"},
         )
 
+    def test_odd_html_is_no_fault(self) -> None:
+        for text in (
+            "<div>\n<![!--b\n 1. c\n",
+            "<div>\n<![!--b>\n</div>",
+            "<![!--b\n",
+            "Words <![ more",
+            "<![CDATA[x]]>",
+            "<!x",
+            "<!-- open",
+            "<a <b> c",
+            "</",
+            "<?php x ?>",
+            "<!DOCTYPE html [<!ENTITY a 'b'>]>",
+        ):
+            with self.subTest(text):
+                read("a.md", text.encode())
+
     def test_dangerous_links_stay_text(self) -> None:
         imported = read("a.md", b"[x](javascript:alert(1)) [y](data:text/html,z)")
         self.assertFalse(any(run.marks.link for b in imported.report.blocks for run in b.runs))  # type: ignore[union-attr]

@@ -223,6 +223,11 @@ class _Words(HTMLParser):
     def text(self) -> str:
         return re.sub(r"[ \t\n]*\n[ \t\n]*", "\n", re.sub(r"[ \t]+", " ", "".join(self._parts)))
 
+    def parse_marked_section(self, i: int, report: int = 1) -> int:
+        """Reads over ``<![ … >``, which HTML does not know; the library takes one without a name for a fault of its own."""
+        end = self.rawdata.find(">", i)
+        return end + 1 if end >= 0 else -1
+
     def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
         self.met.append("Raw HTML: its words kept as plain text")
         self._hidden += tag in ("script", "style")
