@@ -54,7 +54,7 @@ class Pages:
         """As ``page_of``, for many (block, row) in reading order at once."""
         starts, page, result = self.starts, 1, []
         for block, row in rows:
-            reached = (block, self._part(block, row), True)
+            reached = (block, self._part(block, row) if row else 0, True)
             while page < len(starts) and starts[page] <= reached:
                 page += 1
             result.append(page)
