@@ -5,8 +5,9 @@ from __future__ import annotations
 import random
 from collections.abc import Callable
 from pathlib import Path
-from unittest import TestCase
+from unittest import TestCase, mock
 
+from django.db import DatabaseError
 from pycrdt import Doc, XmlElement, XmlFragment, XmlText
 
 from mellowspine.core.report.blocks import Cell, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
@@ -190,6 +191,13 @@ class Gates(ServerCase):
         with self.assertRaises(Malformed):
             self.text.take(some, self.owner)
 
+    def test_what_hangs_is_not_forgotten_for_what_is_whole(self) -> None:
+        some = update(item(4, string("x" * 100_000), within(5)), clock=100)
+        with self.assertRaises(Malformed):
+            for number in range(7):
+                self.text.take(some, self.owner)
+                self.text.take(update(PARAGRAPH, client=CLIENT + 1 + number), self.owner)
+
     def test_what_came_late_is_looked_at_as_well(self) -> None:
         loose = update(item(4, string("loose"), origin=behind(0)), clock=1)
         self.assertFalse(self.text.take(loose, self.owner))
@@ -260,6 +268,17 @@ class AsItWas(ServerCase):
         self.assertEqual(found.tables["t"].lines, ())
         self.client.force_login(self.owner)
         self.assertEqual(self.client.get(f"/api/reports/{report.key}").status_code, 200)
+
+    def test_a_disk_that_takes_nothing_keeps_nobody_from_reading(self) -> None:
+        report = self.make()
+        Update.objects.create(report=report, data=update(PARAGRAPH, attribute("onclick", "x", P)))
+        Report.objects.filter(pk=report.pk).update(schema=0)
+        report.refresh_from_db()
+        full = mock.patch.object(Update.objects, "bulk_create", side_effect=DatabaseError("disk is full"))
+        with full, self.assertLogs("mellowspine.server.rooms.text", "ERROR"):
+            text = Text(report)
+        self.assertIsNone(fault_in(text.document))
+        self.assertEqual(Report.objects.get(pk=report.pk).schema, 0)
 
     def test_it_is_gone_through_once(self) -> None:
         report = self.make()

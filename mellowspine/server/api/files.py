@@ -20,6 +20,7 @@ from mellowspine.server.accounts.people import signed_in
 from mellowspine.server.jobs import Job, jobs
 from mellowspine.server.reading import read_apart
 from mellowspine.server.refusals import Refusal
+from mellowspine.server.rooms.following import NotComputed
 from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import Picture
@@ -89,8 +90,9 @@ def bring_in(request: HttpRequest, file: File[UploadedFile]) -> JobShown:
 
     def work(progress: Progress) -> Summary:
         imported = read_apart(name, data, progress)
+        progress(1, 1)  # the last moment at which it can be cancelled
         made = make_report(imported, user)
-        with rooms.room(made.key) as room, suppress(TimeoutError):
+        with rooms.room(made.key) as room, suppress(TimeoutError, NotComputed):
             room.call(room.settled).result(_PAGES_AWAITED)
         blocks = imported.report.blocks
         levels = imported.report.styles.levels

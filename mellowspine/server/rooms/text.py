@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from django.contrib.auth.models import User
-from django.db import transaction
+from django.db import DatabaseError, transaction
 from pycrdt import Decoder, Doc, TransactionEvent, XmlElement, XmlFragment, get_update, merge_updates
 
 from mellowspine.core.report.elements import MARKS, SHAPES, unique_attributes
@@ -97,7 +97,10 @@ class Text:
             return data  # the library will not take it either
         if shallow != data:
             log.warning("Left out of update %s of report %s: values that are nested too deep", pk, self._report.key)
-            Update.objects.filter(pk=pk).update(data=shallow)
+            try:
+                Update.objects.filter(pk=pk).update(data=shallow)
+            except DatabaseError:
+                log.exception("Update %s of report %s could not be written", pk, self._report.key)
         return shallow
 
     def _clean(self) -> None:
@@ -109,10 +112,14 @@ class Text:
         self.document.unobserve(subscription)
         for fault in found[:100]:
             log.warning("Left out of report %s: %s", self._report.key, fault)
-        with transaction.atomic():
-            Update.objects.bulk_create(Update(report=self._report, data=data) for data in made if data != NOTHING)
-            Report.objects.filter(pk=self._report.pk).update(schema=SCHEMA)
-        self._report.schema = SCHEMA
+        try:
+            with transaction.atomic():
+                Update.objects.bulk_create(Update(report=self._report, data=data) for data in made if data != NOTHING)
+                Report.objects.filter(pk=self._report.pk).update(schema=SCHEMA)
+        except DatabaseError:  # a full disk keeps nobody from reading; it is done again when the report opens next
+            log.exception("What was left out of report %s could not be noted", self._report.key)
+        else:
+            self._report.schema = SCHEMA
 
     def _gather(self) -> None:
         """Makes ``arrived`` anew: what is on disk, and what waits for it."""
@@ -147,7 +154,7 @@ class Text:
             if fault := self._watch.fault():
                 raise Malformed(fault)
             holds = new == [update] or self.holds(update)
-            self._hanging = 0 if holds else self._hanging + len(update)
+            self._hanging += 0 if holds else len(update)
             if self._hanging > LARGEST_HANGING:
                 raise Malformed("too much of it hangs on what has not arrived")
         except Malformed:
