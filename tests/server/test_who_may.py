@@ -7,6 +7,7 @@ import stat
 import subprocess
 import sys
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 from unittest import mock
 
@@ -83,30 +84,21 @@ class Connected(ServerCase):
         self.assertEqual(await browser.closed_with(), code)
         self.assertEqual(await sync_to_async(Update.objects.count)(), 1)
 
-    def test_whoever_has_signed_out_elsewhere_in_the_same_browser(self) -> None:
+    def test_nothing_is_stored_of_whoever_has_signed_out_or_been_put_out(self) -> None:
+        person = User.objects.filter(pk=self.editor.pk)
+        cases: dict[str, tuple[Callable[[], object], int]] = {
+            "signed out elsewhere in the same browser": (lambda: Session.objects.all().delete(), SIGNED_OUT),
+            "has another password": (lambda: person.update(password="another"), SIGNED_OUT),
+            "is deactivated": (lambda: person.update(is_active=False), NOT_YOURS),
+        }
+
         @steps
         async def story() -> None:
-            browser = await self.browser(self.editor)
-            await sync_to_async(Session.objects.all().delete)()
-            await self.writes_nothing_and_is_told(browser, SIGNED_OUT)
-
-        story()
-
-    def test_whoever_has_another_password_now(self) -> None:
-        @steps
-        async def story() -> None:
-            browser = await self.browser(self.editor)
-            await sync_to_async(User.objects.filter(pk=self.editor.pk).update)(password="another")
-            await self.writes_nothing_and_is_told(browser, SIGNED_OUT)
-
-        story()
-
-    def test_whoever_is_deactivated(self) -> None:
-        @steps
-        async def story() -> None:
-            browser = await self.browser(self.editor)
-            await sync_to_async(User.objects.filter(pk=self.editor.pk).update)(is_active=False)
-            await self.writes_nothing_and_is_told(browser, NOT_YOURS)
+            for name, (change, code) in cases.items():
+                with self.subTest(name):
+                    browser = await self.browser(await sync_to_async(person.get)())
+                    await sync_to_async(change)()
+                    await self.writes_nothing_and_is_told(browser, code)
 
         story()
 
