@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 from pypdf import PdfReader
 
 from .application import EDITOR, OWNER, READER, Journey, chord, look_line, put_cursor, rib, text_of
@@ -233,6 +234,29 @@ class Styles(Journey):
         styles.get_by_role("button", name="Delete “Note to self”").click()
         expect(self.paragraph(page, "Last words")).to_have_attribute("data-style", "quotation")
         expect(styles.get_by_label("Style to look at")).to_have_value("quotation")
+
+    def test_a_name_typed_while_another_is_turned_down_stays(self) -> None:
+        page = self.brought_in("hasty")
+        styles = self.show(page, "Styles")
+        styles.get_by_label("Name of the new style").fill("Aside")
+        styles.get_by_role("button", name="Make").click()
+        name = styles.get_by_label("Name of the style")
+        expect(name).to_have_value("Aside")
+        # The report as it is after the refusal comes late, when the next name is being typed.
+        held: list[Route] = []
+        page.route(re.compile(r"/api/reports/[\w-]+$"), lambda route: held.append(route))  # noqa: PLW0108
+        name.fill("Caption")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("There is a style “Caption” already; choose another name.")).to_be_visible()
+        name.fill("Note to self")
+        self.assertTrue(held)
+        for route in held:
+            route.continue_()
+        page.unroute_all()
+        expect(styles.get_by_label("Style to look at").locator("option:checked")).to_have_text("Aside")
+        expect(name).to_have_value("Note to self")
+        page.keyboard.press("Enter")
+        expect(styles.get_by_role("button", name="Delete “Note to self”")).to_be_visible()
 
     def test_all_headings_of_a_rung_are_moved_and_come_back_with_undo(self) -> None:
         page = self.brought_in("rungs")

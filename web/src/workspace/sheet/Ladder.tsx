@@ -16,6 +16,7 @@ import { RuleForm, useRules } from "./Rules";
 import { FIGURES, SCHEMES } from "./settings";
 import { useByHand } from "./useByHand";
 import type { Sheet } from "./useSheet";
+import { useTyped } from "./useTyped";
 import type { Use } from "./useUses";
 
 const NO_MARKS: ReadonlyMap<Property, string> = new Map();
@@ -230,24 +231,24 @@ interface NumberProps {
 /** How the headings of a level are numbered, in the body or in the appendices. */
 function LevelNumbers({ level, appendix, of, mayWrite, sheet }: NumberProps) {
   if (!of) return null;
-  const change = (values: Partial<LevelNumber>) => void sheet.renumber({ level, appendix, values });
+  const change = (values: Partial<LevelNumber>) => sheet.renumber({ level, appendix, values });
   const place = appendix ? "in appendices" : "in the body";
   return (
     <Row label={appendix ? "Appendices" : "Number"}>
-      <Tick ticked={of.on} disabled={!mayWrite} set={(on) => change(on && !of.pattern ? { on, pattern: `%${level}` } : { on })}>
+      <Tick ticked={of.on} disabled={!mayWrite} set={(on) => void change(on && !of.pattern ? { on, pattern: `%${level}` } : { on })}>
         {appendix ? "numbered," : "has one,"}
       </Tick>
       {of.on && (
         <>
           written
-          <Pattern key={of.pattern} name={`Pattern of numbers ${place}`} level={level} pattern={of.pattern} disabled={!mayWrite} set={(pattern) => change({ pattern })} />
+          <Pattern name={`Pattern of numbers ${place}`} level={level} pattern={of.pattern} disabled={!mayWrite} set={(pattern) => change({ pattern })} />
           in
-          <Choice name={`Figures ${place}`} value={of.figures} choices={FIGURES} disabled={!mayWrite} set={(figures) => change({ figures: figures as LevelNumber["figures"] })} />
+          <Choice name={`Figures ${place}`} value={of.figures} choices={FIGURES} disabled={!mayWrite} set={(figures) => void change({ figures: figures as LevelNumber["figures"] })} />
           {!appendix && (
             <>
-              <Figure name="First number" value={of.start} least={0} most={9999} step={1} before="from" behind="" disabled={!mayWrite} set={(start) => change({ start })} />
+              <Figure name="First number" value={of.start} least={0} most={9999} step={1} before="from" behind="" disabled={!mayWrite} set={(start) => void change({ start })} />
               {level > 1 && (
-                <Tick ticked={of.restarts} disabled={!mayWrite} set={(restarts) => change({ restarts })}>
+                <Tick ticked={of.restarts} disabled={!mayWrite} set={(restarts) => void change({ restarts })}>
                   anew in each section
                 </Tick>
               )}
@@ -264,17 +265,13 @@ interface PatternProps {
   level: number;
   pattern: string;
   disabled: boolean;
-  set: (pattern: string) => void;
+  set: (pattern: string) => Promise<unknown>;
 }
 
 function Pattern({ name, level, pattern, disabled, set }: PatternProps) {
-  const [typed, setTyped] = useState(pattern);
-  const lacks = !typed.includes(`%${level}`);
-  const give = () => {
-    if (typed === pattern) return;
-    if (lacks) setTyped(pattern);
-    else set(typed);
-  };
+  const lacking = (written: string) => !written.includes(`%${level}`);
+  const field = useTyped(pattern, async (typed) => !lacking(typed) && set(typed));
+  const lacks = lacking(field.value);
   return (
     <label className="word figure" title={`%1 stands for the number of level 1, %${level} for that of this level`}>
       <input
@@ -283,13 +280,8 @@ function Pattern({ name, level, pattern, disabled, set }: PatternProps) {
         aria-invalid={lacks}
         disabled={disabled}
         maxLength={60}
-        value={typed}
         style={{ maxWidth: "14ch", minWidth: "4ch", textAlign: "left" }}
-        onChange={(event) => setTyped(event.target.value)}
-        onBlur={give}
-        onKeyDown={(event) => {
-          if (event.key === "Enter") give();
-        }}
+        {...field}
       />
       {lacks && (
         <span role="alert" className="remedy">

@@ -7,6 +7,7 @@ import { PROPERTIES, said, type Property } from "../looks/look";
 import { styleOf } from "../text-leaf/styles";
 import { NameForm, PanelTitle, Press, Row, Specimen, TakeBack, Tick, Uses } from "./parts";
 import type { Sheet } from "./useSheet";
+import { useTyped } from "./useTyped";
 import type { Use } from "./useUses";
 
 interface Props {
@@ -87,7 +88,7 @@ function OneStyle({ style, report, uses, at, mayWrite, sheet, goTo, choose }: Pr
           ))}
         </Row>
       )}
-      <Name key={style.name} style={style} disabled={!mayWrite} set={(name) => change({ name })} />
+      <Name style={style} disabled={!mayWrite} set={(name) => sheet.changeStyle(style.id, { name })} />
       <Row label="Based on">
         <Choice
           name="Based on"
@@ -138,27 +139,11 @@ function OneStyle({ style, report, uses, at, mayWrite, sheet, goTo, choose }: Pr
   );
 }
 
-function Name({ style, disabled, set }: { style: StyleShown; disabled: boolean; set: (name: string) => void }) {
-  const [typed, setTyped] = useState(style.name);
-  const give = () => {
-    if (typed.trim() && typed !== style.name) set(typed);
-    else setTyped(style.name);
-  };
+function Name({ style, disabled, set }: { style: StyleShown; disabled: boolean; set: (name: string) => Promise<unknown> }) {
+  const field = useTyped(style.name, async (typed) => typed.trim() && set(typed));
   return (
     <Row label="Name">
-      <Input
-        size="xs"
-        bg="raised"
-        aria-label="Name of the style"
-        maxLength={80}
-        disabled={disabled}
-        value={typed}
-        onChange={(event) => setTyped(event.target.value)}
-        onBlur={give}
-        onKeyDown={(event) => {
-          if (event.key === "Enter") give();
-        }}
-      />
+      <Input size="xs" bg="raised" aria-label="Name of the style" maxLength={80} disabled={disabled} {...field} />
     </Row>
   );
 }

@@ -123,7 +123,7 @@ export function NameForm({ children, label, action, give }: NameFormProps) {
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        void give(name).then(() => setName(""));
+        void give(name).then(() => setName((now) => (now === name ? "" : now)));
       }}
     >
       <Text color="quiet" mt="4" mb="1">

@@ -6,6 +6,7 @@ import { counted } from "../../words";
 import { Choice, Word } from "../looks/LookWords";
 import { FORMS, points, type Form } from "../looks/look";
 import { Press, Row } from "../sheet/parts";
+import { useTyped } from "../sheet/useTyped";
 import { offered } from "../text-leaf/styles";
 import type { Tables } from "../useTables";
 import type { Heading, Table } from "../view";
@@ -193,7 +194,7 @@ function OfTitle(given: Given) {
   return (
     <>
       <Row label="Title">
-        <TitleField key={table.recipe.title} title={table.recipe.title} give={(title) => void tables.change([[["title"], title]])} />
+        <TitleField title={table.recipe.title} give={(title) => tables.change([[["title"], title]])} />
       </Row>
       <Row label="Set as">
         <Choice
@@ -208,22 +209,9 @@ function OfTitle(given: Given) {
   );
 }
 
-function TitleField({ title, give }: { title: string; give: (title: string) => void }) {
-  const [words, setWords] = useState(title);
-  const keep = () => words.trim() !== title && give(words.trim());
-  return (
-    <Input
-      size="xs"
-      bg="raised"
-      aria-label="Title of the table"
-      placeholder="No title"
-      maxLength={200}
-      value={words}
-      onChange={(event) => setWords(event.target.value)}
-      onBlur={keep}
-      onKeyDown={(event) => event.key === "Enter" && keep()}
-    />
-  );
+function TitleField({ title, give }: { title: string; give: (title: string) => Promise<void> }) {
+  const field = useTyped(title, (typed) => give(typed.trim()));
+  return <Input size="xs" bg="raised" aria-label="Title of the table" placeholder="No title" maxLength={200} {...field} />;
 }
 
 const LEADERS: Choices<string> = [
