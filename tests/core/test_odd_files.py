@@ -142,8 +142,14 @@ class Odd(TestCase):
         document = Document()
         numbering = document.part.numbering_part.element
         levels = "".join(
-            f'<w:lvl w:ilvl="{level}"><w:start w:val="{start}"/><w:numFmt w:val="{format}"/></w:lvl>'
-            for level, start, format in ((0, 5, "decimal"), (1, 1, "lowerLetter"))
+            f'<w:lvl w:ilvl="{level}"><w:start w:val="{start}"/><w:numFmt w:val="{format}"/><w:lvlText w:val="{text}"/></w:lvl>'
+            for level, start, format, text in (
+                (0, 5, "decimal", "%1."),
+                (1, 1, "lowerLetter", "%1(%2)"),
+                (2, 4, "upperRoman", "%3)"),
+                (3, 1, "none", ""),
+                (4, 1, "ordinal", "%5"),
+            )
         )
         for xml in (
             f'<w:abstractNum {nsdecls("w")} w:abstractNumId="90">{levels}</w:abstractNum>',
@@ -160,19 +166,28 @@ class Odd(TestCase):
         item("five", 91)
         item("a", 91, 1)
         item("b", 91, 1)
+        item("four", 91, 2)
+        item("five", 91, 2)
+        item("without", 91, 3)
         item("six", 91)
         item("a again", 91, 1)
         document.add_paragraph("Between.")
         item("seven", 91)
         item("two", 92)
         item("three", 92)
+        item("first", 92, 4)
         found = read("a.docx", saved(document))
         markers = list_markers(found.report)
         self.assertEqual(
             [markers.get(block.id) for block in found.report.blocks],
-            ["5.", "1.", "2.", "6.", "1.", None, "7.", "2.", "3."],
+            ["5.", "5(a)", "5(b)", "IV)", "V)", None, "6.", "6(a)", None, "7.", "2.", "3.", "1"],
         )
-        self.assertIn("Letters or roman numerals of a list: counted in figures", [note.what for note in found.notes])
+        names = [found.report.styles[block.style].name for block in found.report.blocks if isinstance(block, Paragraph)]
+        self.assertEqual(names[0], "Numbered list 1")
+        self.assertEqual(names[1:4:2], ["Numbered list 2, 1(a)", "Numbered list 3, I)"])
+        self.assertIn(
+            "Numbers of a list in words or other scripts: counted in figures", [note.what for note in found.notes]
+        )
 
     def test_numbers_in_the_cells_of_a_column_go_on(self) -> None:
         document = Document()

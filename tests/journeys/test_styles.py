@@ -213,6 +213,49 @@ class Styles(Journey):
         expect(lines.nth(1)).to_contain_text("Words of the summary")
         expect(lines.nth(2)).to_contain_text("What it costs")
 
+    def test_one_heading_is_without_a_number_and_a_list_is_lettered_and_begins_anew(self) -> None:
+        page = self.enter(OWNER)
+        items = b"# Scope\n\n## Sea\n\n## Shore\n\n# Land\n\n1. North\n1. East\n1. South\n"
+        self.bring_in(page, "counted.md", items)
+        rib(page, "Scope").wait_for()
+        ladder = self.show(page, "Ladder")
+        ladder.get_by_label("Numbers of headings").select_option("decimal")
+        expect(rib(page, "Shore")).to_contain_text("1.2")
+
+        def at(words: str) -> None:
+            put_cursor(page, words)
+            page.get_by_role("button", name="Press to choose another").click()
+
+        at("Sea")
+        page.get_by_role("menuitemcheckbox", name="Keep this heading without a number").click()
+        expect(rib(page, "Shore")).to_contain_text("1.1")
+        at("Land")
+        page.get_by_role("menuitemcheckbox", name="The appendices begin here").click()
+        expect(rib(page, "Land")).to_contain_text("A Land")
+        at("Land")
+        page.get_by_role("menuitemcheckbox", name="The appendices begin here").click()
+        expect(rib(page, "Land")).to_contain_text("2 Land")
+        # The list, in letters of its own form.
+        styles = self.show(page, "Styles")
+        put_cursor(page, "East")
+        styles.get_by_label("Style to look at").select_option(label="Numbered list 1")
+        styles.get_by_label("Marker of list items").select_option(label="a, b, c")
+        styles.get_by_label("How markers are written").fill("(%1)")
+        page.keyboard.press("Enter")
+
+        def marked(words: str, marker: str) -> None:
+            expect(self.paragraph(page, words)).to_have_css("content", marker, pseudo="before")
+
+        marked("North", '"(a)"')
+        marked("South", '"(c)"')
+        at("East")
+        page.get_by_role("menuitemcheckbox", name="Goes on without a marker of its own").click()
+        marked("East", "none")
+        marked("South", '"(b)"')
+        at("South")
+        page.get_by_role("menuitemcheckbox", name="Count from 1 here").click()
+        marked("South", '"(a)"')
+
     def test_a_style_is_made_used_renamed_and_deleted(self) -> None:
         page = self.brought_in("own")
         styles = self.show(page, "Styles")
@@ -244,7 +287,7 @@ class Styles(Journey):
         expect(name).to_have_value("Aside")
         # The report as it is after the refusal comes late, when the next name is being typed.
         held: list[Route] = []
-        page.route(re.compile(r"/api/reports/[\w-]+$"), lambda route: held.append(route))  # noqa: PLW0108
+        page.route(re.compile(r"/api/reports/[\w-]+$"), lambda route: held.append(route))
         name.fill("Caption")
         page.keyboard.press("Enter")
         expect(page.get_by_text("There is a style “Caption” already; choose another name.")).to_be_visible()

@@ -145,7 +145,7 @@ class Rooms(ServerCase):
         *_, condition, changes = self.listener.messages
         self.assertEqual(set(changes), {"type", "headings"})
         self.assertEqual(changes["headings"]["insert"][0][3], "Number One")
-        self.assertEqual(condition, {"type": "condition", "saving": True, "computing": False})
+        self.assertEqual(condition, {"type": "condition", "saving": True, "lacking": ["pages"]})
 
     def test_a_report_that_is_renamed_has_its_new_name_in_its_files(self) -> None:
         self.report.title = "Another name"

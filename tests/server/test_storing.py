@@ -204,9 +204,9 @@ class Storing(ServerCase):
                 self.assertEqual((await other.json("stored"))["count"], 1)
                 late = await self.browser(self.reader)
                 self.assertEqual(late.words(), "Other. One. Words.")
-                self.assertFalse((await late.json("condition"))["computing"])
+                self.assertEqual((await late.json("condition"))["lacking"], ["pages"])
             await one.write("Again. ")
-            self.assertTrue((await late.json("condition"))["computing"])
+            self.assertEqual((await late.json("condition"))["lacking"], [])
 
         story()
 

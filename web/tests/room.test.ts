@@ -424,15 +424,15 @@ test("others are here again as soon as the connection is, and hear of this brows
 
 test("a report whose pages cannot be computed can be written all the same", () => {
   last().accept();
-  last().tell({ type: "condition", saving: true, computing: false });
-  expect(room.state).toMatchObject({ ready: true, computing: false });
+  last().tell({ type: "condition", saving: true, lacking: ["pages"] });
+  expect(room.state).toMatchObject({ ready: true, lacking: ["pages"] });
 });
 
 test("that nothing can be saved is told, and that it can be again", () => {
   last().accept();
-  last().tell({ type: "condition", saving: false, computing: true });
+  last().tell({ type: "condition", saving: false, lacking: [] });
   expect(room.state.saving).toBe(false);
-  last().tell({ type: "condition", saving: true, computing: true });
+  last().tell({ type: "condition", saving: true, lacking: [] });
   expect(room.state.saving).toBe(true);
 });
 

@@ -28,6 +28,7 @@ export const style = (id: string, more: Partial<StyleShown> = {}): StyleShown =>
   new_page: false,
   outline_level: null,
   marker: null,
+  marker_text: "",
   list_level: null,
   next: "body",
   ...more,

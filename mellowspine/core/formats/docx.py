@@ -27,6 +27,7 @@ from ..report.styles import Style
 from ..structure.markers import counted_as
 from .docx_fields import ContentsFields
 from .docx_styles import (
+    Numbered,
     Styles,
     colour,
     is_relation,
@@ -131,13 +132,16 @@ class _Reader:
     def paragraph(self, element: _Element) -> list[Block]:
         properties = element.find(qn("w:pPr"))
         key = None if properties is None else _value(properties.find(qn("w:pStyle")))
-        style = self._style(properties, key)
+        listed = self.styles.listed(properties, key)
+        style = self._style(properties, key, listed)
         look = {} if properties is None else paragraph_look(properties)
-        count = self._count(properties, key, style)
+        count = self._count(listed, style)
         blocks: list[Block] = []
         if look.get("new_page") and not style.new_page:
             blocks.append(PageBreak(next(self.ids)))
         settings = self._settings(properties, style, look)
+        if listed and style.marker and listed.marker != "bullet" and not listed.text:
+            settings["number"] = "none"
         for tag, note in _PARAGRAPH_NOTES.items():
             if properties is not None and properties.find(qn(f"w:{tag}")) is not None and not style.marker:
                 self.notes.add(note)
@@ -182,28 +186,26 @@ class _Reader:
                 return id
         return next(self.ids)
 
-    def _style(self, properties: _Element | None, key: str | None) -> Style:
+    def _style(self, properties: _Element | None, key: str | None, listed: Numbered | None) -> Style:
         level = None if properties is None else number(properties.find(qn("w:outlineLvl")))
         style = self.styles.use(key)
-        listed = self.styles.listed(properties, key)
         if level is not None and 0 <= level <= 8 and style.outline_level != level + 1:
             style = self.styles.sheet().heading(level + 1)
         if style.outline_level:
-            self.numbered_headings += bool(listed and listed.decimal)
+            self.numbered_headings += bool(listed and listed.marker != "bullet")
             return style
-        if listed and not style.marker:
-            return self.styles.sheet().item("decimal" if listed.decimal else "bullet", listed.level)
+        if listed:
+            return self.styles.item(listed, style)
         if key and style.name.lower().startswith("toc "):
             self.notes.add("Line of a contents table made elsewhere: kept as plain text")
         return style
 
-    def _count(self, properties: _Element | None, key: str | None, style: Style) -> int | None:
+    def _count(self, listed: Numbered | None, style: Style) -> int | None:
         """What an item of a numbered list is counted as."""
-        listed = self.styles.listed(properties, key) if style.marker == "decimal" else None
-        if listed is None or not listed.decimal:
+        if listed is None or style.marker in (None, "bullet"):
             return None
-        if listed.format not in ("decimal", "none"):
-            self.notes.add("Letters or roman numerals of a list: counted in figures")
+        if not listed.known:
+            self.notes.add("Numbers of a list in words or other scripts: counted in figures")
         return self.styles.count(listed)
 
     def _settings(self, properties: _Element | None, style: Style, look: dict[str, object]) -> dict[str, object]:

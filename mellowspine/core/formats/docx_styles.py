@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -12,7 +13,8 @@ from docx.oxml.ns import qn
 from lxml.etree import Element, _Element
 
 from ..pages.typefaces import family
-from ..report.styles import Style, StyleSheet, default_styles
+from ..report.styles import Marker, Style, StyleSheet, based_on, default_styles
+from ..structure.numbering import figure
 from .package import parse
 
 _NATURAL_SPACING = {"Carlito": 1.22, "Caladea": 1.17}
@@ -35,19 +37,22 @@ _ALIGN = {"left": "left", "start": "left", "center": "center", "right": "right",
           "distribute": "justify"}  # fmt: skip
 _MEASURE = re.compile(r"(-?[0-9]+(?:\.[0-9]+)?)(mm|cm|in|pt|pc|pi)")
 _UNITS = {"mm": 72 / 25.4, "cm": 72 / 2.54, "in": 72.0, "pt": 1.0, "pc": 12.0, "pi": 12.0}
+_FIGURE = re.compile("%([1-9])")
 _HEX = re.compile(r"[0-9A-Fa-f]{6}")
 
 
 @dataclass(frozen=True, slots=True)
 class Numbered:
-    """A paragraph's place in a list: whether it is counted (else bulleted) and its level from 1."""
+    """A paragraph's place in a list: how its items are marked, and its level from 1."""
 
-    decimal: bool
+    marker: Marker
     level: int
-    instance: int = 0
+    instance: int
     """The numbering instance that counts it (17.9.15)."""
-    format: str = "decimal"
-    """How it is written there (17.18.59)."""
+    text: str = ""
+    """How a number is written (17.9.11), as in ``Style.marker_text``."""
+    known: bool = True
+    """Whether its kind of figures is one of ours; if not, it is counted in figures."""
 
 
 def number(element: _Element | None, name: str = "val") -> int | None:
@@ -125,6 +130,8 @@ class Styles:
         self._lists = _Lists(document)
         self._made: dict[str, Style] = {}
         self._used: dict[str, str] = {}
+        self._items: dict[tuple[str, Marker, str], str] = {}
+        """Styles of list items by the style they are like, their marker and how it is written."""
         self._sheet: StyleSheet | None = None
         """Of the styles made so far; none once there is another."""
 
@@ -151,6 +158,39 @@ class Styles:
     def count(self, listed: Numbered) -> int:
         """What the next item of a list is counted as."""
         return self._lists.next(listed.instance, listed.level - 1)
+
+    def item(self, listed: Numbered, style: Style) -> Style:
+        """The report's style for list items of this style that are marked so; makes it when first asked for."""
+        bulleted = listed.marker == "bullet"
+        if style.marker and (style.marker == "bullet") == bulleted:
+            plain, level = style, style.list_level or 1
+        else:
+            plain = self.sheet().item("bullet" if bulleted else "decimal", listed.level)
+            level = max(listed.level, plain.list_level or 1)
+        marker = listed.marker
+        if marker == "bullet":
+            return plain
+        # A style of level 2 may be counted as level 1 of a list of its own.
+        text = _FIGURE.sub(lambda found: f"%{min(int(found[1]) + level - listed.level, 9)}", listed.text)
+        if (marker, text) == (plain.marker, plain.marker_text or f"%{plain.list_level}.") or not text:
+            return plain
+        key = (plain.id, marker, text)
+        if key not in self._items:
+            sample = _FIGURE.sub(lambda found: figure(1, marker if int(found[1]) == level else "decimal"), text)
+            self._items[key] = id = self._free(f"item-{level}")
+            made = replace(
+                plain, id=id, name=f"Numbered list {level}, {sample}", next=id, marker=marker, list_level=level,
+                marker_text="" if text == f"%{level}." else text, indent=plain.indent + 20 * (level - (plain.list_level or 1)),
+            )  # fmt: skip
+            self._made[id] = based_on(made, plain)
+            self._sheet = None
+        return self._made[self._items[key]]
+
+    def _free(self, id: str) -> str:
+        """An id like this one that no style has."""
+        while id in self._made or id in _DEFAULTS:
+            id += "-x"
+        return id
 
     def use(self, key: str | None) -> Style:
         """The report's style for a paragraph style of the document; makes it when first asked for."""
@@ -201,8 +241,8 @@ class Styles:
             if instance is not None:
                 if instance == 0:
                     return None
-                format = self._lists.formats.get((instance, level or 0), "bullet")
-                return Numbered(format != "bullet", (level or 0) + 1, instance, format)
+                marker, text, known = self._lists.levels.get((instance, level or 0), _BULLETED)
+                return Numbered(marker, (level or 0) + 1, instance, text, known)
         return None
 
     def run_toggle(self, properties: _Element, tag: str, inherited: bool) -> bool | None:
@@ -245,8 +285,7 @@ class Styles:
         style = _DEFAULTS.heading(level) if level else _KNOWN.get(name.lower())
         if style is None or style.id in self._made:
             id = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:50] or "style"
-            while id in self._made or id in _DEFAULTS:
-                id += "-x"
+            id = self._free(id)
             style = replace(_DEFAULTS.role("body"), id=id, name=name[:80] or id, role=None)
         return self._looked(replace(style, outline_level=level), [*chain[::-1]])
 
@@ -333,6 +372,31 @@ def _theme_fonts(document: Document) -> dict[str, str]:
     }  # fmt: skip
 
 
+_FIGURES: Mapping[str, Marker] = {
+    "bullet": "bullet", "decimal": "decimal", "upperRoman": "upper-roman", "lowerRoman": "lower-roman",
+    "upperLetter": "upper-letter", "lowerLetter": "lower-letter",
+}  # fmt: skip
+"""Kinds of figures (17.18.59) that are ours."""
+
+_Level = tuple[Marker, str, bool]
+"""How a level of a list is marked, how its numbers are written, and whether its kind of figures is one of ours."""
+
+_BULLETED: _Level = ("bullet", "", True)
+
+
+def _level(element: _Element) -> _Level:
+    kind = element.find(qn("w:numFmt"))
+    format = "decimal" if kind is None else kind.get(qn("w:val")) or "decimal"
+    marker, own = _FIGURES.get(format, "decimal"), f"%{(number(element, 'ilvl') or 0) + 1}"
+    if marker == "bullet":
+        return _BULLETED
+    place = element.find(qn("w:lvlText"))
+    text = f"{own}." if place is None else re.sub(r"[\x00-\x1f\x7f]", "", place.get(qn("w:val")) or "")[:60]
+    if format == "none":
+        text = text.replace(own, "")
+    return marker, text, format in _FIGURES or format == "none"
+
+
 class _Lists:
     """The lists of a document: how each level of each instance is written, and how far it is counted (17.9).
 
@@ -340,7 +404,7 @@ class _Lists:
     """
 
     def __init__(self, document: Document) -> None:
-        self.formats: dict[tuple[int, int], str] = {}
+        self.levels: dict[tuple[int, int], _Level] = {}
         """By instance and level from 0."""
         self._abstract: dict[int, str | None] = {}
         self._starts: dict[tuple[str | None, int], int] = {}
@@ -349,23 +413,26 @@ class _Lists:
         root = related(document, "numbering")
         if root is None:
             return
-        formats: dict[str | None, dict[int, str]] = {}
+        levels: dict[str | None, dict[int, _Level]] = {}
         for element in root.findall(qn("w:abstractNum")):
             key = element.get(qn("w:abstractNumId"))
-            own = formats.setdefault(key, {})
+            own = levels.setdefault(key, {})
             for level in element.findall(qn("w:lvl")):
-                depth, kind = number(level, "ilvl") or 0, level.find(qn("w:numFmt"))
-                own[depth] = "decimal" if kind is None else kind.get(qn("w:val")) or "decimal"
+                depth = number(level, "ilvl") or 0
+                own[depth] = _level(level)
                 start = number(level.find(qn("w:start")))
                 self._starts[key, depth] = 1 if start is None else start
         for element in root.findall(qn("w:num")):
             instance, link = number(element, "numId") or 0, element.find(qn("w:abstractNumId"))
             self._abstract[instance] = key = None if link is None else link.get(qn("w:val"))
-            self.formats |= {(instance, depth): kind for depth, kind in formats.get(key, {}).items()}
+            self.levels |= {(instance, depth): one for depth, one in levels.get(key, {}).items()}
             for override in element.findall(qn("w:lvlOverride")):
                 start = number(override.find(qn("w:startOverride")))
+                depth = number(override, "ilvl") or 0
                 if start is not None:
-                    self._anew.setdefault(instance, {})[number(override, "ilvl") or 0] = start
+                    self._anew.setdefault(instance, {})[depth] = start
+                if (instead := override.find(qn("w:lvl"))) is not None:
+                    self.levels[instance, depth] = _level(instead)
 
     def next(self, instance: int, depth: int) -> int:
         key = self._abstract.get(instance)

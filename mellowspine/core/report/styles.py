@@ -19,10 +19,11 @@ LEVELS = range(1, 10)
 Role = Literal["body", "title", "subtitle", "table-title", "caption", "quotation", "cell", "code"]
 """What a style is for, where something other than its author chooses it."""
 
-Marker = Literal["bullet", "decimal"]
-"""What hangs in front of a list item."""
+Marker = Literal["bullet", "decimal", "upper-roman", "lower-roman", "upper-letter", "lower-letter"]
+"""What hangs in front of a list item: a bullet, or figures of this kind."""
 
 _COLOUR = re.compile(r"#[0-9a-f]{6}")
+_MARKER_TEXT = re.compile(r"[^\x00-\x1f\x7f]{0,60}")
 _ID = re.compile(r"[a-z0-9][a-z0-9-]{0,63}")
 
 
@@ -59,6 +60,9 @@ class Style:
     outline_level: Annotated[int | None, Property(LEVELS[0], LEVELS[-1])] = None
     marker: Marker | None = None
     """Stands at ``indent + first_line``; the text itself begins at ``indent``."""
+    marker_text: Annotated[str, Property(form=_MARKER_TEXT, how="write at most 60 characters")] = ""
+    """A numbered marker as it is written: ``%1`` stands for the figure of level 1, and so on (ISO/IEC 29500-1, 17.9.11); empty
+    for the figure of its own level and a full stop."""
     list_level: Annotated[int | None, Property(1, 9)] = None
     """Level of the list that its paragraphs are items of."""
 

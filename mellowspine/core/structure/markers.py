@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
+from typing import NamedTuple
 
 from ..report.blocks import Block, Cell, DataTable, Paragraph
 from ..report.elements import ids_of
 from ..report.report import Report
 from ..report.stretch import stretch
-from ..report.styles import StyleSheet
+from ..report.styles import Marker, StyleSheet
+from .numbering import figure
 
 Markers = Mapping[str, str]
-"""By paragraph id: "•", or "3."."""
+"""By paragraph id: "•", "3." or "(c)"."""
 
 _BULLETS = ("•", "–", "▪")
+_FIGURE = re.compile("%([1-9])")
 
 
 def list_markers(report: Report, before: tuple[Report, Markers] | None = None) -> Markers:
@@ -43,12 +47,18 @@ def list_markers(report: Report, before: tuple[Report, Markers] | None = None) -
     return {id: mark for id, mark in old.items() if id not in gone} | new
 
 
-def _kinds(styles: StyleSheet) -> dict[str, tuple[str, int]]:
-    """Kind of marker and level of every list style."""
+class _Kind(NamedTuple):
+    marker: Marker
+    level: int
+    text: str
+
+
+def _kinds(styles: StyleSheet) -> dict[str, _Kind]:
+    """How the items of every list style are marked."""
     return {
-        key: (style.marker, style.list_level or 1)
+        key: _Kind(style.marker, style.list_level or 1, style.marker_text)
         for key, style in styles.items()
-        if style.marker in ("bullet", "decimal")
+        if style.marker
     }
 
 
@@ -59,37 +69,55 @@ def _style(block: Block) -> str | None:
 class _Lists:
     """Counts the items of lists, one paragraph after the other."""
 
-    def __init__(self, kinds: Mapping[str, tuple[str, int]]) -> None:
+    def __init__(self, kinds: Mapping[str, _Kind]) -> None:
         self._kinds = kinds
         self._counts: list[int] = []
+        self._markers: list[Marker] = []
+        """Of the levels, as far as they are counted."""
 
-    def item(self, block: Block, number: int | None = None) -> tuple[str, int] | None:
+    def item(self, block: Block, number: int | None = None) -> tuple[_Kind, int] | None:
         """The kind of marker of a paragraph, and what it is counted as; None if it has no marker.
 
         ``number``: what it is to be counted as, unless it says so itself.
         """
         kind = self._kinds.get(_style(block) or "")
         if kind is None:
-            self._counts = []
+            self._counts, self._markers = [], []
             return None
-        marker, level = kind
-        del self._counts[level:]
-        self._counts.extend([0] * (level - len(self._counts)))
+        missing = kind.level - len(self._counts)
+        del self._counts[kind.level :], self._markers[kind.level :]
+        self._counts.extend([0] * missing)
+        self._markers.extend(["decimal"] * missing)
+        self._markers[-1] = kind.marker
         assert isinstance(block, Paragraph)  # as it has a style
         if block.number == "none":
             return None
-        if marker == "decimal":
-            given = number if block.number_from is None else block.number_from
-            self._counts[-1] = self._counts[-1] + 1 if given is None else given
-        return marker, self._counts[-1] if marker == "decimal" else level
+        if kind.marker == "bullet":
+            return kind, kind.level
+        given = number if block.number_from is None else block.number_from
+        self._counts[-1] = self._counts[-1] + 1 if given is None else given
+        return kind, self._counts[-1]
+
+    def written(self, kind: _Kind) -> str:
+        """The marker of the item counted last."""
+        if kind.marker == "bullet":
+            return _BULLETS[(kind.level - 1) % 3]
+        return _FIGURE.sub(lambda found: self._figure(int(found[1])), kind.text or f"%{kind.level}.")
+
+    def _figure(self, level: int) -> str:
+        marker = self._markers[level - 1] if level <= len(self._counts) else "bullet"
+        return "" if marker == "bullet" else figure(self._counts[level - 1], marker)
+
+    def count_as(self, number: int) -> None:
+        """Counts the item counted last as this."""
+        self._counts[-1] = number
 
 
-def _marked(blocks: Sequence[Block], kinds: Mapping[str, tuple[str, int]]) -> Iterator[tuple[str, str]]:
+def _marked(blocks: Sequence[Block], kinds: Mapping[str, _Kind]) -> Iterator[tuple[str, str]]:
     lists = _Lists(kinds)
     for block in blocks:
         if item := lists.item(block):
-            marker, count = item
-            yield block.id, f"{count}." if marker == "decimal" else _BULLETS[(count - 1) % 3]
+            yield block.id, lists.written(item[0])
         elif isinstance(block, DataTable):
             for row in block.rows:
                 for cell in row:
@@ -106,9 +134,9 @@ def counted_as(blocks: Iterable[Block], styles: StyleSheet, numbers: Mapping[str
     for block in blocks:
         number = numbers.get(block.id)
         is_now, is_to_be = plain.item(block), wanted.item(block, number)
-        if is_now != is_to_be and isinstance(block, Paragraph):
+        if is_now != is_to_be and number is not None and isinstance(block, Paragraph):
             block = replace(block, number_from=number)
-            plain._counts = [*wanted._counts]
+            plain.count_as(number)
         if isinstance(block, DataTable):
             rows = tuple(tuple(_cell_counted(cell, styles, numbers) for cell in row) for row in block.rows)
             block = replace(block, rows=rows) if rows != block.rows else block

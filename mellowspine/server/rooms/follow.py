@@ -77,6 +77,8 @@ class Round:
         self.given, self._before = given, before
         self.known: dict[str, Of] = {}
         self._failed: set[str] = set()
+        self.broken: list[str] = []
+        """What could not be computed through its own fault, by name."""
 
     def __getitem__(self, name: str) -> Any:
         """What the follower with this name gives. Raises Failed if it cannot, which is logged where it began."""
@@ -90,20 +92,20 @@ class Round:
                 raise
             except Exception as error:
                 log.exception("“%s” of report “%s” could not be computed", name, self.given.report.title)
+                self.broken.append(name)
                 raise Failed(name) from error
             self._failed.discard(name)
             self.known[name] = Of(self.given.report, value)
         return self.known[name].value
 
-    def finish(self) -> bool:
-        """Computes all that has not been asked for; whether nothing failed."""
+    def finish(self) -> None:
+        """Computes all that has not been asked for; what failed is as it was before."""
         for name in FOLLOWERS:
             try:
                 self[name]
             except Failed:
                 if name in self._before:
                     self.known[name] = self._before[name]
-        return not self._failed
 
 
 @dataclass(frozen=True, slots=True)

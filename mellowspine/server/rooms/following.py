@@ -31,7 +31,7 @@ log = logging.getLogger(__name__)
 
 
 class NotComputed(Exception):
-    """Something that follows from the text could not be computed; the log says what and why."""
+    """Something that follows from the text could not be computed: its arguments say what; the log says why."""
 
 
 @contextmanager
@@ -132,10 +132,10 @@ class Following:
             if before and before.value is not headings:
                 with following_writes():
                     self._causes.note(before.value, headings, touched, last)
-        whole = now.finish()
+        now.finish()
         self._known = self.view = now.known
-        if not whole:
-            raise NotComputed
+        if now.broken:
+            raise NotComputed(*now.broken)
 
     def value(self, name: str) -> Any:
         """What a follower gives for the report as it is now. Raises NotComputed if it could not."""

@@ -32,7 +32,7 @@ from mellowspine.server.shelf.reports import writers_of
 
 from .awareness import Presence
 from .company import Company, Listener, as_text
-from .follow import Known, changes
+from .follow import FOLLOWERS, Known, changes
 from .following import Following, NotComputed
 from .gate import Malformed
 from .text import NOTHING, Text
@@ -47,6 +47,9 @@ R = TypeVar("R")
 
 PATIENCE = 1.0
 """Seconds that the room waits for a database that somebody else is writing to, before it says that nothing is saved."""
+
+ALL = tuple(FOLLOWERS)
+"""What could not be computed where it is not known how far it got."""
 
 TRIED_AGAIN_AFTER = 10.0
 """Seconds after which what could not be computed is tried again, if nobody has written meanwhile."""
@@ -110,7 +113,8 @@ class Room:
         self._second = Worker(f"pages-{key}")
         self._saving = True
         """Whether the disk takes what is written."""
-        self._computing = True
+        self._lacking: tuple[str, ...] = ()
+        """Names of followers that could not compute what follows."""
         """Whether what follows from the text can be computed."""
         self._tried = 0.0
         self._writers: Set[int] | None = None
@@ -173,7 +177,7 @@ class Room:
         self.company.join(listener)
         if self._shown:
             listener.tell(as_text({"type": "state", **changes({}, self._shown)}))
-        if not (self._saving and self._computing):
+        if not self._saving or self._lacking:
             listener.tell(as_text(self._condition()))
 
     def leave(self, listener: Listener) -> None:
@@ -205,17 +209,17 @@ class Room:
         self.check()
         if not self._saving:
             self._worker.soon(self._store)
-        if not self._computing and time.monotonic() - self._tried > TRIED_AGAIN_AFTER:
+        if self._lacking and time.monotonic() - self._tried > TRIED_AGAIN_AFTER:
             self._second.soon(self._follow)
 
     def _condition(self) -> dict[str, Any]:
-        return {"type": "condition", "saving": self._saving, "computing": self._computing}
+        return {"type": "condition", "saving": self._saving, "lacking": [*self._lacking]}
 
-    def _found(self, saving: bool | None = None, computing: bool | None = None) -> None:
+    def _found(self, saving: bool | None = None, lacking: tuple[str, ...] | None = None) -> None:
         """Tells everybody when it turns out that the text cannot be saved, or what follows not computed; or can again."""
         before = self._condition()
         self._saving = self._saving if saving is None else saving
-        self._computing = self._computing if computing is None else computing
+        self._lacking = self._lacking if lacking is None else lacking
         if self._condition() != before:
             self.announce(self._condition())
 
@@ -365,7 +369,7 @@ class Room:
             log.exception("What follows from the text of report %s could not be stored", self.key)
         except Exception:
             log.exception("Structure and pages of report %s could not be computed", self.key)
-            self._in_first(self._found, computing=False)
+            self._in_first(self._found, lacking=ALL)
 
     @follows
     def _refresh(self) -> None:
@@ -386,17 +390,15 @@ class Room:
     def _tell(self, work: Callable[[], R]) -> R:
         """Does something that changes what follows, and tells the listeners what changed. Raises NotComputed."""
         following = self._made()
-        before, computing = following.view, False
+        before, lacking = following.view, self._lacking  # a request that is turned down says nothing of pages
         try:
             result = work()
-            computing = True
-        except NotComputed:
-            raise
-        except Exception:
-            computing = self._computing  # a request that is turned down says nothing of pages
+            lacking = ()
+        except NotComputed as error:
+            lacking = error.args or ALL
             raise
         finally:
-            self._in_first(self._found, computing=computing)
+            self._in_first(self._found, lacking=lacking)
             if found := changes(before, following.view):
                 self._in_first(self._show, following.view, found)
         return result

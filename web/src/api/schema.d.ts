@@ -1068,7 +1068,9 @@ export interface components {
             /** Outline Level */
             outline_level: number | null;
             /** Marker */
-            marker: ("bullet" | "decimal") | null;
+            marker: ("bullet" | "decimal" | "upper-roman" | "lower-roman" | "upper-letter" | "lower-letter") | null;
+            /** Marker Text */
+            marker_text: string;
             /** List Level */
             list_level: number | null;
         };
@@ -1167,7 +1169,9 @@ export interface components {
             /** Outline Level */
             outline_level?: number | null;
             /** Marker */
-            marker?: ("bullet" | "decimal") | null;
+            marker?: ("bullet" | "decimal" | "upper-roman" | "lower-roman" | "upper-letter" | "lower-letter") | null;
+            /** Marker Text */
+            marker_text?: string;
             /** List Level */
             list_level?: number | null;
         };

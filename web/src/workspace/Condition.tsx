@@ -7,7 +7,7 @@ export function Condition({ room }: { room: Room }) {
   const line = useRoom(room, "line");
   const role = useRoom(room, "role");
   const saving = useRoom(room, "saving");
-  const computing = useRoom(room, "computing");
+  const lacking = useRoom(room, "lacking");
   const trouble = useRoom(room, "trouble");
   const kept = useRoom(room, "kept");
   if (line === "stuck")
@@ -28,9 +28,29 @@ export function Condition({ room }: { room: Room }) {
     return (
       <Strip words="Nothing is being saved at present: the server cannot write to its disk. Go on writing, and keep this page open; all of it is saved as soon as that is possible." />
     );
-  if (!computing) return <Strip words="Page numbers and tables cannot be computed at present. What you write is saved." />;
+  if (lacking.length > 0)
+    return (
+      <Strip
+        words={`This could not be computed, through a fault of ours: ${inWords(lacking)}. What you write is saved; it is tried again with your next change.`}
+      />
+    );
   return null;
 }
+
+/** What could not be computed, by the names under which the server computes it; all else hangs on these. */
+const LACKING: Record<string, string> = {
+  outline: "the structure",
+  markers: "the numbers of lists",
+  pages: "pages",
+  tables: "what is behind",
+  found: "headings made by hand",
+  checked: "the check-up",
+};
+
+const inWords = (lacking: readonly string[]) => {
+  const said = Object.keys(LACKING).filter((name) => lacking.includes(name));
+  return said.map((name) => LACKING[name]).join(", ") || "what follows from the text";
+};
 
 function Strip({ words, children }: { words: string; children?: React.ReactNode }) {
   return (

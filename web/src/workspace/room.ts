@@ -49,7 +49,8 @@ export interface RoomState {
   /** Whether the server's disk takes what is written. */
   saving: boolean;
   /** Whether pages and tables can be computed. */
-  computing: boolean;
+  /** Names of what the server could not compute. */
+  lacking: readonly string[];
   /** Why the room cannot be entered, or what the server refused. */
   trouble: string;
   /** What had been written and not saved when it became clear that it cannot be, for its author to copy. */
@@ -65,7 +66,7 @@ type Message =
   | ({ type: "state" } & Changes)
   | ({ type: "changes" } & Changes)
   | { type: "stored"; count: number }
-  | { type: "condition"; saving: boolean; computing: boolean }
+  | { type: "condition"; saving: boolean; lacking: readonly string[] }
   | { type: "refused"; message: string }
   | { type: "renewed" }
   | { type: "beat" };
@@ -79,7 +80,7 @@ export class Room {
     role: null,
     unsaved: 0,
     saving: true,
-    computing: true,
+    lacking: [],
     trouble: "",
     kept: "",
     view: EMPTY_VIEW,
@@ -286,8 +287,8 @@ export class Room {
         return this.set({ unsaved: this.unsaved() });
       case "condition":
         // A text whose pages cannot be counted can be written all the same.
-        this.viewed ||= !message.computing;
-        return this.set({ saving: message.saving, computing: message.computing, ready: this.ready() });
+        this.viewed ||= message.lacking.length > 0;
+        return this.set({ saving: message.saving, lacking: message.lacking, ready: this.ready() });
       case "refused":
         return this.becomes("reader", message.message);
       case "renewed":

@@ -6,6 +6,7 @@ import { Choice, LookWords } from "../looks/LookWords";
 import { PROPERTIES, said, type Property } from "../looks/look";
 import { styleOf } from "../text-leaf/styles";
 import { NameForm, PanelTitle, Press, Row, Specimen, TakeBack, Tick, Uses } from "./parts";
+import { FIGURES } from "./settings";
 import type { Sheet } from "./useSheet";
 import { useTyped } from "./useTyped";
 import type { Use } from "./useUses";
@@ -116,6 +117,7 @@ function OneStyle({ style, report, uses, at, mayWrite, sheet, goTo, choose }: Pr
           set={(level) => change({ outline_level: level ? Number(level) : null })}
         />
       </Row>
+      <ListItems key={style.marker ?? ""} style={style} disabled={!mayWrite} change={(values) => sheet.changeStyle(style.id, values)} />
       <Row label="On pages">
         <Tick ticked={style.new_page} disabled={!mayWrite} set={(new_page) => change({ new_page })}>
           begins a new one
@@ -144,6 +146,54 @@ function Name({ style, disabled, set }: { style: StyleShown; disabled: boolean; 
   return (
     <Row label="Name">
       <Input size="xs" bg="raised" aria-label="Name of the style" maxLength={80} disabled={disabled} {...field} />
+    </Row>
+  );
+}
+
+interface ListProps {
+  style: StyleShown;
+  disabled: boolean;
+  change: (values: Partial<StyleShown>) => Promise<unknown>;
+}
+
+/** Whether paragraphs of a style are items of a list, and what hangs in front of them. */
+function ListItems({ style, disabled, change }: ListProps) {
+  const { marker } = style;
+  const level = style.list_level ?? 1;
+  const written = useTyped(style.marker_text || `%${level}.`, (typed) => change({ marker_text: typed === `%${level}.` ? "" : typed }));
+  return (
+    <Row label="In lists">
+      <Choice
+        name="Marker of list items"
+        value={marker ?? ""}
+        choices={[["", "no list item"], ["bullet", "•"], ...FIGURES]}
+        disabled={disabled}
+        set={(value) => void change({ marker: (value || null) as StyleShown["marker"], list_level: value ? level : null })}
+      />
+      {marker && (
+        <Choice
+          name="Level of list items"
+          value={String(level)}
+          choices={[1, 2, 3, 4, 5, 6, 7, 8, 9].map((one) => [String(one), `of level ${one}`] as const)}
+          disabled={disabled}
+          set={(value) => void change({ list_level: Number(value) })}
+        />
+      )}
+      {marker && marker !== "bullet" && (
+        <>
+          written
+          <label className="word figure" title={`%${level} stands for the figure of this level, %1 for that of level 1`}>
+            <input
+              type="text"
+              aria-label="How markers are written"
+              disabled={disabled}
+              maxLength={60}
+              style={{ maxWidth: "14ch", minWidth: "4ch", textAlign: "left" }}
+              {...written}
+            />
+          </label>
+        </>
+      )}
     </Row>
   );
 }

@@ -19,12 +19,20 @@ const faces = typefaces.flatMap((font) =>
   ),
 );
 
+const SIGNS: Record<NonNullable<StyleShown["marker"]>, string> = {
+  bullet: "•",
+  decimal: "1.",
+  "upper-roman": "I.",
+  "lower-roman": "i.",
+  "upper-letter": "A.",
+  "lower-letter": "a.",
+};
+
 /** What the gutter tag of a style says. */
 export function tagOf(style: StyleShown): string {
   if (style.outline_level) return `H${style.outline_level}`;
   if (style.role === "body" || style.role === "cell") return "¶";
-  if (style.marker === "bullet") return "•";
-  if (style.marker === "decimal") return "1.";
+  if (style.marker) return SIGNS[style.marker];
   return style.name.slice(0, 2);
 }
 
@@ -59,6 +67,7 @@ const DECLARATIONS: Declarations = {
   outline_level: null,
   next: null,
   marker: null,
+  marker_text: null,
   list_level: null,
 };
 

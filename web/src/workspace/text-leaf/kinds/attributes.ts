@@ -29,7 +29,7 @@ export const plain = (fallback: unknown = null): Attribute => ({ default: fallba
 export const told = (name: string): Attribute => ({
   default: null,
   parseHTML: () => null,
-  renderHTML: (attributes) => (attributes[name] === null ? {} : { [`data-${name}`]: String(attributes[name]) }),
+  renderHTML: (attributes) => (attributes[name] === null ? {} : { [`data-${name.replace(/[A-Z]/g, "-$&").toLowerCase()}`]: String(attributes[name]) }),
 });
 
 /** A length in points that becomes a property of the element's style. */

@@ -1,6 +1,6 @@
 /** A paragraph names its style; a heading is a paragraph whose style has an outline level. */
 import { Node } from "@tiptap/core";
-import { ALIGNS, id, plain, points, told } from "./attributes";
+import { ALIGNS, id, points, told } from "./attributes";
 import { forHeading, forItem, forRole, styleOf, type Styles } from "../styles";
 import type { BlockKind } from "./kind";
 
@@ -66,7 +66,7 @@ const Paragraph = Node.create<{ styles: () => Styles }>({
       },
       number: told("number"),
       // Counting begins with one heading or list item alone, not with its other half as well.
-      numberFrom: { ...plain(), keepOnSplit: false },
+      numberFrom: { ...told("numberFrom"), keepOnSplit: false },
       listed: told("listed"),
     };
   },
