@@ -14,11 +14,14 @@ from pycrdt import Doc, XmlText
 
 from demo.handbook import handbook
 from demo.manual import manual
+from mellowspine.core.checkup.findings import check, remedy, state_of
 from mellowspine.core.formats.imported import Imported, unhurried
 from mellowspine.core.formats.markdown import read
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import Marks, Paragraph, Run
+from mellowspine.core.report.blocks import Block, Marks, Paragraph, Run
 from mellowspine.core.report.numbering import SCHEMES
+from mellowspine.core.report.plan import Format, Step, carry_out
+from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.styles import StyleSheet, default_styles, resolved, style_to_json
 from mellowspine.core.tables.settle import with_contents
 from mellowspine.server.rooms.document import append_block, text_of
@@ -29,6 +32,9 @@ from mellowspine.server.rooms.room import Room
 from mellowspine.server.shelf.models import IssuedTable, Membership, Report, Role
 
 _CAPTION = re.compile(r"Table \d+: ")
+_LEFT = 2
+"""Typed references that are left for the check-up to find."""
+_BOOKMARKED = ("south-east corner of the wall moved outwards", "band of peat", "right of way")
 SOURCES = Path(__file__).parent
 
 PEOPLE = {
@@ -91,14 +97,34 @@ def quillmere() -> Imported:
         Paragraph("front3", "subtitle", (Run("Prepared for the Quillmere Harbour and Baths Trust"),)),
         Paragraph("front4", "subtitle", (Run("Ines Varga, Tobias Okonjo, Maren Lisk and Piet Halloran"),)),
     )
-    blocks = (
-        replace(block, style="caption") if isinstance(block, Paragraph) and _CAPTION.match(block.text) else block
-        for block in imported.report.blocks
-    )
+    blocks = (_captioned(block) for block in imported.report.blocks)
     report = replace(imported.report, title=QUILLMERE, blocks=(*front, *blocks), styles=_quillmere_styles(),
                      numbering=SCHEMES["decimal"])  # fmt: skip
-    report, _ = with_contents(report, Typefaces())
+    report, _ = with_contents(_led(report), Typefaces())
     return replace(imported, report=report)
+
+
+def _captioned(block: Block) -> Block:
+    """A caption that was typed over a data table, as a real one."""
+    if not isinstance(block, Paragraph) or (typed := _CAPTION.match(block.text)) is None:
+        return block
+    return replace(block, style="caption", caption="table", runs=(Run(block.text[typed.end() :]),))
+
+
+def _led(report: CoreReport) -> CoreReport:
+    """The report with real references for most of those that were typed, and with some bookmarks."""
+    checked = check(state_of(report, Typefaces()))
+    typed = [finding.place for finding in checked.findings if finding.kind == "typed-reference"]
+    made = remedy(checked, "typed-reference", typed[:-_LEFT], iter(()))
+    plan: list[Step] = [*(made.plan if made else ())]
+    for number, words in enumerate(_BOOKMARKED, 1):
+        block = next(one for one in report.blocks if isinstance(one, Paragraph) and words in one.text)
+        start = block.text.index(words)
+        name = words[0].upper() + words[1:]
+        plan.insert(
+            0, Format(block.id, start, start + len(words), {"bookmark": {"id": f"named-{number}", "name": name}})
+        )
+    return carry_out(tuple(plan), report)
 
 
 def _quillmere_styles() -> StyleSheet:

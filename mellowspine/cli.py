@@ -31,9 +31,11 @@ from mellowspine.core.structure.by_hand import find_by_hand
 from mellowspine.core.structure.marking import assigned, mark, numbers_typed
 from mellowspine.core.structure.matching import matched
 from mellowspine.core.structure.outline import outline, paragraphs
+from mellowspine.core.structure.places import Leading, broken, worded
 from mellowspine.core.structure.rules import Rule, RuleError, check_rules, read_rule
 from mellowspine.core.tables.behind import behind
 from mellowspine.core.tables.forms import FORMS, Form, formed
+from mellowspine.core.tables.kinds import build, sources_of, table_kind
 from mellowspine.core.tables.renumbering import renumberings, sentence
 from mellowspine.core.tables.settle import settle_all, with_contents
 
@@ -95,6 +97,57 @@ def show_outline(file: Path, as_json: bool, numbers: str | None) -> str:
     lines = ["  " * (row["level"] - 1) + f"{row['number']} {row['text']}".strip() for row in rows]
     width = max((len(line) for line in lines), default=0)
     return "\n".join(f"{line:<{width}}  {row['label']:>5}" for line, row in zip(lines, rows, strict=True))
+
+
+def show_places(file: Path, as_json: bool) -> _Outcome:
+    """The headings, captions and bookmarks of a file, and the links and references to them, with their pages."""
+    _, pages = settle_all(_opened(file).report, Typefaces())
+    known, noted = pages.places, {one.id: one for _, one in pages.noted}
+
+    def words(lead: Leading) -> str:
+        return pages.report.shown.get(lead.key, broken(lead.words)) if lead.shows else lead.words
+
+    places: list[dict[str, Any]] = [
+        {
+            "id": one.id,
+            "kind": one.kind,
+            "label": one.label,
+            "number": one.number,
+            "text": worded(one.text, one.id, noted, pages.report),
+            "page": pages.label(pages.page_of_place(one)),
+        }
+        for one in known.values()
+    ]
+    links: list[dict[str, Any]] = [
+        {
+            "id": one.id,
+            "text": words(lead),
+            "kind": "reference" if lead.shows else "link",
+            "target": lead.to,
+            "shows": lead.shows or None,
+            "page": pages.label(pages.page_of(block, one.row)),
+            "broken": lead.to not in known,
+        }
+        for block, one in pages.noted
+        for lead in one.leads
+    ]
+    code = 1 if any(one["broken"] for one in links) else 0
+    if as_json:
+        return _Outcome(json.dumps({"places": places, "links": links}, ensure_ascii=False, indent=1), code)
+    rows = [
+        (f"{one['kind']}: {' '.join(filter(None, (one['label'], one['number'], one['text'])))}", one["page"])
+        for one in places
+    ]
+    rows += [
+        (
+            f"{one['kind']} “{one['text']}”: "
+            + ("leads nowhere" if one["broken"] else f"to {known[one['target']].text}"),
+            one["page"],
+        )
+        for one in links
+    ]
+    width = max((len(said) for said, _ in rows), default=0)
+    return _Outcome("\n".join(f"{said:<{width}}  {page:>5}" for said, page in rows), code)
 
 
 def show_styles(file: Path, as_json: bool) -> str:
@@ -241,8 +294,20 @@ def _with_table(report: Report, settings: Mapping[tuple[str, ...], Any] | None =
     return report, report.tables[key]
 
 
-def show_contents(file: Path, levels: str | None, form: str | None, recipe: Path | None, as_json: bool) -> str:
-    """The lines of a file's contents, as its own table has them, or by another recipe."""
+def _listing(of: str, styles: StyleSheet) -> Recipe:
+    """The recipe of a table that lists figures, data tables, or the paragraphs of a style."""
+    if of in ("figures", "tables"):
+        return table_kind(of).recipe
+    named = [style for style in styles.values() if of.casefold() in (style.id, style.name.casefold())]
+    if not named:
+        raise Unusable(f"There is no style “{of}” in it; choose figures, tables, or one that “mellow styles” prints.")
+    return replace(table_kind("styles").recipe, title=named[0].name, feeds={named[0].id: 1})
+
+
+def show_contents(
+    file: Path, of: str | None, levels: str | None, form: str | None, recipe: Path | None, as_json: bool
+) -> str:
+    """The lines of a file's contents, as its own table has them, or by another recipe; or those of another list."""
     settings: dict[tuple[str, ...], Any] = {}
     try:
         made = read_recipe(_json_of(recipe)) if recipe else Recipe()
@@ -250,7 +315,13 @@ def show_contents(file: Path, levels: str | None, form: str | None, recipe: Path
         settings = settings_of(made) if recipe or form else {}
         if levels is not None:
             settings[("levels",)] = _levels(levels)
-        _, issued = _with_table(_opened(file).report, settings)
+        report = _opened(file).report
+        if of:
+            report, pages = settle_all(report, Typefaces())
+            made = _listing(of, report.styles)
+            issued = Issued(made, build(made, sources_of(pages.headings, pages)))
+        else:
+            _, issued = _with_table(report, settings)
     except SettingError as error:
         raise Unusable(f"{recipe}: {error}" if recipe else str(error)) from None
     rows = [
@@ -378,8 +449,9 @@ def _parser() -> argparse.ArgumentParser:
     one = command(
         "contents",
         "print the contents of a file",
-        lambda given: show_contents(given.file, given.levels, given.form, given.recipe, given.json),
+        lambda given: show_contents(given.file, given.of, given.levels, given.form, given.recipe, given.json),
     )
+    one.add_argument("--of", metavar="WHAT", help="list figures, tables, or the paragraphs of a style instead")
     one.add_argument("--levels", help="the levels that are listed, such as 1-4 or 1,3")
     one.add_argument("--form", metavar="NAME", help=f"one of {', '.join(FORMS)}")
     one.add_argument("--recipe", type=Path, help="the recipe of the table, a file of JSON")
@@ -390,6 +462,12 @@ def _parser() -> argparse.ArgumentParser:
         lambda given: show_behind(given.file, given.new, given.json),
     )
     one.add_argument("new", type=Path)
+    one.add_argument("--json", action="store_true", help="as JSON")
+    one = command(
+        "places",
+        "print what links and references can lead to, and those that there are; exit code 1 if any leads nowhere",
+        lambda given: show_places(given.file, given.json),
+    )
     one.add_argument("--json", action="store_true", help="as JSON")
     one = command(
         "styles",

@@ -12,8 +12,19 @@ from random import Random
 from typing import Any
 
 from mellowspine.core.pages.typefaces import STAND_INS
-from mellowspine.core.report.blocks import Block, Cell, DataTable, Marks, PageBreak, Paragraph, PlacedTable, Run
-from mellowspine.core.report.elements import MARKS, SHAPES, Words, element_of, most_of, shape_of
+from mellowspine.core.report.blocks import (
+    ATOM,
+    Block,
+    Cell,
+    DataTable,
+    Marks,
+    PageBreak,
+    Paragraph,
+    PlacedTable,
+    Reference,
+    Run,
+)
+from mellowspine.core.report.elements import MARKS, SHAPES, Element, Words, element_of, most_of, shape_of
 from mellowspine.core.report.plan import Cut, Format, Insert, Move, Plan, Remove, Set, Step, as_json, carry_out
 from mellowspine.core.report.report import Report
 
@@ -21,11 +32,13 @@ FILE = Path(__file__).parents[2] / "web" / "tests" / "plans.json"
 SCHEMA_FILE = FILE.with_name("schema.json")
 
 BOLD = Marks(bold=True)
+SEEN = Reference("k", "label", "Figure 1")
 TEXT: tuple[Block, ...] = (
     Paragraph("a", "heading-1", (Run("1.\tTide gates"),)),
     Paragraph("b", "body", (Run("The 😀 gate "), Run("opens\nat", BOLD), Run(" dawn."))),
     DataTable("t", ((Cell((Paragraph("c", "cell", (Run("Depth"),)),)), Cell((Paragraph("d", "cell"),))),)),
     PageBreak("e"),
+    Paragraph("r", "body", (Run("See "), Run(ATOM, Marks(reference=SEEN)), Run(" and Figure 2 here."))),
     PlacedTable("f", "contents"),
     Paragraph("g", "body", (Run("Last words."),), align="center", space_before=6.0),
 )
@@ -61,6 +74,15 @@ NAMED: dict[str, Plan] = {
     "blocks of every kind taken out": (Remove(("t", "e", "f")),),
     "blocks that read so": (Remove(("a", "e", "g"), {"a": "1.\tTide gates", "g": "Last words."}),),
     "blocks that read otherwise by now": (Remove(("a", "b", "g"), {"a": "", "b": "The 😀 gate opens\nat dawn."}),),
+    "a caption that was typed": (Set("g", {"caption": "figure"}), Cut("g", 0, "Last ")),
+    "words for a reference": (Cut("r", 4, ATOM, (Words("Figure 1", {}),)),),
+    "a reference for words, and words for another": (
+        Cut("r", 10, "Figure 2", (Element("reference", Reference("m", "page", "7")._asdict()),)),
+        Cut("r", 4, ATOM, (Words("Figure 1", {}),)),
+    ),
+    "bold words around a reference": (Format("r", 0, 12, {"bold": {"off": False}}),),
+    "a bookmark over words": (Format("g", 0, 4, {"bookmark": {"id": "m", "name": "Here"}}),),
+    "a reference where it reads otherwise by now": (Cut("r", 3, ATOM),),
     "one step after another": (
         Set("a", {"style": "heading-4"}),
         Cut("a", 0, "1.\t"),

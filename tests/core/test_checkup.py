@@ -13,7 +13,18 @@ from hypothesis import strategies as st
 import mellowspine.core.checkup.kinds  # noqa: F401  (makes them known)
 from mellowspine.core.checkup.findings import CHECKS, Checked, Remedy, State, check, remedy
 from mellowspine.core.pages.pages import paginate
-from mellowspine.core.report.blocks import Block, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
+from mellowspine.core.report.blocks import (
+    ATOM,
+    Block,
+    Bookmark,
+    Image,
+    Marks,
+    PageBreak,
+    Paragraph,
+    PlacedTable,
+    Reference,
+    Run,
+)
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.plan import Cut, Remove, carry_out
 from mellowspine.core.report.report import Report
@@ -67,8 +78,8 @@ def said(id: str, words: str, style: str = "body", marks: Marks = Marks()) -> Pa
 
 class Kinds(TestCase):
     def test_a_report_in_order_has_no_findings(self) -> None:
-        report = state(heading("a"), text("b"), heading("c", 2), picture("p"), said("k", "Figure 1", "caption"), heading("d", 2), grid("g", 2),
-                       said("l", "Table 1", "caption"), text("e"))  # fmt: skip
+        report = state(heading("a"), text("b"), heading("c", 2), picture("p"), said("k", "North wall", "caption"), heading("d", 2), grid("g", 2),
+                       said("l", "Costs", "caption"), text("e"))  # fmt: skip
         self.assertEqual(check(report).findings, ())
         self.assertEqual(check(state()).findings, ())
         self.assertEqual(check(state(Paragraph("a", "heading-1"), Paragraph("b"))).findings, ())
@@ -185,12 +196,55 @@ class Kinds(TestCase):
         self.assertEqual(found(broken, "foot-of-page"), [])
 
     def test_pictures_and_captions(self) -> None:
-        given = state(picture("p", ""), Paragraph("e", "caption"), text("a"), picture("q"), said("k", "Figure 1", "caption"), text("b"), said("l", "Figure 2", "caption"), text("c"))  # fmt: skip
+        given = state(picture("p", ""), Paragraph("e", "caption"), text("a"), picture("q"), said("k", "North wall", "caption"), text("b"), said("l", "South wall", "caption"), text("c"))  # fmt: skip
         self.assertEqual([(one.kind, one.place) for one in check(given).findings],
                          [("picture-as-caption", "e"), ("no-caption", "p"), ("no-description", "p"), ("lone-caption", "l")])  # fmt: skip
         after = mended(given, "picture-as-caption")
         self.assertEqual([block.id for block in after.report.blocks], ["p", "a", "q", "k", "b", "l", "c"])
-        self.assertEqual(shown(mended(given, "lone-caption"))[-2], ("body", "Figure 2"))
+        self.assertEqual(shown(mended(given, "lone-caption"))[-2], ("body", "South wall"))
+
+    def test_typed_captions_become_real_ones(self) -> None:
+        given = state(
+            picture("p"), said("k", "Figure 7: North wall", "caption"), grid("g", 2), said("l", "Table 2-1 Costs"), text("b"),
+            said("m", "Figure 9 shows that it leaks."), said("n", "FIG. 2 – South wall", "caption"),
+        )  # fmt: skip
+        self.assertEqual(found(given, "typed-caption"), ["k", "l", "n"])
+        after = mended(given, "typed-caption").report
+        fronts = state_of(after).pages.report.captions
+        captions = {block.id: (fronts[block.id], block.text) for block in after.blocks if block.id in fronts}
+        wanted = {"k": ("Figure 1: ", "North wall"), "l": ("Table 1: ", "Costs"), "n": ("Figure 2: ", "South wall")}
+        self.assertEqual(captions, wanted)
+
+    def test_typed_references_are_kept_true_from_then_on(self) -> None:
+        caption = replace(said("k", "North wall", "caption"), caption="figure")
+        words = "As section 1 and Figure 1 say; figure 1 again, but not Figure 2, section 9 or section 1 of an Act."
+        blocks = (heading("h"), said("a", words), picture("p"), caption)
+        given = state_of(Report("Sample", blocks, numbering=SCHEMES["decimal"]))
+        self.assertEqual(found(given, "typed-reference"), ["a"])
+        after = mended(given, "typed-reference")
+        (_, one), *_ = after.pages.noted
+        self.assertEqual(
+            [(lead.to, lead.shows) for lead in one.leads], [("h", "number"), ("k", "label"), ("k", "label")]
+        )
+        self.assertEqual(found(after, "typed-reference"), [])
+
+    def test_what_is_gone_is_told_and_becomes_plain_words(self) -> None:
+        reference = Run(ATOM, Marks(reference=Reference("x", "label", "Figure 3")))
+        link = Run("the wall", Marks(link="#y"))
+        given = state(Paragraph("a", "body", (Run("See "), link, Run(" and "), reference, Run("."))))
+        given = replace(given, removed=lambda id: "“Old wall”, which Ines removed" if id == "y" else "")
+        (finding,) = [one for one in check(given).findings if one.kind == "broken-lead"]
+        self.assertEqual(finding.text, "The link at “the wall” leads to “Old wall”, which Ines removed.")
+        (block,) = mended(given, "broken-lead").report.blocks
+        self.assertEqual("".join(run.text for run in block.runs), "See the wall and Figure 3.")
+        self.assertEqual({run.marks for run in block.runs}, {Marks()})
+
+    def test_figures_that_nothing_refers_to_and_bookmarks_alike(self) -> None:
+        caption = replace(said("k", "North wall", "caption"), caption="figure")
+        marks = [Marks(bookmark=Bookmark(id, "Tide")) for id in "mn"]
+        given = state(picture("p"), caption, said("a", "High", marks=marks[0]), said("b", "Low", marks=marks[1]))
+        self.assertEqual(found(given, "never-referred-to"), ["k"])
+        self.assertEqual(found(given, "bookmarks-alike"), ["b"])
 
     def test_links_that_reach_nothing(self) -> None:
         good = [Marks(link=link) for link in ("https://example.org", "http://localhost:80/a", "mailto:a@example.org")]

@@ -6,7 +6,7 @@ import json
 from dataclasses import replace
 from unittest import TestCase
 
-from mellowspine.core.report.blocks import Cell, DataTable, Marks, PageBreak, Paragraph, Run
+from mellowspine.core.report.blocks import ATOM, Cell, DataTable, Marks, PageBreak, Paragraph, Run
 from mellowspine.core.report.plan import Cut, Format, Insert, Move, Remove, Set, as_json, carry_out
 from mellowspine.core.report.preview import preview
 from mellowspine.core.report.report import Report
@@ -30,7 +30,12 @@ class Plans(TestCase):
         self.assertEqual(json.loads(SCHEMA_FILE.read_text()), schema(), "Run: python -m tests.core.plan_cases")
 
     def test_words_are_taken_out_where_they_still_read_so_and_nowhere_else(self) -> None:
-        before = [("a", "1.\tTide gates"), ("b", "The 😀 gate opens\nat dawn."), ("g", "Last words.")]
+        before = [
+            ("a", "1.\tTide gates"),
+            ("b", "The 😀 gate opens\nat dawn."),
+            ("r", f"See {ATOM} and Figure 2 here."),
+            ("g", "Last words."),
+        ]
         self.assertEqual(texts("a typed number"), [("a", "Tide gates"), *before[1:]])
         self.assertEqual(texts("words over a line break")[1], ("b", "The 😀 gate  dawn."))
         self.assertEqual(texts("words that read otherwise by now"), before)

@@ -41,6 +41,8 @@ class State:
     headings: Outline
     pages: Pages
     found: Found
+    removed: Callable[[str], str] = lambda id: ""
+    """What a place was that is no longer there, and who removed it, in words; empty if that is not known."""
 
 
 class Remedy(NamedTuple):

@@ -26,6 +26,7 @@ from ..report.report import PageSetup, Report
 from ..report.styles import Style
 from ..structure.markers import counted_as
 from .docx_fields import ContentsFields
+from .docx_places import DocumentPlaces, Piece, Sign
 from .docx_styles import (
     Numbered,
     Styles,
@@ -39,6 +40,7 @@ from .docx_styles import (
     switched,
 )
 from .imported import FileRefused, Imported, Notes, Progress, new_ids
+from .leads import resolved
 from .markdown import join_runs
 from .package import check_package, mended, parse
 from .pictures import NotAPicture, check
@@ -49,11 +51,13 @@ _KIND = "Office Open XML document (.docx)"
 _EMU = 12700
 """English Metric Units in a point (20.1.2.1)."""
 
-_SKIPPED = {qn(f"w:{tag}") for tag in ("del", "moveFrom", "instrText", "delText", "pPr", "rPr", "sectPr", "sdtPr",
-                                        "bookmarkStart", "bookmarkEnd", "proofErr", "lastRenderedPageBreak")}  # fmt: skip
+_SKIPPED = {qn(f"w:{tag}") for tag in ("del", "moveFrom", "delText", "pPr", "rPr", "sectPr", "sdtPr", "proofErr",
+                                        "lastRenderedPageBreak")}  # fmt: skip
 _VML = "{urn:schemas-microsoft-com:vml}"
 _MATH = "{http://schemas.openxmlformats.org/officeDocument/2006/math}"
 _FALLBACK = "{http://schemas.openxmlformats.org/markup-compatibility/2006}Fallback"
+
+_FIELD_SIGNS = {"begin": Sign("begin"), "separate": Sign("separate"), "end": Sign("end")}
 
 _RUN_NOTES = {
     "strike": "Struck-through letters: kept without the line",
@@ -95,6 +99,7 @@ class _Reader:
         self.numbers: dict[str, int] = {}
         """What items of numbered lists are counted as, by id of the paragraph."""
         self.contents = ContentsFields()
+        self.places = DocumentPlaces(self.notes)
         self.footnotes = {"footnote": self._notes_at("footnote"), "endnote": self._notes_at("endnote")}
 
     def read(self, name: str, progress: Progress) -> Imported:
@@ -108,7 +113,7 @@ class _Reader:
             if element.tag == qn("w:p"):
                 if self.contents.takes(element):
                     if self.contents.began:
-                        blocks.append(PlacedTable(next(self.ids), self.contents.add()))
+                        blocks.append(PlacedTable(next(self.ids), *self.contents.add()))
                     continue
                 blocks.extend(self.paragraph(element))
             elif element.tag == qn("w:tbl"):
@@ -121,11 +126,13 @@ class _Reader:
         title = self._title() or next((block.text for block in paragraphs if sheet[block.style].role == "title"), name)
         report = Report(
             title=title,
-            blocks=tuple(counted_as(blocks, sheet, self.numbers)) or (Paragraph(next(self.ids)),),
+            blocks=resolved([*counted_as(blocks, sheet, self.numbers)], self.places.names, sheet)
+            or (Paragraph(next(self.ids)),),
             styles=sheet,
             numbering=SCHEMES["decimal" if self.numbered_headings else "none"],
             page=self._page(),
-            tables=self.contents.tables(sheet),
+            tables=self.contents.tables(sheet, self.places.label),
+            labels=self.places.labels,
         )
         return Imported(report, self.pictures, self.notes.all(), frozenset(self.named))
 
@@ -150,11 +157,15 @@ class _Reader:
             self.notes.add("Indent of a paragraph on the right: left out")
         runs: list[Run] = []
         made = False
+        own = self._id(element)
+        pieces, caption = self.places.read([*self.inline(element, style, None)], own)
+        if caption:
+            settings["caption"] = caption
 
         def close() -> None:
             nonlocal made
             if runs or not made:
-                id = next(self.ids) if made else self._id(element)
+                id = next(self.ids) if made else own
                 further = {"number": "none"} if made and style.marker else {}
                 blocks.append(Paragraph(id, style.id, join_runs(runs), **settings, **further))  # type: ignore[arg-type]
                 if count is not None and not made:
@@ -162,7 +173,7 @@ class _Reader:
                 runs.clear()
                 made = True
 
-        for piece in self.inline(element, style, None):
+        for piece in pieces:
             if isinstance(piece, Run):
                 runs.append(piece)
                 continue
@@ -228,7 +239,8 @@ class _Reader:
             settings["line_spacing"] = round(lines, 3)
         return settings
 
-    def inline(self, element: _Element, style: Style, link: str | None) -> Iterator[Run | Block]:
+    def inline(self, element: _Element, style: Style, link: str | None) -> Iterator[Piece]:
+        """What stands among the words of an element, with the signs of fields and bookmarks."""
         for child in element:
             tag = child.tag
             if tag in _SKIPPED or not isinstance(tag, str):
@@ -241,19 +253,25 @@ class _Reader:
                 target = safe_link(address) if address else None
                 if address and target is None:
                     self.notes.add("Link to no web address: kept as plain text")
-                elif not address:
-                    self.notes.add("Link inside the text: kept as plain text")
+                elif not address and (anchor := child.get(qn("w:anchor"))):
+                    target = f"#{anchor}"
                 yield from self.inline(child, style, target)
             elif tag.startswith(_MATH):
                 self.notes.add("Formula: kept as plain text")
                 words = "".join(t.text or "" for t in child.iter(f"{_MATH}t"))
                 yield Run(words)
+            elif tag == qn("w:bookmarkStart"):
+                yield Sign("bookmark", child.get(qn("w:name")) or "", child.get(qn("w:id")) or "")
+            elif tag == qn("w:bookmarkEnd"):
+                yield Sign("bookmark end", "", child.get(qn("w:id")) or "")
+            elif tag == qn("w:fldSimple"):
+                yield from (Sign("begin"), Sign("instruction", child.get(qn("w:instr")) or ""), Sign("separate"))
+                yield from self.inline(child, style, link)
+                yield Sign("end")
             else:
-                if tag == qn("w:fldSimple"):
-                    self.notes.add("Field: its last result kept as plain text")
                 yield from self.inline(child, style, link)
 
-    def run(self, element: _Element, style: Style, link: str | None) -> Iterator[Run | Block]:
+    def run(self, element: _Element, style: Style, link: str | None) -> Iterator[Piece]:
         properties = element.find(qn("w:rPr"))
         if switched(properties, "vanish"):
             self.notes.add("Hidden text: left out")
@@ -277,8 +295,10 @@ class _Reader:
             elif tag == qn("w:cr"):
                 yield Run("\n", marks)
             elif tag == qn("w:fldChar"):
-                if child.get(qn("w:fldCharType")) == "begin":
-                    self.notes.add("Field: its last result kept as plain text")
+                if sign := _FIELD_SIGNS.get(child.get(qn("w:fldCharType")) or ""):
+                    yield sign
+            elif tag == qn("w:instrText"):
+                yield Sign("instruction", child.text or "")
             elif tag in (qn("w:footnoteReference"), qn("w:endnoteReference")):
                 kind = "footnote" if tag == qn("w:footnoteReference") else "endnote"
                 words = self.footnotes[kind].get(child.get(qn("w:id")) or "", "")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from docx.oxml.ns import qn
@@ -12,7 +13,7 @@ from ..report.recipes import Recipe, changed
 from ..report.styles import LEVELS, StyleSheet
 from ..report.tables import Issued
 
-_CONTENTS = re.compile(r"\s*TOC\b(?!.*\\c)", re.DOTALL)
+_CONTENTS = re.compile(r"\s*TOC\b")
 _SWITCH = re.compile(r"\\([a-z])\s*(?:\"([^\"]*)\"|([^\s\\]+))?")
 
 
@@ -46,15 +47,15 @@ class ContentsFields:
                 self._instructions.pop()
         return inside or self.began
 
-    def add(self) -> str:
-        """Keeps the table that just began; returns its key."""
+    def add(self) -> tuple[str, bool, str]:
+        """Keeps the table that just began. Returns its key, whether it has pages of its own (never), and its kind."""
         key = f"contents-{len(self._fields) + 1}"
         self._fields[key] = self._field
-        return key
+        return key, False, _kind(self._field)
 
-    def tables(self, styles: StyleSheet) -> dict[str, Issued]:
-        """The tables that stand for the contents fields."""
-        return {key: Issued(recipe_of(field, styles)) for key, field in self._fields.items()}
+    def tables(self, styles: StyleSheet, label: Callable[[str], str | None]) -> dict[str, Issued]:
+        """The tables that stand for the contents fields. ``label`` gives the id of the label of a kind of captions."""
+        return {key: Issued(recipe_of(field, styles, label)) for key, field in self._fields.items()}
 
     def _look(self, instruction: str, inside: bool) -> None:
         if inside or not _CONTENTS.match(instruction):
@@ -63,15 +64,31 @@ class ContentsFields:
         self._field = instruction
 
 
-def recipe_of(instruction: str, styles: StyleSheet) -> Recipe:
+def _captions(switches: Mapping[str, str]) -> str | None:
+    """The kind of captions that a field lists, if it does."""
+    return switches.get("c") or switches.get("a") or None
+
+
+def _switches(instruction: str) -> dict[str, str]:
+    return {name: quoted or bare for name, quoted, bare in _SWITCH.findall(instruction)}
+
+
+def _kind(instruction: str) -> str:
+    captions = _captions(_switches(instruction))
+    return "contents" if captions is None else "tables" if captions.casefold() == "table" else "figures"
+
+
+def recipe_of(instruction: str, styles: StyleSheet, label: Callable[[str], str | None] = lambda name: None) -> Recipe:
     """The recipe that the switches of a TOC field say; those that no setting stands for are left out.
 
     It has no title: the file has its own paragraph for that, if it wants one. Its lines are links, whether it says so or not.
     """
-    switches = {name: quoted or bare for name, quoted, bare in _SWITCH.findall(instruction)}
+    switches = _switches(instruction)
     feeds = _feeds(switches.get("t", ""), styles)
     levels = {*_levels(switches.get("o", "" if feeds else "1-9")), *feeds.values()} or {*Recipe().levels}
     settings: dict[tuple[str, ...], Any] = {("title",): "", ("levels",): sorted(levels), ("feeds",): feeds}
+    if (captions := _captions(switches)) is not None:
+        settings |= {("kind",): _kind(instruction), ("label",): label(captions) or captions.lower(), ("levels",): [1]}
     if "n" in switches:
         without = _levels(switches["n"])
         if without:

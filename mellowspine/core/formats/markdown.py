@@ -16,13 +16,17 @@ from markdown_it import MarkdownIt
 from markdown_it.token import Token
 
 from ..report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, Run
+from ..report.labels import DEFAULT_LABELS
 from ..report.links import safe_link
 from ..report.report import Report
 from ..report.styles import Marker, default_styles
 from ..structure.markers import counted_as
+from ..structure.typed_captions import typed_caption
 from .imported import FileRefused, Imported, Notes, Progress, new_ids
+from .leads import resolved
 from .pictures import NotAPicture, check
 from .text import decode
+from .walk import slugs_of
 
 _STYLES = default_styles()
 _BODY, _CODE, _CELL, _CAPTION = (_STYLES.role(role).id for role in ("body", "code", "cell", "caption"))
@@ -52,7 +56,10 @@ def read(data: bytes, name: str, progress: Progress, pictures: Mapping[str, byte
         if done % 200 == 0:
             progress(done, len(tokens))
         walk.token(token)
-    blocks = tuple(counted_as(walk.blocks, _STYLES, walk.numbers)) or (Paragraph(next(walk.ids)),)
+    counted = [*counted_as(walk.blocks, _STYLES, walk.numbers)]
+    headings = [block for block in counted if isinstance(block, Paragraph) and block.style in _STYLES.levels]
+    slugs = dict(zip(slugs_of(one.text for one in headings), (one.id for one in headings), strict=True))
+    blocks = resolved(counted, slugs | walk.anchors, _STYLES) or (Paragraph(next(walk.ids)),)
     first = _STYLES.heading(1).id
     title = title or next((b.text for b in blocks if isinstance(b, Paragraph) and b.style == first), name)
     return Imported(Report(title=title, blocks=blocks, styles=_STYLES), walk.pictures, walk.notes.all())
@@ -73,6 +80,10 @@ class _Walk:
         self.rows: list[list[Cell]] = []
         self.header_rows = 0
         self.in_table = False
+        self.anchors: dict[str, str] = {}
+        """Ids of paragraphs by the names that HTML gives to places in them."""
+        self._waiting: list[str] = []
+        """Such names whose paragraph is still to come."""
 
     def token(self, token: Token) -> None:
         if token.type in BLOCKS:
@@ -144,7 +155,8 @@ class _Walk:
                 case "em_open":
                     marks.append(replace(now, italic=True))
                 case "link_open":
-                    link = safe_link(str(child.attrGet("href") or ""))
+                    address = str(child.attrGet("href") or "")
+                    link = f"#{unquote(address[1:])}" if len(address) > 1 and address[0] == "#" else safe_link(address)
                     if link is None:
                         self.notes.add("Link to no web address: kept as plain text")
                     marks.append(replace(now, link=link))
@@ -167,6 +179,9 @@ class _Walk:
     def paragraph(self, runs: tuple[Run, ...]) -> Paragraph:
         """A paragraph in the text. In a list only the first of each item has a marker."""
         found = Paragraph(next(self.ids), self.style(), runs)
+        for name in self._waiting:
+            self.anchors.setdefault(name, found.id)
+        self._waiting = []
         if self.lists and not self.heading:
             item = self.lists[-1]
             if not item.fresh:
@@ -182,13 +197,17 @@ class _Walk:
         words.close()
         for what in words.met:
             self.notes.add(what)
+        self._waiting += words.named
         return words.text()
 
     def figure(self, token: Token) -> tuple[Block, ...]:
         address = str(token.attrGet("src") or "")
         data = self.given.get(unquote(address)) or _data_address(address)
         caption = str(token.attrGet("title") or "")
-        captions = (Paragraph(next(self.ids), _CAPTION, (Run(caption),)),) if caption else ()
+        typed = typed_caption(caption, DEFAULT_LABELS)
+        words = (Run(caption[typed.end if typed else 0 :]),)
+        label = typed.label if typed else None
+        captions = (Paragraph(next(self.ids), _CAPTION, words, caption=label),) if caption else ()
         if data is None:
             self.notes.add("Picture in a file of its own: its description kept as plain text")
             return (Paragraph(next(self.ids), _BODY, (Run(f"[{token.content or address}]"),)), *captions)
@@ -217,6 +236,8 @@ class _Words(HTMLParser):
     def __init__(self) -> None:
         super().__init__()
         self.met: list[str] = []
+        self.named: list[str] = []
+        """Names of places to which links can lead."""
         self._parts: list[str] = []
         self._hidden = 0
 
@@ -229,11 +250,15 @@ class _Words(HTMLParser):
         return end + 1 if end >= 0 else -1
 
     def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
-        self.met.append("Raw HTML: its words kept as plain text")
+        given = dict(attrs)
+        names = [name for name in (given.get("id"), given.get("name") if tag == "a" else None) if name]
+        self.named += names
+        if not (tag == "a" and names and len(attrs) == len(names)):  # one that only names a place is kept as that
+            self.met.append("Raw HTML: its words kept as plain text")
         self._hidden += tag in ("script", "style")
         if tag == "br":
             self._parts.append("\n")
-        if tag == "img" and (described := dict(attrs).get("alt")):
+        if tag == "img" and (described := given.get("alt")):
             self._parts.append(f"[{described}]")
 
     def handle_endtag(self, tag: str) -> None:

@@ -15,11 +15,13 @@ from functools import singledispatch
 from itertools import groupby
 from typing import NamedTuple
 
+from ..pages.as_set import blocks_as_set
 from ..report.blocks import Block, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
+from ..report.links import inner
 from ..report.report import Report
 from ..report.styles import Style
 from ..structure.markers import list_markers
-from .walk import Written, plain_words
+from .walk import Written, plain_words, slugs_of
 
 DEEPEST = 6
 """Levels that headings have in Markdown; deeper ones are written as this."""
@@ -29,8 +31,12 @@ _AT_START = re.compile(r"^(\s*)([-+=:]|\d{1,9}[.)])", re.MULTILINE)
 
 
 def write(given: Written) -> bytes:
-    report = given.report
-    on = _On(report, list_markers(report), given.pictures)
+    report = replace(given.report, blocks=blocks_as_set(given.pages.report))
+    # Links within a file go by the words of headings; no other place has an address in Markdown.
+    slugs = dict(
+        zip((one.id for one in given.pages.worded), slugs_of(one.text for one in given.pages.worded), strict=True)
+    )
+    on = _On(report, list_markers(report), given.pictures, slugs)
     pieces: list[_Piece] = []
     for done, block in enumerate(report.blocks):
         if done % 500 == 0:
@@ -47,6 +53,7 @@ class _On(NamedTuple):
     report: Report
     markers: Mapping[str, str]
     pictures: Mapping[str, bytes]
+    slugs: Mapping[str, str]
 
 
 class _Piece(NamedTuple):
@@ -122,9 +129,9 @@ def _(block: Paragraph, on: _On) -> _Piece:
     if style.role == "code":
         return _Piece("code", block.text)
     if style.outline_level:
-        words = _words(block.runs).replace("\\\n", " ").strip()
+        words = _words(block.runs, on.slugs).replace("\\\n", " ").strip()
         return _Piece("text", f"{'#' * min(style.outline_level, DEEPEST)} {words}" if words else "")
-    words = _AT_START.sub(_kept_as_text, _words(block.runs))
+    words = _AT_START.sub(_kept_as_text, _words(block.runs, on.slugs))
     if style.marker and style.list_level:
         marker = "" if block.number == "none" else _list_marker(style, on.markers.get(block.id, ""))
         return _Piece("list", words, (marker, style.list_level))
@@ -154,7 +161,8 @@ def _(block: DataTable, on: _On) -> _Piece:
     """The first row is the header, since a table of Markdown has one; a cell over several columns is followed by empty
     ones."""
     rows = [
-        [text for cell in row for text in (_cell(cell.paragraphs), *[""] * (cell.columns - 1))] for row in block.rows
+        [text for cell in row for text in (_cell(cell.paragraphs, on.slugs), *[""] * (cell.columns - 1))]
+        for row in block.rows
     ]
     width = max((len(row) for row in rows), default=0)
     if not width:
@@ -164,8 +172,8 @@ def _(block: DataTable, on: _On) -> _Piece:
     return _Piece("text", "\n".join(lines))
 
 
-def _cell(paragraphs: Sequence[Paragraph]) -> str:
-    return " ".join(_words(paragraph.runs).replace("\\\n", " ") for paragraph in paragraphs).strip()
+def _cell(paragraphs: Sequence[Paragraph], slugs: Mapping[str, str]) -> str:
+    return " ".join(_words(paragraph.runs, slugs).replace("\\\n", " ") for paragraph in paragraphs).strip()
 
 
 @_piece.register
@@ -190,19 +198,28 @@ def _escaped(text: str) -> str:
     return _SPECIAL.sub(lambda found: "\\" + found[0], text)
 
 
-def _words(runs: Sequence[Run]) -> str:
+def _words(runs: Sequence[Run], slugs: Mapping[str, str]) -> str:
     """Words with bold, italic and links; line breaks as a backslash at the end of a line."""
     links = [
-        (link, "".join(_emphasised(list(group)))) for link, group in groupby(_plain(runs), lambda run: run.marks.link)
+        (link, "".join(_emphasised(list(group))))
+        for link, group in groupby(_plain(runs, slugs), lambda run: run.marks.link)
     ]
     text = "".join(f"[{words}](<{_address(link)}>)" if link else words for link, words in links)
     lines = [line.strip() for line in text.strip().split("\n")]
     return "\\\n".join(line for line in lines if line)
 
 
-def _plain(runs: Sequence[Run]) -> Iterator[Run]:
+def _link(run: Run, slugs: Mapping[str, str]) -> str | None:
+    """The address that a run leads to, that of a heading by its words; None if it leads nowhere that has one."""
+    place = run.marks.reference.to if run.marks.reference else inner(run.marks.link)
+    if place is None:
+        return run.marks.link
+    return f"#{slugs[place]}" if place in slugs else None
+
+
+def _plain(runs: Sequence[Run], slugs: Mapping[str, str]) -> Iterator[Run]:
     """The runs with what Markdown can say of them; links without words are none."""
-    for link, group in groupby((run for run in runs if run.text), lambda run: run.marks.link):
+    for link, group in groupby((run for run in runs if run.text), lambda run: _link(run, slugs)):
         parts = list(group)
         words = any(run.text.strip() for run in parts)
         for run in parts:

@@ -5,17 +5,20 @@ Every line of a table and every web address is a link (12.5.6.5), the headings a
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping
 from functools import lru_cache
 from io import BytesIO
+from typing import Any
 
 from reportlab import rl_config
 from reportlab.lib.abag import ABag
 from reportlab.lib.colors import HexColor
 from reportlab.lib.utils import ImageReader
-from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase import pdfdoc, pdfmetrics
 from reportlab.pdfbase.ttfonts import ShapedStr, TTFont, shapeFragWord
 from reportlab.pdfgen.canvas import Canvas
+from reportlab.pdfgen.textobject import PDFTextObject
 
 from ..pages.draw import Drawing, Link, Mark, Picture, Rule, Target, Words
 from ..pages.typefaces import FEATURES
@@ -53,6 +56,8 @@ class _Writer:
         self.canvas.setCreator("Mellow Spine")
         self.depth = -1
         """That of the last entry of the outline; -1 while it has none."""
+        self.named: dict[str, str] = {}
+        """Targets by the names under which links from elsewhere can lead to them."""
 
     def page(self, marks: Iterable[Mark]) -> None:
         for mark in marks:
@@ -72,8 +77,19 @@ class _Writer:
     def finish(self) -> bytes:
         if self.depth >= 0:
             self.canvas.showOutline()
+        self._name_destinations()
         self.canvas.save()
         return self.file.getvalue()
+
+    def _name_destinations(self) -> None:
+        """Makes every target known by its name, for links from elsewhere (ISO 32000-1, 12.3.2.3: a name tree in order)."""
+        document: Any = self.canvas._doc  # type: ignore[attr-defined]  # the library has no public way to its catalogue
+        names: list[object] = []
+        for name, target in sorted(self.named.items(), key=lambda one: pdfdoc.PDFString(one[0]).format(document)):
+            names += [pdfdoc.PDFString(name), self.canvas._bookmarkReference(target)]  # type: ignore[attr-defined]
+        if names:
+            tree = pdfdoc.PDFDictionary({"Names": pdfdoc.PDFArray(names)})
+            document.Catalog.Names = pdfdoc.PDFDictionary({"Dests": tree})
 
     def x(self, right_of_left: float) -> float:
         return self.setup.left + right_of_left
@@ -94,9 +110,21 @@ class _Writer:
             line.setCharSpace(mark.step - round(1000 * face.width(mark.text[0])) / 1000 * mark.size)
             line.textOut(mark.text)
             line.setCharSpace(0)
+        elif face.even:
+            self._even(line, mark)
         else:
             line.textOut(_kerned(mark.text, face.name))
         self.canvas.drawText(line)
+
+    def _even(self, line: PDFTextObject, mark: Words) -> None:
+        """Words with figures of one width: each in the middle of it, as reportlab cannot draw a face's own such figures."""
+        x, y = self.x(mark.x), self.y(mark.baseline)
+        for part in re.findall("[0-9]|[^0-9]+", mark.text):
+            width = mark.face.width(part) * mark.size
+            own = pdfmetrics.stringWidth(part, mark.face.name, mark.size)
+            line.setTextOrigin(x + ((width - own) / 2 if part.isdigit() else 0.0), y)
+            line.textOut(part)
+            x += width
 
     def rule(self, mark: Rule) -> None:
         x, y = self.x(mark.x), self.y(mark.y + mark.height)
@@ -127,6 +155,9 @@ class _Writer:
 
     def target(self, mark: Target) -> None:
         self.canvas.bookmarkHorizontal(mark.id, 0, self.y(mark.y - _ABOVE_TARGET))
+        self.named.setdefault(mark.id, mark.id)
+        if mark.name:
+            self.named.setdefault(mark.name, mark.id)
         heading = mark.heading
         if heading is None or heading.by_hand == "put in":
             return

@@ -6,8 +6,10 @@ Written in UTF-8, with heading numbers, list markers, and tables with their page
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from functools import singledispatch
 
+from ..pages.as_set import blocks_as_set
 from ..report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PlacedTable, Run
 from ..report.report import Report
 from ..structure.markers import list_markers
@@ -58,7 +60,7 @@ def read(data: bytes, name: str, progress: Progress, _beside: Mapping[str, bytes
 
 
 def write(given: Written) -> bytes:
-    report = given.report
+    report = replace(given.report, blocks=blocks_as_set(given.pages.report))
     numbers = {heading.id: heading.number for heading in outline(report) if heading.number}
     markers = {**list_markers(report), **numbers}
     parts = []

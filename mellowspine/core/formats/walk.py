@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+import re
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from typing import NamedTuple
 
 from ..pages.pages import Pages
@@ -47,3 +48,13 @@ def _lines(element: Element) -> Iterator[str]:
 
 def _holds(child: Element | Words) -> bool:
     return isinstance(child, Element) and bool(child.children)
+
+
+def slugs_of(texts: Iterable[str]) -> Iterator[str]:
+    """What headings are called in the addresses of links within a file: their words in small letters, with hyphens for spaces
+    and without other signs; a number behind those that are there already (common practice, no source)."""
+    seen: dict[str, int] = {}
+    for text in texts:
+        slug = re.sub(r"[^\w\- ]", "", text.strip().lower()).replace(" ", "-")
+        count = seen[slug] = seen.get(slug, -1) + 1
+        yield f"{slug}-{count}" if count else slug

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any, NamedTuple
 
+from ..pages.as_set import as_set
 from ..pages.boxes import Box, measure
 from ..pages.draw import Drawing, Mark, Rule, draw, draw_lines
 from ..pages.fill import Placed
@@ -127,7 +128,10 @@ def _across(row: Sequence[Cell], widths: Sequence[float]) -> Iterator[tuple[Cell
 def _cell_lines(cell: Cell, width: float, report: Report, typefaces: Typefaces) -> list[tuple[Paragraph, Lines]]:
     """The lines of a cell whose padded width is ``width`` points."""
     inner = width - 2 * PADDING
-    return [(p, break_lines(p, set_style(p, report).style, inner, typefaces)) for p in cell.paragraphs]
+    return [
+        (as_set(p, report), break_lines(as_set(p, report), set_style(p, report).style, inner, typefaces))
+        for p in cell.paragraphs
+    ]
 
 
 class Slice(NamedTuple):

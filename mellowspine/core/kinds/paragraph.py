@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 
+from ..pages.as_set import as_set
 from ..pages.boxes import Box, measure
 from ..pages.draw import Drawing, Mark, draw, draw_lines
 from ..pages.fill import Placed
 from ..pages.lines import Lines, break_lines, set_style
 from ..pages.typefaces import Typefaces
-from ..report.blocks import ALIGNMENTS, FONTS, PLAIN, Marks, Paragraph, Run
+from ..report.blocks import ALIGNMENTS, ATOM, FONTS, PLAIN, SHOWS, Bookmark, Marks, Paragraph, Reference, Run
 from ..report.elements import (
     Content,
     Element,
@@ -24,6 +26,7 @@ from ..report.elements import (
     add_mark,
     add_shape,
     flag,
+    identifier,
     number,
     one_of,
     short,
@@ -33,10 +36,12 @@ from ..report.links import safe_link
 from ..report.report import Report
 from ..report.styles import LEVELS
 
-_ATOMS = {"hardBreak": "\n"}
-"""Elements among the words, by tag. Each is exactly one character of the paragraph's text."""
-_TAGS = {character: tag for tag, character in _ATOMS.items()}
-_PARTED = re.compile(f"([{''.join(_TAGS)}])")
+_BREAK, _REFERENCE = "hardBreak", "reference"
+_ATOMS = (_BREAK, _REFERENCE)
+"""Elements among the words. Each is exactly one character of the paragraph's text."""
+_LINES = re.compile("(\n)")
+
+_NAME, _SAID = short(80), short(200)
 
 _COLOUR = re.compile(r"#[0-9a-f]{6}")
 
@@ -57,8 +62,21 @@ def _read_marks(given: Mapping[str, Any]) -> Marks:
         _switched(given, "italic"),
         "underline" in given,
         link=safe_link(address) if isinstance(address, str) else None,
+        bookmark=_read_bookmark(given.get("bookmark")),
         **look,
     )
+
+
+def _read_bookmark(given: Any) -> Bookmark | None:
+    if not isinstance(given, dict):
+        return None
+    id, name = identifier(given.get("id")), _NAME(given.get("name"))
+    return Bookmark(id, name or id) if id else None
+
+
+def _read_reference(given: Mapping[str, Any]) -> Reference | None:
+    to = identifier(given.get("to"))
+    return Reference(to, one_of(*SHOWS)(given.get("shows")) or "label", _SAID(given.get("said")) or "") if to else None
 
 
 def _switched(given: Mapping[str, Any], name: str) -> bool | None:
@@ -75,6 +93,8 @@ def _write_marks(marks: Marks) -> dict[str, Any]:
         result["typeface"] = typeface
     if marks.link:
         result["link"] = {"href": marks.link}
+    if marks.bookmark:
+        result["bookmark"] = marks.bookmark._asdict()
     return result
 
 
@@ -83,16 +103,24 @@ def _read_runs(children: Sequence[Element | Words], id: str) -> tuple[Run, ...]:
     for child in children:
         if isinstance(child, Words):
             runs.append(Run(child.text, _read_marks(child.attributes) if child.attributes else PLAIN))
-        elif child.tag in _ATOMS:
-            runs.append(Run(_ATOMS[child.tag], runs[-1].marks if runs else PLAIN))
+        elif child.tag == _BREAK:
+            runs.append(Run("\n", replace(runs[-1].marks, reference=None) if runs else PLAIN))
+        elif child.tag == _REFERENCE and (reference := _read_reference(child.attributes)):
+            runs.append(Run(ATOM, Marks(reference=reference)))
+        elif child.tag in _ATOMS:  # one that leads nowhere is still a character
+            runs.append(Run("?"))
     return tuple(runs)
 
 
 def _write_runs(runs: Sequence[Run]) -> Iterator[Element | Words]:
     for run in runs:
-        for part in _PARTED.split(run.text):
-            if part in _TAGS:
-                yield Element(_TAGS[part])
+        if run.marks.reference:
+            for _ in run.text:
+                yield Element(_REFERENCE, run.marks.reference._asdict())
+            continue
+        for part in _LINES.split(run.text):
+            if part == "\n":
+                yield Element(_BREAK)
             elif part:
                 yield Words(part, _write_marks(run.marks))
 
@@ -111,13 +139,14 @@ add_kind(
             Field("first_line", "firstLine", number(-500, 500)),
             Field("number", "number", one_of("none", "appendix")),
             Field("number_from", "numberFrom", whole(0, 9999)),
+            Field("caption", "caption", identifier),
             Field("listed", "listed", whole(0, LEVELS[-1])),
         ),
-        Content("runs", _read_runs, _write_runs, (*_ATOMS,), words=True),
+        Content("runs", _read_runs, _write_runs, _ATOMS, words=True),
     )
 )
-for tag in _ATOMS:
-    add_shape(tag, Shape())
+add_shape(_BREAK, Shape(character="\n"))
+add_shape(_REFERENCE, Shape({"to": identifier, "shows": one_of(*SHOWS), "said": _SAID}, character=ATOM))
 
 
 def _says(**reads: Read) -> Callable[[Any], bool]:
@@ -128,6 +157,7 @@ def _says(**reads: Read) -> Callable[[Any], bool]:
     )
 
 
+add_mark("bookmark", _says(id=identifier, name=_NAME))
 _ADDRESS: Read = lambda value: value if isinstance(value, str) else None  # noqa: E731
 add_mark("bold", _says(off=flag))
 add_mark("italic", _says(off=flag))
@@ -140,7 +170,7 @@ add_mark("link", _says(**dict.fromkeys(("href", "target", "rel", "class", "title
 @measure.register
 def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
     style = set_style(block, report).style
-    lines = break_lines(block, style, report.page.text_width, typefaces)
+    lines = break_lines(as_set(block, report), style, report.page.text_width, typefaces)
     before, after = block.space_before, block.space_after
     return Box(
         lines.heights,
@@ -160,5 +190,13 @@ def _(block: Paragraph, placed: Placed, on: Drawing) -> Iterator[Mark]:
     lines = Lines(box.starts, box.heights)
     style, hang = set_style(block, on.report)
     return draw_lines(
-        block, style, lines, range(placed.first, placed.end), 0.0, placed.y, on.report.page.text_width, on, hang
+        as_set(block, on.report),
+        style,
+        lines,
+        range(placed.first, placed.end),
+        0.0,
+        placed.y,
+        on.report.page.text_width,
+        on,
+        hang,
     )

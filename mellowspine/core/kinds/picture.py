@@ -10,7 +10,7 @@ from ..pages.draw import Drawing, Mark, Picture, draw
 from ..pages.fill import Placed
 from ..pages.typefaces import Typefaces
 from ..report.blocks import ALIGNMENTS, Image, is_source
-from ..report.elements import Field, Kind, add_kind, number, one_of, short
+from ..report.elements import Field, Kind, add_kind, flag, number, one_of, short
 from ..report.report import Report
 
 SPACE = 6.0
@@ -30,6 +30,7 @@ add_kind(
             Field("width", "width", number(1, 5000), 100.0),
             Field("height", "height", number(1, 5000), 100.0),
             Field("alt", "alt", short(500), ""),
+            Field("decorative", "decorative", flag),
             Field("align", "align", one_of(*ALIGNMENTS), "center"),
         ),
     )

@@ -13,6 +13,7 @@ from ..report.blocks import Block, PageBreak, Paragraph, PlacedTable
 from ..report.report import Report
 from ..report.styles import Style
 from ..structure.outline import Outline
+from .as_set import as_set
 from .boxes import Box
 
 ABOVE = 6.0
@@ -60,6 +61,8 @@ def with_back(box: Box, block: Block, report: Report) -> Box:
     if block.id not in report.backs:
         return box
     height = back_height(report)
-    behind = len(block.text) if isinstance(block, Paragraph) else box.starts[-1] + 1 if box.starts else 0
+    behind = (
+        len(as_set(block, report).text) if isinstance(block, Paragraph) else box.starts[-1] + 1 if box.starts else 0
+    )
     starts = (*box.starts, behind) if box.starts else ()
     return replace(box, heights=(*box.heights, height), starts=starts, total=box.total + height)

@@ -5,16 +5,19 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import singledispatch
 from typing import NamedTuple, TypeVar
 
 from ..report.blocks import Block, DataTable, Paragraph
-from ..report.links import safe_link
+from ..report.links import inner, safe_link
 from ..report.styles import Style
 from ..structure.markers import list_markers
 from ..structure.outline import Heading
+from ..structure.places import Place
+from .as_set import offset_as_set
 from .backs import ABOVE, back_height, back_style, contents_of
 from .fill import Placed
 from .lines import InFaces, Lines, Piece, pieces
@@ -73,11 +76,12 @@ class Link(NamedTuple):
 
 
 class Target(NamedTuple):
-    """A place to which links lead. Headings are the outline as well."""
+    """A place to which links lead. Headings are the outline as well; ``name`` is that of a bookmark."""
 
     y: float
     id: str
     heading: Heading | None = None
+    name: str = ""
 
 
 MANY_LINES = 200
@@ -92,6 +96,8 @@ class _Known:
     markers: dict[str, str]
     headings: dict[tuple[int, int], list[Heading]]
     """By block and row."""
+    inside: dict[int, list[Place]]
+    """Bookmarks, and captions in data tables, by block."""
     places: frozenset[str]
     """What is there and may be linked to: headings, and blocks for which a line of a table stands."""
 
@@ -101,16 +107,20 @@ class Drawing:
 
     def __init__(self, pages: Pages, typefaces: Typefaces) -> None:
         self.report, self.pages, self.typefaces = pages.report, pages, typefaces
-        report, headings = pages.report, pages.headings
+        report, headings = pages.report, pages.worded
         by_row: dict[tuple[int, int], list[Heading]] = {}
         for heading in headings:
             by_row.setdefault((heading.block, heading.row), []).append(heading)
         markers = {**list_markers(report), **{h.id: h.number for h in headings if h.number}}
         listed = {line.source for issued in report.tables.values() for line in issued.lines}
-        places = listed.intersection(block.id for block in report.blocks).union(heading.id for heading in headings)
+        places = listed.intersection(block.id for block in report.blocks).union(pages.places)
         if report.backs and (contents := contents_of(report)):
             places |= {contents.id}
-        self._known = _Known(markers, by_row, frozenset(places))
+        inside: dict[int, list[Place]] = {}
+        for place in pages.places.values():
+            if place.kind != "heading" and place.id != report.blocks[place.block].id:
+                inside.setdefault(place.block, []).append(place)
+        self._known = _Known(markers, by_row, inside, frozenset(places))
         self._kept: dict[str, object] = {}
 
     def marker(self, id: str) -> str | None:
@@ -138,8 +148,22 @@ class Drawing:
                     yield Target(placed.y, heading.id, heading)
             if placed.first == 0 and self.reaches(block.id) and block.id not in headed:
                 yield Target(placed.y, block.id)
+            for place in self._known.inside.get(placed.box, ()):
+                if (y := self._height_of(place, placed)) is not None:
+                    yield Target(y, place.id, name=place.text if place.kind == "bookmark" else "")
             yield from self._block(block, placed)
         yield from self._number(number)
+
+    def _height_of(self, place: Place, placed: Placed) -> float | None:
+        """Where on its page a bookmark, or a caption in a data table, begins; None if that is not among what is placed."""
+        box, block = self.pages.boxes[placed.box], self.report.blocks[placed.box]
+        part = place.row
+        if isinstance(block, Paragraph):
+            part = bisect_right(box.starts, offset_as_set(block, self.report, place.offset)) - 1
+        elif box.starts:
+            part = bisect_left(box.starts, place.row)
+        part = max(part, 0)
+        return placed.y + sum(box.heights[placed.first : part]) if placed.first <= part < placed.end else None
 
     def _rows(self, placed: Placed) -> range:
         """The rows of a data table that begin among what is placed."""
@@ -224,16 +248,21 @@ def draw_lines(
             own = on.typefaces.face(style.font, style.bold, style.italic)
             yield Words(x + placed[0].x - hang, baseline, mark, own, style.size, style.colour)
         for piece in placed:
-            yield from _piece(piece, x, baseline, style)
+            yield from _piece(piece, x, baseline, style, on)
         y += height
 
 
-def _piece(piece: Piece, left: float, baseline: float, style: Style) -> Iterator[Mark]:
+def _piece(piece: Piece, left: float, baseline: float, style: Style, on: Drawing) -> Iterator[Mark]:
     marks, x = piece.marks, left + piece.x
     link = safe_link(marks.link) if marks.link else None
+    place = inner(link) or (marks.reference.to if marks.reference else None)
+    if place and not on.reaches(place):
+        link = place = None
     colour = LINK if link else marks.colour or style.colour
     yield Words(x, baseline, piece.text, piece.face, piece.size, colour)
     if marks.underline or style.underline or link:
         yield Rule(x, baseline + piece.size * 0.12, piece.width, 0.0, piece.size / 18, colour)
-    if link:
-        yield Link(x, baseline - piece.size, piece.width, piece.size * 1.25, link)
+    if link or place:
+        yield Link(
+            x, baseline - piece.size, piece.width, piece.size * 1.25, place or link or "", piece.text if place else ""
+        )

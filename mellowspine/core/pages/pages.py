@@ -6,15 +6,30 @@ they are, and as soon as a page behind the edit starts where it started before, 
 
 from __future__ import annotations
 
+import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
-from functools import cache
+from dataclasses import dataclass, field, replace
+from functools import cache, cached_property
 
 from ..report.blocks import Block, DataTable, Paragraph, PlacedTable
 from ..report.report import PageSetup, Report
 from ..report.stretch import Stretch, stretch
 from ..structure.outline import Outline, outline, paragraphs_of
+from ..structure.places import (
+    Captions,
+    Notes,
+    Place,
+    Places,
+    Showing,
+    captions_of,
+    front_of,
+    notes,
+    places,
+    showing,
+    worded,
+)
+from .as_set import offset_as_set, offset_in_text
 from .backs import backs, with_back
 from .boxes import Box, measure
 from .fill import Placed, Start, fill, fill_page
@@ -38,6 +53,9 @@ class Pages:
     headings: Outline
     boxes: Sequence[Box]
     starts: Sequence[Start]
+    noted: Notes = field(default=(), repr=False)
+    showing: Showing | None = field(default=None, repr=False)
+    """What references show, if there are any."""
 
     def __len__(self) -> int:
         return len(self.starts)
@@ -49,6 +67,35 @@ class Pages:
     def _part(self, block: int, row: int) -> int:
         """The part with which a row begins: there are more parts than rows where some are taller than a page."""
         return bisect_left(self.boxes[block].starts, row) if row and self.boxes[block].starts else row
+
+    def page_of_place(self, place: Place) -> int:
+        """The sheet on which a place begins; that of a bookmark is where its words are."""
+        block = self.report.blocks[place.block]
+        starts = self.boxes[place.block].starts
+        if not place.offset or type(block) is not Paragraph or len(starts) < 2:
+            return self.page_of(place.block, place.row)
+        part = bisect_right(starts, offset_as_set(block, self.report, place.offset)) - 1
+        return max(1, bisect_right(self.starts, (place.block, part, True)))
+
+    @cached_property
+    def captions(self) -> Captions:
+        return captions_of(self.report, self.headings, self.noted)
+
+    @cached_property
+    def places(self) -> Places:
+        """Everything in the report that links can lead to."""
+        return places(self.headings, self.noted, self.captions)
+
+    @cached_property
+    def worded(self) -> Outline:
+        """The headings with what references in them show."""
+        marked = {one.id: one for _, one in self.noted if any(lead.shows for lead in one.leads)}
+        if not marked:
+            return self.headings
+        return tuple(
+            one._replace(text=worded(one.text, one.id, marked, self.report)) if one.id in marked else one
+            for one in self.headings
+        )
 
     def pages_of(self, rows: Iterable[tuple[int, int]]) -> list[int]:
         """As ``page_of``, for many (block, row) in reading order at once."""
@@ -73,23 +120,77 @@ class Pages:
         found = []
         for box, part, _ in self.starts[1:]:
             offsets = self.boxes[box].starts
-            found.append(Edge(self.report.blocks[box], offsets[part] if offsets else part))
+            block, offset = self.report.blocks[box], offsets[part] if offsets else part
+            if offsets and type(block) is Paragraph:
+                offset = offset_in_text(block, self.report, offset)
+            found.append(Edge(block, offset))
         return found
 
 
 def paginate(
-    report: Report, typefaces: Typefaces, before: Pages | None = None, headings: Outline | None = None
+    report: Report,
+    typefaces: Typefaces,
+    before: Pages | None = None,
+    headings: Outline | None = None,
+    noted: Notes | None = None,
 ) -> Pages:
     """The pages of a report. ``before``, the pages of an earlier state of it, changes nothing but the time it takes.
 
-    ``headings`` is its outline, if that is known already.
+    ``headings`` is its outline, and ``noted`` what is noted in it, if that is known already.
     """
     if headings is None:
         headings = outline(report, (before.report, before.headings) if before else None)
-    report = replace(report, rooms=_rooms(report, typefaces, before, headings), backs=backs(report, headings))
+    if noted is None:
+        noted = notes(report, (before.report, before.noted) if before else None)
+    counted = captions_of(report, headings, noted)
+    captions = {one: front_of(*caption) for one, caption in counted.items()}
+    report = replace(
+        report,
+        rooms=_rooms(report, typefaces, before, headings),
+        backs=backs(report, headings),
+        captions=before.report.captions if before and before.report.captions == captions else captions,
+        shown=before.report.shown if before else {},
+    )
+    if not any(lead.key for _, one in noted for lead in one.leads):
+        return _set_on_pages(replace(report, shown={}), typefaces, before, headings, noted)
+    return _settled(report, typefaces, before, headings, noted, counted)
+
+
+MOST_ROUNDS = 8
+"""Rounds after which references that go on moving what they lead to are left as they are."""
+
+
+def _settled(
+    report: Report, typefaces: Typefaces, before: Pages | None, headings: Outline, noted: Notes, captions: Captions
+) -> Pages:
+    """The pages of a report that has references: each round shows in them the pages of the round before.
+
+    Two are enough where no line grows with what it shows. It may be that no round is the last, since a longer line moves
+    what it leads to back to where the line was shorter: then they stay as in the last of them.
+    """
+    same = (
+        before and before.noted is noted and before.headings is headings and before.report.captions is report.captions
+    )
+    if before and same and before.showing:
+        says, words = before.showing, report.shown
+    else:
+        wanted = {lead.to for _, one in noted for lead in one.leads if lead.key}
+        says = showing(noted, places(headings, noted, captions, wanted))
+        words = {**says.on(lambda _: "1"), **{key: report.shown[key] for key in says.pages if key in report.shown}}
+    for _ in range(MOST_ROUNDS):
+        report = replace(report, shown=report.shown if report.shown == words else words)
+        before = pages = _set_on_pages(report, typefaces, before, headings, noted)
+        words = says.on(lambda place, on=pages: on.label(on.page_of_place(place)))  # type: ignore[misc]
+        if words == report.shown:
+            break
+    return replace(pages, showing=says)
+
+
+def _set_on_pages(report: Report, typefaces: Typefaces, before: Pages | None, headings: Outline, noted: Notes) -> Pages:
+    """The pages of a report as it is set, with all that is printed in it."""
     if before is None or _area(before.report.page) != _area(report.page):
         boxes = [_box(block, report, typefaces) for block in report.blocks]
-        return Pages(report, headings, boxes, list(fill(boxes, report.page.text_height)))
+        return Pages(report, headings, boxes, list(fill(boxes, report.page.text_height)), noted)
     change = stretch(before.report.blocks, report.blocks)
     # Where many write at once the stretch is long, and most blocks in it are the same as before.
     there = slice(change.first, change.old_end)
@@ -99,16 +200,16 @@ def paginate(
     ]
     boxes = [*before.boxes[: change.first], *changed, *before.boxes[change.old_end :]]
     otherwise: list[int] = []
-    for index in _set_otherwise(report, before.report):
+    for index in (*_set_otherwise(report, before.report), *_saying_otherwise(report, before.report, noted)):
         box = _box(report.blocks[index], report, typefaces)
         if box != boxes[index]:
             boxes[index] = box
             otherwise.append(index)
     if otherwise:
-        change = change.widened(otherwise[0]).widened(otherwise[-1])
+        change = change.widened(min(otherwise)).widened(max(otherwise))
     if not change:
-        return Pages(report, headings, before.boxes, before.starts)
-    return Pages(report, headings, boxes, _refill(boxes, before.starts, change, report))
+        return Pages(report, headings, before.boxes, before.starts, noted)
+    return Pages(report, headings, boxes, _refill(boxes, before.starts, change, report), noted)
 
 
 def _box(block: Block, report: Report, typefaces: Typefaces) -> Box:
@@ -151,6 +252,33 @@ def _set_otherwise(report: Report, before: Report) -> Iterator[int]:
                 yield index
         elif styles or type(block) is PlacedTable:
             yield index
+
+
+def _saying_otherwise(report: Report, before: Report, noted: Notes) -> Iterator[int]:
+    """The blocks in which what references and captions show has another width than before."""
+    changed = {*_wider(report.shown, before.shown), *_wider(report.captions, before.captions)}
+    if changed:
+        for block, one in noted:
+            if one.id in changed or any(lead.key in changed for lead in one.leads):
+                yield block
+
+
+def _wider(now: Mapping[str, str], then: Mapping[str, str]) -> Iterator[str]:
+    """What does not say the same with other figures, which are all of one width there (``Face``, ``even``)."""
+    if now is then:
+        return
+    for key, words in now.items():
+        earlier = then.get(key)
+        if earlier != words and (earlier is None or _figures(earlier) != _figures(words)):
+            yield key
+    yield from then.keys() - now.keys()
+
+
+def _figures(words: str) -> str:
+    return _FIGURE.sub("0", words)
+
+
+_FIGURE = re.compile("[0-9]")
 
 
 def _refill(boxes: Sequence[Box], old: Sequence[Start], change: Stretch, report: Report) -> Sequence[Start]:

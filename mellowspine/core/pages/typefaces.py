@@ -41,6 +41,9 @@ MOST_KNOWN = 200_000
 
 FEATURES = {"kern": True, "liga": False, "clig": False, "dlig": False}
 """OpenType features in force everywhere. Ligatures are off: a letter stays a letter for search in the PDF."""
+EVEN = {**FEATURES, "kern": False, "tnum": True}
+"""Those for what the core writes into lines, numbers above all: every figure is as wide as every other, so that a line stays as
+it is when a number in it changes. Browsers are told the same (``text-leaf/text.css``)."""
 
 
 def family(name: str) -> Font:
@@ -73,8 +76,9 @@ class Unit(NamedTuple):
 class Face:
     """One font file. Widths are in em: multiply by the size in points."""
 
-    def __init__(self, font: Font, bold: bool, italic: bool) -> None:
-        self.font, self.bold, self.italic = font, bold, italic
+    def __init__(self, font: Font, bold: bool, italic: bool, even: bool = False) -> None:
+        self.font, self.bold, self.italic, self.even = font, bold, italic, even
+        self.features = EVEN if even else FEATURES
         weight = ("Bold" if bold else "") + ("Italic" if italic else "") or "Regular"
         self.name = name = f"{font.replace(' ', '')}-{weight}"
         self.path = FONT_FOLDER / f"{name}.ttf"
@@ -103,7 +107,7 @@ class Face:
             buffer = hb.Buffer()
             buffer.add_str(text)
             buffer.guess_segment_properties()
-            hb.shape(self._font, buffer, FEATURES)
+            hb.shape(self._font, buffer, self.features)
             width = sum(position.x_advance for position in buffer.glyph_positions) / self._face.upem
             self._widths[text] = width
         return width
@@ -161,18 +165,18 @@ class Typefaces:
     """All shipped faces, opened when first asked for, with the widths of the words measured so far."""
 
     def __init__(self) -> None:
-        self._faces: dict[tuple[str, bool, bool], Face] = {}
+        self._faces: dict[tuple[str, bool, bool, bool], Face] = {}
         self._having: dict[tuple[Face, str], Face | None] = {}
 
-    def face(self, font: str, bold: bool = False, italic: bool = False) -> Face:
-        key = (font, bold, italic)
+    def face(self, font: str, bold: bool = False, italic: bool = False, even: bool = False) -> Face:
+        """``even``: with figures that are all of one width."""
+        key = (font, bold, italic, even)
         found = self._faces.get(key)
         if found is None:
             shipped = family(font)
-            same = (
-                face for face in self._faces.values() if (face.font, face.bold, face.italic) == (shipped, bold, italic)
-            )
-            found = self._faces[key] = next(same, None) or Face(shipped, bold, italic)
+            wanted = (shipped, bold, italic, even)
+            same = (one for one in self._faces.values() if (one.font, one.bold, one.italic, one.even) == wanted)
+            found = self._faces[key] = next(same, None) or Face(*wanted)
         return found
 
     def having(self, character: str, face: Face) -> Face | None:
@@ -182,7 +186,7 @@ class Typefaces:
             if len(self._having) > MOST_KNOWN:
                 self._having.clear()
             families = (face.font, *STAND_INS[face.font])
-            faces = (self.face(font, face.bold, face.italic) for font in families)
+            faces = (self.face(font, face.bold, face.italic, face.even) for font in families)
             self._having[key] = next((one for one in faces if one.covers(character)), None)
         return self._having[key]
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
-from typing import Literal, Protocol, get_args
+from typing import Literal, NamedTuple, Protocol, get_args
 
 Align = Literal["left", "center", "right", "justify"]
 ALIGNMENTS: tuple[Align, ...] = get_args(Align)
@@ -33,6 +33,30 @@ class Block(Protocol):
     def id(self) -> str: ...
 
 
+class Bookmark(NamedTuple):
+    """A name for a stretch of words. ``id`` is what links and references lead to; the name is for people."""
+
+    id: str
+    name: str
+
+
+Shows = Literal["number", "label", "title", "page", "way"]
+"""What a reference shows of its place: its number, label and number, its words, its page, or whether it is above or below."""
+SHOWS: tuple[Shows, ...] = get_args(Shows)
+
+
+class Reference(NamedTuple):
+    """Words that the core keeps true. ``said`` is what they were when it was made: all that is left if its place goes."""
+
+    to: str
+    shows: Shows = "label"
+    said: str = ""
+
+
+ATOM = "\ufffc"
+"""The character that a reference is in the text of a paragraph (OBJECT REPLACEMENT CHARACTER)."""
+
+
 @dataclass(frozen=True, slots=True)
 class Marks:
     """Formatting of a run, on top of what the paragraph's style says. ``None`` means: as the style.
@@ -46,7 +70,12 @@ class Marks:
     font: str | None = None
     size: float | None = None
     colour: str | None = None  # "#rrggbb"
-    link: str | None = None  # http, https or mailto address
+    link: str | None = None  # http, https or mailto address; or "#" and the id of a place in this report
+    bookmark: Bookmark | None = None
+    reference: Reference | None = None
+    """Of a run that is a reference: each of its characters is ``ATOM``, or once it is set, what the reference shows."""
+    even: bool = False
+    """Set with figures of one width: what the core writes into a line. Only as it is set, not in a text."""
 
 
 PLAIN = Marks()
@@ -76,6 +105,8 @@ class Paragraph:
     with the item before, without a marker of its own."""
     number_from: int | None = None
     """As a heading or an item of a numbered list: the figure from which its level is counted on."""
+    caption: str | None = None
+    """As a caption: the id of its label (``report/labels.py``), under which it is counted."""
     listed: int | None = None
     """The level at which it stands in tables though its style is none of a heading; 0 for a heading kept out of them."""
 
@@ -95,6 +126,8 @@ class Image:
     height: float
     alt: str = ""
     align: Align = "center"
+    decorative: bool | None = None
+    """Whether it says nothing that words would have to say to those who do not see it."""
 
 
 @dataclass(frozen=True, slots=True)

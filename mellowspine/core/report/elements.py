@@ -115,6 +115,8 @@ class Shape:
     words: bool = False
     most: int | None = None
     """How many elements it has room for, if not for any number."""
+    character: str = ""
+    """Among words, the one character of a paragraph's text that it is."""
 
 
 _BY_TAG: dict[str, Kind] = {}

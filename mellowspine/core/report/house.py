@@ -51,7 +51,7 @@ def departures(sheet: Sheet, house: HouseSheet) -> list[Departure]:
                 found.append(Departure(place, here.name, one, other, house.rules.get(place, "")))
     mine, theirs = settings_of(sheet), settings_of(house.sheet)
     for path, value in theirs.items():
-        if path[0] != "styles" and mine.get(path) != value:
+        if path[0] in ("numbering", "page") and mine.get(path) != value:
             found.append(Departure(path, "", mine.get(path), value, house.rules.get(path, "")))
     return found
 

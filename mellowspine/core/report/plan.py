@@ -16,7 +16,7 @@ from functools import partial
 from typing import Any
 
 from .blocks import Block
-from .elements import Element, Words, element_of, ids_of, read_block
+from .elements import SHAPES, Element, Words, element_of, ids_of, read_block
 from .report import Report
 
 
@@ -40,11 +40,12 @@ class Format:
 
 @dataclass(frozen=True, slots=True)
 class Cut:
-    """Takes words out of a paragraph, from ``start`` on, if they still read so."""
+    """Takes words out of a paragraph, from ``start`` on, if they still read so, and puts ``instead`` in their place."""
 
     block: str
     start: int
     words: str
+    instead: tuple[Element | Words, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,8 +106,12 @@ def _reads(block: Block, reads: Mapping[str, str]) -> bool:
 
 
 def _text(element: Element) -> str:
-    """The words of a paragraph, with a line break for what else stands among them."""
-    return "".join(child.text if isinstance(child, Words) else "\n" for child in element.children)
+    """The words of a paragraph, with one character for each of what else stands among them."""
+    return "".join(map(_characters, element.children))
+
+
+def _characters(child: Element | Words) -> str:
+    return child.text if isinstance(child, Words) else SHAPES[child.tag].character
 
 
 def _places(blocks: Sequence[Block]) -> dict[str, int]:
@@ -125,8 +130,8 @@ def _change(blocks: list[Block], index: int, id: str, step: Set | Format | Cut) 
             change: Callable[[Element], Element] = partial(_set, values=values)
         case Format(_, start, end, values):
             change = partial(_formatted, start=start, end=end, values=values)
-        case Cut(_, start, words):
-            change = partial(_without, start=start, words=words)
+        case Cut(_, start, words, instead):
+            change = partial(_without, start=start, words=words, instead=instead)
     before = element_of(blocks[index])
     after = _changed(before, id, change)
     if after is not before:
@@ -178,10 +183,10 @@ def _formatted(element: Element, start: int, end: int, values: Mapping[str, Any]
     return replace(element, children=(*before, *changed, *behind))
 
 
-def _without(element: Element, start: int, words: str) -> Element:
+def _without(element: Element, start: int, words: str, instead: tuple[Element | Words, ...]) -> Element:
     before, there, behind = _parted(element.children, start, start + len(words))
-    reads = "".join(one.text if isinstance(one, Words) else "\n" for one in there)
-    return replace(element, children=(*before, *behind)) if reads == words else element
+    reads = "".join(map(_characters, there))
+    return replace(element, children=(*before, *instead, *behind)) if reads == words else element
 
 
 def _behind(blocks: Sequence[Block], id: str | None) -> int | None:
@@ -228,8 +233,9 @@ def _step_as_json(step: Step, texts: Mapping[str, str]) -> dict[str, Any]:
         case Format(block, start, end, values):
             return {"step": "format", "block": block, "start": units(block, start), "end": units(block, end),
                     "values": dict(values)}  # fmt: skip
-        case Cut(block, start, words):
-            return {"step": "cut", "block": block, "start": units(block, start), "words": words}
+        case Cut(block, start, words, instead):
+            return {"step": "cut", "block": block, "start": units(block, start), "words": words,
+                    "instead": [_element_as_json(one) for one in instead]}  # fmt: skip
         case Move(blocks, behind):
             return {"step": "move", "blocks": list(blocks), "behind": behind}
         case Insert(blocks, behind):

@@ -78,6 +78,10 @@ class Recipe:
     """Lists what stands beneath the heading with this id, or in the section where it is placed (``HERE``); or all."""
     feeds: Mapping[str, int] = field(default_factory=dict)
     """The level at which paragraphs of a style are listed, by its id, where that is not its outline level; 0 keeps them out."""
+    label: Annotated[str, _ID] = ""
+    """The id of the label whose captions it lists, where it lists captions."""
+    first_sentence: bool = False
+    """Whether captions are listed up to their first full stop only."""
     page_numbers: Literal["edge", "words", "none"] = "edge"
     """Whether page numbers stand at the right edge or right behind the words."""
     separator: Annotated[str, Property(form=re.compile(r"[^\n\r\t]{0,12}"), how="write at most 12 characters")] = (
@@ -119,7 +123,7 @@ PROPERTIES, CHOICES = properties_of(Recipe), choices_of(Recipe)
 _SETTINGS = {one.name for one in fields(Recipe)} - {"looks"}
 _LOOK_SETTINGS = {one.name for one in fields(LevelLook)}
 
-SELECTS = frozenset({"levels", "section", "feeds", "formatting"})
+SELECTS = frozenset({"levels", "section", "feeds", "formatting", "label", "first_sentence"})
 """The settings that say what goes into a table; all others say how it looks."""
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from typing import Annotated, Any, Literal
 
 from .blocks import Block
+from .labels import DEFAULT_LABELS, Labels
 from .numbering import UNNUMBERED, Numbering
 from .properties import Property, SettingError, choices_of, fault_of, properties_of, usable
 from .styles import StyleSheet, default_styles
@@ -82,5 +83,11 @@ class Report:
     """Room in points for the heading numbers of a style, by its id; found anew whenever pages are (``pages/rooms.py``)."""
     backs: frozenset[str] = frozenset()
     """The blocks beneath which a line leads back to the contents; found anew whenever pages are (``pages/backs.py``)."""
+    labels: Labels = field(default_factory=lambda: DEFAULT_LABELS)
+    """What captions are called, and how they are counted."""
+    captions: Mapping[str, str] = field(default_factory=dict)
+    """What stands in front of the words of a caption, by its id; found anew whenever pages are (``structure/places.py``)."""
+    shown: Mapping[str, str] = field(default_factory=dict)
+    """What references show, by ``places.shown_as``; found anew whenever pages are."""
     tables: Mapping[str, Issued] = field(default_factory=dict)
     """Recipe and issued lines of every table, by table id; printed where a PlacedTable names it."""

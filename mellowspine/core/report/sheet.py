@@ -9,9 +9,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Mapping
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, dataclass, field, replace
 from typing import Any, NamedTuple
 
+from .labels import DEFAULT_LABELS, Label, Labels, label_to_json, labels_of
 from .numbering import UNNUMBERED, LevelNumber, Numbering
 from .properties import SettingError
 from .report import DEFAULT_PAGE, PageSetup
@@ -19,6 +20,7 @@ from .styles import INHERITED, Style, StyleSheet, based_on, resolved, style_to_j
 
 Path = tuple[str, ...]
 
+_ORDER = "order"
 _CHANGEABLE = {"name", "based_on", "put_away", "next", *INHERITED}
 """What can be changed about a style."""
 
@@ -28,6 +30,7 @@ class Sheet:
     styles: StyleSheet
     numbering: Numbering = UNNUMBERED
     page: PageSetup = DEFAULT_PAGE
+    labels: Labels = field(default_factory=lambda: DEFAULT_LABELS)
 
 
 class Change(NamedTuple):
@@ -51,6 +54,10 @@ def settings_of(sheet: Sheet) -> dict[Path, Any]:
                 found["numbering", part, str(level), name] = value
     for name, value in asdict(sheet.page).items():
         found["page", name] = value
+    for place, label in enumerate(sheet.labels.values()):
+        found["labels", label.id, _ORDER] = place
+        for name, value in label_to_json(label).items():
+            found["labels", label.id, name] = value
     return found
 
 
@@ -59,6 +66,7 @@ def sheet_of(settings: Mapping[Path, Any]) -> Sheet:
     styles: dict[str, dict[str, Any]] = {}
     numbers: dict[str, dict[str, Any]] = {}
     page: dict[str, Any] = {}
+    labels: dict[str, dict[str, Any]] = {}
     for path, value in settings.items():
         match path:
             case ("styles", id, name):
@@ -67,6 +75,8 @@ def sheet_of(settings: Mapping[Path, Any]) -> Sheet:
                 numbers.setdefault(f"{part} {level}", {})[name] = value
             case ("page", name):
                 page[name] = value
+            case ("labels", id, name):
+                labels.setdefault(id, {})[name] = value
     # A style without an id or name is what is left of one that somebody else has deleted.
     kept = sorted(
         (one for one in styles.values() if "id" in one and "name" in one), key=lambda one: one.get("place", 0)
@@ -75,7 +85,16 @@ def sheet_of(settings: Mapping[Path, Any]) -> Sheet:
         tuple(LevelNumber(**numbers.get(f"{part} {level}", {})) for level in range(1, 10))
         for part in ("levels", "appendix")
     )
-    return Sheet(resolved(kept), Numbering(levels, appendix), PageSetup(**page))
+    named = sorted((one for one in labels.values() if "id" in one and "name" in one), key=_order)
+    made = [Label(**{name: value for name, value in one.items() if name != _ORDER}) for one in named]
+    return Sheet(
+        resolved(kept), Numbering(levels, appendix), PageSetup(**page), labels_of(made) if made else DEFAULT_LABELS
+    )
+
+
+def _order(label: Mapping[str, Any]) -> int:
+    place: int = label.get(_ORDER, 0)
+    return place
 
 
 def changes(old: Sheet, new: Sheet) -> list[Change]:
@@ -97,7 +116,7 @@ def undone(sheet: Sheet, done: Iterable[Change]) -> tuple[Sheet, list[Change]]:
     left = []
     for change in done:
         now = (settings[change.path],) if change.path in settings else ()
-        if now != change.new and change.path[-1] != "place":
+        if now != change.new and change.path[-1] not in ("place", _ORDER):
             left.append(change)
         elif change.old:
             settings[change.path] = change.old[0]
@@ -179,3 +198,23 @@ def _free_name(styles: StyleSheet, given: Any, id: str = "") -> str:
         if other.id != id and other.name.casefold() == name.casefold():
             raise SettingError(f"There is a style “{other.name}” already; choose another name.")
     return name
+
+
+def change_label(labels: Labels, id: str, values: Mapping[str, Any]) -> Labels:
+    """The labels with other settings for one. Raises SettingError."""
+    if id not in labels:
+        raise SettingError("This label is no longer in the report; choose another one.")
+    values = {name: value for name, value in values.items() if name != "id"}
+    return labels_of(replace(one, **values) if one.id == id else one for one in labels.values())
+
+
+def add_label(labels: Labels, name: str) -> tuple[Labels, Label]:
+    """The labels with a new one behind them. Raises SettingError."""
+    name = " ".join(name.split())
+    id = stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:24] or "label"
+    number = 1
+    while id in labels:
+        number += 1
+        id = f"{stem}-{number}"
+    made = Label(id, name)
+    return labels_of([*labels.values(), made]), made

@@ -1,5 +1,5 @@
 """Tables made from the structure. One module for each kind of table; to add one, write it and import it here."""
 
-from . import contents
+from . import captions, contents, styled
 
-__all__ = ["contents"]
+__all__ = ["captions", "contents", "styled"]

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator
 from heapq import merge
 from itertools import groupby
 
+from ..pages.as_set import words_as_set
 from ..report.blocks import PLAIN, Block, Paragraph
 from ..report.recipes import HERE, Recipe
 from ..report.report import Report
@@ -52,7 +53,11 @@ def _fed(recipe: Recipe, sources: Sources) -> Iterator[_Entry]:
     feeds = {style: level for style, level in recipe.feeds.items() if level and style not in report.styles.levels}
     for index in range(len(report.blocks)):
         for place, (paragraph, row) in enumerate(paragraphs_of(report, index), 1):
-            if paragraph.style in feeds and paragraph.listed is None and (text := " ".join(paragraph.text.split())):
+            if (
+                paragraph.style in feeds
+                and paragraph.listed is None
+                and (text := " ".join(words_as_set(paragraph, report).text.split()))
+            ):
                 level = feeds[paragraph.style]
                 yield index, row, place, paragraph.id, level, "", text, pages.page_of(index, row)
 
@@ -101,7 +106,7 @@ def emphasis_of(report: Report, block: int, row: int, id: str) -> tuple[Emphasis
     All of it being bold or underlined is how the heading looks, and not what its words say; all of it in italics may be
     a title.
     """
-    paragraph = _paragraph(report, block, row, id)
+    paragraph = words_as_set(_paragraph(report, block, row, id), report)
     style = report.styles[paragraph.style]
     characters: list[tuple[str, str]] = []
     for run in paragraph.runs:

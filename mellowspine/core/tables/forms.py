@@ -11,7 +11,9 @@ from ..report.recipes import HERE, LevelLook, Recipe, changed, settings_of
 
 Settings = Mapping[tuple[str, ...], Any]
 
-_KEPT = frozenset({"kind", "title", "title_style", "levels", "section", "feeds", "continued", "formatting"})
+_KEPT = frozenset(
+    {"kind", "title", "title_style", "levels", "section", "feeds", "continued", "formatting", "label", "first_sentence"}
+)
 """Settings that a form leaves as they are, unless it says them."""
 
 

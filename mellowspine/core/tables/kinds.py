@@ -13,7 +13,8 @@ from ..structure.outline import Outline
 
 
 class Sources(NamedTuple):
-    """What the lines of a table are made from. ``on`` is the sheet of every heading, as ``pages_of`` gives it.
+    """What the lines of a table are made from. ``headings`` say what references in them show, ``on`` is the sheet of each, as
+    ``pages_of`` gives it.
 
     The report itself is ``pages.report``; ``at`` is the index of the block in it where the table is placed, if it is.
     """
@@ -58,7 +59,7 @@ def pages_of(headings: Outline, pages: Pages) -> list[int]:
 
 
 def sources_of(headings: Outline, pages: Pages, at: int | None = None) -> Sources:
-    return Sources(headings, pages, pages_of(headings, pages), at)
+    return Sources(pages.worded, pages, pages_of(headings, pages), at)
 
 
 def build(recipe: Recipe, sources: Sources) -> tuple[Line, ...]:

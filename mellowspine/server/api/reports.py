@@ -15,6 +15,7 @@ from pydantic import create_model
 
 from mellowspine.core.formats.imported import Imported
 from mellowspine.core.report.blocks import Paragraph, is_source
+from mellowspine.core.report.labels import Label
 from mellowspine.core.report.numbering import Figures, numbering_to_json, scheme_of
 from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.report import Report as CoreReport
@@ -73,6 +74,11 @@ class NumberingShown(Schema):
     appendix: list[LevelNumberShown]
 
 
+_LABEL_FIELDS: dict[str, Any] = {name: (kind, ...) for name, kind in get_type_hints(Label).items()}
+LabelShown: Any = create_model("LabelShown", __base__=Schema, **_LABEL_FIELDS)
+"""What captions are called, and how they are counted."""
+
+
 class ReportShown(Schema):
     key: str
     title: str
@@ -80,6 +86,7 @@ class ReportShown(Schema):
     page: PageShown
     styles: list[StyleShown]
     numbering: NumberingShown
+    labels: list[LabelShown]
     people: list[Person]
     house_sheet: str
     """Key of the house sheet that it was given; empty if none."""
@@ -166,6 +173,7 @@ def report(request: HttpRequest, key: str) -> ReportShown:
         page=PageShown(**asdict(sheet.page)),
         styles=[StyleShown(**asdict(style) | {"says": sorted(style.says)}) for style in sheet.styles.values()],
         numbering=NumberingShown(scheme=scheme_of(sheet.numbering), **numbering),
+        labels=[LabelShown(**asdict(label)) for label in sheet.labels.values()],
         people=_people(found),
         house_sheet=found.house_sheet,
         to_take_back=done.what if done else "",

@@ -11,11 +11,12 @@ from ninja import Router, Schema
 from pydantic import create_model
 
 from mellowspine.core.report.house import SHIPPED, HouseSheet, departures, given
+from mellowspine.core.report.labels import Label
 from mellowspine.core.report.numbering import SCHEMES, LevelNumber
 from mellowspine.core.report.plan import as_json
 from mellowspine.core.report.properties import SettingError
 from mellowspine.core.report.report import PageSetup
-from mellowspine.core.report.sheet import Sheet, add_style, change_style, delete_style
+from mellowspine.core.report.sheet import Sheet, add_label, add_style, change_label, change_style, delete_style
 from mellowspine.core.report.styles import INHERITED, LEVELS, Style
 from mellowspine.core.structure.looks import restyle
 from mellowspine.server.accounts.people import signed_in
@@ -39,6 +40,7 @@ def _partial(name: str, type: Any, names: Any) -> Any:
 
 StyleValues: Any = _partial("StyleValues", Style, ("name", "based_on", "put_away", "next", *INHERITED))
 PageValues: Any = _partial("PageValues", PageSetup, [one.name for one in fields(PageSetup)])
+LabelValues: Any = _partial("LabelValues", Label, [one.name for one in fields(Label) if one.name != "id"])
 LevelValues: Any = _partial("LevelValues", LevelNumber, [one.name for one in fields(LevelNumber)])
 
 
@@ -52,6 +54,10 @@ class StyleChange(Schema):
 class NewStyle(Schema):
     name: str
     like: str
+
+
+class NewLabel(Schema):
+    name: str
 
 
 class Made(Schema):
@@ -179,6 +185,28 @@ def renumber(request: HttpRequest, key: str, given: NumberingChange) -> tuple[in
     else:
         raise Refusal("Say a scheme, or a level from 1 to 9 and what changes about it.", 422)
     return 204, None
+
+
+@router.patch("/reports/{key}/labels/{id}", response={204: None})
+def change_caption_label(request: HttpRequest, key: str, id: str, given: LabelValues) -> tuple[int, None]:
+    values = _values(given)
+    _change(
+        request, key, f"captions: {id}", lambda sheet: replace(sheet, labels=change_label(sheet.labels, id, values))
+    )
+    return 204, None
+
+
+@router.post("/reports/{key}/labels", response=Made)
+def make_label(request: HttpRequest, key: str, given: NewLabel) -> Made:
+    made: list[str] = []
+
+    def change(sheet: Sheet) -> Sheet:
+        labels, label = add_label(sheet.labels, given.name)
+        made.append(label.id)
+        return replace(sheet, labels=labels)
+
+    _change(request, key, f"new label {given.name}", change)
+    return Made(id=made[0])
 
 
 @router.patch("/reports/{key}/page", response={204: None})

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple, Protocol
 
 from django.contrib.auth.models import User
 from django.utils import timezone
 
 from mellowspine.core.report.stretch import stretch
 from mellowspine.core.report.tables import Line
-from mellowspine.core.structure.outline import Heading, Outline
+from mellowspine.core.structure.places import Notes
 from mellowspine.core.tables.behind import Kind, behind
 from mellowspine.server.accounts.people import shown_name
 from mellowspine.server.shelf.models import HeadingChange, Report
@@ -35,15 +36,27 @@ class Causes:
 
     def _keep(self, change: HeadingChange) -> None:
         who = shown_name(change.person) if change.person else ""
-        self._known[change.heading, change.kind] = {"who": who, "at": change.at.isoformat()}
+        self._known[change.heading, change.kind] = {"who": who, "at": change.at.isoformat(), "text": change.text}
 
     def of(self, heading: str, kinds: tuple[Kind, ...]) -> dict[str, str] | None:
         """``{"who", "at"}`` of the first of these kinds that is known for a heading."""
         found = (self._known.get((heading, _KEPT[kind])) for kind in kinds if kind in _KEPT)
-        return next((one for one in found if one), None)
+        one = next((one for one in found if one), None)
+        return one and {"who": one["who"], "at": one["at"]}
 
-    def note(self, before: Outline, now: Outline, touched: Mapping[str, User], last: User | None) -> None:
-        """Keeps what edits did to headings: each put down to whoever ``touched`` it, or else to who wrote ``last``."""
+    def removed(self, place: str) -> str:
+        """What a place was that somebody has removed, in words; empty if that is not known."""
+        one = self._known.get((place, _KEPT["gone"]))
+        if one is None or not one["text"]:
+            return ""
+        who = one["who"] or "somebody"
+        return f"“{one['text']}”, which {who} removed"
+
+    def note(
+        self, before: Sequence[Named], now: Sequence[Named], touched: Mapping[str, User], last: User | None
+    ) -> None:
+        """Keeps what edits did to headings and other places: each put down to whoever ``touched`` it, or else to who wrote
+        ``last``."""
         change = stretch(before, now, _same_words)
         if not change:
             return
@@ -66,10 +79,37 @@ class Causes:
         )
 
 
-def _line(heading: Heading) -> Line:
+class Named(Protocol):
+    """What can be added, removed, renamed and moved: a heading, a caption, a bookmark."""
+
+    @property
+    def id(self) -> str: ...
+    @property
+    def level(self) -> int: ...
+    @property
+    def text(self) -> str: ...
+
+
+class Thing(NamedTuple):
+    id: str
+    level: int
+    text: str
+
+
+def things(noted: Notes) -> list[Thing]:
+    """The captions and bookmarks of a report, in reading order."""
+    found = []
+    for _, one in noted:
+        if one.caption is not None:
+            found.append(Thing(one.id, 1, one.text))
+        found += [Thing(mark.id, 1, mark.name) for mark in one.bookmarks]
+    return found
+
+
+def _line(heading: Named) -> Line:
     """A heading's words and level alone: its number and page follow from other headings."""
     return Line(heading.id, heading.level, "", heading.text, ())
 
 
-def _same_words(one: Heading, other: Heading) -> bool:
+def _same_words(one: Named, other: Named) -> bool:
     return one is other or _line(one) == _line(other)

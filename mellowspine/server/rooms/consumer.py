@@ -8,7 +8,7 @@ and sends everything that is written from then on. Text messages are JSON from t
 - ``state``: the whole view, as changes from an empty one; in a room that opens it comes once the text has been asked for;
 - ``changes``: what differs from the view before;
 - ``stored``: so many of this connection's updates, from its first, are on disk;
-- ``condition``: whether what is written can be saved at present, and what follows from it be computed;
+- ``condition``: whether what is written can be saved at present, and what that follows from it could not be computed;
 - ``renewed``: the report has another name, other styles or other members, to be asked for over HTTP;
 - ``refused``, and ``beat``, a sign of life every ten seconds.
 

@@ -19,7 +19,7 @@ import mellowspine.core.checkup.kinds  # noqa: F401  (makes the kinds of finding
 from mellowspine.core.checkup.findings import CHECKS, Checked, Finding, State, check
 from mellowspine.core.pages.pages import Edge, Pages, paginate
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import Paragraph
+from mellowspine.core.report.blocks import ATOM, Paragraph
 from mellowspine.core.report.recipes import recipe_to_json
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.tables import Issued, Line
@@ -27,6 +27,7 @@ from mellowspine.core.structure.by_hand import Found, find_by_hand
 from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.marking import Marked, assigned
 from mellowspine.core.structure.outline import Outline, outline
+from mellowspine.core.structure.places import Notes, notes
 from mellowspine.core.structure.rules import Rule
 from mellowspine.core.tables.behind import Difference, behind
 from mellowspine.core.tables.changing import pages_taken
@@ -124,15 +125,63 @@ def _outline(now: Round, before: Of | None) -> Outline:
 
 def _headings(now: Round, before: Of | None) -> list[tuple[str, int, str, str, str]]:
     """Id, level, number and text of every heading, and where somebody made an exception of it."""
-    return [(*heading[:4], heading.by_hand) for heading in now["outline"]]
+    headings: Outline = now["outline"]
+    if any(ATOM in heading.text for heading in headings):
+        try:
+            pages: Pages = now["pages"]
+            headings = pages.worded
+        except Failed:
+            pass  # they can be read without the words of references in them
+    return [(*heading[:4], heading.by_hand) for heading in headings]
 
 
 def _markers(now: Round, before: Of | None) -> Mapping[str, str]:
     return list_markers(now.given.report, before)
 
 
+def _noted(now: Round, before: Of | None) -> Notes:
+    return notes(now.given.report, before)
+
+
 def _pages(now: Round, before: Of | None) -> Pages:
-    return paginate(now.given.report, now.given.typefaces, before and before.value, now["outline"])
+    return paginate(now.given.report, now.given.typefaces, before and before.value, now["outline"], now["noted"])
+
+
+def _captions(now: Round, before: Of | None) -> Mapping[str, str]:
+    """What stands in front of the words of each caption."""
+    pages: Pages = now["pages"]
+    return pages.report.captions
+
+
+def _shown(now: Round, before: Of | None) -> Mapping[str, str]:
+    """What references show, by core's ``shown_as``."""
+    pages: Pages = now["pages"]
+    return pages.report.shown
+
+
+def _places(now: Round, before: Of | None) -> list[tuple[str, str, str, str, str]]:
+    """Id, kind, label, number and words of every place that is no heading, in reading order."""
+    pages: Pages = now["pages"]
+    return [(*place[:5],) for place in pages.places.values() if place.kind != "heading"]
+
+
+def _places_on(now: Round, before: Of | None) -> list[int]:
+    """The page of each of these, counted from 1."""
+    pages: Pages = now["pages"]
+    return [pages.page_of_place(place) for place in pages.places.values() if place.kind != "heading"]
+
+
+def _leads(now: Round, before: Of | None) -> list[tuple[str, str, str, str]]:
+    """Links within the report and references: the paragraph, where it leads, what it shows, and its words."""
+    noted: Notes = now["noted"]
+    return [(one.id, lead.to, lead.shows, "" if lead.shows else lead.words) for _, one in noted for lead in one.leads]
+
+
+def _leads_on(now: Round, before: Of | None) -> list[int]:
+    """The page on which the paragraph of each of these begins."""
+    pages: Pages = now["pages"]
+    noted: Notes = now["noted"]
+    return pages.pages_of((block, one.row) for block, one in noted for _ in one.leads)
 
 
 def _rooms(now: Round, before: Of | None) -> Mapping[str, float]:
@@ -223,7 +272,7 @@ def _tables(now: Round, before: Of | None) -> dict[str, TableView]:
     result = {}
     for key, (at, _) in placed_tables(report.blocks).items():
         issued = report.tables[key]
-        sources = Sources(now["outline"], pages, now["on"], at)
+        sources = Sources(pages.worded, pages, now["on"], at)
         plain = build(issued.recipe, sources)
         known = old.get(key)
         about = {"recipe": recipe_to_json(issued.recipe), "page": pages.page_of(at), "pages": pages_taken(pages, at),
@@ -291,7 +340,7 @@ def _leftovers(now: Round, before: Of | None) -> dict[str, list[str]]:
 
 
 def _checked(now: Round, before: Of | None) -> Checked:
-    state = State(now.given.report, now["outline"], now["pages"], now["found"])
+    state = State(now.given.report, now["outline"], now["pages"], now["found"], now.given.causes.removed)
     return check(state, before and before.value)
 
 
@@ -319,7 +368,14 @@ FOLLOWERS = {
         Follower("outline", _outline),
         Follower("headings", _headings, splice),
         Follower("markers", _markers, changed_keys, {}),
+        Follower("noted", _noted),
         Follower("pages", _pages),
+        Follower("captions", _captions, changed_keys, {}),
+        Follower("shown", _shown, changed_keys, {}),
+        Follower("places", _places, splice),
+        Follower("places_on", _places_on, splice),
+        Follower("leads", _leads, splice),
+        Follower("leads_on", _leads_on, splice),
         Follower("rooms", _rooms, changed_keys, {}),
         Follower("backs", _backs, changed_keys, {}),
         Follower("labels", _labels, splice),

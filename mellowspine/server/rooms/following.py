@@ -23,7 +23,7 @@ from mellowspine.core.tables.settle import Scope
 from mellowspine.server.shelf.models import Report as Row
 from mellowspine.server.shelf.reports import rules_of, set_aside_in, without_text
 
-from .causes import Causes
+from .causes import Causes, things
 from .follow import Failed, Given, Known, Round, TableView
 from .tables import Tables
 
@@ -91,7 +91,7 @@ class Following:
         """Reads the structure before the first edit, to know afterwards what that edit did."""
         now = self._round(blocks)
         with suppress(Failed):
-            _ = now["outline"], now["markers"]
+            _ = now["outline"], now["markers"], now["noted"]
         self._known = now.known
 
     def follow(self, blocks: Sequence[Block], touched: Mapping[str, User], last: User | None) -> None:
@@ -126,12 +126,15 @@ class Following:
         self._compute(self._round(report.blocks), {}, None)
 
     def _compute(self, now: Round, touched: Mapping[str, User], last: User | None) -> None:
-        before = self._known.get("outline")
+        before, noted = self._known.get("outline"), self._known.get("noted")
         with suppress(Failed):  # of which ``finish`` tells
             headings = now["outline"]
             if before and before.value is not headings:
                 with following_writes():
                     self._causes.note(before.value, headings, touched, last)
+            if noted and noted.value is not now["noted"]:
+                with following_writes():
+                    self._causes.note(things(noted.value), things(now["noted"]), touched, last)
         now.finish()
         self._known = self.view = now.known
         if now.broken:

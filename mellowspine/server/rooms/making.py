@@ -8,6 +8,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from mellowspine.core.formats.imported import Imported
+from mellowspine.core.report.labels import label_to_json
 from mellowspine.core.report.numbering import numbering_to_json
 from mellowspine.core.report.recipes import recipe_to_json
 from mellowspine.core.report.styles import style_to_json
@@ -29,6 +30,7 @@ def make_report(imported: Imported, owner: User, text: bytes | None = None) -> R
         title=made.title[:300],
         page=asdict(made.page),
         numbering=numbering_to_json(made.numbering),
+        labels=[label_to_json(label) for label in made.labels.values()],
         schema=0 if text else SCHEMA,
     )
     Membership.objects.create(report=report, person=owner, role=Role.OWNER)

@@ -29,6 +29,8 @@ class Report(models.Model):
     """Paper and margins, as the fields of core's PageSetup."""
     numbering = models.JSONField(default=dict)
     """How headings are numbered, as the fields of core's Numbering."""
+    labels = models.JSONField(default=list)
+    """What captions are called, each as the fields of core's Label; none for the usual ones."""
     house_sheet = models.CharField(max_length=24, default="", blank=True)
     """The house sheet that it was given: the key of one that ships, or of a row of HouseSheet."""
     look_rules = models.JSONField(default=list)

@@ -7,6 +7,7 @@ from typing import Any
 
 from django.contrib.auth.models import AnonymousUser, User
 
+from mellowspine.core.report.labels import labels_from_json
 from mellowspine.core.report.numbering import numbering_from_json
 from mellowspine.core.report.recipes import recipe_from_json
 from mellowspine.core.report.report import Report as CoreReport
@@ -88,5 +89,6 @@ def without_text(report: Report) -> CoreReport:
         styles=styles_of(report),
         numbering=numbering_from_json(report.numbering),
         page=page_from_json(report.page),
+        labels=labels_from_json(report.labels),
         tables=tables_of(report),
     )

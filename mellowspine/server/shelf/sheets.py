@@ -9,6 +9,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from mellowspine.core.report.house import SHIPPED, HouseSheet
+from mellowspine.core.report.labels import label_to_json, labels_from_json
 from mellowspine.core.report.numbering import numbering_from_json, numbering_to_json
 from mellowspine.core.report.report import page_from_json
 from mellowspine.core.report.sheet import Change, Sheet, changes, settings_of, sheet_of, undone
@@ -23,7 +24,12 @@ KEPT = 200
 
 
 def sheet_of_report(report: Report) -> Sheet:
-    return Sheet(styles_of(report), numbering_from_json(report.numbering), page_from_json(report.page))
+    return Sheet(
+        styles_of(report),
+        numbering_from_json(report.numbering),
+        page_from_json(report.page),
+        labels_from_json(report.labels),
+    )
 
 
 @transaction.atomic
@@ -76,7 +82,8 @@ def _store(report: Report, sheet: Sheet) -> None:
             row.save()
     report.styles.filter(pk__in=[row.pk for row in rows.values()]).delete()
     report.numbering, report.page = numbering_to_json(sheet.numbering), asdict(sheet.page)
-    report.save(update_fields=["numbering", "page", "changed_at"])
+    report.labels = [label_to_json(label) for label in sheet.labels.values()]
+    report.save(update_fields=["numbering", "page", "labels", "changed_at"])
 
 
 def house_sheet(key: str) -> HouseSheet | None:

@@ -10,6 +10,7 @@ export type Card = components["schemas"]["Card"];
 export type ReportShown = components["schemas"]["ReportShown"];
 export type StyleShown = components["schemas"]["StyleShown"];
 export type PageShown = components["schemas"]["PageShown"];
+export type LabelShown = components["schemas"]["LabelShown"];
 export type LevelNumber = components["schemas"]["LevelNumberShown"];
 export type HouseSheet = components["schemas"]["HouseSheetShown"];
 export interface Departure {
@@ -112,6 +113,9 @@ export const api = {
   deleteStyle: (key: string, id: string, instead: string) =>
     call<undefined>("DELETE", `reports/${part(key)}/styles/${part(id)}?instead=${part(instead)}`),
   renumber: (key: string, change: NumberingChange) => call<undefined>("PATCH", `reports/${part(key)}/numbering`, change),
+  changeLabel: (key: string, id: string, values: Partial<LabelShown>) =>
+    call<undefined>("PATCH", `reports/${part(key)}/labels/${part(id)}`, values),
+  makeLabel: (key: string, name: string) => call<{ id: string }>("POST", `reports/${part(key)}/labels`, { name }),
   changePage: (key: string, values: Partial<PageShown>) => call<undefined>("PATCH", `reports/${part(key)}/page`, values),
   takeBack: (key: string) => call<{ what: string; left: number }>("POST", `reports/${part(key)}/sheet/take-back`),
   houseSheets: () => call<HouseSheet[]>("GET", "house-sheets"),

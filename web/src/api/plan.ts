@@ -12,7 +12,7 @@ export interface ElementOf {
 export type PlanStep =
   | { step: "set"; block: string; values: Values }
   | { step: "format"; block: string; start: number; end: number; values: Values }
-  | { step: "cut"; block: string; start: number; words: string }
+  | { step: "cut"; block: string; start: number; words: string; instead: ElementOf["children"] }
   | { step: "move"; blocks: readonly string[]; behind: string | null }
   | { step: "insert"; blocks: readonly ElementOf[]; behind: string | null }
   /** Blocks named in `reads` are taken out only if their words still are what it says. */

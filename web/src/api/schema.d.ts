@@ -249,6 +249,40 @@ export interface paths {
         patch: operations["renumber"];
         trace?: never;
     };
+    "/api/reports/{key}/labels/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change Caption Label */
+        patch: operations["change_caption_label"];
+        trace?: never;
+    };
+    "/api/reports/{key}/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make Label */
+        post: operations["make_label"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reports/{key}/page": {
         parameters: {
             query?: never;
@@ -933,6 +967,22 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** LabelShown */
+        LabelShown: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Behind */
+            behind: string;
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "above" | "below";
+            /** By Level */
+            by_level: number;
+        };
         /** LevelNumberShown */
         LevelNumberShown: {
             /** On */
@@ -1008,6 +1058,8 @@ export interface components {
             /** Styles */
             styles: components["schemas"]["StyleShown"][];
             numbering: components["schemas"]["NumberingShown"];
+            /** Labels */
+            labels: components["schemas"]["LabelShown"][];
             /** People */
             people: components["schemas"]["Person"][];
             /** House Sheet */
@@ -1218,6 +1270,25 @@ export interface components {
              */
             appendix: boolean;
             values?: components["schemas"]["LevelValues"] | null;
+        };
+        /** LabelValues */
+        LabelValues: {
+            /** Name */
+            name?: string;
+            /** Behind */
+            behind?: string;
+            /**
+             * Place
+             * @enum {string}
+             */
+            place?: "above" | "below";
+            /** By Level */
+            by_level?: number;
+        };
+        /** NewLabel */
+        NewLabel: {
+            /** Name */
+            name: string;
         };
         /** PageValues */
         PageValues: {
@@ -2130,6 +2201,57 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    change_caption_label: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelValues"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    make_label: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLabel"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
             };
         };
     };

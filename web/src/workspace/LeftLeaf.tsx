@@ -5,6 +5,7 @@ import { useCallback, type ReactNode } from "react";
 import type { ReportShown } from "../api/client";
 import type { Room } from "./room";
 import { CheckUp } from "./checkup/CheckUp";
+import { Places } from "./Places";
 import { HouseSheets } from "./sheet/HouseSheets";
 import { Ladder } from "./sheet/Ladder";
 import { PageSetup } from "./sheet/PageSetup";
@@ -14,10 +15,11 @@ import { useSheet } from "./sheet/useSheet";
 import { useUses } from "./sheet/useUses";
 import { useRoom } from "./useRoom";
 
-export type Place = "tables" | "ladder" | "styles" | "house" | "page" | "checkup";
+export type Place = "tables" | "places" | "ladder" | "styles" | "house" | "page" | "checkup";
 
 const PLACES: readonly (readonly [place: Place, name: string, short?: string])[] = [
   ["tables", "Tables"],
+  ["places", "Places"],
   ["ladder", "Ladder"],
   ["styles", "Styles"],
   ["house", "House sheets", "House"],
@@ -45,7 +47,7 @@ interface Props {
 export function LeftLeaf({ place, show, children, ...props }: Props) {
   return (
     <>
-      <Flex as="nav" aria-label="What the table leaf shows" px="3" pt="2" gap="0.5" wrap="wrap">
+      <Flex as="nav" aria-label="What the table leaf shows" px="3" pt="2" wrap="wrap">
         {PLACES.map(([one, name, short = name]) => (
           <Press
             key={one}
@@ -56,7 +58,8 @@ export function LeftLeaf({ place, show, children, ...props }: Props) {
             borderColor="transparent"
             bg="transparent"
             color="quiet"
-            px="1"
+            px="0.5"
+            fontSize="12px"
             _pressed={{ color: "ink", fontWeight: "600", borderColor: "edge", bg: "leaf" }}
             onClick={() => show(one)}
           >
@@ -83,6 +86,7 @@ function Setting({ report, room, place, style, show, editor, mayWrite, goTo, say
   const common = { report, uses, at, mayWrite, sheet, goTo };
   return (
     <Box>
+      {place === "places" && <Places view={view} writer={mayWrite ? editor : null} goTo={goTo} say={say} />}
       {place === "ladder" && <Ladder {...common} room={room} view={view} writer={mayWrite ? editor : null} editor={editor} say={say} openStyle={(id) => show("styles", id)} />}
       {place === "styles" && <Styles {...common} chosen={style} choose={(id) => show("styles", id)} />}
       {place === "house" && <HouseSheets report={report} mayWrite={mayWrite} sheet={sheet} say={say} />}

@@ -16,6 +16,7 @@ import { Room } from "./room";
 import { Spine } from "./spine/Spine";
 import { TableLeaf, type View } from "./table-leaf/TableLeaf";
 import { giveStyle } from "./text-leaf/commands";
+import { INNER_LINK } from "./text-leaf/extensions";
 import { TABLE_PLACED } from "./text-leaf/kinds/placedTable";
 import { TextLeaf, type TextLeafHandle } from "./text-leaf/TextLeaf";
 import { useChords } from "./useChords";
@@ -109,6 +110,24 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
     },
     [bring, say],
   );
+  // The address of a place leads there, once its text is there: out of sight the text is drawn in a later frame.
+  useEffect(() => {
+    if (!editor) return;
+    let frame = 0;
+    const go = (id: string, tries: number) => {
+      if (tries > 0 && !leaf.current?.goTo(id)) frame = requestAnimationFrame(() => go(id, tries - 1));
+    };
+    const toAddress = () => {
+      const id = INNER_LINK.exec(window.location.hash)?.[1];
+      if (id) frame = requestAnimationFrame(() => go(id, 120));
+    };
+    toAddress();
+    window.addEventListener("hashchange", toAddress);
+    return () => {
+      cancelAnimationFrame(frame);
+      window.removeEventListener("hashchange", toAddress);
+    };
+  }, [editor]);
   const goBack = useCallback(() => {
     setJumps((count) => Math.max(0, count - 1));
     leaf.current?.goBack();

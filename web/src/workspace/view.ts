@@ -143,6 +143,25 @@ export interface Aside {
   at: string;
 }
 
+/** What a link or reference can lead to, beside headings. `label` and `number` as they are printed. */
+export interface Place {
+  id: string;
+  kind: "caption" | "bookmark";
+  label: string;
+  number: string;
+  text: string;
+  page: number;
+}
+
+/** A link within the report (without `shows`), or a reference. `paragraph` is where it stands. */
+export interface Lead {
+  paragraph: string;
+  to: string;
+  shows: string;
+  words: string;
+  page: number;
+}
+
 export interface View {
   /** The printed number of every page. */
   labels: readonly string[];
@@ -153,6 +172,16 @@ export interface View {
   rooms: ReadonlyMap<string, number>;
   /** What stands beneath a block to lead back to the contents, by the block's id. */
   backs: ReadonlyMap<string, string>;
+  /** What stands in front of the words of a caption, by its id. */
+  captions: ReadonlyMap<string, string>;
+  /** What references show, by the core's `shown_as`. */
+  shown: ReadonlyMap<string, string>;
+  /** Captions and bookmarks, in reading order. */
+  places: readonly Place[];
+  /** Links within the report and references, in reading order. */
+  leads: readonly Lead[];
+  /** Whether there is a place with this id that a link can lead to. */
+  reaches: (id: string) => boolean;
   tables: ReadonlyMap<string, Table>;
   /** What looks like headings and is not marked as such, and what rules ask for. */
   looks: readonly FoundLook[];
@@ -177,6 +206,8 @@ type RawFoundLook = [
   fault: string,
 ];
 type RawHeading = [id: string, level: number, number: string, text: string, byHand: Heading["byHand"]];
+type RawPlace = [id: string, kind: Place["kind"], label: string, number: string, text: string];
+type RawLead = [paragraph: string, to: string, shows: string, words: string];
 type RawEdge = [block: string, offset: number];
 export type RawLine = [source: string, level: number, number: string, text: string, pages: string[], emphasis: Emphasis[]];
 type RawOwn = [source: string, words: string | null, then: string, now: string | null];
@@ -206,6 +237,13 @@ export interface Changes {
   markers?: Record<string, string | null>;
   rooms?: Record<string, number | null>;
   backs?: Record<string, string | null>;
+  captions?: Record<string, string | null>;
+  shown?: Record<string, string | null>;
+  places?: Splice<RawPlace>;
+  /** The page of every place, and of every lead. */
+  places_on?: Splice<number>;
+  leads?: Splice<RawLead>;
+  leads_on?: Splice<number>;
   tables?: Record<string, TableChanges | null>;
   looks?: Splice<RawFoundLook>;
   leftovers?: Partial<Leftovers>;
@@ -221,6 +259,11 @@ export const EMPTY_VIEW: View = {
   markers: new Map(),
   rooms: new Map(),
   backs: new Map(),
+  captions: new Map(),
+  shown: new Map(),
+  places: [],
+  leads: [],
+  reaches: () => false,
   tables: new Map(),
   looks: [],
   leftovers: { contents: [], rows: [] },
@@ -248,9 +291,16 @@ const asItIs = <T>(value: T): T => value;
 
 export function applyChanges(view: View, changes: Changes): View {
   const labels = spliced(view.labels, changes.labels, asItIs<string>);
+  const headings = headingsOf(view, changes, labels);
+  const places = paged(view.places, changes.places, changes.places_on, ([id, kind, label, number, text]: RawPlace) => ({ id, kind, label, number, text }));
   return {
     labels,
-    headings: headingsOf(view, changes, labels),
+    headings,
+    captions: merged(view.captions, changes.captions, asItIs<string>),
+    shown: merged(view.shown, changes.shown, asItIs<string>),
+    places,
+    leads: paged(view.leads, changes.leads, changes.leads_on, ([paragraph, to, shows, words]: RawLead) => ({ paragraph, to, shows, words })),
+    reaches: changes.headings || changes.places ? reaching(headings, places) : view.reaches,
     edges: edgesOf(view, changes, labels),
     markers: merged(view.markers, changes.markers, asItIs<string>),
     rooms: merged(view.rooms, changes.rooms, asItIs<number>),
@@ -293,6 +343,28 @@ function headingsOf(view: View, changes: Changes, labels: readonly string[]): re
     const label = labels[page - 1] ?? "";
     return heading.page === page && heading.label === label ? heading : { ...heading, page, label };
   });
+}
+
+/** A list of things, each with its page. */
+function paged<Raw, T extends { page: number }>(
+  list: readonly T[],
+  splice: Splice<Raw> | undefined,
+  on: Splice<number> | undefined,
+  read: (raw: Raw) => Omit<T, "page">,
+): readonly T[] {
+  if (!splice && !on) return list;
+  const pages = spliced(list.map(({ page }) => page), on, asItIs<number>);
+  const unplaced = spliced(list, splice, (raw: Raw) => ({ ...read(raw), page: 0 }) as T);
+  return unplaced.map((one, index) => (one.page === pages[index] ? one : { ...one, page: pages[index] ?? 1 }));
+}
+
+/** What a link or reference reads. */
+export const leadWords = (view: View, { paragraph, to, shows, words }: Lead): string =>
+  shows ? (view.shown.get(shows === "way" ? `way ${to} ${paragraph}` : `${shows} ${to}`) ?? "a reference") : words;
+
+function reaching(headings: readonly Heading[], places: readonly Place[]): (id: string) => boolean {
+  const ids = new Set([...headings, ...places].map(({ id }) => id));
+  return (id) => ids.has(id);
 }
 
 function edgesOf(view: View, changes: Changes, labels: readonly string[]): readonly Edge[] {

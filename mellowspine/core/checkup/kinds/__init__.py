@@ -15,6 +15,7 @@ from . import (  # noqa: I001 -- the order is theirs
     foot_of_page,
     pictures,
     links,
+    places,
 )
 
 __all__ = [
@@ -27,6 +28,7 @@ __all__ = [
     "long_heading",
     "made_by_hand",
     "pictures",
+    "places",
     "skipped_level",
     "two_alike",
     "typed_numbers",

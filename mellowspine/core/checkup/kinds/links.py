@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from urllib.parse import urlsplit
 
 from ...report.blocks import Block, DataTable, Paragraph
+from ...report.links import inner
 from ...report.plan import Format, Step
 from ...report.styles import StyleSheet
 from ..findings import Check, NewIds, Remedy, State, add_check, blocks_at, quoted
@@ -36,7 +37,7 @@ def _dead(block: Block) -> Iterator[tuple[Paragraph, int, int, str]]:
         start = 0
         for run in paragraph.runs:
             end = start + len(run.text)
-            if run.marks.link and not reaches(run.marks.link):
+            if run.marks.link and not inner(run.marks.link) and not reaches(run.marks.link):
                 yield paragraph, start, end, run.marks.link
             start = end
 

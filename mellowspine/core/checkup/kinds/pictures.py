@@ -13,7 +13,7 @@ from ..findings import Check, FoundHere, NewIds, Remedy, State, add_check, quote
 def _captions(state: State) -> Iterator[tuple[int, Paragraph]]:
     styles = {style.id for style in state.report.styles.values() if style.role == "caption"}
     for index, block in enumerate(state.report.blocks):
-        if type(block) is Paragraph and block.style in styles:
+        if type(block) is Paragraph and (block.style in styles or block.caption is not None):
             yield index, block
 
 
@@ -26,7 +26,7 @@ def _beside(state: State, index: int) -> list[Block]:
 
 
 def _uncaptioned(state: State) -> FoundHere:
-    captions = {block.id for _, block in _captions(state) if block.text.strip()}
+    captions = {block.id for _, block in _captions(state) if block.text.strip() or block.caption is not None}
     for index, block in enumerate(state.report.blocks):
         if type(block) is Image and not any(one.id in captions for one in _beside(state, index)):
             yield block.id, f"{_named(block)} has no caption."
@@ -37,7 +37,11 @@ def _named(picture: Image) -> str:
 
 
 def _undescribed(block: Block, styles: StyleSheet) -> str | None:
-    return "A picture has no description." if type(block) is Image and not block.alt.strip() else None
+    return (
+        "A picture has no description."
+        if type(block) is Image and not block.alt.strip() and not block.decorative
+        else None
+    )
 
 
 def _alone(state: State) -> FoundHere:
@@ -53,7 +57,7 @@ def _as_text(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
 
 def _empty(state: State) -> FoundHere:
     for _, block in _captions(state):
-        if not block.text.strip():
+        if not block.text.strip() and block.caption is None:
             yield block.id, "A caption has no words: its style was given to a picture, or to the room for one."
 
 

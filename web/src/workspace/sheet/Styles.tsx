@@ -5,6 +5,7 @@ import type { ReportShown, StyleShown } from "../../api/client";
 import { Choice, LookWords } from "../looks/LookWords";
 import { PROPERTIES, said, type Property } from "../looks/look";
 import { styleOf } from "../text-leaf/styles";
+import { Labels } from "./Labels";
 import { NameForm, PanelTitle, Press, Row, Specimen, TakeBack, Tick, Uses } from "./parts";
 import { FIGURES } from "./settings";
 import type { Sheet } from "./useSheet";
@@ -44,6 +45,7 @@ export const Styles = memo(function Styles(props: Props) {
         )}
       </Row>
       <OneStyle key={style.id} style={style} {...props} />
+      {style.role === "caption" && <Labels report={report} mayWrite={mayWrite} sheet={sheet} />}
       {mayWrite && <NewStyle key={`new-${style.id}`} like={style} make={sheet.makeStyle} choose={choose} />}
       {mayWrite && unused.length > 0 && (
         <Press

@@ -2,7 +2,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/core";
 import { useMemo } from "react";
-import { api, type NumberingChange, type PageShown, type Plan, type ReportShown, type StyleShown } from "../../api/client";
+import { api, type LabelShown, type NumberingChange, type PageShown, type Plan, type ReportShown, type StyleShown } from "../../api/client";
 import { counted } from "../../words";
 import type { Room } from "../room";
 import { carryOut } from "../text-leaf/plan";
@@ -14,6 +14,8 @@ export interface Sheet {
   /** Deletes a style; its paragraphs get another one first. */
   deleteStyle: (id: string, instead: string) => Promise<boolean>;
   renumber: (change: NumberingChange) => Promise<boolean>;
+  changeLabel: (id: string, values: Partial<LabelShown>) => Promise<boolean>;
+  makeLabel: (name: string) => Promise<boolean>;
   changePage: (values: Partial<PageShown>) => Promise<boolean>;
   moveLevel: (level: number, to: number) => Promise<boolean>;
   giveHouseSheet: (key: string, paths: readonly (readonly string[])[] | null) => Promise<boolean>;
@@ -60,6 +62,8 @@ export function useSheet(report: ReportShown, room: Room, editor: Editor | null,
           await api.deleteStyle(key, id, instead);
         }),
       renumber: (change) => done(() => api.renumber(key, change)),
+      changeLabel: (id, values) => done(() => api.changeLabel(key, id, values)),
+      makeLabel: (name) => done(() => api.makeLabel(key, name)),
       changePage: (values) => done(() => api.changePage(key, values)),
       moveLevel: (level, to) => done(() => carried(() => api.planToMoveLevel(key, level, to))),
       giveHouseSheet: (house, paths) => done(() => api.giveHouseSheet(key, house, paths)),

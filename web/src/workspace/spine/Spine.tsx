@@ -12,6 +12,7 @@ import { usePresence, type PersonHere } from "../usePresence";
 import { useRoom } from "../useRoom";
 import { standings, tableAtHand, unmarked, type Heading, type Standing } from "../view";
 import { PageStrip } from "./PageStrip";
+import { PlaceRibs, spineLists, type SpineList } from "./PlaceRibs";
 
 const Press = chakra("button");
 const STANDING = { level: "in the table", behind: "table is behind", unlisted: "not in the table" };
@@ -37,6 +38,9 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, sty
   const table = view.tables.get(tableAtHand(view, chosen) ?? "");
   const [words, setWords] = useState("");
   const [deepest, setDeepest] = useState(9);
+  const lists = useMemo(() => spineLists(view), [view]);
+  const [asked, setAsked] = useState<SpineList>("headings");
+  const list = lists.some(([one]) => one === asked) ? asked : "headings";
   const wanted = words.trim().toLowerCase();
   const standing = useMemo(() => standings(table), [table]);
   const everyone = usePresence(room);
@@ -74,12 +78,21 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, sty
     >
       <Flex ref={spine} direction="column" flex="1" minW="0">
         <Box px="3" pt="3" pb="2">
+          {lists.length > 1 && (
+            <select className="spine-list" aria-label="What the spine shows" value={list} onChange={(event) => setAsked(event.target.value as SpineList)}>
+              {lists.map(([one, name]) => (
+                <option key={one} value={one}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          )}
           <Input
             ref={filter}
             size="xs"
             type="search"
             aria-label="Filter the spine"
-            placeholder="Filter headings"
+            placeholder={list === "headings" ? "Filter headings" : "Filter"}
             bg="transparent"
             borderColor="ribQuiet"
             color="rib"
@@ -93,8 +106,8 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, sty
             }}
           />
           <Flex justify="space-between" mt="2" align="center" fontSize="12px" color="ribQuiet">
-            <Text>{wanted ? `${ribs.length} of ${counted(view.headings.length, "heading")}` : counted(view.labels.length, "page")}</Text>
-            {levels.size > 1 && !wanted && (
+            <Text>{wanted && list === "headings" ? `${ribs.length} of ${counted(view.headings.length, "heading")}` : counted(view.labels.length, "page")}</Text>
+            {list === "headings" && levels.size > 1 && !wanted && (
               <Flex role="group" aria-label="Fold the spine below level" wrap="wrap" justify="end">
                 {[...levels].sort().map((level) => (
                   <Press
@@ -123,7 +136,7 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, sty
             No headings yet. Mark one with the tag beside a paragraph, or press Alt+S and then 1.
           </Text>
         )}
-        {byHand > 0 && mark && (
+        {list === "headings" && byHand > 0 && mark && (
           <Box px="3" py={view.headings.length ? "1" : "2"} fontSize="14px" color="rib">
             {view.headings.length === 0 && <Text mb="2">{notMarked(byHand)}</Text>}
             <Button size="xs" w="100%" bg="rib" color="spine" _focusVisible={{ outlineColor: "rib" }} title={notMarked(byHand)} onClick={openLadder}>
@@ -131,21 +144,24 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, sty
             </Button>
           </Box>
         )}
-        {wanted && ribs.length === 0 && (
+        {list !== "headings" && <PlaceRibs key={list} view={view} list={list} wanted={wanted} goTo={goTo} />}
+        {list === "headings" && wanted && ribs.length === 0 && (
           <Text px="4" py="2" color="ribQuiet" fontSize="14px">
             No heading has these words.
           </Text>
         )}
-        <Ribs
-          ribs={ribs}
-          standing={standing}
-          hasTable={table !== undefined}
-          current={current}
-          people={others}
-          goTo={goTo}
-          styles={styles}
-          mark={mark}
-        />
+        {list === "headings" && (
+          <Ribs
+            ribs={ribs}
+            standing={standing}
+            hasTable={table !== undefined}
+            current={current}
+            people={others}
+            goTo={goTo}
+            styles={styles}
+            mark={mark}
+          />
+        )}
       </Flex>
       <Flex direction="column" align="center" flexShrink="0" w="28px" ml="-6px">
         <PageStrip view={view} here={here} goTo={goTo} />

@@ -10,6 +10,7 @@ import { useTyped } from "../sheet/useTyped";
 import { offered } from "../text-leaf/styles";
 import type { Tables } from "../useTables";
 import type { Heading, Table } from "../view";
+import { tableWords } from "./kinds";
 import { OwnLine } from "./Own";
 import type { LevelLook, Path, Recipe, Setting } from "./recipe";
 import { PartNames, type Part } from "./Shape";
@@ -77,32 +78,47 @@ function OfTable(given: Given) {
     const levels = recipe.levels.includes(level) ? recipe.levels.filter((one) => one !== level) : [...recipe.levels, level].sort();
     if (levels.length) void tables.change([[["levels"], levels]]);
   };
+  const { lists } = tableWords(recipe.kind);
+  const captions = (
+    <Row label="Captions">
+      <Choice
+        name="Captions that are listed"
+        value={recipe.label}
+        choices={given.report.labels.map(({ id, name }) => [id, name] as const)}
+        set={(label) => void tables.change([[["label"], label]])}
+      />
+      <Either {...given} setting="first_sentence" name="How much of a caption" on="up to the first full stop" off="all of their words" />
+    </Row>
+  );
+  const levels = (
+    <Row label="Levels">
+      <Flex gap="1" wrap="wrap" role="group" aria-label="Levels that are listed">
+        {LEVELS.map((level) => (
+          <Press
+            key={level}
+            type="button"
+            px="0"
+            w="26px"
+            justifyContent="center"
+            aria-label={`Level ${level}`}
+            aria-pressed={recipe.levels.includes(level)}
+            disabled={recipe.levels.length === 1 && recipe.levels[0] === level}
+            _pressed={{ bg: "irisWash", borderColor: "iris", fontWeight: "600", color: "ink" }}
+            onClick={() => toggle(level)}
+          >
+            {level}
+          </Press>
+        ))}
+      </Flex>
+    </Row>
+  );
   return (
     <>
-      <Row label="Levels">
-        <Flex gap="1" wrap="wrap" role="group" aria-label="Levels that are listed">
-          {LEVELS.map((level) => (
-            <Press
-              key={level}
-              type="button"
-              px="0"
-              w="26px"
-              justifyContent="center"
-              aria-label={`Level ${level}`}
-              aria-pressed={recipe.levels.includes(level)}
-              disabled={recipe.levels.length === 1 && recipe.levels[0] === level}
-              _pressed={{ bg: "irisWash", borderColor: "iris", fontWeight: "600", color: "ink" }}
-              onClick={() => toggle(level)}
-            >
-              {level}
-            </Press>
-          ))}
-        </Flex>
-      </Row>
+      {lists === "captions" ? captions : levels}
       <Row label="Lists">
         <Section {...given} />
       </Row>
-      <Feeds {...given} />
+      {lists !== "captions" && <Feeds {...given} />}
       <Row label="Set in">
         <Choice
           name="Columns"

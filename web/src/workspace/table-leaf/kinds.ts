@@ -4,16 +4,27 @@ interface TableWords {
   name: string;
   /** What is offered where something can be put in; `{where}` is "here" or "on a page of its own". */
   put: (where: string) => string;
+  /** Whether it is offered on a page of its own as well. */
+  page: boolean;
   /** What stands in the text where it lists nothing. */
   nothing: string;
+  /** What its lines are made from: headings, captions with one label, or the paragraphs of some styles. */
+  lists: "headings" | "captions" | "styles";
 }
 
 const CONTENTS: TableWords = {
   name: "Contents",
   put: (where) => `Contents table ${where}`,
+  page: true,
   nothing: "No headings yet.",
+  lists: "headings",
 };
 
-export const TABLE_KINDS: Readonly<Record<string, TableWords>> = { contents: CONTENTS };
+export const TABLE_KINDS: Readonly<Record<string, TableWords>> = {
+  contents: CONTENTS,
+  figures: { name: "Figures", put: (where) => `List of figures ${where}`, page: true, nothing: "No captions yet.", lists: "captions" },
+  tables: { name: "Tables", put: (where) => `List of data tables ${where}`, page: false, nothing: "No captions yet.", lists: "captions" },
+  styles: { name: "List", put: (where) => `List from a style ${where}`, page: false, nothing: "Nothing to list yet.", lists: "styles" },
+};
 
 export const tableWords = (kind: string): TableWords => TABLE_KINDS[kind] ?? CONTENTS;

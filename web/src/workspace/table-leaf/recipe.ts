@@ -24,6 +24,9 @@ export interface Recipe {
   levels: readonly number[];
   section: string;
   feeds: Readonly<Record<string, number>>;
+  /** The label of the captions that it lists, and whether these are listed up to their first full stop only. */
+  label: string;
+  first_sentence: boolean;
   page_numbers: "edge" | "words" | "none";
   /** What stands between the words and a page number behind them. */
   separator: string;
@@ -74,6 +77,8 @@ export const NO_RECIPE: Recipe = {
   levels: [],
   section: "",
   feeds: {},
+  label: "",
+  first_sentence: false,
   page_numbers: "edge",
   separator: "\u2002",
   leader: "",

@@ -1,10 +1,10 @@
 /** The gutter tag: names the style of a paragraph, and is the place to choose another, for one or for all that look alike. */
 import { Box, chakra, Menu, Portal } from "@chakra-ui/react";
 import { forwardRef, useImperativeHandle, useRef, useState, type Ref } from "react";
-import { api, type StyleShown } from "../../api/client";
+import { api } from "../../api/client";
 import { counted } from "../../words";
 import { giveStyle, setOnParagraphs } from "./commands";
-import type { AtHand, InMargin } from "./inMargin";
+import type { InMargin } from "./inMargin";
 import { carryOut } from "./plan";
 import { MarginMenu, type MarginMenuHandle } from "./MarginMenu";
 import { tagOf } from "./styleRules";
@@ -37,6 +37,17 @@ const Ticked = ({ ticked }: { ticked: boolean }) => (
     {ticked && "✓"}
   </Box>
 );
+
+/** The address of a place: opening it leads there. */
+async function copyAddress(id: string, say: (notice: string) => void): Promise<void> {
+  const address = `${window.location.origin}${window.location.pathname}#${id}`;
+  try {
+    await navigator.clipboard.writeText(address);
+    say("The address of this place is copied; it leads everybody here who may read the report.");
+  } catch {
+    say(`Copy the address of this place: ${address}`);
+  }
+}
 
 export interface GutterTagHandle {
   /** Opens the menu for all paragraphs that look like the one at hand. */
@@ -91,11 +102,10 @@ export const GutterTag = forwardRef(function GutterTag({ editor, report, room, a
     return true;
   };
 
-  const set = (attribute: string, value: unknown) => {
-    setOnParagraphs(editor, attribute, value, [at.id]);
+  const list = (level: number | null) => {
+    setOnParagraphs(editor, "listed", level, [at.id]);
     menu.current?.close();
   };
-  const list = (level: number | null) => set("listed", level);
 
   if (!style) return null;
   const sign = at.listed ? `⇥${at.listed}` : tagOf(style);
@@ -150,7 +160,9 @@ export const GutterTag = forwardRef(function GutterTag({ editor, report, room, a
         {others ? `All ${alike.length} that look like this one` : alike ? "No other looks like this one" : "All that look like this one"}
       </Menu.CheckboxItem>
       <Menu.Separator />
-      <Numbered style={style} at={at} set={set} />
+      <Menu.Item value="/address" disabled={!room.state.view.reaches(at.id)} onClick={() => void copyAddress(at.id, say)} ps="2">
+        Copy the address of this place
+      </Menu.Item>
       {style.outline_level ? (
         <Menu.CheckboxItem value={OUT} checked={at.listed === 0} onCheckedChange={(out) => list(out ? 0 : null)} ps="2">
           <Ticked ticked={at.listed === 0} />
@@ -197,40 +209,3 @@ export const GutterTag = forwardRef(function GutterTag({ editor, report, room, a
     </MarginMenu>
   );
 });
-
-interface NumberedProps {
-  style: StyleShown;
-  at: AtHand;
-  set: (attribute: string, value: unknown) => void;
-}
-
-/** What one heading or list item can do otherwise than its style says: be without a number, or begin to count. */
-function Numbered({ style, at, set }: NumberedProps) {
-  const choices: (readonly [attribute: "number" | "numberFrom", value: string | number, words: string])[] = style.outline_level
-    ? [
-        ["number", "none", "Keep this heading without a number"],
-        ["number", "appendix", "The appendices begin here"],
-        ["numberFrom", 1, "Count from 1 here"],
-      ]
-    : style.marker
-      ? [["number", "none", "Goes on without a marker of its own"], ...(style.marker === "bullet" ? [] : [["numberFrom", 1, "Count from 1 here"] as const])]
-      : [];
-  if (choices.length === 0) return null;
-  return (
-    <>
-      {choices.map(([attribute, value, words]) => (
-        <Menu.CheckboxItem
-          key={words}
-          value={`/${words}`}
-          checked={at[attribute] === value}
-          onCheckedChange={(wanted) => set(attribute, wanted ? value : null)}
-          ps="2"
-        >
-          <Ticked ticked={at[attribute] === value} />
-          {words}
-        </Menu.CheckboxItem>
-      ))}
-      <Menu.Separator />
-    </>
-  );
-}

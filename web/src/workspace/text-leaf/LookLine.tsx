@@ -9,9 +9,11 @@ import type { Room } from "../room";
 import type { Say } from "../Notice";
 import { Choice, Figure, LookWords } from "../looks/LookWords";
 import { said, type Property } from "../looks/look";
+import { AtHandTools, BookmarkForm } from "./AtHandTools";
 import { clearLook, giveStyle, setLook, setOnParagraphs } from "./commands";
 import { Press } from "./controls";
-import { LinkForm } from "./LinkForm";
+import { PlaceForm } from "./PlaceForm";
+import { useAtHand } from "./placing";
 import { carryOut } from "./plan";
 import { offered, styleOf } from "./styles";
 import { TableTools } from "./TableTools";
@@ -20,6 +22,7 @@ import { lookOf, useLook } from "./useLook";
 export interface LookLineHandle {
   focus: () => void;
   openLink: () => void;
+  openBookmark: () => void;
   /** Gives the look of what is selected to its style. */
   giveLook: () => void;
 }
@@ -28,6 +31,7 @@ interface Props {
   editor: Editor;
   report: ReportShown;
   room: Room;
+  goTo: (id: string) => void;
   say: Say;
 }
 
@@ -39,24 +43,33 @@ const NUMBERS = [
   ["appendix", "appendices begin here"],
 ] as const;
 
+const MARKERS = [
+  ["", "with its marker"],
+  ["none", "goes on without a marker"],
+] as const;
+
 interface NumberProps {
+  /** Whether it is an item of a list; if not, it is a heading. */
+  item: boolean;
+  /** Whether it is counted. */
+  counts: boolean;
   editor: Editor;
   block: string;
   number: string | null;
   from: number | null;
 }
 
-/** What a single heading says of its number. */
-const HeadingNumber = ({ editor, block, number, from }: NumberProps) => (
+/** What a single heading or list item says of its number. */
+const OwnNumber = ({ item, counts, editor, block, number, from }: NumberProps) => (
   <>
     <Choice
-      name="Number of this heading"
+      name={item ? "Marker of this item" : "Number of this heading"}
       value={number ?? ""}
-      choices={NUMBERS}
+      choices={item ? MARKERS : NUMBERS}
       remark={number ? "otherwise than its level" : undefined}
       set={(value) => setOnParagraphs(editor, "number", value || null, [block])}
     />
-    {number !== "none" && (
+    {counts && number !== "none" && (
       <Figure
         name="Number counted from"
         value={from ?? undefined}
@@ -74,11 +87,12 @@ const HeadingNumber = ({ editor, block, number, from }: NumberProps) => (
 );
 
 export const LookLine = memo(
-  forwardRef(function LookLine({ editor, report, room, say }: Props, ref: Ref<LookLineHandle>) {
+  forwardRef(function LookLine({ editor, report, room, goTo, say }: Props, ref: Ref<LookLineHandle>) {
     const { styles } = report;
     const line = useRef<HTMLDivElement>(null);
     const now = useLook(editor, styles);
-    const [linking, setLinking] = useState(false);
+    const [asking, setAsking] = useState<"place" | "bookmark" | null>(null);
+    const at = useAtHand(editor);
     const style = now?.style ? styleOf(styles, now.style) : undefined;
 
     const level = style?.outline_level;
@@ -129,7 +143,8 @@ export const LookLine = memo(
 
     useImperativeHandle(ref, () => ({
       focus: () => line.current?.querySelector<HTMLElement>("select, button, input")?.focus(),
-      openLink: () => setLinking(true),
+      openLink: () => setAsking("place"),
+      openBookmark: () => setAsking("bookmark"),
       giveLook: () => void giveLook(),
     }));
 
@@ -149,12 +164,18 @@ export const LookLine = memo(
         fontSize="13px"
         onKeyDown={(event) => {
           if (event.key !== "Escape") return;
-          setLinking(false);
+          setAsking(null);
           editor.view.focus();
         }}
       >
-        {linking ? (
-          <LinkForm editor={editor} done={() => setLinking(false)} />
+        {asking === "place" ? (
+          <PlaceForm editor={editor} room={room} change={at?.kind === "reference" ? at.reference : null} say={say} done={() => setAsking(null)} />
+        ) : asking === "bookmark" ? (
+          <BookmarkForm editor={editor} say={say} done={() => setAsking(null)} />
+        ) : at?.kind === "image" || at?.kind === "reference" ? (
+          <Flex wrap="wrap" columnGap="1" align="center">
+            <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("place")} />
+          </Flex>
         ) : now ? (
           <Flex wrap="wrap" columnGap="1px" align="center">
             <Choice
@@ -164,12 +185,16 @@ export const LookLine = memo(
               set={(chosen) => void giveStyle(editor, chosen)}
             />
             <LookWords look={now.look} marked={marked} set={(property, value) => setLook(editor, styles, property, value)} />
-            {level && report.numbering.levels[level - 1]?.on && now.paragraphs === 1 && (
-              <HeadingNumber editor={editor} block={now.block} number={now.number} from={now.numberFrom} />
+            {now.paragraphs === 1 && ((level && report.numbering.levels[level - 1]?.on) || style?.marker) && (
+              <OwnNumber item={!level} counts={style?.marker !== "bullet"} editor={editor} block={now.block} number={now.number} from={now.numberFrom} />
             )}
-            <Press type="button" className="word" onClick={() => setLinking(true)}>
-              link …
+            <Press type="button" className="word" onClick={() => setAsking("place")}>
+              link or reference …
             </Press>
+            <Press type="button" className="word" onClick={() => setAsking("bookmark")}>
+              bookmark …
+            </Press>
+            {at && <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("place")} />}
             {style && now.departs.length > 0 && (
               <Flex as="span" align="center" columnGap="1" wrap="wrap">
                 <Press type="button" className="word" fontWeight="600" color="iris" onClick={() => void giveLook()}>

@@ -20,10 +20,6 @@ const paragraphOf = (editor: Editor, element: Element | null): HTMLElement | nul
   return found && found.parentElement?.parentElement === editor.view.dom ? found : null;
 };
 
-const figure = (given: string | undefined) => (given === undefined ? null : Number(given));
-
-const same = (one: AtHand, other: AtHand) => (Object.keys(other) as (keyof AtHand)[]).every((key) => one[key] === other[key]);
-
 export const Margin = forwardRef(function Margin({ editor, report, room, scroller, say }: Props, ref: Ref<MarginHandle>) {
   const [at, setAt] = useState<AtHand | null>(null);
   const tag = useRef<GutterTagHandle>(null);
@@ -42,12 +38,14 @@ export const Margin = forwardRef(function Margin({ editor, report, room, scrolle
       const now: AtHand = {
         id: paragraph.dataset.id ?? "",
         style: paragraph.dataset.style ?? "body",
-        listed: figure(paragraph.dataset.listed),
-        number: paragraph.dataset.number ?? null,
-        numberFrom: figure(paragraph.dataset.numberFrom),
+        listed: paragraph.dataset.listed === undefined ? null : Number(paragraph.dataset.listed),
         top: box.top - frame.top + (Math.min(first, box.height) - 24) / 2,
       };
-      setAt((before) => (before && same(before, now) ? before : now));
+      setAt((before) =>
+        before?.id === now.id && before.style === now.style && before.listed === now.listed && before.top === now.top
+          ? before
+          : now,
+      );
     },
     [editor],
   );

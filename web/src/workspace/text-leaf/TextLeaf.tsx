@@ -9,7 +9,7 @@ import type { Room } from "../room";
 import { isEmpty } from "./hint";
 import { LookLine, type LookLineHandle } from "./LookLine";
 import { Margin, type MarginHandle } from "./Margin";
-import { blockElement, bringIntoSight, goBackTo, placeNow, putCursor, type Place } from "./places";
+import { placeElement, bringIntoSight, goBackTo, placeNow, putCursor, type Place } from "./places";
 import { Seam, type SeamHandle } from "./Seam";
 import { styleRules } from "./styleRules";
 import "./text.css";
@@ -28,6 +28,7 @@ export interface TextLeafHandle {
   openLink: () => void;
   toLookLine: () => void;
   giveLook: () => void;
+  openBookmark: () => void;
 }
 
 interface Props {
@@ -77,7 +78,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
     () => ({
       goTo: (id) => {
         const element = scroller.current;
-        const block = element && blockElement(editor, id);
+        const block = element && placeElement(editor, id);
         if (!element || !block) return false;
         places.current.push(placeNow(editor, element));
         bringIntoSight(element, block);
@@ -92,6 +93,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
       openTag: () => margin.current?.openTag(),
       openInsert: () => seam.current?.open(),
       openLink: () => line.current?.openLink(),
+      openBookmark: () => line.current?.openBookmark(),
       toLookLine: () => line.current?.focus(),
       giveLook: () => line.current?.giveLook(),
     }),
@@ -116,7 +118,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
           </Button>
         </Flex>
       )}
-      {mayWrite && textIsThere && <LookLine ref={line} editor={editor} report={report} room={room} say={say} />}
+      {mayWrite && textIsThere && <LookLine ref={line} editor={editor} report={report} room={room} goTo={props.goTo} say={say} />}
     </Flex>
   );
 });

@@ -1,6 +1,6 @@
 /** What can be done to the text: each a ProseMirror command, the same for mouse and keyboard. */
 import type { Editor } from "@tiptap/core";
-import type { Mark, MarkType, Node } from "@tiptap/pm/model";
+import type { Mark, MarkType, Node, Slice } from "@tiptap/pm/model";
 import { NodeSelection, TextSelection } from "@tiptap/pm/state";
 import type { EditorView } from "@tiptap/pm/view";
 import type { Property } from "../looks/look";
@@ -137,6 +137,16 @@ export function typeBehind(view: EditorView, text: string): boolean {
   return true;
 }
 
+/** A web or mail address that is pasted by itself becomes a link that says it. Where words are selected, they become the link. */
+export function pasteAddress(view: EditorView, slice: Slice): boolean {
+  const words = slice.content.textBetween(0, slice.content.size, "\n").trim();
+  const { selection, schema, tr } = view.state;
+  const type = schema.marks.link;
+  if (!type || !selection.empty || !selection.$from.parent.isTextblock || !/^(https?:\/\/|mailto:)\S{1,1990}$/i.test(words)) return false;
+  view.dispatch(tr.replaceSelectionWith(schema.text(words, [type.create({ href: words })]), false).removeStoredMark(type).scrollIntoView());
+  return true;
+}
+
 const LISTS: Record<string, "bullet" | "decimal"> = { "-": "bullet", "1.": "decimal" };
 
 /** The text after a list was begun by what was typed, so that one Backspace can take just that back. */
@@ -189,7 +199,7 @@ export function splitParagraph(editor: Editor, styles: Styles): boolean {
   }
   const change = editor.state.tr.deleteSelection();
   const type = $from.parent.type;
-  const attrs = atEnd ? { id: newId(), style: style?.next ?? forRole(styles, "body") } : { ...$from.parent.attrs, id: newId(), numberFrom: null };
+  const attrs = atEnd ? { id: newId(), style: style?.next ?? forRole(styles, "body") } : { ...$from.parent.attrs, id: newId(), numberFrom: null, caption: null };
   if (!atEnd && $from.parentOffset === 0 && empty && $from.parent.content.size > 0) {
     change.insert($from.before(), type.create({ id: newId(), style: forRole(styles, "body") }));
   } else {

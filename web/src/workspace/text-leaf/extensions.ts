@@ -12,10 +12,13 @@ import { FromOutside } from "./fromOutside";
 import { Ids } from "./ids";
 import { edgesWithin, kindNodes, uniques } from "./kinds";
 import type { Surroundings } from "./kinds/kind";
-import { Slant, Typeface, Weight } from "./marks";
+import { referenceNode } from "./kinds/reference";
+import { Bookmark, Slant, Typeface, Weight } from "./marks";
 import { PageEdges } from "./pageEdges";
 
 export const SAFE_LINK = /^(https?:\/\/|mailto:)/i;
+/** The address of a place in the report. */
+export const INNER_LINK = /^#([A-Za-z0-9_-]{1,64})$/;
 
 /** Characters of an address that a link leads to. */
 const LONGEST_ADDRESS = 2000;
@@ -25,17 +28,19 @@ export const textExtensions = (document: Y.Doc, around: Surroundings): Extension
   Bands.configure({ styles: around.styles }),
   Text,
   HardBreak,
+  referenceNode(around.room),
   ...kindNodes(around),
   Weight,
   Slant,
   Underline,
   Typeface,
+  Bookmark,
   Link.configure({
     openOnClick: false,
     autolink: false,
     linkOnPaste: true,
     defaultProtocol: "https",
-    isAllowedUri: (address) => SAFE_LINK.test(address) && address.length <= LONGEST_ADDRESS,
+    isAllowedUri: (address) => (SAFE_LINK.test(address) || INNER_LINK.test(address)) && address.length <= LONGEST_ADDRESS,
     HTMLAttributes: { rel: "noopener noreferrer nofollow", target: null },
   }),
   Collaboration.configure({ document, field: "text" }),

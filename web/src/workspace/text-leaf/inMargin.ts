@@ -9,10 +9,6 @@ export interface AtHand {
   style: string;
   /** Its place in tables, where somebody made an exception: a level, or 0 for none. */
   listed: number | null;
-  /** As a heading or a list item: "none" without a number or marker of its own, "appendix" where the appendices begin. */
-  number: string | null;
-  /** The figure from which its level is counted on; null if it counts on from the one before. */
-  numberFrom: number | null;
   top: number;
 }
 

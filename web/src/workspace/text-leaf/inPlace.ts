@@ -12,8 +12,8 @@ export interface Found {
   pos: number;
 }
 
-/** Words taken out of a block: where they began in it, and how many positions they took. */
-export type Cut = readonly [start: number, size: number];
+/** Words taken out of a block: where they began in it, how many positions they took, and how many what is there instead takes. */
+export type Cut = readonly [start: number, size: number, put: number];
 
 class ChangeInPlace extends Step {
   /** `changed`: what stands at each of these places afterwards. `ranges`: where its size changes, as a StepMap has them. */
@@ -72,15 +72,15 @@ export function changeInPlace<T extends Found>(
   cuts: (found: T) => readonly Cut[] = () => [],
 ): void {
   const changed = new Map<number, Node>();
-  const ranges: (readonly [pos: number, size: number])[] = [];
+  const ranges: Cut[] = [];
   for (const found of blocks) {
     const now = to(found);
     if (now === found.node) continue;
     changed.set(found.pos, now);
-    for (const [start, size] of cuts(found)) ranges.push([found.pos + 1 + start, size]);
+    for (const [start, size, put] of cuts(found)) ranges.push([found.pos + 1 + start, size, put]);
   }
   ranges.sort(([one], [other]) => one - other);
-  if (changed.size > 0) change.step(new ChangeInPlace(changed, ranges.flatMap(([pos, size]) => [pos, size, 0])));
+  if (changed.size > 0) change.step(new ChangeInPlace(changed, ranges.flat()));
 }
 
 /** The block with other settings. */
@@ -94,7 +94,7 @@ export function withMarks(node: Node, start: number, end: number, to: (marks: re
   const children: Node[] = [];
   node.forEach((child, offset) => {
     const [from, until] = [Math.max(start - offset, 0), Math.min(end - offset, child.nodeSize)];
-    if (from >= until) children.push(child);
+    if (from >= until || child.type.name === "reference") children.push(child);
     else if (!child.isText) children.push(child.mark(to(child.marks)));
     else {
       if (from > 0) children.push(child.cut(0, from));

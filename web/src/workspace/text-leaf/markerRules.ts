@@ -15,6 +15,7 @@ const quoted = (text: string) => JSON.stringify(text).replaceAll("<", "\\3c ");
 const sameMarkers = (one: View, other: View) =>
   one.markers === other.markers &&
   one.rooms === other.rooms &&
+  one.captions === other.captions &&
   one.headings.length === other.headings.length &&
   one.headings.every(({ id, number }, at) => id === other.headings[at]?.id && number === other.headings[at]?.number);
 
@@ -31,13 +32,14 @@ export class MarkerRules {
     if (this.shown && this.styles === styles && sameMarkers(this.shown, view)) return;
     this.shown = view;
     this.styles = styles;
-    const { headings, markers } = view;
+    const { captions, headings, markers } = view;
     const rule = (block: string, marker: string) =>
       `#${CSS.escape(elementId(block))}::before { content: ${quoted(marker)}; display: inline-block; }`;
     const rules = [
       ...roomRules(styles, view.rooms),
       ...headings.filter(({ number }) => number).map(({ id, number }) => rule(id, number)),
       ...[...markers].map(([id, marker]) => rule(id, marker)),
+      ...[...captions].map(([id, front]) => `#${CSS.escape(elementId(id))}::before { content: ${quoted(front)}; }`),
     ];
     this.sheet.replaceSync(rules.join("\n"));
   }

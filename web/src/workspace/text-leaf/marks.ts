@@ -4,7 +4,7 @@ import { Bold } from "@tiptap/extension-bold";
 import { Italic } from "@tiptap/extension-italic";
 import type { StyleShown } from "../../api/client";
 import { familyOf } from "../fonts";
-import { numberWithin, plain } from "./kinds/attributes";
+import { identifier, numberWithin, plain } from "./kinds/attributes";
 
 /** Bold and italic, and with `off` the taking away of what the paragraph's style gives. */
 const off: Attribute = {
@@ -49,6 +49,21 @@ export const Typeface = Mark.create({
       data["data-colour"] = colour;
     }
     return ["span", { ...data, style: rules.join("; ") }, 0];
+  },
+});
+
+/** A name for a stretch of words: links and references lead to its id. */
+export const Bookmark = Mark.create({
+  name: "bookmark",
+  inclusive: false,
+  addAttributes: () => ({
+    id: { default: null, parseHTML: (element: HTMLElement) => identifier(element.getAttribute("data-bookmark")), rendered: false },
+    name: { default: "", parseHTML: (element: HTMLElement) => (element.getAttribute("data-name") ?? "").slice(0, 80), rendered: false },
+  }),
+  parseHTML: () => [{ tag: "span[data-bookmark]" }],
+  renderHTML: ({ mark }) => {
+    const { id, name } = mark.attrs as { id: string; name: string };
+    return ["span", { "data-bookmark": id, "data-name": name, title: `Bookmark: ${name}`, class: "bookmark" }, 0];
   },
 });
 

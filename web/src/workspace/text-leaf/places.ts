@@ -17,6 +17,10 @@ export interface Place {
 export const blockElement = (editor: Editor, id: string) =>
   editor.view.dom.querySelector<HTMLElement>(`[data-id="${CSS.escape(id)}"]`);
 
+/** What stands at a place: its block, or the first words of a bookmark. */
+export const placeElement = (editor: Editor, id: string) =>
+  blockElement(editor, id) ?? editor.view.dom.querySelector<HTMLElement>(`[data-bookmark="${CSS.escape(id)}"]`);
+
 /** The last of the elements that begins above a height of the window. They stand in order, so halving finds it. */
 function lastAbove(elements: ArrayLike<Element>, y: number): Element | undefined {
   let low = 0;
@@ -63,13 +67,17 @@ export function goBackTo(editor: Editor, scroller: HTMLElement, place: Place): v
   if (place.caret !== null) putCursor(editor, place.caret, place.offset);
 }
 
-/** Puts the cursor into a block of the text, `offset` positions from its start. */
+/** Puts the cursor into a block of the text, `offset` positions from its start, or to the words of a bookmark. */
 export function putCursor(editor: Editor, id: string, offset: number): void {
   const { doc, tr } = editor.state;
+  let done = false;
   doc.descendants((node, pos) => {
-    if (node.attrs.id !== id) return !node.isTextblock;
-    const at = doc.resolve(pos + Math.min(offset, node.nodeSize - 1));
+    if (done) return false;
+    const named = node.isText && node.marks.some(({ type, attrs }) => type.name === "bookmark" && attrs.id === id);
+    if (!named && node.attrs.id !== id) return true;
+    const at = doc.resolve(named ? pos : pos + Math.min(offset, node.nodeSize - 1));
     editor.view.dispatch(tr.setSelection(TextSelection.near(at)));
+    done = true;
     return false;
   });
   editor.view.focus();

@@ -5,11 +5,12 @@
  * written since is respected: a step whose block is gone is left out, and words are taken away only if they still read so.
  */
 import type { Editor } from "@tiptap/core";
-import type { Node, Schema } from "@tiptap/pm/model";
+import { Fragment, type Node, type Schema } from "@tiptap/pm/model";
 import type { Transaction } from "@tiptap/pm/state";
 import type { ElementOf, Plan, PlanStep, Values } from "../../api/plan";
 import { changeInPlace, withAttributes, withMarks, type Cut, type Found } from "./inPlace";
 import { perform } from "./insert";
+import { characterOf } from "./kinds/reference";
 
 /** The block of the text itself with an id. */
 function findOuter(doc: Node, id: string): Found | null {
@@ -36,6 +37,8 @@ function nodeOf(element: ElementOf | { text: string; attributes: Values }, schem
   return schema.nodes[element.tag]?.createAndFill(element.attributes, children) ?? null;
 }
 
+type Instead = Extract<PlanStep, { step: "cut" }>["instead"];
+
 type InPlace = Extract<PlanStep, { step: "set" | "format" | "cut" }>;
 
 const isInPlace = (step: PlanStep): step is InPlace => step.step === "set" || step.step === "format" || step.step === "cut";
@@ -47,26 +50,27 @@ interface Changing extends Found {
 }
 
 function changeOne(one: Changing, step: InPlace): void {
-  if (step.step === "cut") cut(one, step.start, step.words);
+  if (step.step === "cut") cut(one, step.start, step.words, step.instead);
   else one.now = changed(one.now, step);
 }
 
-/** Takes words out, if they still read so. */
-function cut(one: Changing, start: number, words: string): void {
+/** Takes words out, if they still read so, and puts something in their place. */
+function cut(one: Changing, start: number, words: string, instead: Instead): void {
   const { content, isTextblock } = one.now;
   const end = start + words.length;
-  if (!isTextblock || end > content.size || one.now.textBetween(start, end, "", "\n") !== words || !words) return;
-  one.now = one.now.copy(content.cut(0, start).append(content.cut(end)));
+  if (!isTextblock || end > content.size || one.now.textBetween(start, end, "", characterOf) !== words || !words) return;
+  const put = Fragment.fromArray(instead.flatMap((child) => nodeOf(child, one.now.type.schema) ?? []));
+  one.now = one.now.copy(content.cut(0, start).append(put).append(content.cut(end)));
   // Where the words were before anything was taken out; what was taken out within them goes with them.
   const [from, until] = [original(one.cuts, start), original(one.cuts, end - 1) + 1];
   const outside = one.cuts.filter(([at]) => at < from || at >= until);
-  one.cuts = [...outside, [from, until - from] as const].sort(([first], [second]) => first - second);
+  one.cuts = [...outside, [from, until - from, put.size] as const].sort(([first], [second]) => first - second);
 }
 
 /** The place that a character had before words were taken out. */
 function original(cuts: readonly Cut[], place: number): number {
   let at = place;
-  for (const [start, size] of cuts) if (start <= at) at += size;
+  for (const [start, size, put] of cuts) if (start <= at - put) at += size - put;
   return at;
 }
 
@@ -134,8 +138,8 @@ function take(change: Transaction, step: Exclude<PlanStep, InPlace>): void {
   }
 }
 
-/** The words of a paragraph, with a line break for what else stands among them. */
-const wordsOf = (node: Node): string => node.textBetween(0, node.content.size, "", "\n");
+/** The words of a paragraph, with one character for each of what else stands among them. */
+const wordsOf = (node: Node): string => node.textBetween(0, node.content.size, "", characterOf);
 
 /** Carries out a plan; whether anything changed. */
 export function carryOut(editor: Editor, plan: Plan): boolean {

@@ -6,9 +6,9 @@ import type { ReportShown } from "../../api/client";
 import type { Room } from "../room";
 import { Bounds } from "./bounds";
 import { Carets } from "./carets";
-import { beginList, typeBehind } from "./commands";
+import { beginList, pasteAddress, typeBehind } from "./commands";
 import { Cursor } from "./cursor";
-import { SAFE_LINK, textExtensions } from "./extensions";
+import { INNER_LINK, SAFE_LINK, textExtensions } from "./extensions";
 import { Hint } from "./hint";
 import { Keys } from "./keys";
 import type { Styles } from "./styles";
@@ -68,12 +68,15 @@ export function useTextEditor({ report, room, mayWrite, goTo, say }: Given): Edi
         }),
         // A table or a picture that is selected stays when somebody types: the words go behind it.
         handleTextInput: (view, _from, _to, text) => typeBehind(view, text) || beginList(editor, text, styles.get()),
-        handlePaste: (_view, _event, slice) => tooMuch(slice.content.size),
+        handlePaste: (view, _event, slice) => tooMuch(slice.content.size) || pasteAddress(view, slice),
         handleDrop: (_view, _event, slice, moved) => !moved && tooMuch(slice.content.size),
         handleClick: (_view, _pos, event) => {
-          const link = (event.target as HTMLElement).closest("a")?.href;
-          if (!link || !SAFE_LINK.test(link) || (writes.current && !event.ctrlKey && !event.metaKey)) return false;
-          window.open(link, "_blank", "noopener,noreferrer");
+          const target = event.target as HTMLElement;
+          const link = target.closest("a")?.getAttribute("href") ?? "";
+          const place = target.closest<HTMLElement>(".reference")?.dataset.reference ?? INNER_LINK.exec(link)?.[1];
+          if ((!place && !SAFE_LINK.test(link)) || (writes.current && !event.ctrlKey && !event.metaKey)) return false;
+          if (place) goTo(place);
+          else window.open(link, "_blank", "noopener,noreferrer");
           return true;
         },
       },

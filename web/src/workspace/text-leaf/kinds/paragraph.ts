@@ -1,6 +1,6 @@
 /** A paragraph names its style; a heading is a paragraph whose style has an outline level. */
 import { Node } from "@tiptap/core";
-import { ALIGNS, id, points, told } from "./attributes";
+import { ALIGNS, id, identifier, points, told } from "./attributes";
 import { forHeading, forItem, forRole, styleOf, type Styles } from "../styles";
 import type { BlockKind } from "./kind";
 
@@ -27,7 +27,7 @@ const Paragraph = Node.create<{ styles: () => Styles }>({
   name: "paragraph",
   group: "block",
   content: "inline*",
-  marks: "bold italic underline typeface link",
+  marks: "bold italic underline typeface link bookmark",
   // What is pasted into an empty paragraph brings its own style and id along.
   defining: true,
   priority: 1000,
@@ -67,6 +67,7 @@ const Paragraph = Node.create<{ styles: () => Styles }>({
       number: told("number"),
       // Counting begins with one heading or list item alone, not with its other half as well.
       numberFrom: { ...told("numberFrom"), keepOnSplit: false },
+      caption: { ...told("caption"), parseHTML: (element) => identifier(element.getAttribute("data-caption")), keepOnSplit: false },
       listed: told("listed"),
     };
   },

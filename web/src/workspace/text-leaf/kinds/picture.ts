@@ -17,6 +17,7 @@ const Image = Node.create<{ address: (source: string) => string }>({
     width: { ...plain(200), parseHTML: (element) => numberWithin(element.getAttribute("data-width"), 1, 5000) ?? 200 },
     height: { ...plain(150), parseHTML: (element) => numberWithin(element.getAttribute("data-height"), 1, 5000) ?? 150 },
     alt: { ...plain(""), parseHTML: (element) => (element.getAttribute("data-alt") ?? "").slice(0, 500) },
+    decorative: { ...plain(null), parseHTML: (element) => (element.hasAttribute("data-decorative") ? true : null) },
     align: plain("center"),
   }),
   parseHTML: () => [{ tag: "figure[data-source]" }],
@@ -29,6 +30,7 @@ const Image = Node.create<{ address: (source: string) => string }>({
         "data-width": width,
         "data-height": height,
         "data-alt": alt,
+        ...(node.attrs.decorative === true && { "data-decorative": "" }),
         style: `text-align: ${ALIGNS.includes(align ?? "") ? align : "center"}`,
       }),
       [

@@ -1,0 +1,233 @@
+"""Places: links and references to what is gone, captions and references that were typed, figures that nothing refers to."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from typing import NamedTuple
+
+from ...report.blocks import ATOM, DataTable, Image, Paragraph, Reference
+from ...report.elements import Element, Words
+from ...report.plan import Cut, Format, Set, Step
+from ...structure.outline import paragraphs_of
+from ...structure.places import Leading, Place, bare_number, broken
+from ...structure.typed_captions import NUMBER, TypedCaption, typed_caption
+from ..findings import Check, FoundHere, NewIds, Remedy, State, add_check, quoted
+
+_SECTION = re.compile(rf"\b([Ss]ection|[Cc]hapter|[Pp]art|[Aa]ppendix)(\s)({NUMBER})\b(?!\s+(?:of|to|and|–)\b)")
+"""A section of this report, as far as words tell: one "of" something else is that of a law or a book."""
+
+
+# --- What leads to nothing ---
+
+
+def _gone(state: State) -> Iterator[tuple[str, Leading]]:
+    """Links and references that lead to what is gone, each with its paragraph."""
+    places = state.pages.places
+    for _, one in state.pages.noted:
+        for lead in one.leads:
+            if lead.to not in places:
+                yield one.id, lead
+
+
+def _broken(state: State) -> FoundHere:
+    told: set[str] = set()
+    for paragraph, lead in _gone(state):
+        if paragraph in told:
+            continue
+        told.add(paragraph)
+        was = state.removed(lead.to)
+        what = f"The link at {quoted(lead.words)}" if not lead.shows else f"The reference {quoted(broken(lead.words))}"
+        yield paragraph, f"{what} leads to {was}." if was else f"{what} leads to what is no longer in the report."
+
+
+def _as_words(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
+    """Links are taken off, and references become the words that they were; the last first, so that offsets stay."""
+    found = [(id, lead) for id, lead in _gone(state) if id in {*places}]
+    return Remedy(tuple(_without(id, lead) for id, lead in reversed(found)))
+
+
+def _without(paragraph: str, lead: Leading) -> Step:
+    if lead.shows:
+        return Cut(paragraph, lead.start, ATOM, (Words(lead.words or "?"),))
+    return Format(paragraph, lead.start, lead.start + len(lead.words), {"link": None})
+
+
+# --- What was typed ---
+
+
+def _typed_captions(state: State) -> Iterator[tuple[Paragraph, TypedCaption]]:
+    """Paragraphs that have the style of captions, or stand at a picture or data table, and begin like one."""
+    blocks = state.report.blocks
+    for index, block in enumerate(blocks):
+        if type(block) is not Paragraph or block.caption is not None or block.style in state.report.styles.levels:
+            continue
+        found = typed_caption(block.text, state.report.labels)
+        if found is None:
+            continue
+        beside = any(
+            isinstance(one, Image | DataTable)
+            for one in (*blocks[max(index - 1, 0) : index], *blocks[index + 1 : index + 2])
+        )
+        if beside or state.report.styles[block.style].role == "caption":
+            yield block, found
+
+
+def _typed(state: State) -> FoundHere:
+    for block, found in _typed_captions(state):
+        yield (
+            block.id,
+            f"“{block.text[: found.end].strip()}” is typed in front of {quoted(block.text[found.end :] or '…')}.",
+        )
+
+
+def _as_captions(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
+    style = state.report.styles.role("caption").id
+    steps: list[Step] = []
+    for block, found in _typed_captions(state):
+        if block.id in places:
+            steps += [
+                Set(block.id, {"style": style, "caption": found.label}),
+                Cut(block.id, 0, block.text[: found.end]),
+            ]
+    return Remedy(tuple(steps))
+
+
+class TypedReference(NamedTuple):
+    """``start`` and ``words``: what of it becomes a reference."""
+
+    paragraph: str
+    start: int
+    words: str
+    said: str
+    reference: Reference
+
+
+def _typed_references(state: State) -> Iterator[TypedReference]:
+    """Words such as "section 3.2" and "Figure 4" in running text, where there is a place of that number."""
+    report, places = state.report, state.pages.places.values()
+    sections = {bare_number(place.number): place for place in places if place.kind == "heading" and place.number}
+    captions = {f"{place.label} {place.number}".casefold(): place for place in places if place.kind == "caption"}
+    names = "|".join(re.escape(label.name) for label in report.labels.values())
+    labelled = re.compile(rf"\b({names})\s({NUMBER})\b", re.IGNORECASE)
+    for index, block in enumerate(report.blocks):
+        if type(block) is Paragraph and (block.style in report.styles.levels or block.caption is not None):
+            continue
+        for paragraph, _ in paragraphs_of(report, index):
+            yield from _in_words(paragraph, labelled, captions, sections)
+
+
+def _in_words(
+    paragraph: Paragraph, labelled: re.Pattern[str], captions: dict[str, Place], sections: dict[str, Place]
+) -> Iterator[TypedReference]:
+    text = paragraph.text
+    for found in labelled.finditer(text):
+        place = captions.get(" ".join(found[0].split()).casefold())
+        if place and found.start() > 0:  # at the start it is a caption that was typed
+            yield TypedReference(
+                paragraph.id, found.start(), found[0], found[0], Reference(place.id, "label", found[0])
+            )
+    for found in _SECTION.finditer(text):
+        place = sections.get(found[3])
+        if place:
+            start = found.start(3)
+            yield TypedReference(paragraph.id, start, found[3], found[0], Reference(place.id, "number", found[3]))
+
+
+def _typed_leads(state: State) -> FoundHere:
+    told: set[str] = set()
+    for one in _typed_references(state):
+        if one.paragraph not in told:
+            told.add(one.paragraph)
+            yield one.paragraph, f"{quoted(one.said)} is typed; it stays as it is when the number changes."
+
+
+def _as_references(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
+    found = [one for one in _typed_references(state) if one.paragraph in {*places}]
+    found.sort(key=lambda one: one.start, reverse=True)
+    return Remedy(
+        tuple(
+            Cut(one.paragraph, one.start, one.words, (Element("reference", one.reference._asdict()),)) for one in found
+        )
+    )
+
+
+# --- What nothing refers to ---
+
+
+def _unreferred(state: State) -> FoundHere:
+    led_to = {lead.to for _, one in state.pages.noted for lead in one.leads}
+    for place in state.pages.places.values():
+        if place.kind == "caption" and place.id not in led_to:
+            yield place.id, f"Nothing refers to {place.label} {place.number}, {quoted(place.text or 'without words')}."
+
+
+def _same_name(state: State) -> FoundHere:
+    seen: set[str] = set()
+    for block, one in state.pages.noted:
+        for mark in one.bookmarks:
+            name = mark.name.casefold()
+            if name in seen and state.pages.places[mark.id].block == block:
+                yield one.id, f"There are two bookmarks {quoted(mark.name)}; who chooses one cannot tell them apart."
+            seen.add(name)
+
+
+def _looks_at(state: State) -> tuple[object, ...]:
+    return state.pages.noted, state.headings, state.report.labels
+
+
+def _looks_at_words(state: State) -> tuple[object, ...]:
+    return state.report.blocks, state.headings, state.report.labels
+
+
+add_check(
+    Check(
+        "typed-caption",
+        "Captions with typed numbers",
+        "Their numbers stay as they are when figures come, go and move, and no list of figures finds them.",
+        in_report=_typed,
+        looks_at=_looks_at_words,
+        remedy=_as_captions,
+        saying="Number them anew",
+    )
+)
+add_check(
+    Check(
+        "broken-lead",
+        "Links and references to what is gone",
+        "Readers who follow them get nowhere, and what is printed may be wrong.",
+        in_report=_broken,
+        looks_at=_looks_at,
+        remedy=_as_words,
+        saying="Make them plain words",
+    )
+)
+add_check(
+    Check(
+        "typed-reference",
+        "References typed by hand",
+        "They stay as they are when sections and figures are numbered anew.",
+        in_report=_typed_leads,
+        looks_at=_looks_at_words,
+        remedy=_as_references,
+        saying="Keep them true from now on",
+    )
+)
+add_check(
+    Check(
+        "never-referred-to",
+        "Figures that the text never refers to",
+        "Readers do not know when to look at them.",
+        in_report=_unreferred,
+        looks_at=_looks_at,
+    )
+)
+add_check(
+    Check(
+        "bookmarks-alike",
+        "Two bookmarks of one name",
+        "In every list of places they look the same.",
+        in_report=_same_name,
+        looks_at=_looks_at,
+    )
+)

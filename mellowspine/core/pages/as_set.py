@@ -1,0 +1,85 @@
+"""Paragraphs as they are set: references and labels of captions as the words that they show."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from ..report.blocks import Block, DataTable, Marks, Paragraph, Run
+from ..report.report import Report
+from ..structure.places import said_by
+
+_FRONT = Marks(even=True)
+
+
+def is_set_otherwise(paragraph: Paragraph) -> bool:
+    """Whether a paragraph is set with other words than its own."""
+    return paragraph.caption is not None or any(run.marks.reference for run in paragraph.runs)
+
+
+def as_set(paragraph: Paragraph, report: Report) -> Paragraph:
+    """The paragraph with the words that are printed: those of its references, and in front its label and number."""
+    if not is_set_otherwise(paragraph):
+        return paragraph
+    return replace(paragraph, runs=tuple(run for _, run in _set_runs(paragraph, report)))
+
+
+def words_as_set(paragraph: Paragraph, report: Report) -> Paragraph:
+    """The paragraph with the words that its references show, and without label and number."""
+    return as_set(replace(paragraph, caption=None), report) if is_set_otherwise(paragraph) else paragraph
+
+
+def blocks_as_set(report: Report) -> tuple[Block, ...]:
+    """All blocks of a report with the words that are printed: for formats that know no references."""
+
+    def of(block: Block) -> Block:
+        if isinstance(block, Paragraph):
+            return as_set(block, report)
+        if isinstance(block, DataTable):
+            rows = tuple(
+                tuple(replace(cell, paragraphs=tuple(as_set(p, report) for p in cell.paragraphs)) for cell in row)
+                for row in block.rows
+            )
+            return replace(block, rows=rows)
+        return block
+
+    return tuple(map(of, report.blocks))
+
+
+def _set_runs(paragraph: Paragraph, report: Report) -> Iterator[tuple[int, Run]]:
+    """The runs as they are printed, each with how many characters of the paragraph's text it stands for."""
+    if paragraph.caption and (front := report.captions.get(paragraph.id)):
+        yield 0, Run(front, _FRONT)
+    for run in paragraph.runs:
+        reference = run.marks.reference
+        if reference is None:
+            yield len(run.text), run
+            continue
+        for _ in run.text:
+            yield 1, Run(said_by(reference, paragraph.id, report), replace(run.marks, even=True))
+
+
+def offset_in_text(paragraph: Paragraph, report: Report, offset: int) -> int:
+    """Where in a paragraph's own text a place in its printed words is: in front of a reference for a place within it."""
+    if not is_set_otherwise(paragraph):
+        return offset
+    at = printed = 0
+    for length, run in _set_runs(paragraph, report):
+        if offset < printed + len(run.text):
+            return at + (offset - printed if length == len(run.text) and not run.marks.reference else 0)
+        at += length
+        printed += len(run.text)
+    return at
+
+
+def offset_as_set(paragraph: Paragraph, report: Report, offset: int) -> int:
+    """Where a place in a paragraph's own text is in its printed words."""
+    if not is_set_otherwise(paragraph):
+        return offset
+    at = printed = 0
+    for length, run in _set_runs(paragraph, report):
+        if length and offset < at + length:
+            return printed + offset - at
+        at += length
+        printed += len(run.text)
+    return printed

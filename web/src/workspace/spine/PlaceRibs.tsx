@@ -1,0 +1,95 @@
+/** The spine's other lists: figures, data tables, bookmarks, links and references, each in the order of the text. */
+import { Box, Text } from "@chakra-ui/react";
+import { memo, useMemo, useState } from "react";
+import { LongList } from "../../theme/LongList";
+import { leadWords, type View } from "../view";
+
+/** What the spine shows: headings, or what is under this key. */
+export type SpineList = "headings" | "bookmarks" | "leads" | `caption ${string}`;
+
+interface One {
+  key: string;
+  /** Where it leads. */
+  to: string;
+  number: string;
+  words: string;
+  page: string;
+  /** What is wrong with it, if anything. */
+  wrong: string;
+}
+
+/** The lists that there is anything in, with their names. */
+export function spineLists(view: View): (readonly [list: SpineList, name: string])[] {
+  const labels = new Map<string, number>();
+  let bookmarks = 0;
+  for (const { kind, label } of view.places) {
+    if (kind === "bookmark") bookmarks += 1;
+    else labels.set(label, (labels.get(label) ?? 0) + 1);
+  }
+  const broken = view.leads.filter(({ to }) => !view.reaches(to)).length;
+  return [
+    ["headings", `Headings, ${view.headings.length}`],
+    ...[...labels].map(([label, count]) => [`caption ${label}`, `${label}s, ${count}`] as const),
+    ...(bookmarks > 0 ? [["bookmarks", `Bookmarks, ${bookmarks}`] as const] : []),
+    ...(view.leads.length > 0 ? [["leads", `Links and references, ${view.leads.length}${broken > 0 ? ` (${broken} broken)` : ""}`] as const] : []),
+  ];
+}
+
+function listed(view: View, list: SpineList): One[] {
+  const page = (at: number) => view.labels[at - 1] ?? "";
+  if (list === "leads") {
+    return view.leads.map((lead, index) => ({
+      key: `${lead.paragraph} ${index}`,
+      to: lead.paragraph,
+      number: lead.shows ? "" : "↗",
+      words: leadWords(view, lead),
+      page: page(lead.page),
+      wrong: view.reaches(lead.to) ? "" : "leads to what is gone",
+    }));
+  }
+  const label = list.startsWith("caption ") ? list.slice(8) : null;
+  return view.places
+    .filter((place) => (label === null ? place.kind === "bookmark" : place.kind === "caption" && place.label === label))
+    .map(({ id, number, text, page: at }) => ({ key: id, to: id, number: label === null ? "" : number, words: text || "without words", page: page(at), wrong: "" }));
+}
+
+interface Props {
+  view: View;
+  list: SpineList;
+  wanted: string;
+  goTo: (id: string) => void;
+}
+
+export const PlaceRibs = memo(function PlaceRibs({ view, list, wanted, goTo }: Props) {
+  const [scroller, setScroller] = useState<HTMLElement | null>(null);
+  const all = useMemo(() => listed(view, list), [view, list]);
+  const shown = useMemo(() => (wanted ? all.filter(({ number, words }) => `${number} ${words}`.toLowerCase().includes(wanted)) : all), [all, wanted]);
+  return (
+    <Box ref={setScroller} flex="1" overflowY="auto" pb="8" css={{ scrollbarColor: "var(--chakra-colors-rib-quiet) transparent", scrollbarWidth: "thin" }}>
+      {shown.length === 0 && (
+        <Text px="4" py="2" color="ribQuiet" fontSize="14px">
+          {wanted ? "Nothing here has these words." : "Nothing of the kind is left in the text."}
+        </Text>
+      )}
+      <LongList
+        count={shown.length}
+        scroller={scroller}
+        estimate={25}
+        label="Places"
+        keyOf={(index) => shown[index]?.key ?? String(index)}
+        row={(index, tabbable) => {
+          const one = shown[index];
+          return one ? (
+            <button type="button" className="rib" data-rib={one.key} tabIndex={tabbable ? 0 : -1} title={one.wrong || undefined} onClick={() => goTo(one.to)}>
+              <span className="words" style={{ paddingLeft: "14px" }}>
+                {one.number && <span className="number">{one.number} </span>}
+                {one.words} {one.wrong && <span className="by-hand">{one.wrong}</span>}
+              </span>
+              <span className="page">{one.page}</span>
+            </button>
+          ) : null;
+        }}
+      />
+    </Box>
+  );
+});

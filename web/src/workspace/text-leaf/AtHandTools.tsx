@@ -1,0 +1,189 @@
+/** What can be done to what is at hand beside words: a picture, a data table, a caption, a reference. */
+import { Box, Flex, Input } from "@chakra-ui/react";
+import type { Editor } from "@tiptap/core";
+import { useState } from "react";
+import type { ReportShown } from "../../api/client";
+import { Choice } from "../looks/LookWords";
+import type { Room } from "../room";
+import { Tick } from "../sheet/parts";
+import { useTyped } from "../sheet/useTyped";
+import { useRoom } from "../useRoom";
+import { setOnParagraphs } from "./commands";
+import { Press } from "./controls";
+import { INNER_LINK } from "./extensions";
+import { SHOWS, wordsOf, type Reference, type Shows } from "./kinds/reference";
+import { changeReference, putBookmark, putCaption, referenceAsWords, setOnPicture, toBookmark, type AtHand } from "./placing";
+
+interface Props {
+  editor: Editor;
+  report: ReportShown;
+  room: Room;
+  at: NonNullable<AtHand>;
+  goTo: (id: string) => void;
+  /** Chooses another place for the reference at hand. */
+  choosePlace: () => void;
+}
+
+export function AtHandTools({ editor, report, room, at, goTo, choosePlace }: Props) {
+  switch (at.kind) {
+    case "image":
+      return (
+        <>
+          <Described editor={editor} alt={at.alt} decorative={at.decorative} />
+          {!at.captioned && <CaptionTools editor={editor} report={report} first="figure" />}
+        </>
+      );
+    case "dataTable":
+      return at.captioned ? null : <CaptionTools editor={editor} report={report} first="table" />;
+    case "caption":
+      return (
+        <Choice
+          name="Label of this caption"
+          value={at.label}
+          choices={[...report.labels.map((label) => [label.id, label.name] as const), ["", "no label"]]}
+          set={(label) => setOnParagraphs(editor, "caption", label || null, [at.block])}
+        />
+      );
+    case "link":
+      return <LinkTools room={room} href={at.href} title={at.title} goTo={goTo} />;
+    case "reference":
+      return <ReferenceTools editor={editor} room={room} reference={at.reference} paragraph={at.paragraph} goTo={goTo} choosePlace={choosePlace} />;
+  }
+}
+
+/** A caption in one press, with the label that is usual there or another one. */
+function CaptionTools({ editor, report, first }: { editor: Editor; report: ReportShown; first: string }) {
+  const usual = report.labels.find(({ id }) => id === first) ?? report.labels[0];
+  const [chosen, setChosen] = useState(usual?.id ?? "");
+  const label = report.labels.find(({ id }) => id === chosen) ?? usual;
+  if (!label) return null;
+  return (
+    <Flex role="group" aria-label="Caption" align="center" columnGap="1">
+      <Press type="button" className="word" fontWeight="600" color="iris" onClick={() => putCaption(editor, label, report.styles)}>
+        Put a caption {label.place}
+      </Press>
+      <Choice name="Label of the caption" value={label.id} choices={report.labels.map(({ id, name }) => [id, name] as const)} set={setChosen} />
+    </Flex>
+  );
+}
+
+/** What a picture shows, for whoever does not see it. */
+function Described({ editor, alt, decorative }: { editor: Editor; alt: string; decorative: boolean }) {
+  const field = useTyped(alt, (typed) => {
+    setOnPicture(editor, { alt: typed.trim() });
+    return Promise.resolve();
+  });
+  return (
+    <Flex align="center" columnGap="1" flex="1 1 100%">
+      <Box as="span" color="quiet">
+        shows
+      </Box>
+      <Input
+        size="xs"
+        bg="raised"
+        flex="1"
+        maxLength={500}
+        aria-label="What the picture shows, for those who do not see it"
+        placeholder={decorative ? "needs no words" : "What it shows, for those who do not see it"}
+        disabled={decorative}
+        {...field}
+      />
+      <Tick ticked={decorative} set={(on) => setOnPicture(editor, { decorative: on || null })}>
+        needs no words
+      </Tick>
+    </Flex>
+  );
+}
+
+const SHOWN: Record<Shows, string> = { label: "label and number", number: "number", title: "words", page: "page number", way: "above or below" };
+
+/** Where the link at the cursor leads, and the way there. */
+function LinkTools({ room, href, title, goTo }: { room: Room; href: string; title: string; goTo: (id: string) => void }) {
+  const reaches = useRoom(room, "view").reaches;
+  const place = INNER_LINK.exec(href)?.[1];
+  const gone = place !== undefined && !reaches(place);
+  return (
+    <Flex role="group" aria-label="Link" align="center" columnGap="1">
+      <Box as="span" color={gone ? "gone" : "quiet"} maxW="36ch" truncate>
+        {gone ? `Leads to what is gone${title && `: ${title}`}` : `Leads to ${place === undefined ? href : title || "a place in this report"}`}
+      </Box>
+      {!gone && (
+        <Press type="button" className="word" color="iris" onClick={() => (place === undefined ? window.open(href, "_blank", "noopener,noreferrer") : goTo(place))}>
+          Go there
+        </Press>
+      )}
+    </Flex>
+  );
+}
+
+interface ReferenceProps {
+  editor: Editor;
+  room: Room;
+  reference: Reference;
+  paragraph: string;
+  goTo: (id: string) => void;
+  choosePlace: () => void;
+}
+
+function ReferenceTools({ editor, room, reference, paragraph, goTo, choosePlace }: ReferenceProps) {
+  const view = useRoom(room, "view");
+  const place = view.places.find(({ id }) => id === reference.to);
+  const heading = view.headings.find(({ id }) => id === reference.to);
+  const leads = place ? `${place.label} ${place.number} ${place.text}` : heading ? `${heading.number} ${heading.text}` : null;
+  return (
+    <Flex role="group" aria-label="Reference" align="center" wrap="wrap" columnGap="1">
+      <Box as="span" color={leads === null ? "gone" : "quiet"} maxW="32ch" truncate>
+        {leads === null ? "Its place is gone" : `Leads to ${leads.trim()}`}
+      </Box>
+      <Choice
+        name="What the reference shows"
+        value={reference.shows}
+        choices={SHOWS.map((one) => [one, SHOWN[one]] as const)}
+        set={(shows) => changeReference(editor, { shows: shows as Shows })}
+      />
+      {leads !== null && (
+        <Press type="button" className="word" color="iris" onClick={() => goTo(reference.to)}>
+          Go there
+        </Press>
+      )}
+      <Press type="button" className="word" color="iris" onClick={choosePlace}>
+        Another place …
+      </Press>
+      <Press type="button" className="word" color="iris" onClick={() => referenceAsWords(editor, wordsOf(view, reference, paragraph))}>
+        Make it plain words
+      </Press>
+    </Flex>
+  );
+}
+
+/** Names the selected words, or those of the paragraph with the cursor. */
+export function BookmarkForm({ editor, say, done }: { editor: Editor; say: (notice: string) => void; done: () => void }) {
+  const [name, setName] = useState(() => toBookmark(editor)?.words.slice(0, 60) ?? "");
+  return (
+    <form
+      aria-label="New bookmark"
+      onSubmit={(event) => {
+        event.preventDefault();
+        const given = name.replace(/\s+/g, " ").trim();
+        if (!given) return say("A bookmark needs a name; type one.");
+        if (!putBookmark(editor, given)) say("There are no words to name here; put the cursor among some.");
+        done();
+      }}
+    >
+      <Flex gap="1" mt="1">
+        <Input
+          size="xs"
+          aria-label="Name of the bookmark"
+          placeholder="A name for these words, to lead others to them"
+          maxLength={80}
+          ref={(element) => element?.focus()}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+        <Press type="submit" px="3" rounded="sm" bg="iris" color="leaf" fontSize="13px">
+          Name it
+        </Press>
+      </Flex>
+    </form>
+  );
+}
