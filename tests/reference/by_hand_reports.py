@@ -10,6 +10,9 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from random import Random
 
+from mellowspine.core.pages.as_set import blocks_as_set
+from mellowspine.core.pages.pages import paginate
+from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Align, Block, Cell, DataTable, Marks, Paragraph, Run
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.report import Report
@@ -67,6 +70,11 @@ def made_by_hand(
     of their own are that of the last.
     """
     random = Random(seed)
+    # Labels of captions and references as people type them.
+    printed = blocks_as_set(paginate(report, Typefaces()).report)
+    report = replace(
+        report, blocks=tuple(replace(one, caption=None) if isinstance(one, Paragraph) else one for one in printed)
+    )
     numbered = outline(replace(report, numbering=SCHEMES[numbers]))
     known = {heading.id: heading for heading in numbered}
     levels = {heading.id: heading.level for heading in numbered}

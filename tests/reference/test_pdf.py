@@ -80,7 +80,7 @@ class ThreeReaders(TestCase):
                 for line in written.table.lines:
                     self.assertIn(squeezed(line.number + line.text + line.pages[0]), front)
 
-    def test_every_line_is_a_link_to_its_heading(self) -> None:
+    def test_every_line_is_a_link_to_its_heading_and_every_reference_to_its_place(self) -> None:
         for title, written in self.written.items():
             with self.subTest(title):
                 file = written.pikepdf
@@ -90,7 +90,39 @@ class ThreeReaders(TestCase):
                     for annotation in page.get("/Annots", []):
                         if annotation.Subtype == "/Link" and "/Dest" in annotation:
                             found.append(numbers[annotation.Dest[0].objgen])
-                self.assertEqual(found, [int(line.pages[0]) for line in written.table.lines])
+                places = written.pages.places
+                led_to = [places[lead.to] for _, one in written.pages.noted for lead in one.leads if lead.to in places]
+                lines = [int(line.pages[0]) for line in written.table.lines]
+                self.assertEqual(found, [*lines, *map(written.pages.page_of_place, led_to)])
+
+    def test_references_say_the_pages_and_numbers_that_two_readers_find(self) -> None:
+        """Every place that a reference leads to is found, with what the reference says of it, on the page that its link has."""
+        written = self.written["Quillmere Lido Restoration"]
+        places, report = written.pages.places, written.pages.report
+        seen = 0
+        for _, one in written.pages.noted:
+            for lead in one.leads:
+                place = places[lead.to]
+                front = f"{place.label} {place.number}: " if place.kind == "caption" else place.number
+                words = squeezed(front + place.text)
+                self.assertIn(report.shown[lead.key], (place.number, f"{place.label} {place.number}"))
+                for texts in (written.pypdf, written.pdfium):
+                    self.assertIn(words, texts[written.pages.page_of_place(place) - 1])
+                seen += 1
+        self.assertGreater(seen, 4)
+
+    def test_places_are_destinations_by_name(self) -> None:
+        """ISO 32000-1, 12.3.2.3: a name tree in order, in which bookmarks stand under their own names."""
+        written = self.written["Quillmere Lido Restoration"]
+        names = [str(name) for name in list(written.pikepdf.Root.Names.Dests.Names)[::2]]
+        self.assertEqual(names, sorted(names))
+        bookmarks = {place.text for place in written.pages.places.values() if place.kind == "bookmark"}
+        self.assertEqual(len(bookmarks), 3)
+        self.assertLessEqual(bookmarks, {*names})
+        numbers = {page.objgen: number for number, page in enumerate(written.pikepdf.pages, 1)}
+        found = dict(zip(names, list(written.pikepdf.Root.Names.Dests.Names)[1::2], strict=True))
+        for place in written.pages.places.values():
+            self.assertEqual(numbers[found[place.id][0].objgen], written.pages.page_of_place(place), place)
 
     def test_the_outline_holds_every_heading_in_order(self) -> None:
         for title, written in self.written.items():

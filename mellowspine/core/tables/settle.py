@@ -65,9 +65,10 @@ def reselected(issued: Issued, before: tuple[Line, ...], now: tuple[Line, ...]) 
     for line in issued.lines:
         was, is_now = old.get(line.source), new.get(line.source)
         if was and is_now:
-            emphasis = is_now.emphasis if line.text == is_now.text else line.emphasis
+            text = is_now.text if line.text == was.text else line.text  # a recipe may list less of the words
+            emphasis = is_now.emphasis if text == is_now.text else line.emphasis
             level = is_now.level if line.level == was.level else line.level
-            lines.append(line._replace(level=level, emphasis=emphasis))
+            lines.append(line._replace(level=level, text=text, emphasis=emphasis))
         elif not was or is_now:
             lines.append(line)
     listed = {line.source for line in lines}

@@ -14,7 +14,7 @@ from ...structure.places import Leading, Place, bare_number, broken
 from ...structure.typed_captions import NUMBER, TypedCaption, typed_caption
 from ..findings import Check, FoundHere, NewIds, Remedy, State, add_check, quoted
 
-_SECTION = re.compile(rf"\b([Ss]ection|[Cc]hapter|[Pp]art|[Aa]ppendix)(\s)({NUMBER})\b(?!\s+(?:of|to|and|–)\b)")
+_SECTION = re.compile(rf"\b([Ss]ection|[Cc]hapter|[Pp]art|[Aa]ppendix)(\s)({NUMBER})\b(?!\s+of\b)")
 """A section of this report, as far as words tell: one "of" something else is that of a law or a book."""
 
 

@@ -147,6 +147,19 @@ export function pasteAddress(view: EditorView, slice: Slice): boolean {
   return true;
 }
 
+/**
+ * Several paragraphs that are pasted at the start of one go in front of it, whole. Otherwise the first would come to stand in
+ * it, and what leads to it would lead to other words.
+ */
+export function pasteInFront(view: EditorView, slice: Slice): boolean {
+  const { selection, tr } = view.state;
+  const { $from } = selection;
+  const isWhole = slice.content.childCount > 1 && slice.content.content.every(({ type }) => type.isInGroup("block"));
+  if (!isWhole || !selection.empty || $from.depth !== 1 || $from.parentOffset > 0 || $from.parent.content.size === 0) return false;
+  view.dispatch(tr.insert($from.before(1), slice.content).scrollIntoView().setMeta("paste", true));
+  return true;
+}
+
 const LISTS: Record<string, "bullet" | "decimal"> = { "-": "bullet", "1.": "decimal" };
 
 /** The text after a list was begun by what was typed, so that one Backspace can take just that back. */

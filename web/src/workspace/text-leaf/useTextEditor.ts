@@ -6,7 +6,7 @@ import type { ReportShown } from "../../api/client";
 import type { Room } from "../room";
 import { Bounds } from "./bounds";
 import { Carets } from "./carets";
-import { beginList, pasteAddress, typeBehind } from "./commands";
+import { beginList, pasteAddress, pasteInFront, typeBehind } from "./commands";
 import { Cursor } from "./cursor";
 import { INNER_LINK, SAFE_LINK, textExtensions } from "./extensions";
 import { Hint } from "./hint";
@@ -68,7 +68,7 @@ export function useTextEditor({ report, room, mayWrite, goTo, say }: Given): Edi
         }),
         // A table or a picture that is selected stays when somebody types: the words go behind it.
         handleTextInput: (view, _from, _to, text) => typeBehind(view, text) || beginList(editor, text, styles.get()),
-        handlePaste: (view, _event, slice) => tooMuch(slice.content.size) || pasteAddress(view, slice),
+        handlePaste: (view, _event, slice) => tooMuch(slice.content.size) || pasteAddress(view, slice) || pasteInFront(view, slice),
         handleDrop: (_view, _event, slice, moved) => !moved && tooMuch(slice.content.size),
         handleClick: (_view, _pos, event) => {
           const target = event.target as HTMLElement;
