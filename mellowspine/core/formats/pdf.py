@@ -5,26 +5,29 @@ Every line of a table and every web address is a link (12.5.6.5), the headings a
 
 from __future__ import annotations
 
-import re
+import logging
 from collections.abc import Iterable, Mapping
 from functools import lru_cache
 from io import BytesIO
+from pathlib import Path
 from typing import Any
 
+from fontTools.ttLib import TTFont
 from reportlab import rl_config
 from reportlab.lib.abag import ABag
 from reportlab.lib.colors import HexColor
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase import pdfdoc, pdfmetrics
-from reportlab.pdfbase.ttfonts import ShapedStr, TTFont, shapeFragWord
+from reportlab.pdfbase.ttfonts import ShapedStr, shapeFragWord
+from reportlab.pdfbase.ttfonts import TTFont as PDFFont
 from reportlab.pdfgen.canvas import Canvas
-from reportlab.pdfgen.textobject import PDFTextObject
 
 from ..pages.draw import Drawing, Link, Mark, Picture, Rule, Target, Words
 from ..pages.typefaces import FEATURES
 from ..report.report import Report
 from .walk import Written
 
+logging.getLogger("fontTools").setLevel(logging.ERROR)  # it warns of how old the shipped faces are
 rl_config.useA85 = 0  # streams as they are: as ASCII they are a quarter larger, and slower to write
 
 _FRAME = "#b9b3bf"
@@ -100,31 +103,20 @@ class _Writer:
 
     def words(self, mark: Words) -> None:
         face = mark.face
-        if face.name not in pdfmetrics.getRegisteredFontNames():
-            pdfmetrics.registerFont(TTFont(face.name, str(face.path)))
+        name = f"{face.name}-Even" if face.even else face.name
+        if name not in pdfmetrics.getRegisteredFontNames():
+            pdfmetrics.registerFont(PDFFont(name, _even(face.path) if face.even else str(face.path)))
         self.canvas.setFillColor(HexColor(mark.colour))
         line = self.canvas.beginText(self.x(mark.x), self.y(mark.baseline))
-        line.setFont(face.name, mark.size)
+        line.setFont(name, mark.size)
         if mark.step:
             # Readers go by the widths in the file, which are whole thousandths.
             line.setCharSpace(mark.step - round(1000 * face.width(mark.text[0])) / 1000 * mark.size)
             line.textOut(mark.text)
             line.setCharSpace(0)
-        elif face.even:
-            self._even(line, mark)
         else:
-            line.textOut(_kerned(mark.text, face.name))
+            line.textOut(mark.text if face.even else _kerned(mark.text, name))
         self.canvas.drawText(line)
-
-    def _even(self, line: PDFTextObject, mark: Words) -> None:
-        """Words with figures of one width: each in the middle of it, as reportlab cannot draw a face's own such figures."""
-        x, y = self.x(mark.x), self.y(mark.baseline)
-        for part in re.findall("[0-9]|[^0-9]+", mark.text):
-            width = mark.face.width(part) * mark.size
-            own = pdfmetrics.stringWidth(part, mark.face.name, mark.size)
-            line.setTextOrigin(x + ((width - own) / 2 if part.isdigit() else 0.0), y)
-            line.textOut(part)
-            x += width
 
     def rule(self, mark: Rule) -> None:
         x, y = self.x(mark.x), self.y(mark.y + mark.height)
@@ -174,3 +166,24 @@ def _kerned(text: str, font: str) -> ShapedStr | str:
     """
     shaped = shapeFragWord([0, (ABag(fontName=font, fontSize=1), text)], features=FEATURES)[1][1]
     return shaped if isinstance(shaped, ShapedStr) else text
+
+
+def _even(path: Path) -> BytesIO:
+    """A font file in which the figures are those of one width that it has for its feature ``tnum``: reportlab asks for no
+    features of a font, and readers take words from what its characters are."""
+    font = TTFont(path, recalcTimestamp=False)
+    features: Any = font["GSUB"].table if "GSUB" in font else None
+    wanted = [one.Feature for one in features.FeatureList.FeatureRecord if one.FeatureTag == "tnum"] if features else []
+    instead: dict[str, str] = {}
+    for index in {index for feature in wanted for index in feature.LookupListIndex}:
+        for part in features.LookupList.Lookup[index].SubTable:
+            instead |= getattr(part, "ExtSubTable", part).mapping
+    for table in font["cmap"].tables:
+        table.cmap |= {code: instead.get(name, name) for code, name in table.cmap.items() if chr(code).isdecimal()}
+    for record in font["name"].names:
+        if record.nameID == 6:  # by which reportlab tells files apart
+            record.string = f"{record.toUnicode()}-Even"
+    made = BytesIO()
+    font.save(made)
+    made.seek(0)
+    return made
