@@ -3,14 +3,15 @@
 ``core`` measures pagination; ``others`` sets 50 pages of the same text with reportlab and weasyprint in the same run;
 ``styles`` changes styles and numbers of 1,000 pages; ``looks`` finds headings made by hand in as many, and checks them up;
 ``tables`` keeps tables of 3,000 lines level and changes their recipe; ``workspace`` opens the manual in Chromium and types.
-``hostile`` takes texts that are as bad as texts can be. Without arguments, all seven.
+``places`` moves a thousand figures and three thousand references; ``hostile`` takes texts that are as bad as texts can be.
+Without arguments, all eight.
 """
 
 from __future__ import annotations
 
 import argparse
 
-from bench import core, hostile, looks, others, styles, tables, workspace
+from bench import core, hostile, looks, others, places, styles, tables, workspace
 
 PARTS = {
     "core": core.run,
@@ -18,6 +19,7 @@ PARTS = {
     "styles": styles.run,
     "looks": looks.run,
     "tables": tables.run,
+    "places": places.run,
     "workspace": workspace.run,
     "hostile": hostile.run,
 }

@@ -5,9 +5,12 @@ from __future__ import annotations
 import re
 import unittest
 from dataclasses import replace
+from io import BytesIO
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from pypdf import PdfReader
+from pypdfium2 import PdfDocument
 
 from mellowspine.core.formats import WRITERS
 from mellowspine.core.formats.walk import Written
@@ -16,6 +19,7 @@ from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import (
     ATOM,
+    FONTS,
     SHOWS,
     Block,
     Bookmark,
@@ -262,6 +266,24 @@ class Written_(unittest.TestCase):
         self.assertIn(b"See Figure 1 in 1.", found[".txt"])
         self.assertIn(b"Figure 1: Wall", found[".txt"])
         self.assertIn(b"See Figure 1 in [1](<#the-sea>).", found[".md"])
+
+    def test_two_readers_find_no_space_within_a_number(self) -> None:
+        blocks = (
+            *(block for n in range(12) for block in figure(f"f{n}", "Wall")),
+            text("a", "See ", Reference("f10", "label"), "."),
+        )
+        pages = paginate(report_of(*blocks), TYPEFACES)
+        data = WRITERS[".pdf"].write(Written(pages.report, pages, TYPEFACES, {}))
+        self.assertIn("See Figure 11.", PdfReader(BytesIO(data)).pages[-1].extract_text())
+        document = PdfDocument(data)
+        self.assertIn("See Figure 11.", document[len(document) - 1].get_textpage().get_text_range())
+
+    def test_figures_that_the_core_writes_are_all_of_one_width(self) -> None:
+        for font in FONTS:
+            for bold, italic in ((False, False), (True, False), (False, True), (True, True)):
+                face = TYPEFACES.face(font, bold, italic, even=True)
+                self.assertEqual(len({round(face.width(digit), 6) for digit in "0123456789"}), 1, face.name)
+                self.assertAlmostEqual(face.width("2191-79"), 6 * face.width("1") + face.width("-"))
 
 
 class Indexed(unittest.TestCase):

@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import Page, sync_playwright
 
-from .application import CHROMIUM, EDITOR, FLAGS, OWNER, Application, look_line, table_leaf, text_of
+from .application import CHROMIUM, EDITOR, FLAGS, OWNER, Application, chord, look_line, put_cursor, table_leaf, text_of
 
 FOLDER = Path(__file__).parents[2] / "docs/screenshots"
 
@@ -25,6 +25,40 @@ Taken on the quay, the ninth of May. See the [chart](https://example.org/chart).
 
 ![The chart](chart.png)
 """
+
+
+def places(page: Page) -> None:
+    """A caption about to be put in; a list of figures, and a place being chosen; bookmarks on the spine."""
+    left = table_leaf(page)
+    page.get_by_label("What the spine shows").select_option(label="Figures, 14")
+    page.locator("[data-rib]").filter(has_text="The harbour mouth").first.click()
+    look_line(page).get_by_label("Label of this caption").select_option(label="no label")
+    page.locator("figure").first.scroll_into_view_if_needed()
+    page.locator("figure img").first.click()
+    page.mouse.move(700, 600)
+    page.wait_for_timeout(800)
+    page.screenshot(path=FOLDER / "caption.png")
+    look_line(page).get_by_role("button", name="Put a caption below").click()
+    page.get_by_label("What the spine shows").select_option("headings")
+    put_cursor(page, "Ines Varga, Tobias Okonjo")
+    chord(page, "i")
+    page.get_by_role("menuitem", name="List of figures here").click()
+    left.get_by_role("button", name="Done", exact=True).click()
+    put_cursor(page, "Three attempts were made")
+    chord(page, "l")
+    page.keyboard.type("wa")
+    page.mouse.move(900, 200)
+    page.wait_for_timeout(800)
+    page.screenshot(path=FOLDER / "choosing-a-place.png")
+    page.keyboard.press("Escape")
+    left.get_by_role("button", name="Places", exact=True).click()
+    page.get_by_label("What the spine shows").select_option(label="Bookmarks, 3")
+    page.locator("[data-rib]").first.click()
+    page.mouse.move(900, 300)
+    page.wait_for_timeout(800)
+    page.screenshot(path=FOLDER / "bookmarks.png")
+    page.get_by_label("What the spine shows").select_option("headings")
+    left.get_by_role("button", name="Tables", exact=True).click()
 
 
 def main() -> None:
@@ -101,7 +135,7 @@ def main() -> None:
             page.get_by_role("button", name="Catch up everything").click()
             page.get_by_text("The table is level with the text.").wait_for()
             page.wait_for_timeout(13_000)  # until the notice is gone
-            page.screenshot(path=FOLDER / "workspace-level.png")
+            places(page)
             go_to(page, "What we ask")
             look_line(page).get_by_role("combobox", name="Alignment").select_option("center")
             look_line(page).get_by_role("spinbutton", name="Size").fill("17")
@@ -129,13 +163,6 @@ def main() -> None:
             page.mouse.move(900, 300)
             page.wait_for_timeout(1000)
             page.screenshot(path=FOLDER / "looks.png")
-            look = left.locator(".found-look").filter(has_text="bold, 13 pt")
-            look.locator(".found-sample").click()
-            left.evaluate("element => element.scrollTo(0, 620)")
-            look.get_by_role("button", name="Go to “Tickets and lists”").click()
-            page.mouse.move(900, 600)
-            page.wait_for_timeout(800)
-            page.screenshot(path=FOLDER / "look-members.png")
             page.goto(application.address)
             page.get_by_label("File to bring in").set_input_files(
                 {"name": "harbour.md", "mimeType": "text/markdown", "buffer": NOTES}

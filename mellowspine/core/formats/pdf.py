@@ -180,6 +180,11 @@ def _even(path: Path) -> BytesIO:
             instead |= getattr(part, "ExtSubTable", part).mapping
     for table in font["cmap"].tables:
         table.cmap |= {code: instead.get(name, name) for code, name in table.cmap.items() if chr(code).isdecimal()}
+    glyphs, measures = font.getBestCmap(), font["hmtx"]
+    wide, _ = measures[glyphs[ord("0")]]
+    for code in map(ord, "123456789"):
+        own, left = measures[glyphs[code]]
+        measures[glyphs[code]] = wide, left + (wide - own) // 2
     for record in font["name"].names:
         if record.nameID == 6:  # by which reportlab tells files apart
             record.string = f"{record.toUnicode()}-Even"

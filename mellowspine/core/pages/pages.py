@@ -264,7 +264,7 @@ def _saying_otherwise(report: Report, before: Report, noted: Notes) -> Iterator[
 
 
 def _wider(now: Mapping[str, str], then: Mapping[str, str]) -> Iterator[str]:
-    """What does not say the same with other figures, which are all of one width there (``Face``, ``even``)."""
+    """What does not say the same with other figures of the same width, as they are there (``Face``, ``even``)."""
     if now is then:
         return
     for key, words in now.items():

@@ -33,8 +33,8 @@ from mellowspine.core.report.elements import read_block as read_element
 
 FIELD = "text"
 
-SCHEMA = 1
-"""Number of the schema of texts; one more whenever a text may no longer hold what it could."""
+SCHEMA = 2
+"""Number of the schema of texts; one more whenever a text may hold something else than before."""
 
 
 def new_id() -> str:
