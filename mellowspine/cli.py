@@ -500,7 +500,7 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def main(arguments: list[str] | None = None) -> int:
-    """Runs the command; returns 0, 1 if a check-up has findings, or 2 with one line on standard error for a file that cannot
+    """Runs the command; returns 0, 1 if a check-up has findings or a link is broken, or 2 with one line on standard error for a file that cannot
     be used."""
     given = _parser().parse_args(arguments)
     code = 0

@@ -24,6 +24,12 @@ from mellowspine.cli import main
 TEXT = "# One\n\n" + "word " * 3000 + "\n\n## Two\n\nend\n"
 
 
+def _png() -> bytes:
+    stream = io.BytesIO()
+    Image.new("RGB", (20, 10)).save(stream, "PNG")
+    return stream.getvalue()
+
+
 class Command(TestCase):
     """Has a folder to run it in."""
 
@@ -137,6 +143,46 @@ class CommandLine(Command):
             code, _, err = self.run_it("mark", self.file, out, "--rules", rules)
             self.assertEqual((code, err.count("\n")), (2, 1))
             self.assertIn(why, err)
+
+    def test_places_and_what_leads_to_them(self) -> None:
+        picture = base64.b64encode(_png()).decode()
+        self.file.write_text(
+            f'# Sea\n\nSee [walls](#walls) and [nothing](#gone).\n\n## Walls\n\n![x](data:image/png;base64,{picture} "Figure 7: North")\n'
+        )
+        code, out, _ = self.run_it("places", self.file, "--json")
+        data = json.loads(out)
+        self.assertEqual(code, 1)
+        self.assertEqual([list(one) for one in data["places"]], [["id", "kind", "label", "number", "text", "page"]] * 3)
+        self.assertEqual([(one["kind"], one["label"], one["number"], one["text"], one["page"]) for one in data["places"]],
+                         [("heading", "", "", "Sea", "1"), ("heading", "", "", "Walls", "1"), ("caption", "Figure", "1", "North", "1")])  # fmt: skip
+        walls = data["places"][1]["id"]
+        self.assertEqual(
+            [list(one) for one in data["links"]], [["id", "text", "kind", "target", "shows", "page", "broken"]] * 2
+        )
+        self.assertEqual([(one["text"], one["kind"], one["target"], one["broken"]) for one in data["links"]],
+                         [("walls", "link", walls, False), ("nothing", "link", "gone", True)])  # fmt: skip
+        self.file.write_text("# Sea\n\nSee [it](#sea).\n")
+        code, out, _ = self.run_it("places", self.file)
+        self.assertEqual(
+            (code, [re.sub(" +", " ", line) for line in out.splitlines()]),
+            (0, ["heading: Sea 1", "link “it”: to Sea 1"]),
+        )
+
+    def test_contents_of_figures_of_data_tables_and_of_a_style(self) -> None:
+        picture = base64.b64encode(_png()).decode()
+        self.file.write_text(
+            f'# Sea\n\n> Said of the sea.\n\n![x](data:image/png;base64,{picture} "Figure 7: North")\n\n'
+            f'![y](data:image/png;base64,{picture} "Table 3: Costs")\n'
+        )
+        for of, wanted in (
+            ("figures", ["Figure 1 North 1"]),
+            ("tables", ["Table 1 Costs 1"]),
+            ("Quotation", ["Said of the sea. 1"]),
+        ):
+            _, out, _ = self.run_it("contents", self.file, "--of", of)
+            self.assertEqual([re.sub(" +", " ", line) for line in out.splitlines()], wanted)
+        code, _, err = self.run_it("contents", self.file, "--of", "plates")
+        self.assertEqual((code, len(err.splitlines())), (2, 1))
 
     def test_check(self) -> None:
         self.file.write_text(

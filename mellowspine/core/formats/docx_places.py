@@ -13,7 +13,7 @@ from typing import Literal, NamedTuple
 
 from ..report.blocks import ATOM, Block, Bookmark, Marks, Reference, Run, Shows
 from ..report.elements import identifier
-from ..report.labels import DEFAULT_LABELS, Label, Labels
+from ..report.labels import DEFAULT_LABELS, Label
 from ..report.properties import SettingError
 from .imported import Notes
 
@@ -81,15 +81,10 @@ class DocumentPlaces:
                 return label.id
         return None
 
-    def labelled(self) -> Labels:
-        return self.labels
-
     def read(self, pieces: Sequence[Piece], paragraph: str) -> Read:
         """What the pieces of one paragraph become. ``paragraph`` is its id, to which its bookmarks lead."""
-        caption = self._caption(pieces)
-        if caption is not None:
-            caption_of, pieces = caption
-        return Read([*self._plain(pieces, paragraph)], caption_of if caption is not None else None)
+        label, pieces = self._caption(pieces) or (None, pieces)
+        return Read([*self._plain(pieces, paragraph)], label)
 
     # --- Fields ---
 
@@ -132,9 +127,9 @@ class DocumentPlaces:
         if name == "HYPERLINK" and "l" in switches and not argument.startswith(("http", "mailto")):
             place = switches["l"] or argument
             return [*others, *(replace(run, marks=replace(run.marks, link=f"#{place}")) for run in runs)]
-        if name in ("REF", "PAGEREF", "NOTEREF") and argument and name != "NOTEREF":
+        if name in ("REF", "PAGEREF") and argument:
             if any(run.marks.reference for run in runs):
-                return one.pieces
+                return one.pieces  # a field within a field: the inner one is what shows
             reference = Reference(argument, _shows(name, switches, said), said[:200])
             mark = runs[0].marks.bookmark if runs else None
             return [*others, Run(ATOM, Marks(reference=reference, bookmark=mark))]
