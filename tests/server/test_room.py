@@ -56,7 +56,9 @@ class Listener:
         self.closed_with = code
 
 
-class Rooms(ServerCase):
+class RoomCase(ServerCase):
+    """Has a room with somebody in it who writes in a copy of its text."""
+
     def setUp(self) -> None:
         super().setUp()
         self.report = self.make()
@@ -96,6 +98,8 @@ class Rooms(ServerCase):
     def kinds(self) -> list[tuple[str, ...]]:
         return [kinds for kinds, *_ in self.table().differences]
 
+
+class Rooms(RoomCase):
     def test_whoever_comes_in_gets_the_whole_view(self) -> None:
         (state,) = self.listener.messages
         self.assertEqual(state["type"], "state")
