@@ -18,11 +18,12 @@ from mellowspine.core.checkup.findings import check, remedy, state_of
 from mellowspine.core.formats.imported import Imported, unhurried
 from mellowspine.core.formats.markdown import read
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import Block, Marks, Paragraph, Run
+from mellowspine.core.report.blocks import ATOM, Block, Marks, Paragraph, Reference, Run
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.plan import Format, Step, carry_out
 from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.styles import StyleSheet, default_styles, resolved, style_to_json
+from mellowspine.core.structure.places import notes
 from mellowspine.core.tables.settle import with_contents
 from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.making import make_report
@@ -124,7 +125,23 @@ def _led(report: CoreReport) -> CoreReport:
         plan.insert(
             0, Format(block.id, start, start + len(words), {"bookmark": {"id": f"named-{number}", "name": name}})
         )
-    return carry_out(tuple(plan), report)
+    return _with_all_referred_to(carry_out(tuple(plan), report))
+
+
+def _with_all_referred_to(report: CoreReport) -> CoreReport:
+    """The report with a reference to every figure and data table, at the end of the paragraph before it."""
+    led_to = {lead.to for _, one in notes(report) for lead in one.leads}
+    blocks = [*report.blocks]
+    for index, block in enumerate(blocks):
+        if isinstance(block, Paragraph) and block.caption is not None and block.id not in led_to:
+            at = next(
+                n for n in range(index, -1, -1) if isinstance(one := blocks[n], Paragraph) and one.style == "body"
+            )
+            before = blocks[at]
+            assert isinstance(before, Paragraph)
+            runs = (*before.runs, Run(" See "), Run(ATOM, Marks(reference=Reference(block.id))), Run("."))
+            blocks[at] = replace(before, runs=runs)
+    return replace(report, blocks=tuple(blocks))
 
 
 def _quillmere_styles() -> StyleSheet:

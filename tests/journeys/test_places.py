@@ -109,6 +109,20 @@ class Places(Journey):
         self.front(page, "The wall", "Figure 1: ")
         expect(page.get_by_label("What the spine shows")).to_contain_text("Figures, 1")
 
+    def test_a_caption_by_keyboard(self) -> None:
+        page = self.opened("no mouse", f"# Wall\n\nFirst words.\n\n![A wall]({PIXEL})\n\nLast words.\n".encode())
+        put_cursor(page, "First words.")
+        page.keyboard.press("ArrowRight")
+        expect(page.locator("figure.ProseMirror-selectednode")).to_have_count(1)
+        chord(page, "e")
+        for _ in range(5):
+            if page.evaluate("document.activeElement.textContent").startswith("Put a caption"):
+                break
+            page.keyboard.press("Tab")
+        page.keyboard.press("Enter")
+        page.keyboard.type("The wall")
+        self.front(page, "The wall", "Figure 1: ")
+
     def test_labels_by_chapter_and_of_ones_own(self) -> None:
         page = self.opened(
             "labels",

@@ -222,18 +222,15 @@ class Styles(Journey):
         ladder.get_by_label("Numbers of headings").select_option("decimal")
         expect(rib(page, "Shore")).to_contain_text("1.2")
 
-        def at(words: str) -> None:
+        def say(words: str, name: str, value: str) -> None:
             put_cursor(page, words)
-            page.get_by_role("button", name="Press to choose another").click()
+            look_line(page).get_by_label(name).select_option(value)
 
-        at("Sea")
-        page.get_by_role("menuitemcheckbox", name="Keep this heading without a number").click()
+        say("Sea", "Number of this heading", "none")
         expect(rib(page, "Shore")).to_contain_text("1.1")
-        at("Land")
-        page.get_by_role("menuitemcheckbox", name="The appendices begin here").click()
+        say("Land", "Number of this heading", "appendix")
         expect(rib(page, "Land")).to_contain_text("A Land")
-        at("Land")
-        page.get_by_role("menuitemcheckbox", name="The appendices begin here").click()
+        say("Land", "Number of this heading", "")
         expect(rib(page, "Land")).to_contain_text("2 Land")
         # The list, in letters of its own form.
         styles = self.show(page, "Styles")
@@ -248,12 +245,12 @@ class Styles(Journey):
 
         marked("North", '"(a)"')
         marked("South", '"(c)"')
-        at("East")
-        page.get_by_role("menuitemcheckbox", name="Goes on without a marker of its own").click()
+        say("East", "Marker of this item", "none")
         marked("East", "none")
         marked("South", '"(b)"')
-        at("South")
-        page.get_by_role("menuitemcheckbox", name="Count from 1 here").click()
+        put_cursor(page, "South")
+        look_line(page).get_by_label("Number counted from").fill("1")
+        page.keyboard.press("Enter")
         marked("South", '"(a)"')
 
     def test_a_style_is_made_used_renamed_and_deleted(self) -> None:

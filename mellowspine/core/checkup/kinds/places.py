@@ -216,7 +216,7 @@ add_check(
 add_check(
     Check(
         "never-referred-to",
-        "Figures that the text never refers to",
+        "Figures and tables that the text never refers to",
         "Readers do not know when to look at them.",
         in_report=_unreferred,
         looks_at=_looks_at,

@@ -105,6 +105,7 @@ export const LookLine = memo(
     const giveLook = async () => {
       // As it is at this moment: keys may be quicker than what is drawn.
       const here = lookOf(editor, styles);
+      const style = here?.style ? styleOf(styles, here.style) : undefined;
       if (!here || !style) return;
       try {
         const values = Object.fromEntries(here.departs.flatMap((name) => (name in here.look ? [[name, here.look[name]]] : [])));

@@ -89,8 +89,8 @@ export function PlaceForm({ editor, room, change, say, done }: Props) {
   const choose = (place: Choosable) => {
     const reference: Reference = { to: place.id, shows: way === "link" ? "label" : way, said: saidOf(place, way) };
     if (change) changeReference(editor, reference);
-    else if (way === "link") link(`#${place.id}`, place.text.slice(0, 200));
-    else putReference(editor, reference);
+    else if (way === "link") return link(`#${place.id}`, place.text.slice(0, 200));
+    else if (!putReference(editor, reference)) say("A reference stands among words; put the cursor among some.");
     done();
   };
   const first = () => {

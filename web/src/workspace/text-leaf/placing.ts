@@ -55,12 +55,13 @@ export function putCaption(editor: Editor, label: LabelShown, styles: Styles): b
   return true;
 }
 
-/** Puts a reference at the cursor, or in place of the selected words. */
-export function putReference(editor: Editor, reference: Reference): void {
+/** Puts a reference at the cursor, or in place of the selected words; whether it can stand there. */
+export function putReference(editor: Editor, reference: Reference): boolean {
   const node = editor.state.schema.nodes.reference?.create(reference);
-  if (!node || !editor.state.selection.$from.parent.isTextblock) return;
+  if (!node || !editor.state.selection.$from.parent.isTextblock) return false;
   perform(editor, editor.state.tr.replaceSelectionWith(node, false).scrollIntoView());
   editor.view.focus();
+  return true;
 }
 
 /** Makes the selected reference another one. */
