@@ -17,6 +17,7 @@ from demo.manual import manual
 from mellowspine.core.checkup.findings import check, remedy, state_of
 from mellowspine.core.formats.imported import Imported, unhurried
 from mellowspine.core.formats.markdown import read
+from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import ATOM, Block, Marks, Paragraph, Reference, Run
 from mellowspine.core.report.numbering import SCHEMES
@@ -129,19 +130,26 @@ def _led(report: CoreReport) -> CoreReport:
 
 
 def _with_all_referred_to(report: CoreReport) -> CoreReport:
-    """The report with a reference to every figure and data table, at the end of the paragraph before it."""
+    """The report with a reference to every figure and data table, behind a paragraph near it whose last line has room for it:
+    so all pages stay as they are."""
     led_to = {lead.to for _, one in notes(report) for lead in one.leads}
-    blocks = [*report.blocks]
-    for index, block in enumerate(blocks):
-        if isinstance(block, Paragraph) and block.caption is not None and block.id not in led_to:
-            at = next(
-                n for n in range(index, -1, -1) if isinstance(one := blocks[n], Paragraph) and one.style == "body"
-            )
-            before = blocks[at]
-            assert isinstance(before, Paragraph)
-            runs = (*before.runs, Run(" See "), Run(ATOM, Marks(reference=Reference(block.id))), Run("."))
-            blocks[at] = replace(before, runs=runs)
-    return replace(report, blocks=tuple(blocks))
+    typefaces = Typefaces()
+    pages = paginate(report, typefaces)
+    wanted = [(index, block.id) for index, block in enumerate(report.blocks)
+              if isinstance(block, Paragraph) and block.caption is not None and block.id not in led_to]  # fmt: skip
+    for index, id in wanted:
+        # Those before it, the nearest first; else those behind it.
+        for at in (*range(index, max(index - 12, 0), -1), *range(index, min(index + 12, len(report.blocks)))):
+            block = report.blocks[at]
+            if not isinstance(block, Paragraph) or block.style != "body" or not block.text.endswith("."):
+                continue
+            runs = (*block.runs, Run(" See "), Run(ATOM, Marks(reference=Reference(id))), Run("."))
+            blocks = (*report.blocks[:at], replace(block, runs=runs), *report.blocks[at + 1 :])
+            after = paginate(replace(report, blocks=blocks), typefaces, pages)
+            if after.boxes[at].heights == pages.boxes[at].heights:
+                report, pages = replace(report, blocks=blocks), after
+                break
+    return report
 
 
 def _quillmere_styles() -> StyleSheet:

@@ -84,7 +84,7 @@ def examine(key: str, found: dict[str, Any]) -> tuple[int, list[str]]:
     headings, pages = outline(shown), paginate(shown, Typefaces())
     labels = [pages.label(page) for page in pages_of(headings, pages)]
     wanted = {
-        "headings": [[*heading[:4], label] for heading, label in zip(headings, labels, strict=True)],
+        "headings": [[*heading[:4], label] for heading, label in zip(pages.worded, labels, strict=True)],
         "markers": dict(list_markers(shown)),
         "edges": [list(edge) for edge in shown_edges(pages)],
     }

@@ -12,6 +12,7 @@ import weasyprint
 from PIL import ImageFile
 
 from mellowspine.core.kinds import data_table, picture, placed_table
+from mellowspine.core.pages.as_set import as_set
 from mellowspine.core.pages.typefaces import FONT_FOLDER, Typefaces
 from mellowspine.core.report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PlacedTable, Run
 from mellowspine.core.report.report import Report
@@ -93,7 +94,7 @@ def _block(block: Block, report: Report) -> str:
             spaces = {"margin-top": block.space_before, "margin-bottom": block.space_after}
             rules = [f"{name}: {value}" for name, value in own.items() if value is not None]
             rules += [f"{name}: {value}pt" for name, value in spaces.items() if value is not None]
-            runs = "".join(map(_run, block.runs)) or "&#8203;"
+            runs = "".join(map(_run, as_set(block, report).runs)) or "&#8203;"
             return f'<p id="{block.id}" class="{block.style}" style="{"; ".join(rules)}">{runs}</p>'
         case Image():
             width, height = picture.fitted(block, report)
@@ -131,6 +132,8 @@ def _run(run: Run) -> str:
         rules.append(f"font-family: '{marks.font}'")
     if marks.size:
         rules.append(f"font-size: {marks.size}pt")
+    if marks.even:  # what the core writes, in figures of one width
+        rules.append("font-variant-numeric: tabular-nums; font-kerning: none")
     text = html.escape(run.text)
     return f'<span style="{"; ".join(rules)}">{text}</span>' if rules else text
 

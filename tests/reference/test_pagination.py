@@ -24,7 +24,7 @@ WORDS = "the tide gate keeper writes down when water rises, and every hinge post
 
 class AgainstCss(TestCase):
     def compare(self, report: Report, pages: Pages) -> None:
-        document = render(report)
+        document = render(pages.report)
         theirs = pages_of_anchors(document)
         ours = {block.id: pages.page_of(index) for index, block in enumerate(report.blocks) if block.id in theirs}
         self.assertGreater(len(ours), 50)

@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator
 
 from ..pages.as_set import words_as_set
-from ..report.recipes import Recipe
+from ..report.recipes import LevelLook, Recipe
 from ..report.tables import Line
 from ..structure.outline import paragraphs_of
 from .contents import emphasis_of, stretch_of
@@ -46,7 +46,16 @@ def _why(recipe: Recipe, sources: Sources) -> str:
     return f"There are no captions labelled “{name}” yet; give some to what it is to list, or choose another label."
 
 
+_LOOKS = (LevelLook(hang=24.0), *Recipe().looks[1:])
+"""No line is a main section's."""
+
 for name, title, label in (("figures", "Figures", "figure"), ("tables", "Tables", "table")):
     add_table_kind(
-        TableKind(name, Recipe(kind=name, title=title, label=label, levels=(1,)), _lines, "No captions yet.", _why)
+        TableKind(
+            name,
+            Recipe(kind=name, title=title, label=label, levels=(1,), looks=_LOOKS),
+            _lines,
+            "No captions yet.",
+            _why,
+        )
     )

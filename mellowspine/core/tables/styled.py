@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ..pages.as_set import words_as_set
-from ..report.recipes import Recipe
+from ..report.recipes import LevelLook, Recipe
 from ..report.tables import Line
 from ..structure.outline import paragraphs_of
 from .contents import emphasis_of, stretch_of
@@ -38,5 +38,11 @@ def _why(recipe: Recipe, sources: Sources) -> str:
 
 
 add_table_kind(
-    TableKind("styles", Recipe(kind="styles", title="List", levels=(1,)), _lines, "Nothing to list yet.", _why)
+    TableKind(
+        "styles",
+        Recipe(kind="styles", title="List", levels=(1,), looks=(LevelLook(), *Recipe().looks[1:])),
+        _lines,
+        "Nothing to list yet.",
+        _why,
+    )
 )

@@ -80,10 +80,10 @@ function Bookmark({ place, view, writer, goTo, say }: BookmarkProps) {
   };
   return (
     <Box as="li" py="1" borderTopWidth="1px" borderColor="edge">
-      <Flex gap="1" align="center">
-        {writer ? <Input size="xs" bg="raised" flex="1" maxLength={80} aria-label={`Name of the bookmark “${place.text}”`} {...field} /> : <Box flex="1">{place.text}</Box>}
-        <Box as="span" color="quiet" fontVariantNumeric="tabular-nums">
-          p. {view.labels[place.page - 1] ?? ""}
+      {writer ? <Input size="xs" bg="raised" maxLength={80} aria-label={`Name of the bookmark “${place.text}”`} {...field} /> : <Box>{place.text}</Box>}
+      <Flex gap="1" align="center" mt="1">
+        <Box as="span" color="quiet" fontVariantNumeric="tabular-nums" flex="1">
+          page {view.labels[place.page - 1] ?? ""}
         </Box>
         <Press type="button" aria-label={`Go there: “${place.text}”`} onClick={() => goTo(place.id)}>
           Go there
