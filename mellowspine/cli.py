@@ -31,7 +31,7 @@ from mellowspine.core.structure.by_hand import find_by_hand
 from mellowspine.core.structure.marking import assigned, mark, numbers_typed
 from mellowspine.core.structure.matching import matched
 from mellowspine.core.structure.outline import outline, paragraphs
-from mellowspine.core.structure.places import Leading, broken, worded
+from mellowspine.core.structure.places import lead_words, worded
 from mellowspine.core.structure.rules import Rule, RuleError, check_rules, read_rule
 from mellowspine.core.tables.behind import behind
 from mellowspine.core.tables.forms import FORMS, Form, formed
@@ -102,10 +102,7 @@ def show_outline(file: Path, as_json: bool, numbers: str | None) -> str:
 def show_places(file: Path, as_json: bool) -> _Outcome:
     """The headings, captions and bookmarks of a file, and the links and references to them, with their pages."""
     _, pages = settle_all(_opened(file).report, Typefaces())
-    known, noted = pages.places, {one.id: one for _, one in pages.noted}
-
-    def words(lead: Leading) -> str:
-        return pages.report.shown.get(lead.key, broken(lead.words)) if lead.shows else lead.words
+    known, leads = pages.places, {one.id: one.leads for _, one in pages.noted}
 
     places: list[dict[str, Any]] = [
         {
@@ -113,7 +110,7 @@ def show_places(file: Path, as_json: bool) -> _Outcome:
             "kind": one.kind,
             "label": one.label,
             "number": one.number,
-            "text": worded(one.text, one.id, noted, pages.report),
+            "text": worded(one.text, leads.get(one.id, ()), pages.report),
             "page": pages.label(pages.page_of_place(one)),
         }
         for one in known.values()
@@ -121,7 +118,7 @@ def show_places(file: Path, as_json: bool) -> _Outcome:
     links: list[dict[str, Any]] = [
         {
             "id": one.id,
-            "text": words(lead),
+            "text": lead_words(lead, pages.report),
             "kind": "reference" if lead.shows else "link",
             "target": lead.to,
             "shows": lead.shows or None,

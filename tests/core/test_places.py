@@ -171,6 +171,13 @@ class References(unittest.TestCase):
         self.assertEqual(printed(pages, "c"), "Itself: Itself: …")
         self.assertEqual([one.text for one in pages.worded][:1], ["Like As in …, page 1"])
 
+    def test_the_character_that_stands_for_references_may_be_typed(self) -> None:
+        pages = paginate(
+            report_of(text("h", f"An {ATOM} object", style="heading-1"), text("a", "See ", Reference("h", "title"))),
+            TYPEFACES,
+        )
+        self.assertEqual(printed(pages, "a"), f"See An {ATOM} object")
+
     def test_their_width_is_that_of_what_they_show(self) -> None:
         words = "A wall that stands in the way of the sea, and longer than most of them are by far. " * 2
         long = report_of(text("h", words, style="heading-1"), text("a", Reference("h", "title")))

@@ -89,11 +89,11 @@ class Pages:
     @cached_property
     def worded(self) -> Outline:
         """The headings with what references in them show."""
-        marked = {one.id: one for _, one in self.noted if any(lead.shows for lead in one.leads)}
-        if not marked:
+        leads = {one.id: one.leads for _, one in self.noted if any(lead.shows for lead in one.leads)}
+        if not leads:
             return self.headings
         return tuple(
-            one._replace(text=worded(one.text, one.id, marked, self.report)) if one.id in marked else one
+            one._replace(text=worded(one.text, leads[one.id], self.report)) if one.id in leads else one
             for one in self.headings
         )
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_left, bisect_right
-from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from operator import itemgetter
 from typing import Literal, NamedTuple
 
@@ -259,10 +259,10 @@ def showing(noted: Notes, known: Places) -> Showing:
                 pages[key] = place
             else:
                 fixed[key] = _says(shows, place, block, one.row)
-    nested = {}
-    if held := {key.split(" ")[1]: key for key, words in fixed.items() if ATOM in words}:
-        by_id = {one.id: (at, one) for at, one in noted if one.id in held}
-        nested = {key: (fixed[key], *by_id[id]) for key in fixed if ATOM in fixed[key] for id in [key.split(" ")[1]]}
+    held = {key: key.split(" ")[1] for key, words in fixed.items() if ATOM in words}
+    by_id = {one.id: (at, one) for at, one in noted if one.id in {*held.values()}} if held else {}
+    # Somebody may have typed the character: then there is nothing to be shown for it.
+    nested = {key: (fixed[key], *by_id[id]) for key, id in held.items() if id in by_id}
     return Showing(fixed, pages, nested, known)
 
 
@@ -292,25 +292,31 @@ def _inside(words: str, block: int, one: Noted, known: Places, page: Callable[[P
     return re.sub(ATOM, of_next, words)
 
 
+def lead_words(lead: Leading, report: Report) -> str:
+    """What a link or reference reads; for a reference whose place is gone, in brackets what it was."""
+    return _printed(lead.key, lead.words, report) if lead.shows else lead.words
+
+
 def said_by(reference: Reference, paragraph: str, report: Report) -> str:
-    """The words that are printed for a reference; in brackets what they were if its place is gone."""
-    words = report.shown.get(shown_as(reference.to, reference.shows, paragraph))
-    return broken(reference.said) if words is None else words or "?"
+    """The same for a reference in a paragraph."""
+    return _printed(shown_as(reference.to, reference.shows, paragraph), reference.said, report)
+
+
+def _printed(key: str, said: str, report: Report) -> str:
+    words = report.shown.get(key)
+    return broken(said) if words is None else words or "?"
 
 
 def broken(said: str) -> str:
     return f"[{said}?]" if said else "[?]"
 
 
-def worded(text: str, paragraph: str, noted: Mapping[str, Noted], report: Report) -> str:
-    """The words of a heading or caption with what the references in them show."""
-    if ATOM not in text:
-        return text
-    one = noted.get(paragraph)
-    leads = iter(lead for lead in one.leads if lead.shows) if one else iter(())
+def worded(text: str, leads: Iterable[Leading], report: Report) -> str:
+    """The words of a heading or caption with what the references among ``leads`` show."""
+    references = iter(lead for lead in leads if lead.shows)
 
-    def of_next(_: re.Match[str]) -> str:
-        lead = next(leads, None)
-        return said_by(Reference(lead.to, lead.shows, lead.words), paragraph, report) if lead else ""  # type: ignore[arg-type]
+    def of_next(found: re.Match[str]) -> str:
+        lead = next(references, None)
+        return lead_words(lead, report) if lead else found[0]
 
     return re.sub(ATOM, of_next, text)

@@ -358,9 +358,12 @@ function paged<Raw, T extends { page: number }>(
   return unplaced.map((one, index) => (one.page === pages[index] ? one : { ...one, page: pages[index] ?? 1 }));
 }
 
+/** Under which key it is told what a reference shows, as the core's `shown_as`. */
+export const shownAs = (to: string, shows: string, paragraph: string): string => (shows === "way" ? `way ${to} ${paragraph}` : `${shows} ${to}`);
+
 /** What a link or reference reads. */
 export const leadWords = (view: View, { paragraph, to, shows, words }: Lead): string =>
-  shows ? (view.shown.get(shows === "way" ? `way ${to} ${paragraph}` : `${shows} ${to}`) ?? "a reference") : words;
+  shows ? (view.shown.get(shownAs(to, shows, paragraph)) ?? "a reference") : words;
 
 function reaching(headings: readonly Heading[], places: readonly Place[]): (id: string) => boolean {
   const ids = new Set([...headings, ...places].map(({ id }) => id));

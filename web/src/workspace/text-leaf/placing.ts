@@ -2,12 +2,13 @@
 import type { Editor } from "@tiptap/core";
 import type { Node } from "@tiptap/pm/model";
 import { NodeSelection, TextSelection } from "@tiptap/pm/state";
-import { useEffect, useState } from "react";
+import { useCallback } from "react";
 import type { LabelShown } from "../../api/client";
 import { newId } from "./ids";
 import { perform } from "./insert";
 import type { Reference } from "./kinds/reference";
 import { forRole, type Styles } from "./styles";
+import { useRead } from "./useRead";
 
 /** A block of the text itself, and where it begins. */
 interface Outer {
@@ -140,26 +141,7 @@ export function atHand(editor: Editor): AtHand {
 }
 
 /** What is at hand, kept level with the selection. */
-export function useAtHand(editor: Editor): AtHand {
-  const [now, setNow] = useState<AtHand>(null);
-  useEffect(() => {
-    let frame = 0;
-    const later = () => {
-      cancelAnimationFrame(frame);
-      frame = requestAnimationFrame(() => {
-        const found = atHand(editor);
-        setNow((before) => (JSON.stringify(before) === JSON.stringify(found) ? before : found));
-      });
-    };
-    later();
-    editor.on("transaction", later);
-    return () => {
-      cancelAnimationFrame(frame);
-      editor.off("transaction", later);
-    };
-  }, [editor]);
-  return now;
-}
+export const useAtHand = (editor: Editor): AtHand => useRead(editor, useCallback(() => atHand(editor), [editor]));
 
 /** Says something of the picture that is selected. */
 export function setOnPicture(editor: Editor, values: { alt?: string; decorative?: boolean | null }): void {

@@ -1,10 +1,11 @@
 /** How the selection looks: its own look on top of its styles, and where it differs from them. */
 import type { Editor } from "@tiptap/core";
 import type { Mark, Node } from "@tiptap/pm/model";
-import { useEffect, useState } from "react";
+import { useCallback } from "react";
 import type { StyleShown } from "../../api/client";
 import { PROPERTIES, type Look, type Properties, type Property } from "../looks/look";
 import { styleOf, type Styles } from "./styles";
+import { useRead } from "./useRead";
 
 export interface SelectionLook {
   /** What is looked at: the selected words, or without any, the paragraph with the cursor. */
@@ -111,24 +112,6 @@ export function lookOf(editor: Editor, styles: Styles): SelectionLook | null {
   };
 }
 
-/** The look of the selection, kept level with it. Whoever uses it is drawn anew only when the look changes. */
-export function useLook(editor: Editor, styles: Styles): SelectionLook | null {
-  const [look, setLook] = useState<SelectionLook | null>(null);
-  useEffect(() => {
-    let frame = 0;
-    const later = () => {
-      cancelAnimationFrame(frame);
-      frame = requestAnimationFrame(() => {
-        const now = lookOf(editor, styles);
-        setLook((before) => (JSON.stringify(before) === JSON.stringify(now) ? before : now));
-      });
-    };
-    later();
-    editor.on("transaction", later);
-    return () => {
-      cancelAnimationFrame(frame);
-      editor.off("transaction", later);
-    };
-  }, [editor, styles]);
-  return look;
-}
+/** The look of the selection, kept level with it. */
+export const useLook = (editor: Editor, styles: Styles): SelectionLook | null =>
+  useRead(editor, useCallback(() => lookOf(editor, styles), [editor, styles]));

@@ -9,7 +9,7 @@ import { Plugin, type Transaction } from "@tiptap/pm/state";
 import { AddMarkStep } from "@tiptap/pm/transform";
 import type { Node as PMNode } from "@tiptap/pm/model";
 import type { Room } from "../../room";
-import type { View } from "../../view";
+import { shownAs, type View } from "../../view";
 import { identifier } from "./attributes";
 
 export const SHOWS = ["label", "number", "title", "page", "way"] as const;
@@ -28,11 +28,8 @@ export interface Reference {
   said: string;
 }
 
-/** As the core's `shown_as`. */
-const keyOf = ({ to, shows }: Reference, paragraph: string) => (shows === "way" ? `way ${to} ${paragraph}` : `${shows} ${to}`);
-
-export const wordsOf = (view: View, reference: Reference, paragraph: string): string =>
-  view.shown.get(keyOf(reference, paragraph)) ?? (view.reaches(reference.to) ? reference.said || "…" : `[${reference.said}?]`);
+export const wordsOf = (view: View, { to, shows, said }: Reference, paragraph: string): string =>
+  view.shown.get(shownAs(to, shows, paragraph)) ?? (view.reaches(to) ? said || "…" : `[${said}?]`);
 
 interface Drawn {
   reference: Reference;
