@@ -6,7 +6,6 @@ they are, and as soon as a page behind the edit starts where it started before, 
 
 from __future__ import annotations
 
-import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -254,13 +253,14 @@ def _set_otherwise(report: Report, before: Report) -> Iterator[int]:
             yield index
 
 
-def _saying_otherwise(report: Report, before: Report, noted: Notes) -> Iterator[int]:
+def _saying_otherwise(report: Report, before: Report, noted: Notes) -> set[int]:
     """The blocks in which what references and captions show has another width than before."""
-    changed = {*_wider(report.shown, before.shown), *_wider(report.captions, before.captions)}
-    if changed:
-        for block, one in noted:
-            if one.id in changed or any(lead.key in changed for lead in one.leads):
-                yield block
+    blocks: set[int] = set()
+    if shown := set(_wider(report.shown, before.shown)):
+        blocks.update([block for block, one in noted for lead in one.leads if lead.key in shown])
+    if captions := set(_wider(report.captions, before.captions)):
+        blocks.update([block for block, one in noted if one.id in captions])
+    return blocks
 
 
 def _wider(now: Mapping[str, str], then: Mapping[str, str]) -> Iterator[str]:
@@ -269,16 +269,12 @@ def _wider(now: Mapping[str, str], then: Mapping[str, str]) -> Iterator[str]:
         return
     for key, words in now.items():
         earlier = then.get(key)
-        if earlier != words and (earlier is None or _figures(earlier) != _figures(words)):
+        if earlier != words and (earlier is None or earlier.translate(_FIGURES) != words.translate(_FIGURES)):
             yield key
     yield from then.keys() - now.keys()
 
 
-def _figures(words: str) -> str:
-    return _FIGURE.sub("0", words)
-
-
-_FIGURE = re.compile("[0-9]")
+_FIGURES = str.maketrans("123456789", "000000000")
 
 
 def _refill(boxes: Sequence[Box], old: Sequence[Start], change: Stretch, report: Report) -> Sequence[Start]:

@@ -33,6 +33,8 @@ class Stretch(NamedTuple):
 
 def stretch(old: Sequence[Any], new: Sequence[Any], same: Callable[[Any, Any], bool] = is_) -> Stretch:
     """The shortest stretch in which two sequences differ. Blocks are frozen: the very same is an unchanged one."""
+    if old is new:
+        return Stretch(len(new), len(new), len(new))
     shorter = min(len(old), len(new))
     first = _common(map(same, old, new), shorter)
     tail = _common(islice(map(same, reversed(old), reversed(new)), shorter - first), shorter - first)

@@ -128,4 +128,5 @@ def _moved_on(report: Report, headings: Sequence[Heading], shift: int, counter: 
                 yield from headings[index + 1 :]
                 return
         else:
-            yield heading._replace(block=block)
+            id, level, number, text, _, row, by_hand, counted = heading
+            yield Heading(id, level, number, text, block, row, by_hand, counted)  # a third of the time of _replace

@@ -10,6 +10,7 @@ work enough with that.
 
 from __future__ import annotations
 
+import gc
 import logging
 import time
 from collections.abc import Callable, Iterable, Mapping, Set
@@ -113,9 +114,10 @@ class Room:
         self._second = Worker(f"pages-{key}")
         self._saving = True
         """Whether the disk takes what is written."""
+        self._frozen = False
+        """Whether what follows from the text has been computed once, and is no longer looked through for garbage."""
         self._lacking: tuple[str, ...] = ()
         """Names of followers that could not compute what follows."""
-        """Whether what follows from the text can be computed."""
         self._tried = 0.0
         self._writers: Set[int] | None = None
         self._to_confirm: dict[Listener, int] = {}
@@ -154,6 +156,7 @@ class Room:
             self._worker.do(self._store)
         self._worker.do(connection.close)
         self._worker.close()
+        gc.unfreeze()  # what was of this room can be collected; the next that opens freezes the others again
 
     @property
     def is_needed(self) -> bool:
@@ -363,6 +366,10 @@ class Room:
         try:
             self._refresh()
             self._worker.soon(self._compact)
+            if not self._frozen:
+                # A report is a million small objects for hours: collecting garbage need not look at them at every turn.
+                self._frozen = True
+                gc.freeze()
         except NotComputed:
             pass  # told by ``_refresh``
         except DatabaseError:
