@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 import time
-from base64 import b64decode, b64encode
 from pathlib import Path
 from statistics import median
 
@@ -95,19 +94,15 @@ def run() -> None:
 
 
 def _choosing(page: Page, application: Application) -> None:
-    """How long the list of all places takes to open, in a report of 3,000 headings and 1,000 figures."""
-    pixel = b64decode("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==")
-    parts = ["# Places"]
-    for n in range(3000):
-        parts.append(f"## Section {n}\n\nThe gate was opened in the morning and closed at night.")
-        if n % 3 == 0:
-            parts.append(f"![A drawing](data:image/png;base64,{b64encode(pixel).decode()})\n\nFigure {n // 3 + 1}: Gate {n}")
+    """How long the list of all places takes to open, in a report of 4,100."""
+    sections = (f"## Section {n}\n\nThe gate was opened in the morning and closed at night." for n in range(4100))
     page.goto(application.address)
-    page.get_by_role("button", name="Bring in a file").click()
     page.get_by_label("File to bring in").set_input_files(
-        {"name": "places.md", "mimeType": "text/markdown", "buffer": "\n\n".join(parts).encode()}
+        {"name": "places.md", "mimeType": "text/markdown", "buffer": "\n\n".join(sections).encode()}
     )
+    page.get_by_role("link", name="Open it").click(timeout=120_000)
     page.locator("[data-rib]").first.wait_for(timeout=120_000)
+    page.wait_for_timeout(3000)
     page.locator(".ProseMirror p[data-style='body']").first.click()
     times = []
     for _ in range(9):
@@ -119,7 +114,7 @@ def _choosing(page: Page, application: Application) -> None:
         times.append(1000 * (time.perf_counter() - start))
         page.keyboard.press("Escape")
         page.locator("[data-place]").first.wait_for(state="detached")
-    show("the list of 3,000 headings and 1,000 figures opens, median / worst of nine",
+    show("the list of 4,100 places opens, median / worst of nine",
          f"{median(times):.0f} / {max(times):.0f} ms", "at most 100 ms")  # fmt: skip
 
 
