@@ -47,5 +47,5 @@ class Engines(SimpleTestCase):
                 self.assertIn("Level with the text", seen["placed"])
                 self.assertIn("1 line behind", seen["behind"])
                 self.assertIn("Level with the text", seen["level"])
-                self.assertEqual(seen["kept"][:2], ["Opening", "Some words about it."])
+                self.assertEqual(seen["kept"][:2], ["Opening", "Some words about it. See what of Opening there"])
                 self.assertIn("Closing words", seen["kept"])

@@ -91,7 +91,7 @@ export const LookLine = memo(
     const { styles } = report;
     const line = useRef<HTMLDivElement>(null);
     const now = useLook(editor, styles);
-    const [asking, setAsking] = useState<"place" | "bookmark" | null>(null);
+    const [asking, setAsking] = useState<"place" | "another place" | "bookmark" | null>(null);
     const at = useAtHand(editor);
     const style = now?.style ? styleOf(styles, now.style) : undefined;
 
@@ -169,13 +169,13 @@ export const LookLine = memo(
           editor.view.focus();
         }}
       >
-        {asking === "place" ? (
-          <PlaceForm editor={editor} room={room} change={at?.kind === "reference" ? at.reference : null} say={say} done={() => setAsking(null)} />
+        {asking === "place" || asking === "another place" ? (
+          <PlaceForm editor={editor} room={room} change={asking === "another place" && at?.kind === "reference" ? at.reference : null} say={say} done={() => setAsking(null)} />
         ) : asking === "bookmark" ? (
           <BookmarkForm editor={editor} say={say} done={() => setAsking(null)} />
         ) : at?.kind === "image" || at?.kind === "reference" ? (
           <Flex wrap="wrap" columnGap="1" align="center">
-            <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("place")} />
+            <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("another place")} />
           </Flex>
         ) : now ? (
           <Flex wrap="wrap" columnGap="1px" align="center">
@@ -195,7 +195,7 @@ export const LookLine = memo(
             <Press type="button" className="word" onClick={() => setAsking("bookmark")}>
               bookmark …
             </Press>
-            {at && <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("place")} />}
+            {at && <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("another place")} />}
             {style && now.departs.length > 0 && (
               <Flex as="span" align="center" columnGap="1" wrap="wrap">
                 <Press type="button" className="word" fontWeight="600" color="iris" onClick={() => void giveLook()}>

@@ -6,7 +6,7 @@ import { useCallback } from "react";
 import type { LabelShown } from "../../api/client";
 import { newId } from "./ids";
 import { perform } from "./insert";
-import type { Reference } from "./kinds/reference";
+import { referenceAt, type Reference } from "./kinds/reference";
 import { forRole, type Styles } from "./styles";
 import { useRead } from "./useRead";
 
@@ -65,19 +65,22 @@ export function putReference(editor: Editor, reference: Reference): boolean {
   return true;
 }
 
-/** Makes the selected reference another one. */
+/** Makes the reference at hand another one. */
 export function changeReference(editor: Editor, values: Partial<Reference>): void {
   const { selection, tr } = editor.state;
-  if (!(selection instanceof NodeSelection) || selection.node.type.name !== "reference") return;
-  tr.setNodeMarkup(selection.from, undefined, { ...selection.node.attrs, ...values });
-  perform(editor, tr.setSelection(NodeSelection.create(tr.doc, selection.from)));
+  const at = referenceAt(selection);
+  if (!at) return;
+  tr.setNodeMarkup(at.pos, undefined, { ...at.node.attrs, ...values });
+  perform(editor, tr.setSelection(TextSelection.create(tr.doc, selection.anchor, selection.head)));
 }
 
-/** Makes the selected reference plain words. */
+/** Makes the reference at hand plain words. */
 export function referenceAsWords(editor: Editor, words: string): void {
   const { selection, tr, schema } = editor.state;
-  if (!(selection instanceof NodeSelection) || selection.node.type.name !== "reference") return;
-  perform(editor, words ? tr.replaceWith(selection.from, selection.to, schema.text(words)) : tr.deleteSelection());
+  const at = referenceAt(selection);
+  if (!at) return;
+  const end = at.pos + at.node.nodeSize;
+  perform(editor, words ? tr.replaceWith(at.pos, end, schema.text(words)) : tr.delete(at.pos, end));
   editor.view.focus();
 }
 
@@ -114,7 +117,7 @@ export function changeBookmark(editor: Editor, id: string, name: string | null):
   if (tr.docChanged) perform(editor, tr);
 }
 
-/** What is at hand beside words: a picture or a reference that is selected, a data table or caption with the cursor. */
+/** What is at hand beside words: a picture that is selected, a reference beside the cursor, a data table or caption with it. */
 export type AtHand =
   | { kind: "image"; alt: string; decorative: boolean; captioned: boolean }
   | { kind: "dataTable"; captioned: boolean }
@@ -126,8 +129,9 @@ export type AtHand =
 export function atHand(editor: Editor): AtHand {
   const { selection } = editor.state;
   const { $from } = selection;
-  if (selection instanceof NodeSelection && selection.node.type.name === "reference") {
-    return { kind: "reference", reference: selection.node.attrs as Reference, paragraph: ($from.parent.attrs.id as string | null) ?? "" };
+  const reference = referenceAt(selection);
+  if (reference) {
+    return { kind: "reference", reference: reference.node.attrs as Reference, paragraph: ($from.parent.attrs.id as string | null) ?? "" };
   }
   if (isCaption($from.parent)) return { kind: "caption", label: $from.parent.attrs.caption as string, block: $from.parent.attrs.id as string };
   const link = $from.marks().find(({ type }) => type.name === "link");

@@ -5,9 +5,10 @@
  * the editor, which would go through all of the text for it.
  */
 import { Node } from "@tiptap/core";
-import { Plugin, type Transaction } from "@tiptap/pm/state";
+import { Plugin, TextSelection, type Selection, type Transaction } from "@tiptap/pm/state";
 import { AddMarkStep } from "@tiptap/pm/transform";
 import type { Node as PMNode } from "@tiptap/pm/model";
+import { Decoration, DecorationSet } from "@tiptap/pm/view";
 import type { Room } from "../../room";
 import { shownAs, type View } from "../../view";
 import { identifier } from "./attributes";
@@ -30,6 +31,14 @@ export interface Reference {
 
 export const wordsOf = (view: View, { to, shows, said }: Reference, paragraph: string): string =>
   view.shown.get(shownAs(to, shows, paragraph)) ?? (view.reaches(to) ? said || "…" : `[${said}?]`);
+
+/** The reference at hand: that which is selected by itself, or beside the cursor, in front of it rather than behind. */
+export function referenceAt({ $from, $to, empty }: Selection): { node: PMNode; pos: number } | null {
+  const is = (node: PMNode | null): node is PMNode => node?.type.name === "reference";
+  const { nodeBefore, nodeAfter } = $from;
+  if (empty && is(nodeBefore)) return { node: nodeBefore, pos: $from.pos - nodeBefore.nodeSize };
+  return is(nodeAfter) && (empty || $to.pos === $from.pos + nodeAfter.nodeSize) ? { node: nodeAfter, pos: $from.pos } : null;
+}
 
 interface Drawn {
   reference: Reference;
@@ -82,6 +91,8 @@ export const referenceNode = (room: Room | null) => {
     group: "inline",
     inline: true,
     atom: true,
+    // The cursor goes past it like past a letter; what is selected as a whole would be replaced by the next key.
+    selectable: false,
     // Its words have the look of its paragraph's style: marks on it would not be shared with others.
     marks: "",
     addAttributes: () => ({
@@ -118,6 +129,18 @@ export const referenceNode = (room: Room | null) => {
         view: () => {
           const stop = room?.subscribe(words.show);
           return { destroy: () => stop?.() };
+        },
+        props: {
+          // A press puts the cursor behind it, wherever on its words it was.
+          handleClickOn: (view, _pos, node, pos, event, direct) => {
+            if (!direct || node.type.name !== "reference" || !view.editable || event.shiftKey || event.ctrlKey || event.metaKey) return false;
+            view.dispatch(view.state.tr.setSelection(TextSelection.create(view.state.doc, pos + node.nodeSize)));
+            return true;
+          },
+          decorations: ({ doc, selection }) => {
+            const at = referenceAt(selection);
+            return at && DecorationSet.create(doc, [Decoration.node(at.pos, at.pos + at.node.nodeSize, { class: "at-hand" })]);
+          },
         },
         // What was meant for the words around it must not stay on it: others would not see it so.
         appendTransaction: (transactions, _before, { doc, tr }) => {
