@@ -13,7 +13,21 @@ from ..pages.draw import Drawing, Mark, draw, draw_lines
 from ..pages.fill import Placed
 from ..pages.lines import Lines, break_lines, set_style
 from ..pages.typefaces import Typefaces
-from ..report.blocks import ALIGNMENTS, ATOM, FONTS, PLAIN, SHOWS, Bookmark, Marks, Paragraph, Reference, Run
+from ..report.blocks import (
+    ALIGNMENTS,
+    ATOM,
+    FONTS,
+    PLAIN,
+    SHOWS,
+    Bookmark,
+    Citation,
+    Entry,
+    Indexed,
+    Marks,
+    Paragraph,
+    Reference,
+    Run,
+)
 from ..report.elements import (
     Content,
     Element,
@@ -32,6 +46,7 @@ from ..report.elements import (
     short,
     whole,
 )
+from ..report.index import MOST_ENTRIES, terms_of
 from ..report.links import safe_link
 from ..report.report import Report
 from ..report.styles import LEVELS
@@ -63,6 +78,8 @@ def _read_marks(given: Mapping[str, Any]) -> Marks:
         "underline" in given,
         link=safe_link(address) if isinstance(address, str) else None,
         bookmark=_read_bookmark(given.get("bookmark")),
+        citation=_read_citation(given.get("citation")),
+        indexed=_read_indexed(given.get("indexed")),
         **look,
     )
 
@@ -72,6 +89,33 @@ def _read_bookmark(given: Any) -> Bookmark | None:
         return None
     id, name = identifier(given.get("id")), _NAME(given.get("name"))
     return Bookmark(id, name or id) if id else None
+
+
+def _read_citation(given: Any) -> Citation | None:
+    if not isinstance(given, dict):
+        return None
+    id, of = identifier(given.get("id")), identifier(given.get("of"))
+    return Citation(id, of) if id and of else None
+
+
+def _read_indexed(given: Any) -> Indexed | None:
+    if not isinstance(given, dict):
+        return None
+    id, entries = identifier(given.get("id")), _read_entries(given.get("entries"))
+    return Indexed(id, entries) if id and entries else None
+
+
+def _read_entries(given: Any) -> tuple[Entry, ...] | None:
+    """``[[term, …], main]`` for each."""
+    if not isinstance(given, list) or not 1 <= len(given) <= MOST_ENTRIES:
+        return None
+    found = [
+        Entry(terms, one[1] is True)
+        if isinstance(one, list) and len(one) == 2 and (terms := terms_of(one[0]))
+        else None
+        for one in given
+    ]
+    return tuple(one for one in found if one) if all(found) else None
 
 
 def _read_reference(given: Mapping[str, Any]) -> Reference | None:
@@ -95,6 +139,11 @@ def _write_marks(marks: Marks) -> dict[str, Any]:
         result["link"] = {"href": marks.link}
     if marks.bookmark:
         result["bookmark"] = marks.bookmark._asdict()
+    if marks.citation:
+        result["citation"] = marks.citation._asdict()
+    if marks.indexed:
+        entries = [[[*terms], main] for terms, main in marks.indexed.entries]
+        result["indexed"] = {"id": marks.indexed.id, "entries": entries}
     return result
 
 
@@ -158,6 +207,8 @@ def _says(**reads: Read) -> Callable[[Any], bool]:
 
 
 add_mark("bookmark", _says(id=identifier, name=_NAME))
+add_mark("citation", _says(id=identifier, of=identifier))
+add_mark("indexed", _says(id=identifier, entries=_read_entries))
 _ADDRESS: Read = lambda value: value if isinstance(value, str) else None  # noqa: E731
 add_mark("bold", _says(off=flag))
 add_mark("italic", _says(off=flag))

@@ -8,13 +8,14 @@ from dataclasses import replace
 from ..pages.boxes import Box, measure
 from ..pages.draw import Drawing, Link, Mark, Rule, Words, draw, draw_lines
 from ..pages.fill import Placed
-from ..pages.lines import InFaces, break_lines, pieces
+from ..pages.lines import break_lines
 from ..pages.typefaces import Typefaces
 from ..report.blocks import Paragraph, PlacedTable, Run
 from ..report.elements import Field, Kind, add_kind, flag, identifier, short
 from ..report.recipes import Recipe
 from ..report.report import Report
-from ..tables.setting import COLUMN_GAP, Part, SetTable, leader_places, set_table
+from ..report.tables import Line
+from ..tables.setting import COLUMN_GAP, PAGE_SEPARATOR, Part, SetTable, leader_places, reach_of, set_table
 
 SPACE = 10.0
 """Points above and below a table."""
@@ -92,31 +93,57 @@ def _draw_part(part: Part, made: SetTable, recipe: Recipe, x: float, y: float, o
         number = part.number.upper() if recipe.look(line.level).capitals else part.number
         baseline = face.baseline(y, part.lines.heights[0], style.size)
         yield Words(x + part.number_at, baseline, number, face, style.size, style.colour)
-    if recipe.page_numbers == "edge" and recipe.look(line.level).page_number:
-        yield from _page_number(part, ", ".join(line.pages), recipe, x, x + column, y, on)
+    if recipe.page_numbers == "edge" and recipe.look(line.level).page_number and line.pages:
+        yield from _page_numbers(part, line, recipe, x, x + column, y, on)
     left = x + made.measures.indents[line.level - 1]
     if recipe.ruled == "lines" or (recipe.ruled == "sections" and line.level == recipe.levels[0]):
         below = y + part.height + style.space_after / 2
         yield Rule(x, below, column, 0.0, _RULE_WEIGHT, _RULE)
-    if recipe.links and on.reaches(line.source):
-        yield Link(left, y, x + column - left, part.height, line.source, line.text)
+    if recipe.links and on.reaches(line.to) and not (line.leads and recipe.page_numbers == "words"):
+        wide = part.width if line.leads else column
+        yield Link(left, y, x + wide - left, sum(part.lines.heights), line.to, line.text)
 
 
-def _page_number(
-    part: Part, pages: str, recipe: Recipe, left: float, right: float, y: float, on: Drawing
+def _page_numbers(
+    part: Part, line: Line, recipe: Recipe, left: float, right: float, y: float, on: Drawing
 ) -> Iterator[Mark]:
-    """Page number at the right edge of a line's last row, and the leader up to it."""
+    """Page numbers at the right edge of a line, and the leader up to them."""
     style = part.style
     face = on.typefaces.face(style.font, style.bold, style.italic)
-    baseline = face.baseline(y + sum(part.lines.heights[:-1]), part.lines.heights[-1], style.size)
-    width = face.width(pages) * style.size
-    yield Words(right - width, baseline, pages, face, style.size, style.colour)
+    rows = part.page_rows or ((0, len(line.pages)),)
+    top = y + sum(part.lines.heights[:-1]) + (part.row_height if part.beneath else 0.0)
+    reach = left + (part.style.indent if part.beneath else reach_of(part, on.typefaces))
+    for row, (first, end) in enumerate(rows):
+        baseline = face.baseline(top, part.row_height, style.size)
+        comma = face.width(PAGE_SEPARATOR) * style.size
+        set_pages = []
+        for at in range(first, end):
+            lead = line.leads[at] if at < len(line.leads) else None
+            own = on.typefaces.face(style.font, True, style.italic) if lead and lead.main else face
+            set_pages.append((line.pages[at], lead, own, own.width(line.pages[at]) * style.size))
+        width = sum(wide for *_, wide in set_pages) + comma * (len(set_pages) - (end == len(line.pages)))
+        x = right - width
+        if row == 0:
+            yield from _leader(part, recipe, reach, right, width, baseline, on)
+        for at, (page, lead, own, wide) in enumerate(set_pages, first):
+            yield Words(x, baseline, page, own, style.size, style.colour)
+            if lead and recipe.links and on.reaches(lead.to):
+                yield Link(x, top, wide, part.row_height, lead.to, f"{line.text}, {page}")
+            x += wide
+            if at + 1 < len(line.pages):
+                yield Words(x, baseline, PAGE_SEPARATOR.rstrip(), face, style.size, style.colour)
+                x += comma
+        top += part.row_height
+
+
+def _leader(
+    part: Part, recipe: Recipe, reach: float, right: float, width: float, baseline: float, on: Drawing
+) -> Iterator[Mark]:
+    """What leads from the words, which end at ``reach``, to page numbers of ``width`` points."""
     if not recipe.leader:
         return
-    last = len(part.lines.starts) - 1
-    words = InFaces(part.paragraph, style, on.typefaces)
-    placed = next(pieces(part.paragraph, style, part.width, words, part.lines, [last]))
-    reach = left + (placed[-1].x + placed[-1].width if placed else 0.0)
+    style = part.style
+    face = on.typefaces.face(style.font, style.bold, style.italic)
     places = leader_places(recipe, right, reach, width)
     if len(places) < 2:
         return

@@ -97,7 +97,7 @@ class _Known:
     headings: dict[tuple[int, int], list[Heading]]
     """By block and row."""
     inside: dict[int, list[Place]]
-    """Bookmarks, and captions in data tables, by block."""
+    """Bookmarks, captions in data tables, and citations and terms to which tables lead, by block."""
     places: frozenset[str]
     """What is there and may be linked to: headings, and blocks for which a line of a table stands."""
 
@@ -114,10 +114,11 @@ class Drawing:
         markers = {**list_markers(report), **{h.id: h.number for h in headings if h.number}}
         listed = {line.source for issued in report.tables.values() for line in issued.lines}
         places = listed.intersection(block.id for block in report.blocks).union(pages.places)
+        places |= {place.id for place in pages.occurrences_led_to}
         if report.backs and (contents := contents_of(report)):
             places |= {contents.id}
         inside: dict[int, list[Place]] = {}
-        for place in pages.places.values():
+        for place in (*pages.places.values(), *pages.occurrences_led_to):
             if place.kind != "heading" and place.id != report.blocks[place.block].id:
                 inside.setdefault(place.block, []).append(place)
         self._known = _Known(markers, by_row, inside, frozenset(places))

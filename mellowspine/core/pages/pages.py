@@ -14,6 +14,7 @@ from functools import cache, cached_property
 from ..report.blocks import Block, DataTable, Paragraph, PlacedTable
 from ..report.report import PageSetup, Report
 from ..report.stretch import Stretch, stretch
+from ..structure.occurrences import Citing, Indexing, citings, indexings
 from ..structure.outline import Outline, outline, paragraphs_of
 from ..structure.places import (
     Captions,
@@ -69,12 +70,15 @@ class Pages:
 
     def page_of_place(self, place: Place) -> int:
         """The sheet on which a place begins; that of a bookmark is where its words are."""
-        block = self.report.blocks[place.block]
-        starts = self.boxes[place.block].starts
-        if not place.offset or type(block) is not Paragraph or len(starts) < 2:
-            return self.page_of(place.block, place.row)
-        part = bisect_right(starts, offset_as_set(block, self.report, place.offset)) - 1
-        return max(1, bisect_right(self.starts, (place.block, part, True)))
+        return self.page_at(place.block, place.row, place.offset)
+
+    def page_at(self, block: int, row: int, offset: int) -> int:
+        """The sheet on which a character of a paragraph stands; of one in a data table, that of its row."""
+        paragraph, starts = self.report.blocks[block], self.boxes[block].starts
+        if not offset or len(starts) < 2 or type(paragraph) is not Paragraph:
+            return self.page_of(block, row)
+        part = bisect_right(starts, offset_as_set(paragraph, self.report, offset)) - 1
+        return max(1, bisect_right(self.starts, (block, part, True)))
 
     @cached_property
     def captions(self) -> Captions:
@@ -84,6 +88,32 @@ class Pages:
     def places(self) -> Places:
         """Everything in the report that links can lead to."""
         return places(self.headings, self.noted, self.captions)
+
+    @cached_property
+    def citings(self) -> Sequence[tuple[Citing, int]]:
+        """All citations, each with the sheet on which it begins."""
+        return [(one, self.page_at(*one.at.start)) for one in citings(self.noted)]
+
+    @cached_property
+    def indexings(self) -> Sequence[tuple[Indexing, int, int]]:
+        """All that is marked for the index, each with the sheets on which it begins and ends."""
+        found = []
+        for one in indexings(self.noted):
+            first = self.page_at(*one.at.start)
+            found.append((one, first, first if one.at.start == one.at.end else self.page_at(*one.at.end)))
+        return found
+
+    @cached_property
+    def occurrences_led_to(self) -> Sequence[Place]:
+        """Those citations and terms to which lines of tables lead, as places. Of two with one id the first counts."""
+        led = {lead.to for issued in self.report.tables.values() for line in issued.lines for lead in line.leads}
+        if not led:
+            return ()
+        found: dict[str, Place] = {}
+        for at in (*(one.at for one, _ in self.citings), *(one.at for one, *_ in self.indexings)):
+            if at.id in led and at.id not in found and at.id not in self.places:
+                found[at.id] = Place(at.id, "occurrence", "", "", at.words, *at.start)
+        return [*found.values()]
 
     @cached_property
     def worded(self) -> Outline:

@@ -40,6 +40,27 @@ class Bookmark(NamedTuple):
     name: str
 
 
+class Citation(NamedTuple):
+    """Words that cite an authority. ``id`` is that of this one place, ``of`` that of the authority (``authorities.py``)."""
+
+    id: str
+    of: str
+
+
+class Entry(NamedTuple):
+    """A term of the index, at most three deep; ``main`` for the place that says most about it."""
+
+    terms: tuple[str, ...]
+    main: bool = False
+
+
+class Indexed(NamedTuple):
+    """Words that the index leads to, under one term or several."""
+
+    id: str
+    entries: tuple[Entry, ...]
+
+
 Shows = Literal["number", "label", "title", "page", "way"]
 """What a reference shows of its place: its number, label and number, its words, its page, or whether it is above or below."""
 SHOWS: tuple[Shows, ...] = get_args(Shows)
@@ -72,6 +93,8 @@ class Marks:
     colour: str | None = None  # "#rrggbb"
     link: str | None = None  # http, https or mailto address; or "#" and the id of a place in this report
     bookmark: Bookmark | None = None
+    citation: Citation | None = None
+    indexed: Indexed | None = None
     reference: Reference | None = None
     """Of a run that is a reference: each of its characters is ``ATOM``, or once it is set, what the reference shows."""
     even: bool = False

@@ -82,6 +82,16 @@ class Recipe:
     """The id of the label whose captions it lists, where it lists captions."""
     first_sentence: bool = False
     """Whether captions are listed up to their first full stop only."""
+    categories: tuple[str, ...] = ()
+    """The ids of the categories of authorities that it lists; none for all."""
+    passim: Annotated[int, Property(0, 99)] = 5
+    """The number of pages from which on "passim" is printed in place of them (common practice, no source); 0 for never."""
+    ranges: Annotated[int, Property(0, 99)] = 3
+    """How many pages that follow each other are printed as a range, at least; 0 for none but those of one place."""
+    language: Annotated[str, Property(form=re.compile(r"[a-z]{2,3}(-[A-Z]{2})?"), how="choose a language")] = "en-GB"
+    """Whose order the lines have, where they are in the order of an alphabet."""
+    by_letter: bool = False
+    """Whether spaces and hyphens count for nothing in that order."""
     page_numbers: Literal["edge", "words", "none"] = "edge"
     """Whether page numbers stand at the right edge or right behind the words."""
     separator: Annotated[str, Property(form=re.compile(r"[^\n\r\t]{0,12}"), how="write at most 12 characters")] = (
@@ -123,7 +133,9 @@ PROPERTIES, CHOICES = properties_of(Recipe), choices_of(Recipe)
 _SETTINGS = {one.name for one in fields(Recipe)} - {"looks"}
 _LOOK_SETTINGS = {one.name for one in fields(LevelLook)}
 
-SELECTS = frozenset({"levels", "section", "feeds", "formatting", "label", "first_sentence"})
+SELECTS = frozenset(
+    {"levels", "section", "feeds", "formatting", "label", "first_sentence", "categories", "passim", "ranges"}
+)
 """The settings that say what goes into a table; all others say how it looks."""
 
 
@@ -158,6 +170,10 @@ def _plain(name: str, value: Any) -> Any:
     if name == "levels":
         if not isinstance(value, list | tuple) or not all(type(one) is int for one in value):
             raise SettingError("The levels of a table are a list of figures from 1 to 9.")
+        return tuple(value)
+    if name == "categories":
+        if not isinstance(value, list | tuple) or any(identifier(one) is None for one in value) or len(value) > 100:
+            raise SettingError("The categories of a table are a list of those of this report.")
         return tuple(value)
     if name == "feeds" and not isinstance(value, Mapping):
         raise SettingError("What feeds a table is a level for each style.")

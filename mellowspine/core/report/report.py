@@ -7,7 +7,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Annotated, Any, Literal
 
+from .authorities import DEFAULT_CATEGORIES, Authorities, Categories
 from .blocks import Block
+from .index import See
 from .labels import DEFAULT_LABELS, Labels
 from .numbering import UNNUMBERED, Numbering
 from .properties import Property, SettingError, choices_of, fault_of, properties_of, usable
@@ -85,6 +87,11 @@ class Report:
     """The blocks beneath which a line leads back to the contents; found anew whenever pages are (``pages/backs.py``)."""
     labels: Labels = field(default_factory=lambda: DEFAULT_LABELS)
     """What captions are called, and how they are counted."""
+    authorities: Authorities = field(default_factory=dict)
+    """What is cited in it."""
+    categories: Categories = field(default_factory=lambda: DEFAULT_CATEGORIES)
+    sees: tuple[See, ...] = ()
+    """Where its index says to look instead, or as well."""
     captions: Mapping[str, str] = field(default_factory=dict)
     """What stands in front of the words of a caption, by its id; found anew whenever pages are (``structure/places.py``)."""
     shown: Mapping[str, str] = field(default_factory=dict)

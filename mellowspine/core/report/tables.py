@@ -21,6 +21,13 @@ class Emphasis(NamedTuple):
     how: str
 
 
+class Lead(NamedTuple):
+    """Where a page number leads: the id of a place. ``main`` for the one that says most."""
+
+    to: str
+    main: bool = False
+
+
 class Line(NamedTuple):
     """One entry of a table."""
 
@@ -32,6 +39,13 @@ class Line(NamedTuple):
     pages: tuple[str, ...]
     """The printed numbers of the pages on which that is; one, or several."""
     emphasis: tuple[Emphasis, ...] = ()
+    leads: tuple[Lead, ...] = ()
+    """Where each of its pages leads, if not to its source."""
+
+    @property
+    def to(self) -> str:
+        """Where its words lead."""
+        return self.leads[0].to if self.leads else self.source
 
 
 class OwnWords(NamedTuple):
@@ -65,7 +79,8 @@ def line_from_json(data: Any) -> Line | None:
     try:
         source, level, number, text, pages, *rest = data
         emphasis = tuple(Emphasis(*one) for one in rest[0]) if rest else ()
-        line = Line(source, level, number, text, (pages,) if isinstance(pages, str) else tuple(pages), emphasis)
+        leads = tuple(Lead(*one) for one in rest[1]) if len(rest) > 1 else ()
+        line = Line(source, level, number, text, (pages,) if isinstance(pages, str) else tuple(pages), emphasis, leads)
     except (TypeError, ValueError):
         return None
     words = (line.source, line.number, line.text, *line.pages)

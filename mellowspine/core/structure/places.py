@@ -12,14 +12,15 @@ from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, S
 from operator import itemgetter
 from typing import Literal, NamedTuple
 
-from ..report.blocks import ATOM, Paragraph, Reference, Run
+from ..report.blocks import ATOM, PLAIN, Entry, Paragraph, Reference, Run
 from ..report.labels import Label, known_label
 from ..report.links import inner
 from ..report.report import Report
 from ..report.stretch import stretch
 from .outline import Heading, Outline, paragraphs_of
 
-PlaceKind = Literal["heading", "caption", "bookmark"]
+PlaceKind = Literal["heading", "caption", "bookmark", "occurrence"]
+"""An occurrence is that of an authority, or of a term of the index: see ``occurrences.py``. Tables alone lead there."""
 
 
 class Place(NamedTuple):
@@ -60,15 +61,37 @@ class Marked(NamedTuple):
     start: int
 
 
+class Cited(NamedTuple):
+    """A citation in one paragraph: ``start`` is where its words begin."""
+
+    id: str
+    of: str
+    words: str
+    start: int
+
+
+class Termed(NamedTuple):
+    """Words in one paragraph that are marked for the index, from ``start`` to before ``end``."""
+
+    id: str
+    entries: tuple[Entry, ...]
+    words: str
+    start: int
+    end: int
+
+
 class Noted(NamedTuple):
-    """A paragraph that is a caption, holds bookmarks, or leads somewhere. ``caption`` is the id of its label, or None."""
+    """A paragraph that is a caption, leads somewhere, or has something marked in it. ``caption`` is the id of its label, or
+    None."""
 
     row: int
     id: str
     caption: str | None
     text: str
     leads: tuple[Leading, ...]
-    bookmarks: tuple[Marked, ...]
+    bookmarks: tuple[Marked, ...] = ()
+    cites: tuple[Cited, ...] = ()
+    terms: tuple[Termed, ...] = ()
 
 
 Notes = tuple[tuple[int, Noted], ...]
@@ -105,20 +128,29 @@ _block = itemgetter(0)
 def _noted(report: Report, first: int, end: int) -> Iterator[tuple[int, Noted]]:
     for index in range(first, end):
         for paragraph, row in paragraphs_of(report, index):
-            if paragraph.caption is None and not any(map(_leads_or_names, paragraph.runs)):
+            if paragraph.caption is None and not any(map(_is_noted, paragraph.runs)):
                 continue
-            leads, bookmarks = _of_runs(paragraph)
-            yield index, Noted(row, paragraph.id, paragraph.caption, paragraph.text, leads, bookmarks)
+            yield index, Noted(row, paragraph.id, paragraph.caption, paragraph.text, *_of_runs(paragraph))
 
 
-def _leads_or_names(run: Run) -> bool:
+def _is_noted(run: Run) -> bool:
     marks = run.marks
-    return bool(marks.reference or marks.bookmark or (marks.link and marks.link.startswith("#")))
+    return marks is not PLAIN and bool(
+        marks.reference
+        or marks.bookmark
+        or marks.citation
+        or marks.indexed
+        or (marks.link and marks.link.startswith("#"))
+    )
 
 
-def _of_runs(paragraph: Paragraph) -> tuple[tuple[Leading, ...], tuple[Marked, ...]]:
+def _of_runs(
+    paragraph: Paragraph,
+) -> tuple[tuple[Leading, ...], tuple[Marked, ...], tuple[Cited, ...], tuple[Termed, ...]]:
     leads: list[Leading] = []
     bookmarks: dict[str, Marked] = {}
+    cites: dict[str, Cited] = {}
+    terms: dict[str, Termed] = {}
     start = 0
     for run in paragraph.runs:
         reference, bookmark, linked = run.marks.reference, run.marks.bookmark, inner(run.marks.link)
@@ -136,8 +168,14 @@ def _of_runs(paragraph: Paragraph) -> tuple[tuple[Leading, ...], tuple[Marked, .
             known = bookmarks.get(bookmark.id)
             words = known.words + run.text if known else run.text
             bookmarks[bookmark.id] = Marked(bookmark.id, bookmark.name, words, known.start if known else start)
+        if citation := run.marks.citation:
+            cited = cites.get(citation.id) or Cited(*citation, "", start)
+            cites[citation.id] = cited._replace(words=cited.words + run.text)
+        if indexed := run.marks.indexed:
+            termed = terms.get(indexed.id) or Termed(*indexed, "", start, start)
+            terms[indexed.id] = termed._replace(words=termed.words + run.text, end=start + len(run.text))
         start += len(run.text)
-    return tuple(leads), tuple(bookmarks.values())
+    return tuple(leads), tuple(bookmarks.values()), tuple(cites.values()), tuple(terms.values())
 
 
 # --- Captions ---

@@ -53,12 +53,16 @@ def behind(issued: Sequence[Line], fresh: Sequence[Line]) -> tuple[Difference, .
         place = places.get(line.source)
         if place is None:
             result.append(Difference(("new",), None, line, before))
-        elif line != issued[place] or place in moved:
+        elif line[:_PRINTED] != issued[place][:_PRINTED] or place in moved:
             result.append(Difference(_kinds(issued[place], line, place in moved), issued[place], line, before))
         before = line.source
     for rest in gone.values():
         result.extend(rest)
     return tuple(result)
+
+
+_PRINTED = Line._fields.index("leads")
+"""All of a line before this can be seen."""
 
 
 def _kinds(old: Line, new: Line, moved: bool) -> tuple[Kind, ...]:

@@ -106,7 +106,12 @@ def emphasis_of(report: Report, block: int, row: int, id: str) -> tuple[Emphasis
     All of it being bold or underlined is how the heading looks, and not what its words say; all of it in italics may be
     a title.
     """
-    paragraph = words_as_set(_paragraph(report, block, row, id), report)
+    return emphasis_in(_paragraph(report, block, row, id), report)
+
+
+def emphasis_in(paragraph: Paragraph, report: Report) -> tuple[Emphasis, ...]:
+    """The same for a paragraph."""
+    paragraph = words_as_set(paragraph, report)
     style = report.styles[paragraph.style]
     characters: list[tuple[str, str]] = []
     for run in paragraph.runs:

@@ -13,10 +13,10 @@ from itertools import pairwise
 from math import ceil
 from typing import Any, NamedTuple
 
-from ..pages.lines import Lines, break_lines
+from ..pages.lines import InFaces, Lines, break_lines, pieces
 from ..pages.rooms import GAP as NUMBER_GAP
 from ..pages.typefaces import Face, Typefaces
-from ..report.blocks import PLAIN, Marks, Paragraph, Run
+from ..report.blocks import PLAIN, Marks, Paragraph, Reference, Run
 from ..report.recipes import LevelLook, Recipe
 from ..report.report import Report
 from ..report.styles import Style
@@ -29,6 +29,8 @@ LEAST_WORDS = 60.0
 """Width that every indent leaves for words."""
 MOST_INDENT = 500.0
 """As much as a style can be indented."""
+PAGE_SEPARATOR = ", "
+"""Between page numbers."""
 _PAGE_GAP = 6.0
 """Between the words of a line and the column of page numbers, and between a leader and what it stands between."""
 _FIGURES = 4
@@ -71,10 +73,18 @@ class Part:
     number: str = ""
     """The heading number that hangs in front of it, at ``number_at`` from the left."""
     number_at: float = 0.0
+    page_rows: tuple[tuple[int, int], ...] = ()
+    """Of page numbers at the edge that are more than one, those (first, end) that stand in each row."""
+    beneath: bool = False
+    """Whether these rows stand beneath the words, since there is no room beside the last of them."""
+
+    @property
+    def row_height(self) -> float:
+        return self.lines.heights[-1]
 
     @property
     def height(self) -> float:
-        return sum(self.lines.heights)
+        return sum(self.lines.heights) + self.row_height * (max(len(self.page_rows) - (not self.beneath), 0))
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,13 +155,16 @@ def set_table(issued: Issued, report: Report, typefaces: Typefaces) -> SetTable:
         parts.append(_part(title, style, report.page.text_width, typefaces))
     hung = recipe.numbers in ("hung", "margin")
     how = _How(
-        recipe.numbers == "run in", recipe.separator if recipe.page_numbers == "words" else None, recipe.look_like_links
+        recipe.numbers == "run in",
+        recipe.separator if recipe.page_numbers == "words" else None,
+        recipe.look_like_links,
+        recipe.links,
     )
     known = [_broken(style, width, look, how) for style, look in zip(styles, recipe.looks, strict=True)]
     for line in issued.lines:
         place = line.level - 1
         style, broken = styles[place], known[place]
-        key = line.number, line.text, line.emphasis, line.pages if how.separator is not None else ()
+        key = line.number, line.text, line.emphasis, (line.pages, line.leads) if how.separator is not None else ()
         found = broken.get(key)
         if found is None:
             paragraph = Paragraph("", runs=_runs(line, recipe.looks[place], how))
@@ -159,7 +172,10 @@ def set_table(issued: Issued, report: Report, typefaces: Typefaces) -> SetTable:
                 broken.clear()
             found = broken[key] = paragraph, break_lines(paragraph, style, width, typefaces)
         at = measures.indents[place] if recipe.numbers == "hung" else 0.0
-        parts.append(Part(found[0], style, width, found[1], line, line.number if hung else "", at))
+        part = Part(found[0], style, width, found[1], line, line.number if hung else "", at)
+        if len(line.pages) > 1 and recipe.page_numbers == "edge" and recipe.looks[place].page_number:
+            part = _with_page_rows(part, line, measures, typefaces)
+        parts.append(part)
     if not issued.lines:
         nothing = Paragraph("", runs=(Run(table_kind(recipe.kind).nothing),))
         look = replace(recipe.looks[0], italic=True, bold=False)
@@ -168,6 +184,36 @@ def set_table(issued: Issued, report: Report, typefaces: Typefaces) -> SetTable:
         part.height + part.style.space_after + following.style.space_before for part, following in pairwise(parts)
     ]
     return SetTable(measures, tuple(parts), (*heights, parts[-1].height), bool(recipe.title))
+
+
+def _with_page_rows(part: Part, line: Line, measures: Measures, typefaces: Typefaces) -> Part:
+    """A line with its page numbers put in rows: beside the last of its words, or where they do not fit there, beneath."""
+    style = part.style
+    face = typefaces.face(style.font, style.bold, style.italic)
+    bold = typefaces.face(style.font, True, style.italic)
+    comma = face.width(PAGE_SEPARATOR) * style.size
+    widths = [
+        (bold if at < len(line.leads) and line.leads[at].main else face).width(page) * style.size + comma
+        for at, page in enumerate(line.pages)
+    ]
+    if sum(widths) <= measures.column - reach_of(part, typefaces) - _PAGE_GAP:
+        return replace(part, page_rows=((0, len(widths)),))
+    room = max(measures.column - style.indent - style.first_line, LEAST_WORDS)
+    rows, first, used = [], 0, 0.0
+    for at, width in enumerate(widths):
+        if at > first and used + width > room:
+            rows.append((first, at))
+            first, used = at, 0.0
+        used += width
+    return replace(part, page_rows=(*rows, (first, len(widths))), beneath=True)
+
+
+def reach_of(part: Part, typefaces: Typefaces) -> float:
+    """How far from the left of its column the words in the last row of a line reach."""
+    last = len(part.lines.starts) - 1
+    words = InFaces(part.paragraph, part.style, typefaces)
+    placed = next(pieces(part.paragraph, part.style, part.width, words, part.lines, [last]))
+    return placed[-1].x + placed[-1].width if placed else 0.0
 
 
 def _part(paragraph: Paragraph, style: Style, width: float, typefaces: Typefaces) -> Part:
@@ -192,6 +238,8 @@ class _How(NamedTuple):
     separator: str | None
     """This and its page numbers behind them, unless these stand at the edge or nowhere."""
     like_links: bool
+    links: bool
+    """Whether words and page numbers that lead to different places are links by themselves."""
 
 
 _MOST_KNOWN = 20_000
@@ -206,19 +254,27 @@ def _broken(style: Style, width: float, look: LevelLook, how: _How) -> dict[Any,
 def _runs(line: Line, look: LevelLook, how: _How) -> tuple[Run, ...]:
     """The words of a line as they are printed, with what is emphasised."""
     plain = Marks(colour=LINK_COLOUR, underline=True) if how.like_links else PLAIN
-    pieces: list[tuple[str, Marks]] = []
+    if line.leads and how.links and how.separator is not None:
+        plain = replace(plain, reference=Reference(line.to))
+    parts: list[tuple[str, Marks]] = []
     if line.number and how.number:
-        pieces.append((f"{line.number}  ", plain))
+        parts.append((f"{line.number}  ", plain))
     at = 0
     for start, end, letters in line.emphasis:
-        pieces.append((line.text[at:start], plain))
-        pieces.append((line.text[start:end], _emphasised(plain, look, letters)))
+        parts.append((line.text[at:start], plain))
+        parts.append((line.text[start:end], _emphasised(plain, look, letters)))
         at = end
-    pieces.append((line.text[at:], plain))
+    parts.append((line.text[at:], plain))
     if line.pages and how.separator is not None and look.page_number:
-        pieces.append((how.separator + ", ".join(line.pages), PLAIN))
+        parts.append((how.separator, PLAIN))
+        for at, page in enumerate(line.pages):
+            lead = line.leads[at] if at < len(line.leads) else None
+            marks = Marks(
+                bold=True if lead and lead.main else None, reference=Reference(lead.to) if lead and how.links else None
+            )
+            parts += [(PAGE_SEPARATOR, PLAIN)] * (at > 0) + [(page, marks)]
     runs: list[Run] = []
-    for words, marks in pieces:
+    for words, marks in parts:
         words = words.upper() if look.capitals else words
         if words and runs and runs[-1].marks == marks:
             runs[-1] = Run(runs[-1].text + words, marks)

@@ -32,12 +32,12 @@ def catch_up(issued: Issued, fresh: tuple[Line, ...], scope: Scope, among: Colle
     if scope == "everything":
         return replace(issued, lines=fresh)
     if scope == "pages":
-        pages = {line.source: line.pages for line in fresh if among is None or line.source in among}
-        if all(pages.get(line.source, line.pages) == line.pages for line in issued.lines):
-            return issued
-        return replace(
-            issued, lines=tuple(line._replace(pages=pages.get(line.source, line.pages)) for line in issued.lines)
+        now = {line.source: line for line in fresh if among is None or line.source in among}
+        lines = tuple(
+            line._replace(pages=there.pages, leads=there.leads) if (there := now.get(line.source)) else line
+            for line in issued.lines
         )
+        return issued if lines == issued.lines else replace(issued, lines=lines)
     return replace(issued, lines=_chosen(issued.lines, fresh, scope))
 
 
@@ -68,7 +68,8 @@ def reselected(issued: Issued, before: tuple[Line, ...], now: tuple[Line, ...]) 
             text = is_now.text if line.text == was.text else line.text  # a recipe may list less of the words
             emphasis = is_now.emphasis if text == is_now.text else line.emphasis
             level = is_now.level if line.level == was.level else line.level
-            lines.append(line._replace(level=level, text=text, emphasis=emphasis))
+            paged = is_now if line.pages == was.pages else line  # or otherwise of its pages
+            lines.append(line._replace(level=level, text=text, emphasis=emphasis, pages=paged.pages, leads=paged.leads))
         elif not was or is_now:
             lines.append(line)
     listed = {line.source for line in lines}
