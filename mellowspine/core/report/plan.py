@@ -30,12 +30,15 @@ class Set:
 
 @dataclass(frozen=True, slots=True)
 class Format:
-    """Changes the formatting of a paragraph's words from ``start`` to ``end``, by attribute; None takes one away."""
+    """Changes the formatting of a paragraph's words from ``start`` to ``end``, by attribute; None takes one away.
+
+    With ``words`` only if they still read so."""
 
     block: str
     start: int
     end: int
     values: Mapping[str, Any]
+    words: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,8 +131,8 @@ def _change(blocks: list[Block], index: int, id: str, step: Set | Format | Cut) 
     match step:
         case Set(_, values):
             change: Callable[[Element], Element] = partial(_set, values=values)
-        case Format(_, start, end, values):
-            change = partial(_formatted, start=start, end=end, values=values)
+        case Format(_, start, end, values, words):
+            change = partial(_formatted, start=start, end=end, values=values, words=words)
         case Cut(_, start, words, instead):
             change = partial(_without, start=start, words=words, instead=instead)
     before = element_of(blocks[index])
@@ -175,8 +178,10 @@ def _parted(children: Sequence[Element | Words], *offsets: int) -> list[list[Ele
     return parts
 
 
-def _formatted(element: Element, start: int, end: int, values: Mapping[str, Any]) -> Element:
+def _formatted(element: Element, start: int, end: int, values: Mapping[str, Any], words: str) -> Element:
     before, there, behind = _parted(element.children, start, end)
+    if words and "".join(map(_characters, there)) != words:
+        return element
     changed = [
         replace(one, attributes=_with(one.attributes, values)) if isinstance(one, Words) else one for one in there
     ]
@@ -230,9 +235,9 @@ def _step_as_json(step: Step, texts: Mapping[str, str]) -> dict[str, Any]:
     match step:
         case Set(block, values):
             return {"step": "set", "block": block, "values": dict(values)}
-        case Format(block, start, end, values):
+        case Format(block, start, end, values, words):
             return {"step": "format", "block": block, "start": units(block, start), "end": units(block, end),
-                    "values": dict(values)}  # fmt: skip
+                    "values": dict(values), "words": words}  # fmt: skip
         case Cut(block, start, words, instead):
             return {"step": "cut", "block": block, "start": units(block, start), "words": words,
                     "instead": [_element_as_json(one) for one in instead]}  # fmt: skip

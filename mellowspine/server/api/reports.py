@@ -14,12 +14,15 @@ from ninja import Router, Schema
 from pydantic import create_model
 
 from mellowspine.core.formats.imported import Imported
+from mellowspine.core.report.authorities import authorities_from_json, categories_from_json
 from mellowspine.core.report.blocks import Paragraph, is_source
+from mellowspine.core.report.index import sees_from_json
 from mellowspine.core.report.labels import Label
 from mellowspine.core.report.numbering import Figures, numbering_to_json, scheme_of
 from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.styles import Style, default_styles
+from mellowspine.core.structure.citations import rules_from_json
 from mellowspine.server.accounts.people import Person, person, signed_in
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.making import make_report
@@ -79,6 +82,35 @@ LabelShown: Any = create_model("LabelShown", __base__=Schema, **_LABEL_FIELDS)
 """What captions are called, and how they are counted."""
 
 
+class AuthorityShown(Schema):
+    """What is cited: the category that it is in, how it is printed, and how the text goes on to call it."""
+
+    id: str
+    category: str
+    long: str
+    short: str
+
+
+class CategoryShown(Schema):
+    id: str
+    name: str
+
+
+class CitationRule(Schema):
+    """A way to cite: words in which # stands for a number and * for any word."""
+
+    words: str
+    category: str
+
+
+class SeeShown(Schema):
+    """Where the index says to look instead, or as well."""
+
+    terms: list[str]
+    to: list[str]
+    also: bool
+
+
 class ReportShown(Schema):
     key: str
     title: str
@@ -87,6 +119,10 @@ class ReportShown(Schema):
     styles: list[StyleShown]
     numbering: NumberingShown
     labels: list[LabelShown]
+    authorities: list[AuthorityShown]
+    categories: list[CategoryShown]
+    citation_rules: list[CitationRule]
+    sees: list[SeeShown]
     people: list[Person]
     house_sheet: str
     """Key of the house sheet that it was given; empty if none."""
@@ -174,6 +210,10 @@ def report(request: HttpRequest, key: str) -> ReportShown:
         styles=[StyleShown(**asdict(style) | {"says": sorted(style.says)}) for style in sheet.styles.values()],
         numbering=NumberingShown(scheme=scheme_of(sheet.numbering), **numbering),
         labels=[LabelShown(**asdict(label)) for label in sheet.labels.values()],
+        authorities=[AuthorityShown(**one._asdict()) for one in authorities_from_json(found.authorities).values()],
+        categories=[CategoryShown(**one._asdict()) for one in categories_from_json(found.categories).values()],
+        citation_rules=[CitationRule(**one._asdict()) for one in rules_from_json(found.citation_rules)],
+        sees=[SeeShown(**one._asdict()) for one in sees_from_json(found.sees)],
         people=_people(found),
         house_sheet=found.house_sheet,
         to_take_back=done.what if done else "",

@@ -19,7 +19,7 @@ import mellowspine.core.checkup.kinds  # noqa: F401  (makes the kinds of finding
 from mellowspine.core.checkup.findings import CHECKS, Checked, Finding, State, check
 from mellowspine.core.pages.pages import Edge, Pages, paginate
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import ATOM, Paragraph
+from mellowspine.core.report.blocks import ATOM, Entry, Paragraph
 from mellowspine.core.report.recipes import recipe_to_json
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.tables import Issued, Line
@@ -182,6 +182,30 @@ def _leads_on(now: Round, before: Of | None) -> list[int]:
     pages: Pages = now["pages"]
     noted: Notes = now["noted"]
     return pages.pages_of((block, one.row) for block, one in noted for _ in one.leads)
+
+
+def _cited(now: Round, before: Of | None) -> list[tuple[str, str, str]]:
+    """Every citation: its id, the authority, and its words, in reading order."""
+    pages: Pages = now["pages"]
+    return [(one.at.id, one.of, one.at.words) for one, _ in pages.citings]
+
+
+def _cited_on(now: Round, before: Of | None) -> list[int]:
+    """The page of each of these, counted from 1."""
+    pages: Pages = now["pages"]
+    return [page for _, page in pages.citings]
+
+
+def _terms(now: Round, before: Of | None) -> list[tuple[str, tuple[Entry, ...], str]]:
+    """Every stretch of words that is marked for the index: its id, its entries, and its words, in reading order."""
+    pages: Pages = now["pages"]
+    return [(one.at.id, one.entries, one.at.words[:200]) for one, *_ in pages.indexings]
+
+
+def _terms_on(now: Round, before: Of | None) -> list[int]:
+    """The page on which each of these begins."""
+    pages: Pages = now["pages"]
+    return [first for _, first, _ in pages.indexings]
 
 
 def _rooms(now: Round, before: Of | None) -> Mapping[str, float]:
@@ -376,6 +400,10 @@ FOLLOWERS = {
         Follower("places_on", _places_on, splice),
         Follower("leads", _leads, splice),
         Follower("leads_on", _leads_on, splice),
+        Follower("cited", _cited, splice),
+        Follower("cited_on", _cited_on, splice),
+        Follower("terms", _terms, splice),
+        Follower("terms_on", _terms_on, splice),
         Follower("rooms", _rooms, changed_keys, {}),
         Follower("backs", _backs, changed_keys, {}),
         Follower("labels", _labels, splice),

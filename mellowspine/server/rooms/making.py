@@ -8,6 +8,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from mellowspine.core.formats.imported import Imported
+from mellowspine.core.report.authorities import DEFAULT_CATEGORIES
 from mellowspine.core.report.labels import label_to_json
 from mellowspine.core.report.numbering import numbering_to_json
 from mellowspine.core.report.recipes import recipe_to_json
@@ -31,6 +32,9 @@ def make_report(imported: Imported, owner: User, text: bytes | None = None) -> R
         page=asdict(made.page),
         numbering=numbering_to_json(made.numbering),
         labels=[label_to_json(label) for label in made.labels.values()],
+        authorities=[[*one] for one in made.authorities.values()],
+        categories=[] if made.categories is DEFAULT_CATEGORIES else [[*one] for one in made.categories.values()],
+        sees=[[*one] for one in made.sees],
         schema=0 if text else SCHEMA,
     )
     Membership.objects.create(report=report, person=owner, role=Role.OWNER)

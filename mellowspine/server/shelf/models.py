@@ -31,6 +31,14 @@ class Report(models.Model):
     """How headings are numbered, as the fields of core's Numbering."""
     labels = models.JSONField(default=list)
     """What captions are called, each as the fields of core's Label; none for the usual ones."""
+    authorities = models.JSONField(default=list)
+    """What is cited in it, each as the fields of core's Authority."""
+    categories = models.JSONField(default=list)
+    """Categories of authorities, each as the fields of core's Category; none for the usual ones."""
+    citation_rules = models.JSONField(default=list)
+    """Ways to cite by which the text is looked through, each as the fields of core's ``citations.Rule``."""
+    sees = models.JSONField(default=list)
+    """Where its index says to look instead, or as well, each as the fields of core's See."""
     house_sheet = models.CharField(max_length=24, default="", blank=True)
     """The house sheet that it was given: the key of one that ships, or of a row of HouseSheet."""
     look_rules = models.JSONField(default=list)

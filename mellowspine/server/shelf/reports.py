@@ -7,6 +7,8 @@ from typing import Any
 
 from django.contrib.auth.models import AnonymousUser, User
 
+from mellowspine.core.report.authorities import authorities_from_json, categories_from_json
+from mellowspine.core.report.index import sees_from_json
 from mellowspine.core.report.labels import labels_from_json
 from mellowspine.core.report.numbering import numbering_from_json
 from mellowspine.core.report.recipes import recipe_from_json
@@ -90,5 +92,8 @@ def without_text(report: Report) -> CoreReport:
         numbering=numbering_from_json(report.numbering),
         page=page_from_json(report.page),
         labels=labels_from_json(report.labels),
+        authorities=authorities_from_json(report.authorities),
+        categories=categories_from_json(report.categories),
+        sees=sees_from_json(report.sees),
         tables=tables_of(report),
     )

@@ -10,8 +10,9 @@ export interface ElementOf {
 
 /** Offsets count UTF-16 code units of a paragraph's text. */
 export type PlanStep =
+  /** With `words`, formats only if they still read so. */
   | { step: "set"; block: string; values: Values }
-  | { step: "format"; block: string; start: number; end: number; values: Values }
+  | { step: "format"; block: string; start: number; end: number; values: Values; words?: string }
   | { step: "cut"; block: string; start: number; words: string; instead: ElementOf["children"] }
   | { step: "move"; blocks: readonly string[]; behind: string | null }
   | { step: "insert"; blocks: readonly ElementOf[]; behind: string | null }

@@ -774,6 +774,184 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{key}/authorities": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Authority
+         * @description An authority by the words that cite it; the one that is called so already, if there is one.
+         */
+        post: operations["make_authority"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/authorities/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Authority
+         * @description Forgets an authority; what still cites it goes by its own words.
+         */
+        delete: operations["forget_authority"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Authority
+         * @description Other words or another category for an authority. One that is not known yet, being cited all the same, is from now on.
+         */
+        patch: operations["change_authority"];
+        trace?: never;
+    };
+    "/api/reports/{key}/categories": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make Category */
+        post: operations["make_category"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/categories/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Category
+         * @description Takes a category away; what was in it is in that of what has none.
+         */
+        delete: operations["forget_category"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/citation-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Citation Rules
+         * @description The ways to cite of somebody's own, in place of those there were.
+         */
+        put: operations["keep_citation_rules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/sees": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep See
+         * @description Where the index says to look instead, or as well.
+         */
+        put: operations["keep_see"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/sees/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Forget See */
+        post: operations["forget_see"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Citations
+         * @description Where words stand that are not marked as a citation, with those around them.
+         */
+        post: operations["find_citations"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/unmarked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Unmarked Citations
+         * @description What looks like a citation and is not marked.
+         */
+        get: operations["unmarked_citations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports": {
         parameters: {
             query?: never;
@@ -967,6 +1145,37 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * AuthorityShown
+         * @description What is cited: the category that it is in, how it is printed, and how the text goes on to call it.
+         */
+        AuthorityShown: {
+            /** Id */
+            id: string;
+            /** Category */
+            category: string;
+            /** Long */
+            long: string;
+            /** Short */
+            short: string;
+        };
+        /** CategoryShown */
+        CategoryShown: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * CitationRule
+         * @description A way to cite: words in which # stands for a number and * for any word.
+         */
+        CitationRule: {
+            /** Words */
+            words: string;
+            /** Category */
+            category: string;
+        };
         /** LabelShown */
         LabelShown: {
             /** Id */
@@ -1060,12 +1269,32 @@ export interface components {
             numbering: components["schemas"]["NumberingShown"];
             /** Labels */
             labels: components["schemas"]["LabelShown"][];
+            /** Authorities */
+            authorities: components["schemas"]["AuthorityShown"][];
+            /** Categories */
+            categories: components["schemas"]["CategoryShown"][];
+            /** Citation Rules */
+            citation_rules: components["schemas"]["CitationRule"][];
+            /** Sees */
+            sees: components["schemas"]["SeeShown"][];
             /** People */
             people: components["schemas"]["Person"][];
             /** House Sheet */
             house_sheet: string;
             /** To Take Back */
             to_take_back: string;
+        };
+        /**
+         * SeeShown
+         * @description Where the index says to look instead, or as well.
+         */
+        SeeShown: {
+            /** Terms */
+            terms: string[];
+            /** To */
+            to: string[];
+            /** Also */
+            also: boolean;
         };
         /** StyleShown */
         StyleShown: {
@@ -1688,6 +1917,115 @@ export interface components {
         TakeBackChange: {
             /** Change */
             change: number;
+        };
+        /** AuthorityWritten */
+        AuthorityWritten: {
+            /**
+             * Category
+             * @default other
+             */
+            category: string;
+            /** Long */
+            long: string;
+            /**
+             * Short
+             * @default
+             */
+            short: string;
+        };
+        /** AuthorityValues */
+        AuthorityValues: {
+            /** Category */
+            category?: string | null;
+            /** Long */
+            long?: string | null;
+            /** Short */
+            short?: string | null;
+        };
+        /** CategoryNamed */
+        CategoryNamed: {
+            /** Name */
+            name: string;
+        };
+        /** RuleWritten */
+        RuleWritten: {
+            /** Words */
+            words: string;
+            /**
+             * Category
+             * @default other
+             */
+            category: string;
+        };
+        /** SeeWritten */
+        SeeWritten: {
+            /** Terms */
+            terms: string[];
+            /** To */
+            to: string[];
+            /**
+             * Also
+             * @default false
+             */
+            also: boolean;
+        };
+        /**
+         * FoundShown
+         * @description Words of a paragraph; offsets count UTF-16 code units.
+         */
+        FoundShown: {
+            /** Paragraph */
+            paragraph: string;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Words */
+            words: string;
+            /** Before */
+            before: string;
+            /** Behind */
+            behind: string;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "long" | "short" | "id";
+        };
+        /**
+         * ToFind
+         * @description ``ids``: "id." and "ibid." as well; ``any_case``: whatever the capitals.
+         */
+        ToFind: {
+            /** Long */
+            long: string;
+            /**
+             * Short
+             * @default
+             */
+            short: string;
+            /**
+             * Ids
+             * @default false
+             */
+            ids: boolean;
+            /**
+             * Any Case
+             * @default false
+             */
+            any_case: boolean;
+        };
+        /**
+         * Candidate
+         * @description Words that look like a citation, and where they stand unmarked.
+         */
+        Candidate: {
+            /** Words */
+            words: string;
+            /** Category */
+            category: string;
+            /** Places */
+            places: components["schemas"]["FoundShown"][];
         };
         /** JobShown */
         JobShown: {
@@ -2939,6 +3277,245 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    make_authority: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AuthorityWritten"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    forget_authority: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    change_authority: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AuthorityValues"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    make_category: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CategoryNamed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    forget_category: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    keep_citation_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleWritten"][];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    keep_see: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeeWritten"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    forget_see: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeeWritten"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    find_citations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToFind"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundShown"][];
+                };
+            };
+        };
+    };
+    unmarked_citations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Candidate"][];
+                };
             };
         };
     };

@@ -2,7 +2,11 @@
 import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { useState } from "react";
+import type { ReportShown } from "../api/client";
 import { counted } from "../words";
+import { Authorities } from "./Authorities";
+import type { Room } from "./room";
+import { Terms } from "./Terms";
 import { PanelTitle, Press } from "./sheet/parts";
 import { useTyped } from "./sheet/useTyped";
 import { changeBookmark } from "./text-leaf/placing";
@@ -16,13 +20,39 @@ interface Props {
   say: (notice: string) => void;
 }
 
-export function Places({ view, writer, goTo, say }: Props) {
+type Sort = "bookmarks" | "authorities" | "terms";
+
+const SORTS: readonly (readonly [Sort, string])[] = [
+  ["bookmarks", "Bookmarks"],
+  ["authorities", "Authorities"],
+  ["terms", "Index"],
+];
+
+export function Places({ report, room, ...given }: Props & { report: ReportShown; room: Room }) {
+  const [sort, setSort] = useState<Sort>("bookmarks");
+  return (
+    <Box px="4" py="3" fontSize="13px">
+      <Flex role="group" aria-label="Which places" gap="1" mb="3">
+        {SORTS.map(([one, name]) => (
+          <Press key={one} type="button" aria-pressed={sort === one} _pressed={{ bg: "irisWash", borderColor: "iris", fontWeight: "600" }} onClick={() => setSort(one)}>
+            {name}
+          </Press>
+        ))}
+      </Flex>
+      {sort === "bookmarks" && <Bookmarks {...given} />}
+      {sort === "authorities" && <Authorities report={report} room={room} {...given} />}
+      {sort === "terms" && <Terms report={report} {...given} />}
+    </Box>
+  );
+}
+
+function Bookmarks({ view, writer, goTo, say }: Props) {
   const [words, setWords] = useState("");
   const wanted = words.trim().toLowerCase();
   const bookmarks = view.places.filter(({ kind, text }) => kind === "bookmark" && text.toLowerCase().includes(wanted));
   const broken = view.leads.filter(({ to }) => !view.reaches(to));
   return (
-    <Box px="4" py="4" fontSize="13px">
+    <Box>
       <PanelTitle>Bookmarks</PanelTitle>
       <Text color="quiet" mb="2">
         A bookmark names words in the text, so that links and references can lead there. {writer && "Select some and press “bookmark …” beneath the text, or Alt+S and b."}
@@ -60,9 +90,8 @@ export function Places({ view, writer, goTo, say }: Props) {
   );
 }
 
-interface BookmarkProps extends Omit<Props, "view"> {
+interface BookmarkProps extends Props {
   place: Place;
-  view: View;
 }
 
 function Bookmark({ place, view, writer, goTo, say }: BookmarkProps) {

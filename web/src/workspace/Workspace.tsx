@@ -224,7 +224,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
           person={person}
           here={here}
           goTo={goTo}
-          styles={report.styles}
+          report={report}
           mark={mark}
           setUpPage={setUpPage}
           openLadder={openLadder}

@@ -28,7 +28,12 @@ export interface TableLine {
   /** The printed numbers of the pages on which that is. */
   pages: readonly string[];
   emphasis: readonly Emphasis[];
+  /** Where each of its pages leads, if not to its source; and whether that place says most. */
+  leads: readonly (readonly [to: string, main: boolean])[];
 }
+
+/** Where the words of a line lead. */
+export const leadsTo = ({ leads, source }: TableLine): string => leads[0]?.[0] ?? source;
 
 /** Characters (code points) of a line that are set otherwise than the rest; `how` holds b, i and u. */
 export type Emphasis = readonly [start: number, end: number, how: string];
@@ -162,6 +167,22 @@ export interface Lead {
   page: number;
 }
 
+/** Words that cite an authority. */
+export interface Cited {
+  id: string;
+  of: string;
+  words: string;
+  page: number;
+}
+
+/** Words that the index leads to, under one term or several. */
+export interface Termed {
+  id: string;
+  entries: readonly (readonly [terms: readonly string[], main: boolean])[];
+  words: string;
+  page: number;
+}
+
 export interface View {
   /** The printed number of every page. */
   labels: readonly string[];
@@ -180,6 +201,9 @@ export interface View {
   places: readonly Place[];
   /** Links within the report and references, in reading order. */
   leads: readonly Lead[];
+  /** Citations, and words marked for the index, in reading order. */
+  cited: readonly Cited[];
+  terms: readonly Termed[];
   /** Whether there is a place with this id that a link can lead to. */
   reaches: (id: string) => boolean;
   tables: ReadonlyMap<string, Table>;
@@ -209,7 +233,9 @@ type RawHeading = [id: string, level: number, number: string, text: string, byHa
 type RawPlace = [id: string, kind: Place["kind"], label: string, number: string, text: string];
 type RawLead = [paragraph: string, to: string, shows: string, words: string];
 type RawEdge = [block: string, offset: number];
-export type RawLine = [source: string, level: number, number: string, text: string, pages: string[], emphasis: Emphasis[]];
+export type RawLine = [source: string, level: number, number: string, text: string, pages: string[], emphasis: Emphasis[], leads?: [to: string, main: boolean][]];
+type RawCited = [id: string, of: string, words: string];
+type RawTermed = [id: string, entries: [terms: string[], main: boolean][], words: string];
 type RawOwn = [source: string, words: string | null, then: string, now: string | null];
 type RawDifference = [kinds: Kind[], issued: RawLine | null, fresh: RawLine | null, cause: Cause | null, behind: string | null];
 
@@ -244,6 +270,10 @@ export interface Changes {
   places_on?: Splice<number>;
   leads?: Splice<RawLead>;
   leads_on?: Splice<number>;
+  cited?: Splice<RawCited>;
+  cited_on?: Splice<number>;
+  terms?: Splice<RawTermed>;
+  terms_on?: Splice<number>;
   tables?: Record<string, TableChanges | null>;
   looks?: Splice<RawFoundLook>;
   leftovers?: Partial<Leftovers>;
@@ -263,6 +293,8 @@ export const EMPTY_VIEW: View = {
   shown: new Map(),
   places: [],
   leads: [],
+  cited: [],
+  terms: [],
   reaches: () => false,
   tables: new Map(),
   looks: [],
@@ -300,6 +332,8 @@ export function applyChanges(view: View, changes: Changes): View {
     shown: merged(view.shown, changes.shown, asItIs<string>),
     places,
     leads: paged(view.leads, changes.leads, changes.leads_on, ([paragraph, to, shows, words]: RawLead) => ({ paragraph, to, shows, words })),
+    cited: paged(view.cited, changes.cited, changes.cited_on, ([id, of, words]: RawCited) => ({ id, of, words })),
+    terms: paged(view.terms, changes.terms, changes.terms_on, ([id, entries, words]: RawTermed) => ({ id, entries, words })),
     reaches: changes.headings || changes.places ? reaching(headings, places) : view.reaches,
     edges: edgesOf(view, changes, labels),
     markers: merged(view.markers, changes.markers, asItIs<string>),
@@ -401,7 +435,7 @@ function tablesOf(tables: ReadonlyMap<string, Table>, changes: Changes["tables"]
   return result;
 }
 
-export const lineOf = ([source, level, number, text, pages, emphasis]: RawLine): TableLine => ({ source, level, number, text, pages, emphasis });
+export const lineOf = ([source, level, number, text, pages, emphasis, leads = []]: RawLine): TableLine => ({ source, level, number, text, pages, emphasis, leads });
 
 const difference = ([kinds, issued, fresh, cause, behind]: RawDifference): Difference => ({
   kinds,

@@ -2,10 +2,12 @@
 import { Box, Text } from "@chakra-ui/react";
 import { memo, useMemo, useState } from "react";
 import { LongList } from "../../theme/LongList";
+import type { ReportShown } from "../../api/client";
+import { byCategory } from "../authorities";
 import { leadWords, type View } from "../view";
 
 /** What the spine shows: headings, or what is under this key. */
-export type SpineList = "headings" | "bookmarks" | "leads" | `caption ${string}`;
+export type SpineList = "headings" | "bookmarks" | "leads" | "terms" | `caption ${string}` | `cited ${string}`;
 
 interface One {
   key: string;
@@ -19,7 +21,7 @@ interface One {
 }
 
 /** The lists that there is anything in, with their names. */
-export function spineLists(view: View): (readonly [list: SpineList, name: string])[] {
+export function spineLists(view: View, report: ReportShown): (readonly [list: SpineList, name: string])[] {
   const labels = new Map<string, number>();
   let bookmarks = 0;
   for (const { kind, label } of view.places) {
@@ -31,12 +33,29 @@ export function spineLists(view: View): (readonly [list: SpineList, name: string
     ["headings", `Headings, ${view.headings.length}`],
     ...[...labels].map(([label, count]) => [`caption ${label}`, `${label}s, ${count}`] as const),
     ...(bookmarks > 0 ? [["bookmarks", `Bookmarks, ${bookmarks}`] as const] : []),
+    ...byCategory(view, report).map(([{ id, name }, cited]) => [`cited ${id}`, `${name}, ${cited.length}`] as const),
+    ...(view.terms.length > 0 ? [["terms", `Index, ${view.terms.length}`] as const] : []),
     ...(view.leads.length > 0 ? [["leads", `Links and references, ${view.leads.length}${broken > 0 ? ` (${broken} broken)` : ""}`] as const] : []),
   ];
 }
 
-function listed(view: View, list: SpineList): One[] {
+function listed(view: View, list: SpineList, report: ReportShown): One[] {
   const page = (at: number) => view.labels[at - 1] ?? "";
+  const category = list.startsWith("cited ") ? list.slice(6) : null;
+  if (category !== null) {
+    const cited = byCategory(view, report).find(([{ id }]) => id === category)?.[1] ?? [];
+    return cited.map(([authority, one], index) => ({ key: `${one.id} ${index}`, to: one.id, number: "", words: authority.long, page: page(one.page), wrong: "" }));
+  }
+  if (list === "terms") {
+    return view.terms.map((one, index) => ({
+      key: `${one.id} ${index}`,
+      to: one.id,
+      number: "",
+      words: one.entries.map(([terms]) => terms.join(" › ")).join("; "),
+      page: page(one.page),
+      wrong: "",
+    }));
+  }
   if (list === "leads") {
     return view.leads.map((lead, index) => ({
       key: `${lead.paragraph} ${index}`,
@@ -55,14 +74,15 @@ function listed(view: View, list: SpineList): One[] {
 
 interface Props {
   view: View;
+  report: ReportShown;
   list: SpineList;
   wanted: string;
   goTo: (id: string) => void;
 }
 
-export const PlaceRibs = memo(function PlaceRibs({ view, list, wanted, goTo }: Props) {
+export const PlaceRibs = memo(function PlaceRibs({ view, report, list, wanted, goTo }: Props) {
   const [scroller, setScroller] = useState<HTMLElement | null>(null);
-  const all = useMemo(() => listed(view, list), [view, list]);
+  const all = useMemo(() => listed(view, list, report), [view, list, report]);
   const shown = useMemo(() => (wanted ? all.filter(({ number, words }) => `${number} ${words}`.toLowerCase().includes(wanted)) : all), [all, wanted]);
   return (
     <Box ref={setScroller} flex="1" overflowY="auto" pb="8" css={{ scrollbarColor: "var(--chakra-colors-rib-quiet) transparent", scrollbarWidth: "thin" }}>

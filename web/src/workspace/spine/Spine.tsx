@@ -1,7 +1,7 @@
 /** The spine: one rib per heading, stitched where the table at hand is level with it, open where it is behind. */
 import { Box, Button, chakra, Flex, Input, Text } from "@chakra-ui/react";
 import { memo, useMemo, useRef, useState, type RefObject } from "react";
-import type { Person } from "../../api/client";
+import type { Person, ReportShown } from "../../api/client";
 import { LongList } from "../../theme/LongList";
 import { counted, initials, notMarked } from "../../words";
 
@@ -23,8 +23,8 @@ interface Props {
   person: Person;
   here: Whereabouts;
   goTo: (id: string) => void;
-  /** Styles to mark a heading with from its rib, and how that is done; for whoever may write. */
-  styles: Styles;
+  report: ReportShown;
+  /** Marks a heading from its rib; for whoever may write. */
   mark: ((id: string, style: string) => void) | null;
   setUpPage: () => void;
   openLadder: () => void;
@@ -33,12 +33,12 @@ interface Props {
   inSight: boolean;
 }
 
-export const Spine = memo(function Spine({ room, chosen, person, here, goTo, styles, mark, setUpPage, openLadder, filter, inSight }: Props) {
+export const Spine = memo(function Spine({ room, chosen, person, here, goTo, report, mark, setUpPage, openLadder, filter, inSight }: Props) {
   const view = useRoom(room, "view");
   const table = view.tables.get(tableAtHand(view, chosen) ?? "");
   const [words, setWords] = useState("");
   const [deepest, setDeepest] = useState(9);
-  const lists = useMemo(() => spineLists(view), [view]);
+  const lists = useMemo(() => spineLists(view, report), [view, report]);
   const [asked, setAsked] = useState<SpineList>("headings");
   const list = lists.some(([one]) => one === asked) ? asked : "headings";
   const wanted = words.trim().toLowerCase();
@@ -144,7 +144,7 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, sty
             </Button>
           </Box>
         )}
-        {list !== "headings" && <PlaceRibs key={list} view={view} list={list} wanted={wanted} goTo={goTo} />}
+        {list !== "headings" && <PlaceRibs key={list} view={view} report={report} list={list} wanted={wanted} goTo={goTo} />}
         {list === "headings" && wanted && ribs.length === 0 && (
           <Text px="4" py="2" color="ribQuiet" fontSize="14px">
             No heading has these words.
@@ -158,7 +158,7 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, sty
             current={current}
             people={others}
             goTo={goTo}
-            styles={styles}
+            styles={report.styles}
             mark={mark}
           />
         )}

@@ -1,7 +1,7 @@
 /** One line of a table as it is printed: number, words, leader, page. The whole line is the link. */
-import { memo, type CSSProperties, type ReactNode } from "react";
+import { Fragment, memo, type CSSProperties, type ReactNode } from "react";
 import { familyOf } from "../fonts";
-import type { Difference, Table, TableLine } from "../view";
+import { leadsTo, type Difference, type Table, type TableLine } from "../view";
 import type { LevelLook, Measures, Recipe } from "./recipe";
 
 /** How a table's lines are set. */
@@ -122,13 +122,67 @@ export function partsOf({ line, recipe, set, difference }: Pick<Props, "line" | 
     words: look ? words(line, look) : line.text,
     wordsStyle: further > 0 ? { paddingLeft: pt(further), textIndent: pt(-further) } : undefined,
     linked: recipe.links && recipe.look_like_links,
-    page: recipe.page_numbers === "none" || look?.page_number === false ? null : page,
+    page: recipe.page_numbers === "none" || (line.pages.length === 0 && !difference) || look?.page_number === false ? null : page,
     pageStyle: recipe.page_numbers === "edge" ? { minWidth: pt(free) } : undefined,
-    leader: recipe.page_numbers === "edge" && look?.page_number !== false ? recipe.leader : "",
+    leader: recipe.page_numbers === "edge" && line.pages.length > 0 && look?.page_number !== false ? recipe.leader : "",
     leaderStyle: { letterSpacing: pt(step - (set.leaders[level - 1] ?? 0)) },
     leaderText: recipe.leader === "_" ? "" : recipe.leader.repeat(Math.ceil(set.column / step)),
     atEdge: recipe.page_numbers === "edge",
   };
+}
+
+interface LedProps {
+  className: string;
+  style: CSSProperties | undefined;
+  line: TableLine;
+  parts: ReturnType<typeof partsOf>;
+  recipe: Recipe;
+  tabbable: boolean;
+  goTo: (source: string) => void;
+}
+
+/** A line whose page numbers lead to different places: each of them is a link, and the words are one to the first. */
+function Led({ className, style, line, parts, recipe, tabbable, goTo }: LedProps) {
+  const tab = tabbable ? 0 : -1;
+  const pages =
+    typeof parts.page === "string"
+      ? line.pages.map((page, at) => {
+          const [to, main] = line.leads[at] ?? [leadsTo(line), false];
+          return (
+            <Fragment key={at}>
+              {at > 0 && ", "}
+              <button type="button" className="lead" tabIndex={tab} aria-label={`${line.text}, ${page}`} style={main ? { fontWeight: "bold" } : undefined} onClick={() => goTo(to)}>
+                {page}
+              </button>
+            </Fragment>
+          );
+        })
+      : parts.page;
+  return (
+    <div className={`${className} led`} style={style}>
+      <span className="words" style={parts.wordsStyle}>
+        <button type="button" className={parts.linked ? "lead linked" : "lead"} tabIndex={tab} onClick={() => goTo(leadsTo(line))}>
+          {parts.words}
+        </button>
+        {!parts.atEdge && parts.page !== null && (
+          <span className="beside">
+            {recipe.separator}
+            {pages}
+          </span>
+        )}
+      </span>
+      {parts.atEdge && (
+        <>
+          <span className={parts.leader === "_" ? "leader line" : "leader"} style={parts.leaderStyle} aria-hidden>
+            {parts.leader && parts.leaderText}
+          </span>
+          <span className="page several" style={parts.pageStyle}>
+            {parts.page !== null && pages}
+          </span>
+        </>
+      )}
+    </div>
+  );
 }
 
 function Printed({ line, recipe, set, difference, faded = false, tabbable = true, goTo }: Props) {
@@ -159,7 +213,8 @@ function Printed({ line, recipe, set, difference, faded = false, tabbable = true
       )}
     </>
   );
-  if (!goTo) return <div {...common}>{content}</div>;
+  if (goTo && line.leads.length > 0) return <Led {...common} line={line} parts={parts} recipe={recipe} tabbable={tabbable} goTo={goTo} />;
+  if (!goTo || line.pages.length === 0) return <div {...common}>{content}</div>;
   return (
     <button type="button" {...common} tabIndex={tabbable ? 0 : -1} onClick={() => goTo(line.source)}>
       {content}

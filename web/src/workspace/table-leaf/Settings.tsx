@@ -3,7 +3,7 @@ import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import type { ReportShown } from "../../api/client";
 import { counted } from "../../words";
-import { Choice, Word } from "../looks/LookWords";
+import { Choice, Figure, Word } from "../looks/LookWords";
 import { FORMS, points, type Form } from "../looks/look";
 import { Press, Row } from "../sheet/parts";
 import { useTyped } from "../sheet/useTyped";
@@ -78,7 +78,7 @@ function OfTable(given: Given) {
     const levels = recipe.levels.includes(level) ? recipe.levels.filter((one) => one !== level) : [...recipe.levels, level].sort();
     if (levels.length) void tables.change([[["levels"], levels]]);
   };
-  const { lists } = tableWords(recipe.kind);
+  const { lists, levels: named } = tableWords(recipe.kind);
   const captions = (
     <Row label="Captions">
       <Choice
@@ -93,32 +93,33 @@ function OfTable(given: Given) {
   const levels = (
     <Row label="Levels">
       <Flex gap="1" wrap="wrap" role="group" aria-label="Levels that are listed">
-        {LEVELS.map((level) => (
+        {(named ? LEVELS.slice(0, named.length) : LEVELS).map((level) => (
           <Press
             key={level}
             type="button"
-            px="0"
-            w="26px"
+            px={named ? "1.5" : "0"}
+            w={named ? undefined : "26px"}
             justifyContent="center"
-            aria-label={`Level ${level}`}
+            aria-label={named ? undefined : `Level ${level}`}
             aria-pressed={recipe.levels.includes(level)}
             disabled={recipe.levels.length === 1 && recipe.levels[0] === level}
             _pressed={{ bg: "irisWash", borderColor: "iris", fontWeight: "600", color: "ink" }}
             onClick={() => toggle(level)}
           >
-            {level}
+            {named?.[level - 1] ?? level}
           </Press>
         ))}
       </Flex>
     </Row>
   );
+  const inOrder = lists === "authorities" || lists === "terms";
   return (
     <>
       {lists === "captions" ? captions : levels}
       <Row label="Lists">
         <Section {...given} />
       </Row>
-      {lists !== "captions" && <Feeds {...given} />}
+      {inOrder ? <InOrder {...given} categories={lists === "authorities"} /> : lists !== "captions" && <Feeds {...given} />}
       <Row label="Set in">
         <Choice
           name="Columns"
@@ -140,6 +141,77 @@ function OfTable(given: Given) {
           choices={[["", "none in the text"], ...LEVELS.map((level): [string, string] => [String(level), `end sections of level ${level}`])]}
           set={(level) => void tables.endInWaysBack(level === "" ? null : Number(level))}
         />
+      </Row>
+    </>
+  );
+}
+
+const LANGUAGES: Choices<string> = [
+  ["en-GB", "as in English"],
+  ["cs", "as in Czech"],
+  ["da", "as in Danish"],
+  ["nl", "as in Dutch"],
+  ["fi", "as in Finnish"],
+  ["fr", "as in French"],
+  ["de", "as in German"],
+  ["hu", "as in Hungarian"],
+  ["it", "as in Italian"],
+  ["nb", "as in Norwegian"],
+  ["pl", "as in Polish"],
+  ["pt", "as in Portuguese"],
+  ["es", "as in Spanish"],
+  ["sv", "as in Swedish"],
+];
+
+/** Settings of tables whose lines stand in the order of an alphabet, each with all its pages. */
+function InOrder({ categories, ...given }: Given & { categories: boolean }) {
+  const { table, tables, report } = given;
+  const { recipe } = table;
+  const toggle = (id: string) => {
+    const chosen = recipe.categories.length > 0 ? recipe.categories : report.categories.map(({ id }) => id);
+    const now = chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id];
+    if (now.length > 0) void tables.change([[["categories"], report.categories.every(({ id }) => now.includes(id)) ? [] : now]]);
+  };
+  const number = (setting: "passim" | "ranges", name: string, before: string, behind: string, never: string) => (
+    <>
+      <Choice
+        name={name}
+        value={recipe[setting] === 0 ? "never" : "from"}
+        choices={[["from", before], ["never", never]]}
+        set={(value) => void tables.change([[[setting], value === "never" ? 0 : setting === "passim" ? 5 : 3]])}
+      />
+      {recipe[setting] > 0 && (
+        <Figure name={`${name} from`} value={recipe[setting]} least={2} most={99} step={1} before="" behind={behind} set={(value) => void tables.change([[[setting], value]])} />
+      )}
+    </>
+  );
+  return (
+    <>
+      {categories && (
+        <Row label="Categories">
+          <Flex gap="1" wrap="wrap" role="group" aria-label="Categories that are listed">
+            {report.categories.map(({ id, name }) => (
+              <Press
+                key={id}
+                type="button"
+                px="1.5"
+                aria-pressed={recipe.categories.length === 0 || recipe.categories.includes(id)}
+                _pressed={{ bg: "irisWash", borderColor: "iris", color: "ink" }}
+                onClick={() => toggle(id)}
+              >
+                {name}
+              </Press>
+            ))}
+          </Flex>
+        </Row>
+      )}
+      <Row label="Order">
+        <OneOf {...given} setting="language" name="Language of the order" choices={LANGUAGES} />
+        <Either {...given} setting="by_letter" name="How words are put in order" on="letter by letter" off="word by word" />
+      </Row>
+      <Row label="Pages">
+        {number("ranges", "Ranges of pages", "a range from", "pages in a row", "ranges only where one place goes over them")}
+        {number("passim", "Passim", "“passim” from", "pages", "never “passim”")}
       </Row>
     </>
   );

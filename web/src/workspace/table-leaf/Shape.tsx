@@ -3,6 +3,7 @@ import { Box, Flex } from "@chakra-ui/react";
 import { memo, useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from "react";
 import { LongList } from "../../theme/LongList";
 import { Press } from "../sheet/parts";
+import { tableWords } from "./kinds";
 import type { Tables } from "../useTables";
 import type { OwnWords, Table, TableLine } from "../view";
 import { lineStyle, partsOf } from "./PrintedLine";
@@ -275,11 +276,12 @@ function Indent({ level, indent, most, tables }: IndentProps) {
 /** The parts of a table by name, for those who do not press them where they stand. */
 export function PartNames({ table, part, choose }: { table: Table; part: Part; choose: (part: Part) => void }) {
   const { recipe } = table;
+  const named = tableWords(recipe.kind).levels;
   const names: [string, Part][] = [
     ["Table", { part: "table" }],
     ["Title", { part: "title" }],
-    ...recipe.levels.map((level): [string, Part] => [`Level ${level}`, { part: "level", level }]),
-    ["Heading numbers", { part: "numbers" }],
+    ...recipe.levels.map((level): [string, Part] => [named ? (named[level - 1] ?? "").replace(/^./, (letter) => letter.toUpperCase()) : `Level ${level}`, { part: "level", level }]),
+    ...(named ? [] : [["Heading numbers", { part: "numbers" }] as [string, Part]]),
     ["Leader", { part: "leader" }],
     ["Page numbers", { part: "pages" }],
   ];

@@ -9,7 +9,9 @@ interface TableWords {
   /** What stands in the text where it lists nothing. */
   nothing: string;
   /** What its lines are made from: headings, captions with one label, or the paragraphs of some styles. */
-  lists: "headings" | "captions" | "styles";
+  lists: "headings" | "captions" | "styles" | "authorities" | "terms";
+  /** Names of levels that are no levels of headings. */
+  levels?: readonly string[];
 }
 
 const CONTENTS: TableWords = {
@@ -25,6 +27,22 @@ export const TABLE_KINDS: Readonly<Record<string, TableWords>> = {
   figures: { name: "Figures", put: (where) => `List of figures ${where}`, page: true, nothing: "No captions yet.", lists: "captions" },
   tables: { name: "Tables", put: (where) => `List of data tables ${where}`, page: false, nothing: "No captions yet.", lists: "captions" },
   styles: { name: "List", put: (where) => `List from a style ${where}`, page: false, nothing: "Nothing to list yet.", lists: "styles" },
+  authorities: {
+    name: "Authorities",
+    put: (where) => `Table of authorities ${where}`,
+    page: true,
+    nothing: "Nothing cited yet.",
+    lists: "authorities",
+    levels: ["categories", "authorities"],
+  },
+  index: {
+    name: "Index",
+    put: (where) => `Index ${where}`,
+    page: true,
+    nothing: "No terms yet.",
+    lists: "terms",
+    levels: ["letters", "terms", "terms beneath them", "a step deeper"],
+  },
 };
 
 export const tableWords = (kind: string): TableWords => TABLE_KINDS[kind] ?? CONTENTS;

@@ -27,6 +27,14 @@ export interface Recipe {
   /** The label of the captions that it lists, and whether these are listed up to their first full stop only. */
   label: string;
   first_sentence: boolean;
+  /** Categories of authorities that it lists; none for all. */
+  categories: readonly string[];
+  /** Pages from which on "passim" stands for them, and pages that are a range at least; 0 for never. */
+  passim: number;
+  ranges: number;
+  /** Whose alphabet orders its lines, and whether spaces count in it. */
+  language: string;
+  by_letter: boolean;
   page_numbers: "edge" | "words" | "none";
   /** What stands between the words and a page number behind them. */
   separator: string;
@@ -79,6 +87,11 @@ export const NO_RECIPE: Recipe = {
   feeds: {},
   label: "",
   first_sentence: false,
+  categories: [],
+  passim: 5,
+  ranges: 3,
+  language: "en-GB",
+  by_letter: false,
   page_numbers: "edge",
   separator: "\u2002",
   leader: "",

@@ -2,15 +2,19 @@
 import { Box, Flex, Input } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { useState } from "react";
-import type { ReportShown } from "../../api/client";
+import { api, type ReportShown } from "../../api/client";
+import { counted } from "../../words";
+import { authorityOf } from "../authorities";
 import { Choice } from "../looks/LookWords";
 import type { Room } from "../room";
 import { Tick } from "../sheet/parts";
 import { useTyped } from "../sheet/useTyped";
 import { useRoom } from "../useRoom";
+import { citeInstead, indexInstead } from "./citing";
 import { setOnParagraphs } from "./commands";
 import { Press } from "./controls";
 import { INNER_LINK } from "./extensions";
+import type { Entry } from "./marks";
 import { SHOWS, wordsOf, type Reference, type Shows } from "./kinds/reference";
 import { changeReference, putBookmark, putCaption, referenceAsWords, setOnPicture, toBookmark, type AtHand } from "./placing";
 
@@ -22,9 +26,11 @@ interface Props {
   goTo: (id: string) => void;
   /** Chooses another place for the reference at hand. */
   choosePlace: () => void;
+  /** Looks for further places of the authority at hand. */
+  findMore: () => void;
 }
 
-export function AtHandTools({ editor, report, room, at, goTo, choosePlace }: Props) {
+export function AtHandTools({ editor, report, room, at, goTo, choosePlace, findMore }: Props) {
   switch (at.kind) {
     case "image":
       return (
@@ -46,6 +52,10 @@ export function AtHandTools({ editor, report, room, at, goTo, choosePlace }: Pro
       );
     case "link":
       return <LinkTools room={room} href={at.href} title={at.title} goTo={goTo} />;
+    case "citation":
+      return <CitationTools editor={editor} report={report} room={room} id={at.id} of={at.of} findMore={findMore} />;
+    case "indexed":
+      return <TermTools editor={editor} id={at.id} entries={at.entries} />;
     case "reference":
       return <ReferenceTools editor={editor} room={room} reference={at.reference} paragraph={at.paragraph} goTo={goTo} choosePlace={choosePlace} />;
   }
@@ -155,6 +165,60 @@ function ReferenceTools({ editor, room, reference, paragraph, goTo, choosePlace 
     </Flex>
   );
 }
+
+interface CitationProps {
+  editor: Editor;
+  report: ReportShown;
+  room: Room;
+  id: string;
+  of: string;
+  findMore: () => void;
+}
+
+function CitationTools({ editor, report, room, id, of, findMore }: CitationProps) {
+  const cited = useRoom(room, "view").cited.filter((one) => one.of === of);
+  const authority = authorityOf(report, of, cited);
+  return (
+    <Flex role="group" aria-label="Citation" align="center" wrap="wrap" columnGap="1">
+      <Box as="span" color="quiet" maxW="40ch" truncate>
+        Cites {authority.long}, in {counted(cited.length, "place")}
+      </Box>
+      <Choice
+        name="Category"
+        value={authority.category}
+        choices={report.categories.map(({ id, name }) => [id, name] as const)}
+        set={(category) => void api.changeAuthority(report.key, of, { long: authority.long, short: authority.short, category })}
+      />
+      <Press type="button" className="word" color="iris" onClick={findMore}>
+        Change it, find more places …
+      </Press>
+      <Press type="button" className="word" color="iris" onClick={() => citeInstead(editor, of, null, id)}>
+        Take the mark off
+      </Press>
+    </Flex>
+  );
+}
+
+const TermTools = ({ editor, id, entries }: { editor: Editor; id: string; entries: readonly Entry[] }) => (
+  <Flex role="group" aria-label="Terms of the index" align="center" wrap="wrap" columnGap="1">
+    {entries.map(([terms, main]) => {
+      const said = terms.join(" › ");
+      return (
+        <Flex as="span" key={said} align="center">
+          <Box as="span" color="quiet" maxW="36ch" truncate>
+            In the index: {said}
+          </Box>
+          <Press type="button" className="word" aria-pressed={main} onClick={() => indexInstead(editor, terms, () => [terms, !main], id)}>
+            {main ? "says most about it" : "one place of several"}
+          </Press>
+          <Press type="button" className="word" color="iris" aria-label={`Take off: ${said}`} onClick={() => indexInstead(editor, terms, null, id)}>
+            Take off
+          </Press>
+        </Flex>
+      );
+    })}
+  </Flex>
+);
 
 /** Names the selected words, or those of the paragraph with the cursor. */
 export function BookmarkForm({ editor, say, done }: { editor: Editor; say: (notice: string) => void; done: () => void }) {

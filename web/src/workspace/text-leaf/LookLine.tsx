@@ -9,13 +9,17 @@ import type { Room } from "../room";
 import type { Say } from "../Notice";
 import { Choice, Figure, LookWords } from "../looks/LookWords";
 import { said, type Property } from "../looks/look";
+import { authorityOf } from "../authorities";
 import { AtHandTools, BookmarkForm } from "./AtHandTools";
+import { CitationForm } from "./CitationForm";
+import { markAt } from "./citing";
 import { clearLook, giveStyle, setLook, setOnParagraphs } from "./commands";
 import { Press } from "./controls";
 import { PlaceForm } from "./PlaceForm";
 import { useAtHand } from "./placing";
 import { carryOut } from "./plan";
 import { offered, styleOf } from "./styles";
+import { TermForm } from "./TermForm";
 import { TableTools } from "./TableTools";
 import { lookOf, useLook } from "./useLook";
 
@@ -23,6 +27,9 @@ export interface LookLineHandle {
   focus: () => void;
   openLink: () => void;
   openBookmark: () => void;
+  /** Marks what is selected as a citation, or for the index. */
+  openCitation: () => void;
+  openTerm: () => void;
   /** Gives the look of what is selected to its style. */
   giveLook: () => void;
 }
@@ -91,7 +98,7 @@ export const LookLine = memo(
     const { styles } = report;
     const line = useRef<HTMLDivElement>(null);
     const now = useLook(editor, styles);
-    const [asking, setAsking] = useState<"place" | "another place" | "bookmark" | null>(null);
+    const [asking, setAsking] = useState<"place" | "another place" | "bookmark" | "citation" | "more places" | "term" | null>(null);
     const at = useAtHand(editor);
     const style = now?.style ? styleOf(styles, now.style) : undefined;
 
@@ -142,10 +149,17 @@ export const LookLine = memo(
       }
     };
 
+    const finish = () => {
+      setAsking(null);
+      editor.view.focus();
+    };
+
     useImperativeHandle(ref, () => ({
       focus: () => line.current?.querySelector<HTMLElement>("select, button, input")?.focus(),
       openLink: () => setAsking("place"),
       openBookmark: () => setAsking("bookmark"),
+      openCitation: () => setAsking(markAt(editor, "citation") && editor.state.selection.empty ? "more places" : "citation"),
+      openTerm: () => setAsking("term"),
       giveLook: () => void giveLook(),
     }));
 
@@ -173,9 +187,21 @@ export const LookLine = memo(
           <PlaceForm editor={editor} room={room} change={asking === "another place" && at?.kind === "reference" ? at.reference : null} say={say} done={() => setAsking(null)} />
         ) : asking === "bookmark" ? (
           <BookmarkForm editor={editor} say={say} done={() => setAsking(null)} />
+        ) : asking === "citation" || (asking === "more places" && at?.kind === "citation") ? (
+          <CitationForm
+            editor={editor}
+            report={report}
+            room={room}
+            given={asking === "more places" && at?.kind === "citation" ? authorityOf(report, at.of, room.state.view.cited) : undefined}
+            goTo={goTo}
+            say={say}
+            done={finish}
+          />
+        ) : asking === "term" ? (
+          <TermForm editor={editor} report={report} room={room} goTo={goTo} say={say} done={finish} />
         ) : at?.kind === "image" || at?.kind === "reference" ? (
           <Flex wrap="wrap" columnGap="1" align="center">
-            <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("another place")} />
+            <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("another place")} findMore={() => setAsking("more places")} />
           </Flex>
         ) : now ? (
           <Flex wrap="wrap" columnGap="1px" align="center">
@@ -195,7 +221,13 @@ export const LookLine = memo(
             <Press type="button" className="word" onClick={() => setAsking("bookmark")}>
               bookmark …
             </Press>
-            {at && <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("another place")} />}
+            <Press type="button" className="word" onClick={() => setAsking("citation")}>
+              citation …
+            </Press>
+            <Press type="button" className="word" onClick={() => setAsking("term")}>
+              index …
+            </Press>
+            {at && <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("another place")} findMore={() => setAsking("more places")} />}
             {style && now.departs.length > 0 && (
               <Flex as="span" align="center" columnGap="1" wrap="wrap">
                 <Press type="button" className="word" fontWeight="600" color="iris" onClick={() => void giveLook()}>

@@ -29,6 +29,8 @@ export interface TextLeafHandle {
   toLookLine: () => void;
   giveLook: () => void;
   openBookmark: () => void;
+  openCitation: () => void;
+  openTerm: () => void;
 }
 
 interface Props {
@@ -94,6 +96,8 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
       openInsert: () => seam.current?.open(),
       openLink: () => line.current?.openLink(),
       openBookmark: () => line.current?.openBookmark(),
+      openCitation: () => line.current?.openCitation(),
+      openTerm: () => line.current?.openTerm(),
       toLookLine: () => line.current?.focus(),
       giveLook: () => line.current?.giveLook(),
     }),

@@ -13,7 +13,7 @@ import { Ids } from "./ids";
 import { edgesWithin, kindNodes, uniques } from "./kinds";
 import type { Surroundings } from "./kinds/kind";
 import { referenceNode } from "./kinds/reference";
-import { Bookmark, Slant, Typeface, Weight } from "./marks";
+import { Bookmark, Citation, Indexed, Slant, Typeface, Weight } from "./marks";
 import { PageEdges } from "./pageEdges";
 
 export const SAFE_LINK = /^(https?:\/\/|mailto:)/i;
@@ -35,6 +35,8 @@ export const textExtensions = (document: Y.Doc, around: Surroundings): Extension
   Underline,
   Typeface,
   Bookmark,
+  Citation,
+  Indexed,
   Link.configure({
     openOnClick: false,
     autolink: false,

@@ -67,4 +67,61 @@ export const Bookmark = Mark.create({
   },
 });
 
+/** Words that cite an authority: `id` is that of this place, `of` that of the authority. */
+export const Citation = Mark.create({
+  name: "citation",
+  inclusive: false,
+  addAttributes: () => ({
+    id: { default: null, parseHTML: (element: HTMLElement) => identifier(element.getAttribute("data-citation")), rendered: false },
+    of: { default: null, parseHTML: (element: HTMLElement) => identifier(element.getAttribute("data-of")), rendered: false },
+  }),
+  parseHTML: () => [{ tag: "span[data-citation][data-of]" }],
+  renderHTML: ({ mark }) => {
+    const { id, of } = mark.attrs as { id: string; of: string };
+    return ["span", { "data-citation": id, "data-of": of, class: "citation" }, 0];
+  },
+});
+
+/** A term and those beneath it, the widest first; whether this place says most about it. */
+export type Entry = readonly [terms: readonly string[], main: boolean];
+
+const MOST_ENTRIES = 16;
+const DEEPEST = 3;
+const LONGEST_TERM = 500;
+
+/** What somebody may have put there; nothing of it if any of it cannot be used. */
+export function entriesOf(given: unknown): Entry[] {
+  if (!Array.isArray(given) || given.length > MOST_ENTRIES) return [];
+  const found = given.flatMap((one: unknown): Entry[] => {
+    if (!Array.isArray(one) || !Array.isArray(one[0]) || one[0].length < 1 || one[0].length > DEEPEST) return [];
+    const terms = (one[0] as unknown[]).flatMap((term) => (typeof term === "string" && term.trim() && term.length <= LONGEST_TERM ? [term.replace(/\s+/g, " ").trim()] : []));
+    return terms.length === one[0].length ? [[terms, one[1] === true]] : [];
+  });
+  return found.length === given.length ? found : [];
+}
+
+function pastedEntries(given: string | null): Entry[] | null {
+  try {
+    const found = entriesOf(JSON.parse(given ?? ""));
+    return found.length > 0 ? found : null;
+  } catch {
+    return null;
+  }
+}
+
+/** Words that the index leads to. */
+export const Indexed = Mark.create({
+  name: "indexed",
+  inclusive: false,
+  addAttributes: () => ({
+    id: { default: null, parseHTML: (element: HTMLElement) => identifier(element.getAttribute("data-indexed")), rendered: false },
+    entries: { default: null, parseHTML: (element: HTMLElement) => pastedEntries(element.getAttribute("data-entries")), rendered: false },
+  }),
+  parseHTML: () => [{ tag: "span[data-indexed][data-entries]" }],
+  renderHTML: ({ mark }) => {
+    const { id, entries } = mark.attrs as { id: string; entries: Entry[] | null };
+    return ["span", { "data-indexed": id, "data-entries": JSON.stringify(entries ?? []), class: "indexed" }, 0];
+  },
+});
+
 export const typefaces = FONTS;

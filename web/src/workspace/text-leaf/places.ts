@@ -17,9 +17,12 @@ export interface Place {
 export const blockElement = (editor: Editor, id: string) =>
   editor.view.dom.querySelector<HTMLElement>(`[data-id="${CSS.escape(id)}"]`);
 
-/** What stands at a place: its block, or the first words of a bookmark. */
+/** Marks that make words a place. */
+const NAMING = ["bookmark", "citation", "indexed"];
+
+/** What stands at a place: its block, or the first of the words that are marked. */
 export const placeElement = (editor: Editor, id: string) =>
-  blockElement(editor, id) ?? editor.view.dom.querySelector<HTMLElement>(`[data-bookmark="${CSS.escape(id)}"]`);
+  blockElement(editor, id) ?? editor.view.dom.querySelector<HTMLElement>(NAMING.map((name) => `[data-${name}="${CSS.escape(id)}"]`).join());
 
 /** The last of the elements that begins above a height of the window. They stand in order, so halving finds it. */
 function lastAbove(elements: ArrayLike<Element>, y: number): Element | undefined {
@@ -67,13 +70,13 @@ export function goBackTo(editor: Editor, scroller: HTMLElement, place: Place): v
   if (place.caret !== null) putCursor(editor, place.caret, place.offset);
 }
 
-/** Puts the cursor into a block of the text, `offset` positions from its start, or to the words of a bookmark. */
+/** Puts the cursor into a block of the text, `offset` positions from its start, or to the words that are marked so. */
 export function putCursor(editor: Editor, id: string, offset: number): void {
   const { doc, tr } = editor.state;
   let done = false;
   doc.descendants((node, pos) => {
     if (done) return false;
-    const named = node.isText && node.marks.some(({ type, attrs }) => type.name === "bookmark" && attrs.id === id);
+    const named = node.isText && node.marks.some(({ type, attrs }) => NAMING.includes(type.name) && attrs.id === id);
     if (!named && node.attrs.id !== id) return true;
     const at = doc.resolve(named ? pos : pos + Math.min(offset, node.nodeSize - 1));
     editor.view.dispatch(tr.setSelection(TextSelection.near(at)));

@@ -4,9 +4,11 @@ import type { Node } from "@tiptap/pm/model";
 import { NodeSelection, TextSelection } from "@tiptap/pm/state";
 import { useCallback } from "react";
 import type { LabelShown } from "../../api/client";
+import { markAt } from "./citing";
 import { newId } from "./ids";
 import { perform } from "./insert";
 import { referenceAt, type Reference } from "./kinds/reference";
+import { entriesOf, type Entry } from "./marks";
 import { forRole, type Styles } from "./styles";
 import { useRead } from "./useRead";
 
@@ -124,6 +126,8 @@ export type AtHand =
   | { kind: "caption"; label: string; block: string }
   | { kind: "link"; href: string; title: string }
   | { kind: "reference"; reference: Reference; paragraph: string }
+  | { kind: "citation"; id: string; of: string }
+  | { kind: "indexed"; id: string; entries: Entry[] }
   | null;
 
 export function atHand(editor: Editor): AtHand {
@@ -133,6 +137,10 @@ export function atHand(editor: Editor): AtHand {
   if (reference) {
     return { kind: "reference", reference: reference.node.attrs as Reference, paragraph: ($from.parent.attrs.id as string | null) ?? "" };
   }
+  const cites = markAt(editor, "citation");
+  if (cites) return { kind: "citation", id: cites.attrs.id as string, of: cites.attrs.of as string };
+  const indexed = markAt(editor, "indexed");
+  if (indexed) return { kind: "indexed", id: indexed.attrs.id as string, entries: entriesOf(indexed.attrs.entries) };
   if (isCaption($from.parent)) return { kind: "caption", label: $from.parent.attrs.caption as string, block: $from.parent.attrs.id as string };
   const link = $from.marks().find(({ type }) => type.name === "link");
   if (link) return { kind: "link", href: link.attrs.href as string, title: (link.attrs.title as string | null) ?? "" };

@@ -82,6 +82,7 @@ function changed(node: Node, step: Exclude<InPlace, { step: "cut" }>): Node {
     return withAttributes(node, Object.fromEntries(known.map(([name, value]) => [name, value ?? defaultAttrs[name]])));
   }
   if (!node.isTextblock) return node;
+  if (step.words && (step.end > node.content.size || node.textBetween(step.start, step.end, "", characterOf) !== step.words)) return node;
   const { marks: types } = node.type.schema;
   return withMarks(node, step.start, step.end, (marks) => {
     let now = marks;

@@ -1,0 +1,254 @@
+"""Citations in the words of a text: where an authority or a term stands, and what looks like a citation and is not marked.
+
+How people cite is common practice, and differs from trade to trade: the patterns here have no source.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Iterator, Sequence
+from functools import lru_cache
+from typing import Literal, NamedTuple
+
+from ..report.blocks import Paragraph
+from ..report.report import Report
+from .outline import paragraphs
+
+How = Literal["long", "short", "id"]
+
+AROUND = 48
+"""Characters that are shown in front of what was found and behind it."""
+
+
+class FoundWords(NamedTuple):
+    """Words of a paragraph from ``start`` to before ``end``, and those around them. ``how`` they cite: in full, by the short
+    form, or by "id." or "ibid." behind one of these."""
+
+    paragraph: str
+    start: int
+    end: int
+    words: str
+    before: str
+    behind: str
+    how: How
+
+
+_ALIKE = {
+    "'": "['’‘ʼ`´]", "’": "['’‘ʼ`´]", "‘": "['’‘ʼ`´]",
+    '"': '["“”„«»]', "“": '["“”„«»]', "”": '["“”„«»]',
+    "-": "[-‐‑–—]", "‐": "[-‐‑–—]", "‑": "[-‐‑–—]", "–": "[-‐‑–—]", "—": "[-‐‑–—]",
+}  # fmt: skip
+"""Characters that people take for each other."""
+
+_ID = re.compile(r"(?<!\w)(?:[Ii]d\.|[Ii]bid\b\.?)")
+
+
+@lru_cache(maxsize=256)
+def _pattern(words: str, any_case: bool) -> re.Pattern[str] | None:
+    """Words with any space between them, and any of the characters that are taken for each other; None for no words."""
+    parts = words.split()
+    if not parts:
+        return None
+    said = [r"".join(_ALIKE.get(one, re.escape(one)) for one in part) for part in parts]
+    # Between a sign and its number there may be a space or none: "§9" and "§ 9".
+    joined = said[0]
+    for before, part, now in zip(parts, parts[1:], said[1:], strict=False):
+        joined += (r"\s*" if before[-1] in "§¶" or part[0] in "§¶" else r"\s+") + now
+    first = parts[0][0]
+    if not any_case and first.isalpha() and first.lower() != first.upper():
+        joined = f"[{first.lower()}{first.upper()}]{joined[1:]}"  # at the start of a sentence, or not
+    edge, close = (r"(?<!\w)" if first.isalnum() else ""), (r"(?!\w)" if parts[-1][-1].isalnum() else "")
+    return re.compile(edge + joined + close, re.IGNORECASE if any_case else 0)
+
+
+def find_words(
+    report: Report, long: str, short: str = "", ids: bool = False, any_case: bool = False
+) -> list[FoundWords]:
+    """Everywhere that an authority is cited and not marked, in reading order.
+
+    ``ids``: with "id." and "ibid." behind a place where it is, in the same paragraph or the next, and nothing else cited
+    between. ``any_case``: for terms, whose capitals are those of the sentence.
+    """
+    wanted = [
+        (how, pattern, _rarest(words).lower())
+        for how, words in (("long", long), ("short", short))
+        if (pattern := _pattern(words, any_case))
+    ]
+    found: list[FoundWords] = []
+    before: _Hits | None = None
+    for paragraph in paragraphs(report):
+        text = paragraph.text
+        lower = text.lower()
+        hits = _hits(text, [(how, pattern) for how, pattern, part in wanted if part in lower])
+        here = [one for one in hits if not _is_marked(paragraph, one[0], one[1])]
+        if ids and ("id." in lower or "ibid" in lower):
+            was_last = before is not None and _with_ids(*before, [], False)[1]
+            here, _ = _with_ids(paragraph, hits, here, was_last)
+        before = _Hits(paragraph, hits)
+        found.extend(_found(paragraph, text, *one) for one in here)
+    return found
+
+
+def _rarest(words: str) -> str:
+    """The part of some words that can be looked for as it is: the longest of them without signs."""
+    return max(re.split(r"[^\w]+", words), key=len)
+
+
+class _Hits(NamedTuple):
+    paragraph: Paragraph
+    hits: list[tuple[int, int, How]]
+
+
+def _hits(text: str, wanted: Sequence[tuple[str, re.Pattern[str]]]) -> list[tuple[int, int, How]]:
+    """Where the forms stand, the longest first where they overlap."""
+    taken: list[tuple[int, int, How]] = []
+    for how, pattern in wanted:
+        for match in pattern.finditer(text):
+            if all(match.end() <= start or match.start() >= end for start, end, _ in taken):
+                taken.append((match.start(), match.end(), how))  # type: ignore[arg-type]
+    return sorted(taken)
+
+
+def _is_marked(paragraph: Paragraph, start: int, end: int) -> bool:
+    """Whether any of the words is marked as a citation."""
+    at = 0
+    for run in paragraph.runs:
+        if at < end and at + len(run.text) > start and run.marks.citation:
+            return True
+        at += len(run.text)
+    return False
+
+
+def _with_ids(
+    paragraph: Paragraph, hits: list[tuple[int, int, How]], here: list[tuple[int, int, How]], was_last: bool
+) -> tuple[list[tuple[int, int, How]], bool]:
+    """What is found here and not marked, with "id." and "ibid."; and whether the last citation is one of these."""
+    text = paragraph.text
+    ours = [(start, end) for start, end, _ in hits]
+    others = [
+        (start, end)
+        for start, end in (*((start, end) for start, end, _ in looks_cited(text)), *_marked(paragraph))
+        if all(end <= first or start >= last for first, last in ours)
+    ]
+    found = [*here]
+    events = [*((start, end, "ours") for start, end in ours), *((start, end, "others") for start, end in others)]
+    events += [(match.start(), match.end(), "id") for match in _ID.finditer(text)]
+    for start, end, what in sorted(events):
+        if what == "id":
+            if was_last and not _is_marked(paragraph, start, end):
+                found.append((start, end, "id"))
+        else:
+            was_last = what == "ours"
+    return sorted(found), was_last
+
+
+def _marked(paragraph: Paragraph) -> Iterator[tuple[int, int]]:
+    at = 0
+    for run in paragraph.runs:
+        if run.marks.citation and not _ID.fullmatch(run.text.strip()):
+            yield at, at + len(run.text)
+        at += len(run.text)
+
+
+def _found(paragraph: Paragraph, text: str, start: int, end: int, how: How) -> FoundWords:
+    before, behind = text[max(0, start - AROUND) : start], text[end : end + AROUND]
+    return FoundWords(paragraph.id, start, end, text[start:end], before, behind, how)
+
+
+# --- What looks like a citation ---
+
+_NAME = r"(?:[A-Z][\w’'&-]*\.?|&)"
+_NAMES = rf"{_NAME}(?:\s+(?:(?:of|the|and|for|de|von)\s+){{0,2}}{_NAME}){{0,5}}"
+_SECTION = r"(?:,?\s+(?:s{1,2}|sections?|reg|regs|regulations?|arts?|articles?|r|rules?|para|paras)\.?\s*\d+[A-Z]?(?:\(\w+\))*|,?\s*§{1,2}\s*\d+[A-Z]?(?:\(\w+\))*)"
+
+_LOOKS: tuple[tuple[str, re.Pattern[str]], ...] = (
+    ("cases", re.compile(rf"\b{_NAMES}\s+v\.?\s+{_NAMES}(?:\s*\(\d{{4}}\)|\s*\[\d{{4}}\]|,?\s+\d+\s+[A-Z][A-Za-z.]*\s+\d+)*")),
+    ("statutes", re.compile(rf"\b{_NAMES}\s+Act(?:\s+of)?\s+\d{{4}}{_SECTION}?")),
+    ("regulations", re.compile(rf"\b{_NAMES}\s+(?:Regulations?|Order|Rules|Byelaws)(?:\s+of)?\s+\d{{4}}{_SECTION}?")),
+    ("statutes", re.compile(r"\b\d+\s+(?:[A-Z]\.){2,}\s*§{1,2}\s*\d+[A-Za-z]?(?:\(\w+\))*")),
+    ("other", re.compile(r"\b(?:Decision|Ruling|Determination|Opinion|Notice)\s+(?:No\.?\s*)?[A-Z]{0,6}[-/ ]?\d+(?:[-/]\d+)*\b")),
+    ("standards", re.compile(r"\b(?:ISO|IEC|EN|BS|DIN|ASTM|IEEE|ANSI|RFC|ITU)(?:[/ ](?:IEC|IEEE|EN|ISO|TR|TS)){0,2}\s?[A-Z]?\d+(?:[-.]\d+)*(?::\d{4})?")),
+    ("statutes", re.compile(r"§{1,2}\s*\d+[A-Z]?(?:\(\w+\))*")),
+)  # fmt: skip
+"""The category that each would have, and how it looks; of those that overlap the first counts."""
+
+_FRONT = re.compile(
+    r"^(?:See|In|As|[Tt]he|Under|By|And|But|Cf\.|Compare|With|From|On|Of|For|To|Also|That|This|When|Where|Since|If)\s+"
+)
+
+
+class LooksCited(NamedTuple):
+    start: int
+    end: int
+    category: str
+
+
+class Rule(NamedTuple):
+    """A way to cite of somebody's own: words in which ``#`` stands for a number and ``*`` for any one word."""
+
+    words: str
+    category: str
+
+
+def rules_from_json(kept: object) -> tuple[Rule, ...]:
+    """Rules as they were kept; what cannot be used is left out."""
+    given = kept if isinstance(kept, list) else []
+    pairs = [one for one in given if isinstance(one, list) and len(one) == 2 and all(isinstance(s, str) for s in one)]
+    return tuple(Rule(words[:200], category) for words, category in pairs if _of_rule(words[:200]))
+
+
+@lru_cache(maxsize=256)
+def _of_rule(words: str) -> re.Pattern[str] | None:
+    """The pattern of a rule; None for one that would take any word."""
+    parts = words.split()
+    if not any(part.strip("#*") for part in parts):
+        return None
+    said = [
+        "".join(
+            {"#": r"\d+", "*": r"[\w’'.&-]{1,60}"}.get(one, _ALIKE.get(one, re.escape(one)))
+            for one in re.sub(r"\*+", "*", re.sub("#+", "#", part))
+        )
+        for part in parts
+    ]
+    return re.compile(r"(?<!\w)" + r"\s+".join(said) + r"(?!\w)")
+
+
+def looks_cited(text: str, rules: Iterable[Rule] = ()) -> list[LooksCited]:
+    """The stretches of a text that look like citations, in its order."""
+    patterns = [(rule.category, pattern) for rule in rules if (pattern := _of_rule(rule.words))]
+    found: list[LooksCited] = []
+    for category, pattern in (*patterns, *_LOOKS):
+        for match in pattern.finditer(text):
+            start, end = match.start(), match.end()
+            while front := _FRONT.match(text[start:end]):
+                start += front.end()
+            if all(end <= one.start or start >= one.end for one in found):
+                found.append(LooksCited(start, end, category))
+    return sorted(found)
+
+
+class Candidate(NamedTuple):
+    """Words that look like a citation, as they stand first, and everywhere that they stand unmarked."""
+
+    words: str
+    category: str
+    places: tuple[FoundWords, ...]
+
+
+def unmarked(report: Report, rules: Iterable[Rule] = ()) -> list[Candidate]:
+    """What looks like a citation and is not marked, the same words together, in the order in which they first stand.
+
+    Words that hold a form of an authority are as good as cited by it: they are found with it.
+    """
+    rules = tuple(rules)
+    known = [p for one in report.authorities.values() for form in (one.long, one.short) if (p := _pattern(form, False))]
+    there: dict[str, tuple[str, str, list[FoundWords]]] = {}
+    for paragraph in paragraphs(report):
+        text = paragraph.text
+        for start, end, category in looks_cited(text, rules):
+            words = " ".join(text[start:end].split())
+            if _is_marked(paragraph, start, end) or any(pattern.search(words) for pattern in known):
+                continue
+            key = re.sub(r"[’‘]", "'", words.casefold())
+            there.setdefault(key, (words, category, []))[2].append(_found(paragraph, text, start, end, "long"))
+    return [Candidate(words, category, tuple(places)) for words, category, places in there.values()]

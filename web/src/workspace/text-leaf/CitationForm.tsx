@@ -1,0 +1,126 @@
+/** Marking what is cited: how the authority is called, in which category it is, and where else in the text it stands. */
+import { Box, Flex, Input } from "@chakra-ui/react";
+import type { Editor } from "@tiptap/core";
+import { useId, useState } from "react";
+import { api, type Authority, type ReportShown } from "../../api/client";
+import { counted } from "../../words";
+import { Choice } from "../looks/LookWords";
+import type { Room } from "../room";
+import { Tick } from "../sheet/parts";
+import { cite, elsewhere, saidOf, selected } from "./citing";
+import { Press } from "./controls";
+import { FoundList, placeOf, useFound } from "./FoundList";
+
+interface Props {
+  editor: Editor;
+  report: ReportShown;
+  room: Room;
+  /** What is marked, if it is not what is selected: an authority whose further places are looked for, or words. */
+  given?: Authority | { long: string; category: string };
+  goTo: (id: string) => void;
+  say: (notice: string) => void;
+  done: () => void;
+}
+
+const plain = (words: string) => words.replace(/\s+/g, " ").trim();
+
+export function CitationForm({ editor, report, room, given, goTo, say, done }: Props) {
+  const { authorities, categories } = report;
+  const [words] = useState(() => (given ? "" : saidOf(selected(editor))));
+  const [known] = useState(() => (given && "id" in given ? given : authorities.find(({ long, short }) => words && [long, short].includes(words))));
+  const [long, setLong] = useState(known?.long ?? given?.long ?? words);
+  const [short, setShort] = useState(known?.short ?? "");
+  const [category, setCategory] = useState(known?.category ?? given?.category ?? likelyCategory(words));
+  const [ids, setIds] = useState(false);
+  const [left, leave] = useState<ReadonlySet<string>>(new Set());
+  const [busy, setBusy] = useState(false);
+  const all = useFound(report.key, room, { long, short, ids, any_case: false }, say);
+  const here = given ? [] : selected(editor);
+  const found = all && elsewhere(all, here);
+  const taken = found?.filter((one) => !left.has(placeOf(one))) ?? [];
+  const list = useId();
+  const count = taken.length + (here.length > 0 ? 1 : 0);
+
+  const named = (typed: string) => {
+    setLong(typed);
+    const one = authorities.find(({ long }) => long === plain(typed));
+    if (one) {
+      setShort(one.short);
+      setCategory(one.category);
+    }
+  };
+  const mark = async () => {
+    if (!plain(long)) return say("An authority needs the words by which it is cited in full; write some.");
+    setBusy(true);
+    try {
+      const values = { category, long: plain(long), short: plain(short) };
+      const there = known ?? authorities.find(({ long }) => long === values.long);
+      const of = there?.id ?? (await api.makeAuthority(report.key, values)).id;
+      if (there && (there.long !== values.long || there.short !== values.short || there.category !== category)) {
+        await api.changeAuthority(report.key, of, values);
+      }
+      // As the selection is by now: others may have written meanwhile.
+      const now = given ? [] : selected(editor);
+      if (count > 0 && !cite(editor, of, now, taken)) say("These words have changed since; select them again.");
+      else if (count > 0) say(`${counted(count, "place")} cited. Undo (Ctrl+Z) takes the ${count === 1 ? "mark" : "marks"} off.`);
+      done();
+    } catch (error) {
+      say((error as Error).message);
+      setBusy(false);
+    }
+  };
+
+  return (
+    <form
+      aria-label="What is cited"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void mark();
+      }}
+    >
+      <Flex gap="2" mt="1" wrap="wrap" align="center">
+        <Input
+          size="xs"
+          flex="2 1 220px"
+          aria-label="Cited in full"
+          placeholder="As it is cited in full"
+          list={list}
+          maxLength={500}
+          ref={(element) => {
+            if (element && !element.dataset.reached) {
+              element.dataset.reached = "true";
+              element.focus();
+            }
+          }}
+          value={long}
+          onChange={(event) => named(event.target.value)}
+        />
+        <datalist id={list}>
+          {authorities.map(({ id, long }) => (
+            <option key={id} value={long} />
+          ))}
+        </datalist>
+        <Input size="xs" flex="1 1 130px" aria-label="Cited in short" placeholder="In short, if so" maxLength={500} value={short} onChange={(event) => setShort(event.target.value)} />
+        <Choice name="Category" value={category} choices={categories.map(({ id, name }) => [id, name] as const)} set={setCategory} />
+        <Press type="submit" px="3" rounded="sm" bg="iris" color="leaf" fontSize="13px" disabled={busy || found === null || (count === 0 && !known)}>
+          {count === 0 ? "Keep it so" : `Mark ${counted(count, "place")}`}
+        </Press>
+      </Flex>
+      <Box mt="1">
+        <Tick ticked={ids} set={setIds}>
+          “id.” and “ibid.” behind it as well
+        </Tick>
+      </Box>
+      <FoundList found={found} left={left} leave={leave} goTo={goTo} />
+    </form>
+  );
+}
+
+/** The category that some words have most likely. */
+function likelyCategory(words: string): string {
+  if (/\sv\.?\s/.test(words)) return "cases";
+  if (/\bAct\b|§/.test(words)) return "statutes";
+  if (/\b(Regulations?|Order|Rules|Byelaws)\b/.test(words)) return "regulations";
+  if (/\b(ISO|IEC|EN|BS|DIN|IEEE)\b/.test(words)) return "standards";
+  return "other";
+}

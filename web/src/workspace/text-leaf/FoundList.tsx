@@ -1,0 +1,131 @@
+/** Places that were found in the text, each with the words around it, to take or to leave. */
+import { Box, Flex } from "@chakra-ui/react";
+import { useEffect, useState } from "react";
+import { LongList } from "../../theme/LongList";
+import { api, type FoundWords, type ToFind } from "../../api/client";
+import { counted } from "../../words";
+import type { Room } from "../room";
+import { Press } from "./controls";
+
+/** Milliseconds without a key after which what was typed is looked for. */
+const PAUSE = 250;
+
+/** Where words stand that are not marked: looked for again as they change. Null while that is not known. */
+export function useFound(report: string, room: Room, wanted: ToFind, say: (notice: string) => void): readonly FoundWords[] | null {
+  const [found, setFound] = useState<{ of: string; places: readonly FoundWords[] } | null>(null);
+  const asked = JSON.stringify(wanted);
+  useEffect(() => {
+    const given = JSON.parse(asked) as ToFind;
+    if (!given.long.trim()) return;
+    let left = false;
+    const pause = setTimeout(() => {
+      room
+        .caughtUp()
+        .then(() => api.findWords(report, given))
+        .then((places) => {
+          if (!left) setFound({ of: asked, places });
+        })
+        .catch((error: unknown) => say((error as Error).message));
+    }, PAUSE);
+    return () => {
+      left = true;
+      clearTimeout(pause);
+    };
+  }, [report, room, asked, say]);
+  return wanted.long.trim() ? (found?.of === asked ? found.places : null) : [];
+}
+
+/** What tells one place from another. */
+export const placeOf = ({ paragraph, start }: FoundWords): string => `${paragraph} ${start}`;
+
+interface Props {
+  found: readonly FoundWords[] | null;
+  /** Those that are left, by `placeOf`. */
+  left: ReadonlySet<string>;
+  leave: (left: ReadonlySet<string>) => void;
+  goTo: (id: string) => void;
+}
+
+export function FoundList({ found, left, leave, goTo }: Props) {
+  const [scroller, setScroller] = useState<HTMLElement | null>(null);
+  if (found === null) {
+    return (
+      <Box color="quiet" fontSize="12px" role="status">
+        Looking through the text …
+      </Box>
+    );
+  }
+  const taken = found.filter((one) => !left.has(placeOf(one))).length;
+  const toggle = (one: FoundWords) => {
+    const now = new Set(left);
+    if (!now.delete(placeOf(one))) now.add(placeOf(one));
+    leave(now);
+  };
+  return (
+    <Box>
+      <Flex align="center" gap="2" fontSize="12px" color="quiet">
+        <Box as="span" role="status">
+          {found.length === 0 ? "Nowhere else in the text, as far as it is not marked." : `${counted(found.length, "more place")}, ${taken} of them chosen`}
+        </Box>
+        {found.length > 0 && (
+          <>
+            <Press type="button" className="word" onClick={() => leave(new Set())}>
+              all
+            </Press>
+            <Press type="button" className="word" onClick={() => leave(new Set(found.map(placeOf)))}>
+              none
+            </Press>
+          </>
+        )}
+      </Flex>
+      {found.length > 0 && (
+        <Box ref={setScroller} maxH="150px" overflowY="auto" borderWidth="1px" borderColor="edge" rounded="sm" bg="raised">
+          <LongList
+            count={found.length}
+            scroller={scroller}
+            estimate={28}
+            label="Places that were found"
+            keyOf={(index) => (found[index] ? placeOf(found[index]) : String(index))}
+            row={(index, tabbable) => {
+              const one = found[index];
+              if (!one) return null;
+              const chosen = !left.has(placeOf(one));
+              return (
+                <Flex align="center" px="1" gap="1">
+                  <Press
+                    type="button"
+                    role="checkbox"
+                    aria-checked={chosen}
+                    tabIndex={tabbable ? 0 : -1}
+                    display="block"
+                    flex="1"
+                    minW="0"
+                    minH="26px"
+                    textAlign="left"
+                    data-found={placeOf(one)}
+                    opacity={chosen ? 1 : 0.75}
+                    onClick={() => toggle(one)}
+                  >
+                    <Box as="span" aria-hidden fontFamily="mono" color="iris" me="1.5">
+                      {chosen ? "☑" : "☐"}
+                    </Box>
+                    <Box as="span" color="quiet">
+                      …{one.before.slice(-36)}
+                    </Box>
+                    <b>{one.words}</b>
+                    <Box as="span" color="quiet">
+                      {one.behind.slice(0, 36)}…
+                    </Box>
+                  </Press>
+                  <Press type="button" className="word" color="iris" tabIndex={tabbable ? 0 : -1} aria-label={`Go there: ${one.words}`} onClick={() => goTo(one.paragraph)}>
+                    ↗
+                  </Press>
+                </Flex>
+              );
+            }}
+          />
+        </Box>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,102 @@
+/** Marking words for the index: under which term, how deep, and where else in the text they stand. */
+import { Box, Flex, Input } from "@chakra-ui/react";
+import type { Editor } from "@tiptap/core";
+import { useId, useState } from "react";
+import type { ReportShown } from "../../api/client";
+import { counted } from "../../words";
+import type { Room } from "../room";
+import { Tick } from "../sheet/parts";
+import { useRoom } from "../useRoom";
+import { elsewhere, indexWords, saidOf, selected } from "./citing";
+import { Press } from "./controls";
+import { FoundList, placeOf, useFound } from "./FoundList";
+
+interface Props {
+  editor: Editor;
+  report: ReportShown;
+  room: Room;
+  goTo: (id: string) => void;
+  say: (notice: string) => void;
+  done: () => void;
+}
+
+const PLACES = ["Term", "Beneath it", "Beneath that"];
+
+export function TermForm({ editor, report, room, goTo, say, done }: Props) {
+  const [words] = useState(() => saidOf(selected(editor)).slice(0, 500));
+  const [terms, setTerms] = useState([words, "", ""]);
+  const [main, setMain] = useState(false);
+  const [everywhere, setEverywhere] = useState(false);
+  const [left, leave] = useState<ReadonlySet<string>>(new Set());
+  const list = useId();
+  const view = useRoom(room, "view");
+  const known = [...new Set(view.terms.flatMap(({ entries }) => entries.flatMap(([terms]) => terms)))];
+  const all = useFound(report.key, room, { long: everywhere ? words : "", short: "", ids: false, any_case: true }, say);
+  const here = selected(editor);
+  const found = all && elsewhere(all, here);
+  const taken = everywhere ? (found?.filter((one) => !left.has(placeOf(one))) ?? []) : [];
+  const count = taken.length + (here.length > 0 ? 1 : 0);
+
+  const mark = () => {
+    const given = terms.map((one) => one.replace(/\s+/g, " ").trim());
+    const depth = given.findIndex((one) => !one);
+    const own = depth < 0 ? given : given.slice(0, depth);
+    if (own.length === 0) return say("Words stand in the index under a term; write one.");
+    if (given.slice(own.length).some(Boolean)) return say("A term beneath others needs all of those above it; fill the field in front.");
+    if (here.length === 0 && taken.length === 0) return say("Select the words that the index is to lead to.");
+    if (!indexWords(editor, [own, main], selected(editor), taken)) return say("These words have changed since; select them again.");
+    say(`${counted(count, "place")} marked for the index. Undo (Ctrl+Z) takes that back.`);
+    done();
+  };
+
+  return (
+    <form
+      aria-label="Term of the index"
+      onSubmit={(event) => {
+        event.preventDefault();
+        mark();
+      }}
+    >
+      <Flex gap="2" mt="1" wrap="wrap" align="center">
+        {PLACES.map((name, at) => (
+          <Input
+            key={name}
+            size="xs"
+            flex="1 1 120px"
+            aria-label={name}
+            placeholder={name}
+            list={list}
+            maxLength={500}
+            ref={(element) => {
+              if (at === 0 && element && !element.dataset.reached) {
+                element.dataset.reached = "true";
+                element.focus();
+              }
+            }}
+            value={terms[at]}
+            onChange={(event) => setTerms(terms.map((one, index) => (index === at ? event.target.value : one)))}
+          />
+        ))}
+        <datalist id={list}>
+          {known.map((term) => (
+            <option key={term} value={term} />
+          ))}
+        </datalist>
+        <Press type="submit" px="3" rounded="sm" bg="iris" color="leaf" fontSize="13px" disabled={found === null}>
+          {`Mark ${counted(Math.max(count, 1), "place")}`}
+        </Press>
+      </Flex>
+      <Flex gap="3" mt="1" wrap="wrap">
+        <Tick ticked={main} set={setMain}>
+          says most about it: its page in bold
+        </Tick>
+        {words && (
+          <Tick ticked={everywhere} set={setEverywhere}>
+            everywhere else that “{words.slice(0, 30)}” stands
+          </Tick>
+        )}
+      </Flex>
+      <Box>{everywhere && <FoundList found={found} left={left} leave={leave} goTo={goTo} />}</Box>
+    </form>
+  );
+}
