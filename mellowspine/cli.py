@@ -19,22 +19,25 @@ from mellowspine.core.formats import WRITERS, read
 from mellowspine.core.formats.imported import FileRefused, Imported
 from mellowspine.core.formats.walk import Format, Written
 from mellowspine.core.pages.typefaces import Typefaces
+from mellowspine.core.report.authorities import authority_of
 from mellowspine.core.report.blocks import Paragraph, PlacedTable
 from mellowspine.core.report.numbering import SCHEMES
+from mellowspine.core.report.plan import Format as Formatting
 from mellowspine.core.report.plan import carry_out
 from mellowspine.core.report.properties import SettingError
 from mellowspine.core.report.recipes import Recipe, changed, read_recipe, settings_of
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.styles import INHERITED, StyleSheet, style_to_json
-from mellowspine.core.report.tables import Issued
+from mellowspine.core.report.tables import Issued, Line
 from mellowspine.core.structure.by_hand import find_by_hand
+from mellowspine.core.structure.citations import unmarked
 from mellowspine.core.structure.marking import assigned, mark, numbers_typed
 from mellowspine.core.structure.matching import matched
 from mellowspine.core.structure.outline import outline, paragraphs
 from mellowspine.core.structure.places import lead_words, worded
 from mellowspine.core.structure.rules import Rule, RuleError, check_rules, read_rule
 from mellowspine.core.tables.behind import behind
-from mellowspine.core.tables.forms import FORMS, Form, formed
+from mellowspine.core.tables.forms import Form, formed, forms_for
 from mellowspine.core.tables.kinds import build, sources_of, table_kind
 from mellowspine.core.tables.renumbering import renumberings, sentence
 from mellowspine.core.tables.settle import settle_all, with_contents
@@ -261,11 +264,14 @@ def _levels(given: str) -> list[int]:
         raise Unusable(f"“{given}” are no levels; write them as 1-4 or as 1,3.") from None
 
 
+_FORM_NAMES = ", ".join(form.key for form in forms_for("contents"))
+
+
 def _form(name: str) -> Form:
-    for form in FORMS.values():
+    for form in forms_for("contents"):
         if name.casefold() in (form.key, form.name.casefold()):
             return form
-    raise Unusable(f"There is no form “{name}”; choose among {', '.join(FORMS)}.")
+    raise Unusable(f"There is no form “{name}”; choose among {_FORM_NAMES}.")
 
 
 def _json_of(path: Path) -> Any:
@@ -338,6 +344,80 @@ def show_contents(
         return "\n".join(words)
     width = max((len(line) for line in words), default=0)
     return "\n".join(f"{line:<{width}}  {row['label']:>5}" for line, row in zip(words, rows, strict=True))
+
+
+def _built(report: Report, recipe: Recipe) -> tuple[Line, ...]:
+    """The lines of a table that stands nowhere in a report, with its own tables up to date."""
+    report, pages = settle_all(report, Typefaces())
+    return build(recipe, sources_of(pages.headings, pages))
+
+
+def show_authorities(file: Path, passim: int, find: bool, as_json: bool) -> str:
+    """What a file cites, by category; ``find``: what looks like a citation and is not marked as well."""
+    if not 0 <= passim <= 99:
+        raise Unusable("“passim” is printed from 2 to 99 pages on, or with 0 never; choose such a number.")
+    report = _opened(file).report
+    if find:
+        report = _cited(report)
+    recipe = replace(table_kind("authorities").recipe, passim=0)
+    categories: list[dict[str, Any]] = []
+    words: list[str] = []
+    for line in _built(report, recipe):
+        if line.level == 1:
+            categories.append({"name": line.text, "lines": []})
+            words.append(line.text)
+            continue
+        known = report.authorities.get(line.source)
+        many = bool(passim) and len({page for shown in line.pages for page in _each(shown)}) >= passim
+        pages = [page.replace("–", "-") for page in line.pages]
+        categories[-1]["lines"].append(
+            {"text": line.text, "short": known.short if known else "", "pages": pages, "passim": many}
+        )
+        words.append(f"  {line.text}  {'passim' if many else ', '.join(line.pages)}")
+    if as_json:
+        return json.dumps({"categories": categories}, ensure_ascii=False, indent=1)
+    return "\n".join(words or ["Nothing is marked as a citation in it; --find looks for what looks like one."])
+
+
+def _each(shown: str) -> range:
+    """The pages of one that is shown, or of a range."""
+    first, _, last = shown.partition("–")
+    return range(int(first), int(last or first) + 1)
+
+
+def _cited(report: Report) -> Report:
+    """The report with what looks like a citation marked."""
+    authorities = dict(report.authorities)
+    plan: list[Formatting] = []
+    for number, one in enumerate(unmarked(report), 1):
+        id = f"found-{number}"
+        authorities[id] = authority_of(id, one.category, one.words)
+        plan += [
+            Formatting(at.paragraph, at.start, at.end, {"citation": {"id": f"{id}-{place}", "of": id}}, at.words)
+            for place, at in enumerate(one.places)
+        ]
+    return carry_out(tuple(plan), replace(report, authorities=authorities))
+
+
+def show_index(file: Path, as_json: bool) -> str:
+    """The alphabetical index of a file, from the terms marked in it."""
+    lines: list[dict[str, Any]] = []
+    words: list[str] = []
+    terms: list[str] = []
+    report = _opened(file).report
+    for line in _built(report, replace(table_kind("index").recipe, levels=(2, 3, 4))):
+        depth = line.level - 1
+        if line.source.startswith("also-"):
+            lines[-1]["see"] = line.text.removeprefix("see also ")
+        else:
+            term, _, see = line.text.partition(", see ") if line.emphasis else (line.text, "", "")
+            terms = [*terms[: depth - 1], term]
+            pages = [page.replace("–", "-") for page in line.pages]
+            lines.append({"terms": terms, "pages": pages, "see": see or None})
+        words.append("  " * (depth - 1) + ", ".join([line.text, *line.pages]))
+    if as_json:
+        return json.dumps({"lines": lines}, ensure_ascii=False, indent=1)
+    return "\n".join(words or ["No terms are marked in it."])
 
 
 def show_behind(old: Path, new: Path, as_json: bool) -> _Outcome:
@@ -450,7 +530,7 @@ def _parser() -> argparse.ArgumentParser:
     )
     one.add_argument("--of", metavar="WHAT", help="list figures, tables, or the paragraphs of a style instead")
     one.add_argument("--levels", help="the levels that are listed, such as 1-4 or 1,3")
-    one.add_argument("--form", metavar="NAME", help=f"one of {', '.join(FORMS)}")
+    one.add_argument("--form", metavar="NAME", help=f"one of {_FORM_NAMES}")
     one.add_argument("--recipe", type=Path, help="the recipe of the table, a file of JSON")
     one.add_argument("--json", action="store_true", help="as JSON")
     one = command(
@@ -464,6 +544,22 @@ def _parser() -> argparse.ArgumentParser:
         "places",
         "print what links and references can lead to, and those that there are; exit code 1 if any leads nowhere",
         lambda given: show_places(given.file, given.json),
+    )
+    one.add_argument("--json", action="store_true", help="as JSON")
+    one = command(
+        "authorities",
+        "print what a file cites, by category, with the pages",
+        lambda given: show_authorities(given.file, given.passim, given.find, given.json),
+    )
+    one.add_argument(
+        "--passim", type=int, default=5, metavar="N", help="the number of pages from which on it says “passim”"
+    )
+    one.add_argument("--find", action="store_true", help="with what looks like a citation and is not marked as one")
+    one.add_argument("--json", action="store_true", help="as JSON")
+    one = command(
+        "index",
+        "print the alphabetical index of the terms that are marked in a file",
+        lambda given: show_index(given.file, given.json),
     )
     one.add_argument("--json", action="store_true", help="as JSON")
     one = command(

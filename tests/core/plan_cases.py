@@ -82,10 +82,18 @@ NAMED: dict[str, Plan] = {
     ),
     "bold words around a reference": (Format("r", 0, 12, {"bold": {"off": False}}),),
     "a citation over words that read so": (
-        Format("g", 0, 4, {"citation": {"id": "c", "of": "v"}, "indexed": {"id": "x", "entries": [[["tide"], True]]}}, "Last"),
+        Format(
+            "g",
+            0,
+            4,
+            {"citation": {"id": "c", "of": "v"}, "indexed": {"id": "x", "entries": [[["tide"], True]]}},
+            "Last",
+        ),
         Format("a", 3, 7, {"citation": {"id": "d", "of": "v"}}, "Tide"),
     ),
-    "a citation over words that read otherwise by now": (Format("a", 3, 7, {"citation": {"id": "c", "of": "v"}}, "Gone"),),
+    "a citation over words that read otherwise by now": (
+        Format("a", 3, 7, {"citation": {"id": "c", "of": "v"}}, "Gone"),
+    ),
     "a bookmark over words": (Format("g", 0, 4, {"bookmark": {"id": "m", "name": "Here"}}),),
     "a reference where it reads otherwise by now": (Cut("r", 3, ATOM),),
     "one step after another": (

@@ -7,7 +7,7 @@ tables, page and section breaks, and contents tables, which become tables of the
 from __future__ import annotations
 
 import logging
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import replace
 from io import BytesIO
 
@@ -124,17 +124,33 @@ class _Reader:
         sheet = self.styles.sheet()
         paragraphs = [block for block in blocks if isinstance(block, Paragraph) and block.text.strip()]
         title = self._title() or next((block.text for block in paragraphs if sheet[block.style].role == "title"), name)
+        marks = self.places.marks
         report = Report(
             title=title,
-            blocks=resolved([*counted_as(blocks, sheet, self.numbers)], self.places.names, sheet)
+            blocks=tuple(
+                self._over_ranges(resolved([*counted_as(blocks, sheet, self.numbers)], self.places.names, sheet))
+            )
             or (Paragraph(next(self.ids)),),
+            authorities=marks.authorities,
+            categories=marks.categories,
+            sees=tuple(dict.fromkeys(marks.sees)),
             styles=sheet,
             numbering=SCHEMES["decimal" if self.numbered_headings else "none"],
             page=self._page(),
-            tables=self.contents.tables(sheet, self.places.label),
+            tables=self.contents.tables(sheet, self.places.label, marks.category),
             labels=self.places.labels,
         )
         return Imported(report, self.pictures, self.notes.all(), frozenset(self.named))
+
+    def _over_ranges(self, blocks: Iterable[Block]) -> Iterator[Block]:
+        """The blocks, with terms over the bookmarks that they name."""
+        marks = self.places.marks
+        for block in blocks:
+            yield (
+                replace(block, runs=marks.over_ranges(block.runs))
+                if marks.ranges and isinstance(block, Paragraph)
+                else block
+            )
 
     def paragraph(self, element: _Element) -> list[Block]:
         properties = element.find(qn("w:pPr"))
@@ -274,7 +290,15 @@ class _Reader:
     def run(self, element: _Element, style: Style, link: str | None) -> Iterator[Piece]:
         properties = element.find(qn("w:rPr"))
         if switched(properties, "vanish"):
-            self.notes.add("Hidden text: left out")
+            # Fields that mark words are often hidden themselves.
+            for child in element:
+                if child.tag == qn("w:instrText"):
+                    yield Sign("instruction", child.text or "")
+                elif child.tag == qn("w:fldChar"):
+                    if sign := _FIELD_SIGNS.get(child.get(qn("w:fldCharType")) or ""):
+                        yield sign
+                elif child.tag == qn("w:t"):
+                    self.notes.add("Hidden text: left out")
             return
         marks = self.marks(properties, style, link)
         for child in element:

@@ -1,4 +1,4 @@
-"""Tables of contents in Office Open XML: complex fields that begin with TOC (ISO/IEC 29500-1, 17.16.5.68)."""
+"""Tables in Office Open XML: complex fields that begin with TOC, TOA or INDEX (ISO/IEC 29500-1, 17.16.5.68 and beside it)."""
 
 from __future__ import annotations
 
@@ -12,8 +12,9 @@ from lxml.etree import _Element
 from ..report.recipes import Recipe, changed
 from ..report.styles import LEVELS, StyleSheet
 from ..report.tables import Issued
+from ..tables.kinds import table_kind
 
-_CONTENTS = re.compile(r"\s*TOC\b")
+_CONTENTS = re.compile(r"\s*(?:TOC|TOA|INDEX)\b")
 _SWITCH = re.compile(r"\\([a-z])\s*(?:\"([^\"]*)\"|([^\s\\]+))?")
 
 
@@ -53,9 +54,17 @@ class ContentsFields:
         self._fields[key] = self._field
         return key, False, _kind(self._field)
 
-    def tables(self, styles: StyleSheet, label: Callable[[str], str | None]) -> dict[str, Issued]:
-        """The tables that stand for the contents fields. ``label`` gives the id of the label of a kind of captions."""
-        return {key: Issued(recipe_of(field, styles, label)) for key, field in self._fields.items()}
+    def tables(
+        self, styles: StyleSheet, label: Callable[[str], str | None], category: Callable[[str], str]
+    ) -> dict[str, Issued]:
+        """The tables that stand for the fields. ``label`` gives the id of the label of a kind of captions, ``category`` that
+        of a category of authorities by its number."""
+        return {
+            key: Issued(
+                recipe_of(field, styles, label) if _kind(field) not in _IN_ORDER else _in_order(field, category)
+            )
+            for key, field in self._fields.items()
+        }
 
     def _look(self, instruction: str, inside: bool) -> None:
         if inside or not _CONTENTS.match(instruction):
@@ -73,7 +82,29 @@ def _switches(instruction: str) -> dict[str, str]:
     return {name: quoted or bare for name, quoted, bare in _SWITCH.findall(instruction)}
 
 
+_IN_ORDER = ("authorities", "index")
+
+
+def _in_order(instruction: str, category: Callable[[str], str]) -> Recipe:
+    """The recipe that the switches of a TOA or INDEX field say, likewise."""
+    switches = _switches(instruction)
+    settings: dict[tuple[str, ...], Any] = {("title",): ""}
+    if _kind(instruction) == "authorities":
+        number = switches.get("c", "1")
+        settings |= {("categories",): [] if number == "0" else [category(number)], ("passim",): 5 if "p" in switches else 0,
+                     ("levels",): [1, 2] if "h" in switches else [2]}  # fmt: skip
+    else:
+        settings |= {("columns",): 1 if switches.get("c", "1") == "1" else 2,
+                     ("levels",): [1, 2, 3, 4] if "h" in switches else [2, 3, 4]}  # fmt: skip
+        if separator := switches.get("e"):
+            settings[("separator",)] = separator[:12]
+    return changed(table_kind(_kind(instruction)).recipe, settings)
+
+
 def _kind(instruction: str) -> str:
+    name = instruction.split(maxsplit=1)[0].upper()
+    if name in ("TOA", "INDEX"):
+        return "authorities" if name == "TOA" else "index"
     captions = _captions(_switches(instruction))
     return "contents" if captions is None else "tables" if captions.casefold() == "table" else "figures"
 

@@ -15,6 +15,7 @@ from ..report.blocks import ATOM, Block, Bookmark, Marks, Reference, Run, Shows
 from ..report.elements import identifier
 from ..report.labels import DEFAULT_LABELS, Label
 from ..report.properties import SettingError
+from .docx_marks import DocumentMarks, Marking, put
 from .imported import Notes
 
 _SWITCHED = re.compile(r"\\([a-zA-Z*@#!])\s*(\"[^\"]*\"|[^\s\\\"]+)?")
@@ -31,7 +32,7 @@ class Sign(NamedTuple):
     id: str = ""
 
 
-Piece = Run | Block | Sign
+Piece = Run | Block | Sign | Marking
 
 
 class Instruction(NamedTuple):
@@ -67,6 +68,7 @@ class Read(NamedTuple):
 class DocumentPlaces:
     def __init__(self, notes: Notes) -> None:
         self._notes = notes
+        self.marks = DocumentMarks()
         self._open: dict[str, tuple[str, str]] = {}
         """Bookmarks that have begun, by the id under which they end: their own id here, and their name."""
         self.names: dict[str, str] = {}
@@ -84,11 +86,11 @@ class DocumentPlaces:
     def read(self, pieces: Sequence[Piece], paragraph: str) -> Read:
         """What the pieces of one paragraph become. ``paragraph`` is its id, to which its bookmarks lead."""
         label, pieces = self._caption(pieces) or (None, pieces)
-        return Read([*self._plain(pieces, paragraph)], label)
+        return Read(put(self._plain(pieces, paragraph)), label)
 
     # --- Fields ---
 
-    def _plain(self, pieces: Sequence[Piece], paragraph: str) -> Iterator[Run | Block]:
+    def _plain(self, pieces: Sequence[Piece], paragraph: str) -> Iterator[Run | Block | Marking]:
         """The pieces without signs. A field that does not end in its paragraph leaves its results as they are."""
         stack: list[_Field] = [_Field(results=True)]
         for piece in pieces:
@@ -133,6 +135,9 @@ class DocumentPlaces:
             reference = Reference(argument, _shows(name, switches, said), said[:200])
             mark = runs[0].marks.bookmark if runs else None
             return [*others, Run(ATOM, Marks(reference=reference, bookmark=mark))]
+        if name in ("TA", "XE"):
+            marking = self.marks.citation(switches) if name == "TA" else self.marks.term(argument, switches)
+            return [*one.pieces, *([marking] if marking else [])]
         if name and name not in ("SEQ", "STYLEREF", "PAGE", "NUMPAGES"):
             self._notes.add("Field: its last result kept as plain text")
         elif name:

@@ -44,7 +44,7 @@ _ID = re.compile(r"(?<!\w)(?:[Ii]d\.|[Ii]bid\b\.?)")
 
 
 @lru_cache(maxsize=256)
-def _pattern(words: str, any_case: bool) -> re.Pattern[str] | None:
+def pattern_of(words: str, any_case: bool) -> re.Pattern[str] | None:
     """Words with any space between them, and any of the characters that are taken for each other; None for no words."""
     parts = words.split()
     if not parts:
@@ -72,7 +72,7 @@ def find_words(
     wanted = [
         (how, pattern, _rarest(words).lower())
         for how, words in (("long", long), ("short", short))
-        if (pattern := _pattern(words, any_case))
+        if (pattern := pattern_of(words, any_case))
     ]
     found: list[FoundWords] = []
     before: _Hits | None = None
@@ -162,6 +162,7 @@ _NAMES = rf"{_NAME}(?:\s+(?:(?:of|the|and|for|de|von)\s+){{0,2}}{_NAME}){{0,5}}"
 _SECTION = r"(?:,?\s+(?:s{1,2}|sections?|reg|regs|regulations?|arts?|articles?|r|rules?|para|paras)\.?\s*\d+[A-Z]?(?:\(\w+\))*|,?\s*§{1,2}\s*\d+[A-Z]?(?:\(\w+\))*)"
 
 _LOOKS: tuple[tuple[str, re.Pattern[str]], ...] = (
+    ("cases", re.compile(rf"\b(?:In\s+re|Re|Ex\s+parte)\s+{_NAMES}(?:\s*\(\d{{4}}\))?")),
     ("cases", re.compile(rf"\b{_NAMES}\s+v\.?\s+{_NAMES}(?:\s*\(\d{{4}}\)|\s*\[\d{{4}}\]|,?\s+\d+\s+[A-Z][A-Za-z.]*\s+\d+)*")),
     ("statutes", re.compile(rf"\b{_NAMES}\s+Act(?:\s+of)?\s+\d{{4}}{_SECTION}?")),
     ("regulations", re.compile(rf"\b{_NAMES}\s+(?:Regulations?|Order|Rules|Byelaws)(?:\s+of)?\s+\d{{4}}{_SECTION}?")),
@@ -241,7 +242,9 @@ def unmarked(report: Report, rules: Iterable[Rule] = ()) -> list[Candidate]:
     Words that hold a form of an authority are as good as cited by it: they are found with it.
     """
     rules = tuple(rules)
-    known = [p for one in report.authorities.values() for form in (one.long, one.short) if (p := _pattern(form, False))]
+    known = [
+        p for one in report.authorities.values() for form in (one.long, one.short) if (p := pattern_of(form, False))
+    ]
     there: dict[str, tuple[str, str, list[FoundWords]]] = {}
     for paragraph in paragraphs(report):
         text = paragraph.text

@@ -42,7 +42,7 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
     for category in report.categories.values():
         if category.id not in listed or (recipe.categories and category.id not in recipe.categories):
             continue
-        if CATEGORY in recipe.levels and len(recipe.categories) != 1:
+        if CATEGORY in recipe.levels:
             yield Line(f"category-{category.id}", CATEGORY, "", category.name, ())
         if AUTHORITY not in recipe.levels:
             continue

@@ -8,12 +8,14 @@ from typing import Any
 
 from ..report.properties import SettingError
 from ..report.recipes import HERE, LevelLook, Recipe, changed, settings_of
+from .kinds import table_kind
 
 Settings = Mapping[tuple[str, ...], Any]
 
 _KEPT = frozenset(
-    {"kind", "title", "title_style", "levels", "section", "feeds", "continued", "formatting", "label", "first_sentence"}
-)
+    {"kind", "title", "title_style", "levels", "section", "feeds", "continued", "formatting", "label", "first_sentence",
+     "categories", "passim", "ranges", "language", "by_letter"}
+)  # fmt: skip
 """Settings that a form leaves as they are, unless it says them."""
 
 
@@ -25,6 +27,8 @@ class Form:
     name: str
     says: str
     settings: Settings = field(default_factory=dict)
+    kinds: frozenset[str] | None = None
+    """The kinds of table that it is for; None for all whose lines stand in the order of the text."""
 
 
 def _looks(look: LevelLook, *levels: int) -> dict[tuple[str, ...], Any]:
@@ -46,6 +50,8 @@ def _each(name: str, value: Any, *levels: int) -> dict[tuple[str, ...], Any]:
 
 
 _SMALL = LevelLook(size=9.0, space_before=0.0, space_after=1.0, line_spacing=1.25)
+
+_AUTHORITIES, _INDEX = frozenset({"authorities"}), frozenset({"index"})
 
 FORMS: Mapping[str, Form] = {
     form.key: form
@@ -142,8 +148,73 @@ FORMS: Mapping[str, Form] = {
                 **{("looks", str(level), "indent"): 14.0 * (level - 2) for level in range(2, 10)},
             },
         ),
+        Form("cited-dots", "Dots to the pages", "By category, with dots leading to the pages.", {}, _AUTHORITIES),
+        Form(
+            "cited-open",
+            "Open edge",
+            "By category, nothing between words and pages.",
+            {("leader",): "", **_each("space_after", 4.0, 2)},
+            _AUTHORITIES,
+        ),
+        Form(
+            "cited-beside",
+            "Beside the words",
+            "Pages right behind each authority.",
+            {("page_numbers",): "words", ("leader",): "", ("separator",): ", "},
+            _AUTHORITIES,
+        ),
+        Form(
+            "cited-list",
+            "One list",
+            "All authorities in one alphabet, categories unnamed.",
+            {("levels",): (2,)},
+            _AUTHORITIES,
+        ),
+        Form(
+            "cited-all",
+            "Every page",
+            "Each page by itself: no ranges, and never “passim”.",
+            {("passim",): 0, ("ranges",): 0},
+            _AUTHORITIES,
+        ),
+        Form(
+            "cited-ruled",
+            "Ruled",
+            "A thin rule beneath each line.",
+            {("leader",): "", ("ruled",): "lines", **_each("space_after", 5.0, 1, 2), **_each("space_before", 3.0, 2)},
+            _AUTHORITIES,
+        ),
+        Form("index-columns", "Two columns", "Small, in two columns, with letters between.", {}, _INDEX),
+        Form(
+            "index-column",
+            "One column",
+            "In one column, at the size of the contents.",
+            {("columns",): 1, **_each("size", 10.5, 2, 3, 4)},
+            _INDEX,
+        ),
+        Form("index-plain", "Without letters", "No letters between the terms.", {("levels",): (2, 3, 4)}, _INDEX),
+        Form(
+            "index-edge",
+            "Dots to the edge",
+            "Pages at the right edge, with dots leading to them.",
+            {("columns",): 1, ("page_numbers",): "edge"},
+            _INDEX,
+        ),
+        Form(
+            "index-letters",
+            "Letter by letter",
+            "Spaces and hyphens count for nothing in the order.",
+            {("by_letter",): True},
+            _INDEX,
+        ),
     )
 }
+
+
+def forms_for(kind: str) -> list[Form]:
+    """The forms that tables of a kind are offered."""
+    own = [form for form in FORMS.values() if form.kinds is not None and kind in form.kinds]
+    return own or [form for form in FORMS.values() if form.kinds is None]
 
 
 def formed(recipe: Recipe, form: Form) -> Recipe:
@@ -151,11 +222,11 @@ def formed(recipe: Recipe, form: Form) -> Recipe:
 
     Raises SettingError for a form that says what cannot be used.
     """
-    new = Recipe(kind=recipe.kind)
+    new = Recipe(kind=recipe.kind) if form.kinds is None else table_kind(recipe.kind).recipe
     settings = {path: value for path, value in settings_of(new).items() if path[0] not in _KEPT}
     for name in _KEPT - {"kind"}:
         path, now = (name,), getattr(recipe, name)
-        said = any(one.settings.get(path) == now for one in FORMS.values())
+        said = any(one.settings.get(path) == now for one in forms_for(recipe.kind))
         settings[path] = getattr(new, name) if said else now
     return changed(recipe, {**settings, **form.settings})
 

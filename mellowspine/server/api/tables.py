@@ -27,7 +27,7 @@ from mellowspine.core.tables.changing import (
     pages_taken,
     with_recipe,
 )
-from mellowspine.core.tables.forms import FORMS, Form, form_kept, form_of, formed
+from mellowspine.core.tables.forms import FORMS, Form, form_kept, form_of, formed, forms_for
 from mellowspine.core.tables.kinds import placed_tables
 from mellowspine.core.tables.setting import measures_of
 from mellowspine.core.tables.settle import Scope
@@ -280,7 +280,8 @@ def table_forms(request: HttpRequest, key: str, table: str) -> list[FormShown]:
     report, _ = open_report(key, request.user)
     now = _now(report, table)
     own = _own_forms(report, signed_in(request))
-    return [_shown(now, table, form, form.key in own) for form in (*FORMS.values(), *own.values())]
+    forms = forms_for(now.report.tables[table].recipe.kind)
+    return [_shown(now, table, form, form.key in own) for form in (*forms, *own.values())]
 
 
 def _shown(now: Now, table: str, form: Form, own: bool) -> FormShown:

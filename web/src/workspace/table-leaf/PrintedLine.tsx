@@ -1,5 +1,5 @@
 /** One line of a table as it is printed: number, words, leader, page. The whole line is the link. */
-import { Fragment, memo, type CSSProperties, type ReactNode } from "react";
+import { Fragment, memo, type AnchorHTMLAttributes, type CSSProperties, type ReactNode } from "react";
 import { familyOf } from "../fonts";
 import { leadsTo, type Difference, type Table, type TableLine } from "../view";
 import type { LevelLook, Measures, Recipe } from "./recipe";
@@ -141,6 +141,26 @@ interface LedProps {
   goTo: (source: string) => void;
 }
 
+interface LeadProps extends Omit<AnchorHTMLAttributes<HTMLAnchorElement>, "href" | "onClick"> {
+  to: string;
+  goTo: (id: string) => void;
+}
+
+/** Words within a line that lead somewhere. */
+const Lead = ({ to, goTo, children, ...given }: LeadProps) => (
+  <a
+    {...given}
+    href={`#${to}`}
+    draggable={false}
+    onClick={(event) => {
+      event.preventDefault();
+      goTo(to);
+    }}
+  >
+    {children}
+  </a>
+);
+
 /** A line whose page numbers lead to different places: each of them is a link, and the words are one to the first. */
 function Led({ className, style, line, parts, recipe, tabbable, goTo }: LedProps) {
   const tab = tabbable ? 0 : -1;
@@ -151,9 +171,9 @@ function Led({ className, style, line, parts, recipe, tabbable, goTo }: LedProps
           return (
             <Fragment key={at}>
               {at > 0 && ", "}
-              <button type="button" className="lead" tabIndex={tab} aria-label={`${line.text}, ${page}`} style={main ? { fontWeight: "bold" } : undefined} onClick={() => goTo(to)}>
+              <Lead to={to} className="lead" tabIndex={tab} aria-label={`${page}, ${line.text}`} style={main ? { fontWeight: "bold" } : undefined} goTo={goTo}>
                 {page}
-              </button>
+              </Lead>
             </Fragment>
           );
         })
@@ -161,9 +181,9 @@ function Led({ className, style, line, parts, recipe, tabbable, goTo }: LedProps
   return (
     <div className={`${className} led`} style={style}>
       <span className="words" style={parts.wordsStyle}>
-        <button type="button" className={parts.linked ? "lead linked" : "lead"} tabIndex={tab} onClick={() => goTo(leadsTo(line))}>
+        <Lead to={leadsTo(line)} className={parts.linked ? "lead linked" : "lead"} tabIndex={tab} goTo={goTo}>
           {parts.words}
-        </button>
+        </Lead>
         {!parts.atEdge && parts.page !== null && (
           <span className="beside">
             {recipe.separator}

@@ -90,7 +90,9 @@ export const withAttributes = (node: Node, values: Readonly<Record<string, unkno
     : node.type.create({ ...node.attrs, ...values }, node.content, node.marks);
 
 /** The paragraph with other marks on what stands in it from `start` to `end`. */
-export function withMarks(node: Node, start: number, end: number, to: (marks: readonly Mark[]) => readonly Mark[]): Node {
+export function withMarks(node: Node, start: number, end: number, change: (marks: readonly Mark[]) => readonly Mark[]): Node {
+  // What a block may not have, others could not draw.
+  const to = (marks: readonly Mark[]) => node.type.allowedMarks(change(marks));
   const children: Node[] = [];
   node.forEach((child, offset) => {
     const [from, until] = [Math.max(start - offset, 0), Math.min(end - offset, child.nodeSize)];

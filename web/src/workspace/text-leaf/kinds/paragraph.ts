@@ -27,7 +27,7 @@ const Paragraph = Node.create<{ styles: () => Styles }>({
   name: "paragraph",
   group: "block",
   content: "inline*",
-  marks: "bold italic underline typeface link bookmark",
+  marks: "bold italic underline typeface link bookmark citation indexed",
   // What is pasted into an empty paragraph brings its own style and id along.
   defining: true,
   priority: 1000,

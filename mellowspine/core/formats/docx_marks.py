@@ -1,0 +1,166 @@
+"""Citations and terms of the index of Office Open XML: TA and XE fields (ISO/IEC 29500-1, 17.16.5).
+
+These fields stand behind the words that they mark and do not say where those begin. Here the words themselves are marked: the
+form that the field names, if it stands right in front, or else the word in front of it.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping, Sequence
+from contextlib import suppress
+from dataclasses import replace
+from itertools import pairwise
+from typing import NamedTuple, TypeVar
+
+from ..report.authorities import DEFAULT_CATEGORIES, OTHER, Authority, Categories, category_named, written
+from ..report.blocks import Block, Citation, Entry, Indexed, Run
+from ..report.index import MOST_ENTRIES, See, Terms, see_of, terms_of
+from ..report.properties import SettingError
+from ..structure.citations import pattern_of
+
+_CATEGORIES = {1: "cases", 2: "statutes", 3: OTHER, 6: "regulations"}
+_NAMED = {4: "Rules", 5: "Treatises", 7: "Constitutional provisions"}
+"""What the first seven categories of TA fields are called where nobody has named them otherwise (from memory)."""
+_NEAR = 3
+"""Characters that may stand between words and the field that marks them."""
+_WORD = re.compile(r"[\w’'-]+(?=[^\w’'-]*$)")
+_FIRST_WORD = re.compile(r"[\w’'-]+")
+_SEE = re.compile(r"\s*see(\s+also)?\b[\s:]*(.+)", re.IGNORECASE | re.DOTALL)
+
+T = TypeVar("T")
+
+
+class Marking(NamedTuple):
+    """A mark on the words in front of it: one of ``forms``, if they read so."""
+
+    forms: tuple[str, ...]
+    mark: Citation | Indexed
+
+
+class DocumentMarks:
+    """What is marked in a document, as far as it has been read."""
+
+    def __init__(self) -> None:
+        self.authorities: dict[str, Authority] = {}
+        self.categories: Categories = DEFAULT_CATEGORIES
+        self.sees: list[See] = []
+        self.ranges: dict[str, Terms] = {}
+        """Terms whose pages are those of a bookmark, by its name."""
+        self._forms: dict[str, str] = {}
+        """The id of an authority by its short form, or by its long one."""
+        self._marks = 0
+
+    def category(self, number: str) -> str:
+        """The id of a category that fields give a number."""
+        at = int(number) if number.isdecimal() else 1
+        if at in _CATEGORIES:
+            return _CATEGORIES[at]
+        name = _NAMED.get(at, f"Category {at}"[:40])
+        known = next((one.id for one in self.categories.values() if one.name == name), None)
+        if known is None:
+            before = self.categories
+            self.categories = category_named(name, before)
+            known = next(id for id in self.categories if id not in before)
+        return known
+
+    def citation(self, switches: Mapping[str, str]) -> Marking | None:
+        """What a TA field marks; None for one that names no words."""
+        long, short = written(switches.get("l")), written(switches.get("s"))
+        if not long and not short:
+            return None
+        id = self._forms.get(short or long)
+        if id is None:
+            id = f"authority-{len(self.authorities) + 1}"
+            self._forms[short or long] = id
+            self.authorities[id] = Authority(id, OTHER, long or short, short if long and short != long else "")
+        if long:
+            category = self.category(switches.get("c", "1"))
+            self.authorities[id] = Authority(id, category, long, short if short != long else "")
+        self._marks += 1
+        forms = tuple(form for form in (self.authorities[id].long, short) if form)
+        return Marking(forms, Citation(f"cite-{self._marks}", id))
+
+    def term(self, argument: str, switches: Mapping[str, str]) -> Marking | None:
+        """What an XE field marks; None for one that leads elsewhere, or to the pages of a bookmark."""
+        parts = [part.replace("\0", ":") for part in argument.replace(r"\:", "\0").split(":")]
+        terms = terms_of([part for part in parts if part.strip()][:3])
+        if terms is None:
+            return None
+        if (instead := switches.get("t")) is not None:
+            found = _SEE.match(instead)
+            with suppress(SettingError):  # it says nothing, or to see itself
+                self.sees.append(see_of(terms, [found[2] if found else instead], bool(found and found[1])))
+            return None
+        if name := switches.get("r"):
+            self.ranges[name] = terms
+            return None
+        self._marks += 1
+        return Marking(terms[::-1], Indexed(f"mark-{self._marks}", (Entry(terms, "b" in switches),)))
+
+    def over_ranges(self, runs: Sequence[Run]) -> tuple[Run, ...]:
+        """Runs of a paragraph, those in a bookmark that terms name marked for these."""
+        return tuple(
+            _with(run, Indexed(f"range-{mark.id}"[:64], (Entry(self.ranges[mark.name]),)))
+            if (mark := run.marks.bookmark) and mark.name in self.ranges
+            else run
+            for run in runs
+        )
+
+
+def put(pieces: Iterable[Run | Block | Marking]) -> list[Run | Block]:
+    """What stands in a paragraph, with the words marked that markings stand behind; at its start, with the word behind them."""
+    result: list[Run | Block] = []
+    waiting: list[Marking] = []
+    for piece in pieces:
+        if isinstance(piece, Marking):
+            if not _mark_in_front(result, piece):
+                waiting.append(piece)
+            continue
+        result.append(piece)
+        if waiting and isinstance(piece, Run) and (found := _FIRST_WORD.search(piece.text)):
+            for one in waiting:
+                _mark(result, len(result) - 1, found.start(), found.end(), one.mark)
+            waiting.clear()
+    return result
+
+
+def _mark_in_front(result: list[Run | Block], marking: Marking) -> bool:
+    first = len(result)
+    while first and isinstance(result[first - 1], Run):
+        first -= 1
+    text = "".join(run.text for run in result[first:] if isinstance(run, Run))
+    end = len(text.rstrip())
+    for form in marking.forms:
+        pattern = pattern_of(form, any_case=isinstance(marking.mark, Indexed))
+        last = [*pattern.finditer(text)][-1:] if pattern else []
+        if last and end - last[0].end() <= _NEAR:
+            return _mark(result, first, last[0].start(), last[0].end(), marking.mark)
+    word = _WORD.search(text)
+    return _mark(result, first, word.start(), word.end(), marking.mark) if word else False
+
+
+def _mark(result: list[Run | Block], first: int, start: int, end: int, mark: Citation | Indexed) -> bool:
+    """Marks the words from ``start`` to before ``end`` of the runs from the place ``first`` on."""
+    now: list[Run | Block] = []
+    at = 0
+    for run in result[first:]:
+        assert isinstance(run, Run)
+        edges = [min(max(offset - at, 0), len(run.text)) for offset in (0, start, end, at + len(run.text))]
+        for part, (one, other) in enumerate(pairwise(edges)):
+            if one < other:
+                piece = replace(run, text=run.text[one:other])
+                now.append(_with(piece, mark) if part == 1 and not run.marks.reference else piece)
+        at += len(run.text)
+    result[first:] = now
+    return True
+
+
+def _with(run: Run, mark: Citation | Indexed) -> Run:
+    if isinstance(mark, Citation):
+        return replace(run, marks=replace(run.marks, citation=mark))
+    known = run.marks.indexed
+    if known:
+        entries = (*known.entries, *(one for one in mark.entries if one not in known.entries))[:MOST_ENTRIES]
+        mark = known._replace(entries=entries)
+    return replace(run, marks=replace(run.marks, indexed=mark))
