@@ -229,6 +229,7 @@ tables = st.lists(
         st.sampled_from(["Aims", "Terms"]),
         st.sampled_from([("1",), ("2",)]),
         st.just(()),
+        st.just(()),
     ),
     max_size=7,
     unique_by=lambda one: one.source,

@@ -53,7 +53,7 @@ def behind(issued: Sequence[Line], fresh: Sequence[Line]) -> tuple[Difference, .
         place = places.get(line.source)
         if place is None:
             result.append(Difference(("new",), None, line, before))
-        elif line[:_PRINTED] != issued[place][:_PRINTED] or place in moved:
+        elif not reads_alike(line, issued[place]) or place in moved:
             result.append(Difference(_kinds(issued[place], line, place in moved), issued[place], line, before))
         before = line.source
     for rest in gone.values():
@@ -62,7 +62,11 @@ def behind(issued: Sequence[Line], fresh: Sequence[Line]) -> tuple[Difference, .
 
 
 _PRINTED = Line._fields.index("leads")
-"""All of a line before this can be seen."""
+
+
+def reads_alike(one: Line, other: Line) -> bool:
+    """Whether two lines are the same but for where their pages lead, which nobody sees."""
+    return one[:_PRINTED] == other[:_PRINTED]
 
 
 def _kinds(old: Line, new: Line, moved: bool) -> tuple[Kind, ...]:

@@ -12,7 +12,7 @@ from ..report.blocks import Block, Paragraph, PlacedTable
 from ..report.report import Report
 from ..report.tables import Issued, Line
 from ..structure.outline import Outline, outline
-from .behind import behind
+from .behind import behind, reads_alike
 from .kinds import build, placed_tables, sources_of
 from .own import put_in, worded
 
@@ -51,6 +51,9 @@ def _chosen(issued: tuple[Line, ...], fresh: tuple[Line, ...], chosen: Set[str])
         for one in [differing.get(line.source)]
         if line.source not in placed and not (one and one.fresh is None)
     )
+    # What reads as it should leads where it should as well, chosen or not.
+    there = {line.source: line for line in fresh}
+    lines = tuple(now if (now := there.get(line.source)) and reads_alike(now, line) else line for line in lines)
     return put_in(lines, [line for line in fresh if line.source in placed], fresh)
 
 

@@ -95,5 +95,6 @@ def without_text(report: Report) -> CoreReport:
         authorities=authorities_from_json(report.authorities),
         categories=categories_from_json(report.categories),
         sees=sees_from_json(report.sees),
+        house=report.house_sheet,
         tables=tables_of(report),
     )

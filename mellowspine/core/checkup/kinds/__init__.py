@@ -16,10 +16,13 @@ from . import (  # noqa: I001 -- the order is theirs
     pictures,
     links,
     places,
+    terms,
+    filing,
 )
 
 __all__ = [
     "empty_heading",
+    "filing",
     "foot_of_page",
     "leftovers",
     "links",
@@ -30,6 +33,7 @@ __all__ = [
     "pictures",
     "places",
     "skipped_level",
+    "terms",
     "two_alike",
     "typed_numbers",
     "unlike_its_level",
