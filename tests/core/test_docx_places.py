@@ -146,3 +146,94 @@ See [walls](#north--south-walls), [the point](#point) and [nothing](#gone).
         reached = [pages.places[lead.to].text if lead.to in pages.places else None for lead in leads]
         self.assertEqual(reached, ["North & South walls", "point", None])
         self.assertEqual(printed(pages)[-1], "Figure 1: North wall")
+
+
+def hidden(instruction: str) -> str:
+    """A field without a result, whose code is hidden text."""
+    return (
+        '<w:r><w:rPr><w:vanish/></w:rPr><w:fldChar w:fldCharType="begin"/></w:r>'
+        f'<w:r><w:rPr><w:vanish/></w:rPr><w:instrText xml:space="preserve"> {instruction} </w:instrText></w:r>'
+        '<w:r><w:rPr><w:vanish/></w:rPr><w:fldChar w:fldCharType="end"/></w:r>'
+    )
+
+
+def marked(pages: Pages) -> list[tuple[str, str]]:
+    """The words that are marked, with the authority or the terms."""
+    found = []
+    for one in pages.report.blocks:
+        for run in one.runs if isinstance(one, Paragraph) else ():
+            if run.marks.citation:
+                found.append((run.text, pages.report.authorities[run.marks.citation.of].long))
+            if run.marks.indexed:
+                found.append((run.text, "; ".join(":".join(entry.terms) for entry in run.marks.indexed.entries)))
+    return found
+
+
+class Marks(unittest.TestCase):
+    """TA, TOA, XE and INDEX fields (ISO/IEC 29500-1, 17.16.5)."""
+
+    def test_ta_marks_the_form_it_names_and_categories_are_those_of_its_number(self) -> None:
+        pages = pages_of(
+            p(
+                r("Held in Vane v. Ash, 12 Harb. 4")
+                + hidden(r'TA \l "Vane v. Ash, 12 Harb. 4" \s "Vane" \c 1')
+                + r(" and so on.")
+            ),
+            p(
+                r("As Vane")
+                + field(r'TA \s "Vane"', "")
+                + r(" says; Rule 4")
+                + hidden(r'TA \l "Rule 4" \s "Rule 4" \c 4')
+                + r(".")
+            ),
+            p(hidden(r'TA \l "Act 1902" \c 2') + r("Under it")),
+        )
+        self.assertEqual(
+            marked(pages),
+            [
+                ("Vane v. Ash, 12 Harb. 4", "Vane v. Ash, 12 Harb. 4"),
+                ("Vane", "Vane v. Ash, 12 Harb. 4"),
+                ("Rule 4", "Rule 4"),
+                ("Under", "Act 1902"),
+            ],
+        )
+        report = pages.report
+        names = {one.long: report.categories[one.category].name for one in report.authorities.values()}
+        self.assertEqual(names, {"Vane v. Ash, 12 Harb. 4": "Cases", "Rule 4": "Rules", "Act 1902": "Statutes"})
+        self.assertEqual(printed(pages)[0], "Held in Vane v. Ash, 12 Harb. 4 and so on.")
+
+    def test_xe_marks_terms_three_deep_main_places_and_hints(self) -> None:
+        pages = pages_of(
+            p(r("The neap tide") + hidden(r'XE "tide:neap" \b') + r(" was late") + hidden('XE "delay"') + r(".")),
+            p(hidden(r'XE "swell" \t "See waves"') + hidden(r'XE "tide" \t "See also gates"') + r("Nothing.")),
+        )
+        self.assertEqual(marked(pages), [("tide", "tide:neap"), ("late", "delay")])
+        (main,) = [run for one in pages.report.blocks for run in getattr(one, "runs", ()) if run.text == "tide"]
+        self.assertTrue(main.marks.indexed.entries[0].main)
+        self.assertEqual(
+            [(see.terms, see.to, see.also) for see in pages.report.sees],
+            [(("swell",), ("waves",), False), (("tide",), ("gates",), True)],
+        )
+
+    def test_a_term_over_a_bookmark_has_the_pages_of_its_words(self) -> None:
+        pages = pages_of(p(mark("Wall", r("All about the wall."), 3)), p(r("Here") + hidden(r'XE "wall" \r Wall')))
+        self.assertEqual(marked(pages), [("All about the wall.", "wall")])
+
+    def test_toa_and_index_become_tables(self) -> None:
+        pages = pages_of(
+            p(field(r'TOA \h \c "1" \p', "Cases")),
+            p(field(r'INDEX \h "A" \c "2" \e "; "', "A")),
+        )
+        made = {
+            one.kind: pages.report.tables[one.table].recipe
+            for one in pages.report.blocks
+            if isinstance(one, PlacedTable)
+        }
+        self.assertEqual([*made], ["authorities", "index"])
+        self.assertEqual(
+            (made["authorities"].categories, made["authorities"].passim, made["authorities"].levels),
+            (("cases",), 5, (1, 2)),
+        )
+        self.assertEqual(
+            (made["index"].columns, made["index"].separator, made["index"].levels), (2, "; ", (1, 2, 3, 4))
+        )

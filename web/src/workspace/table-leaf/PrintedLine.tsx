@@ -233,10 +233,10 @@ function Printed({ line, recipe, set, difference, faded = false, tabbable = true
       )}
     </>
   );
-  if (goTo && line.leads.length > 0) return <Led {...common} line={line} parts={parts} recipe={recipe} tabbable={tabbable} goTo={goTo} />;
+  if (goTo && line.leads.length > 1) return <Led {...common} line={line} parts={parts} recipe={recipe} tabbable={tabbable} goTo={goTo} />;
   if (!goTo || line.pages.length === 0) return <div {...common}>{content}</div>;
   return (
-    <button type="button" {...common} tabIndex={tabbable ? 0 : -1} onClick={() => goTo(line.source)}>
+    <button type="button" {...common} tabIndex={tabbable ? 0 : -1} onClick={() => goTo(leadsTo(line))}>
       {content}
     </button>
   );

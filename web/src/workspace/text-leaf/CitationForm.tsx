@@ -9,7 +9,7 @@ import type { Room } from "../room";
 import { Tick } from "../sheet/parts";
 import { cite, elsewhere, saidOf, selected } from "./citing";
 import { Press } from "./controls";
-import { FoundList, placeOf, useFound } from "./FoundList";
+import { findNow, FoundList, placeOf, useFound } from "./FoundList";
 
 interface Props {
   editor: Editor;
@@ -34,7 +34,8 @@ export function CitationForm({ editor, report, room, given, goTo, say, done }: P
   const [ids, setIds] = useState(false);
   const [left, leave] = useState<ReadonlySet<string>>(new Set());
   const [busy, setBusy] = useState(false);
-  const all = useFound(report.key, room, { long, short, ids, any_case: false }, say);
+  const wanted = { long, short, ids, any_case: false };
+  const all = useFound(report.key, room, wanted, say);
   const here = given ? [] : selected(editor);
   const found = all && elsewhere(all, here);
   const taken = found?.filter((one) => !left.has(placeOf(one))) ?? [];
@@ -59,10 +60,13 @@ export function CitationForm({ editor, report, room, given, goTo, say, done }: P
       if (there && (there.long !== values.long || there.short !== values.short || there.category !== category)) {
         await api.changeAuthority(report.key, of, values);
       }
-      // As the selection is by now: others may have written meanwhile.
+      // Whoever is quicker than the looking means all that it finds; and the selection is taken as it is by now.
+      const places = found ? taken : await findNow(report.key, room, wanted);
       const now = given ? [] : selected(editor);
-      if (count > 0 && !cite(editor, of, now, taken)) say("These words have changed since; select them again.");
-      else if (count > 0) say(`${counted(count, "place")} cited. Undo (Ctrl+Z) takes the ${count === 1 ? "mark" : "marks"} off.`);
+      const others = elsewhere(places, now);
+      const marked = others.length + (now.length > 0 ? 1 : 0);
+      if (marked > 0 && !cite(editor, of, now, others)) say("These words have changed since; select them again.");
+      else if (marked > 0) say(`${counted(marked, "place")} cited. Undo (Ctrl+Z) takes the ${marked === 1 ? "mark" : "marks"} off.`);
       done();
     } catch (error) {
       say((error as Error).message);
@@ -102,8 +106,8 @@ export function CitationForm({ editor, report, room, given, goTo, say, done }: P
         </datalist>
         <Input size="xs" flex="1 1 130px" aria-label="Cited in short" placeholder="In short, if so" maxLength={500} value={short} onChange={(event) => setShort(event.target.value)} />
         <Choice name="Category" value={category} choices={categories.map(({ id, name }) => [id, name] as const)} set={setCategory} />
-        <Press type="submit" px="3" rounded="sm" bg="iris" color="leaf" fontSize="13px" disabled={busy || found === null || (count === 0 && !known)}>
-          {count === 0 ? "Keep it so" : `Mark ${counted(count, "place")}`}
+        <Press type="submit" px="3" rounded="sm" bg="iris" color="leaf" fontSize="13px" disabled={busy || (found !== null && count === 0 && !known)}>
+          {found === null ? "Mark all places" : count === 0 ? "Keep it so" : `Mark ${counted(count, "place")}`}
         </Press>
       </Flex>
       <Box mt="1">

@@ -10,6 +10,12 @@ import { Press } from "./controls";
 /** Milliseconds without a key after which what was typed is looked for. */
 const PAUSE = 250;
 
+/** Where words stand that are not marked, in the text as it is with all that was typed here. */
+export async function findNow(report: string, room: Room, wanted: ToFind): Promise<readonly FoundWords[]> {
+  await room.caughtUp();
+  return api.findWords(report, wanted);
+}
+
 /** Where words stand that are not marked: looked for again as they change. Null while that is not known. */
 export function useFound(report: string, room: Room, wanted: ToFind, say: (notice: string) => void): readonly FoundWords[] | null {
   const [found, setFound] = useState<{ of: string; places: readonly FoundWords[] } | null>(null);
@@ -19,9 +25,7 @@ export function useFound(report: string, room: Room, wanted: ToFind, say: (notic
     if (!given.long.trim()) return;
     let left = false;
     const pause = setTimeout(() => {
-      room
-        .caughtUp()
-        .then(() => api.findWords(report, given))
+      findNow(report, room, given)
         .then((places) => {
           if (!left) setFound({ of: asked, places });
         })

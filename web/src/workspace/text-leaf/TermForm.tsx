@@ -9,7 +9,7 @@ import { Tick } from "../sheet/parts";
 import { useRoom } from "../useRoom";
 import { elsewhere, indexWords, saidOf, selected } from "./citing";
 import { Press } from "./controls";
-import { FoundList, placeOf, useFound } from "./FoundList";
+import { findNow, FoundList, placeOf, useFound } from "./FoundList";
 
 interface Props {
   editor: Editor;
@@ -31,22 +31,31 @@ export function TermForm({ editor, report, room, goTo, say, done }: Props) {
   const list = useId();
   const view = useRoom(room, "view");
   const known = [...new Set(view.terms.flatMap(({ entries }) => entries.flatMap(([terms]) => terms)))];
-  const all = useFound(report.key, room, { long: everywhere ? words : "", short: "", ids: false, any_case: true }, say);
+  const wanted = { long: everywhere ? words : "", short: "", ids: false, any_case: true };
+  const all = useFound(report.key, room, wanted, say);
   const here = selected(editor);
   const found = all && elsewhere(all, here);
   const taken = everywhere ? (found?.filter((one) => !left.has(placeOf(one))) ?? []) : [];
   const count = taken.length + (here.length > 0 ? 1 : 0);
 
-  const mark = () => {
+  const mark = async () => {
     const given = terms.map((one) => one.replace(/\s+/g, " ").trim());
     const depth = given.findIndex((one) => !one);
     const own = depth < 0 ? given : given.slice(0, depth);
     if (own.length === 0) return say("Words stand in the index under a term; write one.");
     if (given.slice(own.length).some(Boolean)) return say("A term beneath others needs all of those above it; fill the field in front.");
-    if (here.length === 0 && taken.length === 0) return say("Select the words that the index is to lead to.");
-    if (!indexWords(editor, [own, main], selected(editor), taken)) return say("These words have changed since; select them again.");
-    say(`${counted(count, "place")} marked for the index. Undo (Ctrl+Z) takes that back.`);
-    done();
+    try {
+      // Whoever is quicker than the looking means all that it finds.
+      const places = everywhere && !found ? await findNow(report.key, room, wanted) : taken;
+      const now = selected(editor);
+      const others = elsewhere(places, now);
+      if (now.length === 0 && others.length === 0) return say("Select the words that the index is to lead to.");
+      if (!indexWords(editor, [own, main], now, others)) return say("These words have changed since; select them again.");
+      say(`${counted(others.length + (now.length > 0 ? 1 : 0), "place")} marked for the index. Undo (Ctrl+Z) takes that back.`);
+      done();
+    } catch (error) {
+      say((error as Error).message);
+    }
   };
 
   return (
@@ -54,7 +63,7 @@ export function TermForm({ editor, report, room, goTo, say, done }: Props) {
       aria-label="Term of the index"
       onSubmit={(event) => {
         event.preventDefault();
-        mark();
+        void mark();
       }}
     >
       <Flex gap="2" mt="1" wrap="wrap" align="center">
@@ -82,8 +91,8 @@ export function TermForm({ editor, report, room, goTo, say, done }: Props) {
             <option key={term} value={term} />
           ))}
         </datalist>
-        <Press type="submit" px="3" rounded="sm" bg="iris" color="leaf" fontSize="13px" disabled={found === null}>
-          {`Mark ${counted(Math.max(count, 1), "place")}`}
+        <Press type="submit" px="3" rounded="sm" bg="iris" color="leaf" fontSize="13px" >
+          {found === null ? "Mark all places" : `Mark ${counted(Math.max(count, 1), "place")}`}
         </Press>
       </Flex>
       <Flex gap="3" mt="1" wrap="wrap">
