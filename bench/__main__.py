@@ -3,15 +3,16 @@
 ``core`` measures pagination; ``others`` sets 50 pages of the same text with reportlab and weasyprint in the same run;
 ``styles`` changes styles and numbers of 1,000 pages; ``looks`` finds headings made by hand in as many, and checks them up;
 ``tables`` keeps tables of 3,000 lines level and changes their recipe; ``workspace`` opens the manual in Chromium and types.
-``places`` moves a thousand figures and three thousand references; ``hostile`` takes texts that are as bad as texts can be.
-Without arguments, all eight.
+``places`` moves a thousand figures and three thousand references, ``marks`` two thousand citations and five thousand index
+marks; ``hostile`` takes texts that are as bad as texts can be.
+Without arguments, all of them.
 """
 
 from __future__ import annotations
 
 import argparse
 
-from bench import core, hostile, looks, others, places, styles, tables, workspace
+from bench import core, hostile, looks, marks, others, places, styles, tables, workspace
 
 PARTS = {
     "core": core.run,
@@ -20,6 +21,7 @@ PARTS = {
     "looks": looks.run,
     "tables": tables.run,
     "places": places.run,
+    "marks": marks.run,
     "workspace": workspace.run,
     "hostile": hostile.run,
 }

@@ -258,6 +258,17 @@ class TheIndex(unittest.TestCase):
         self.assertEqual([line.level for line in lines(report, INDEX)], [1, 2, 1, 2, 1, 2, 3, 3, 1, 2, 3])
         self.assertTrue(next(line for line in lines(report, INDEX) if line.text == "neap").leads[0].main)
 
+    def test_terms_run_in_behind_those_above_them(self) -> None:
+        report = report_of(
+            PlacedTable("t", "t", kind="index"),
+            p("a", term("tide", "1", ("tide",), ("tide", "neap"), ("tide", "spring"), ("wall", "cost"))),
+            tables={"t": Issued(replace(INDEX, columns=1, run_in=True))},
+        )
+        report, pages = settle_all(report, TYPEFACES)
+        data = WRITERS[".pdf"].write(Written(report, pages, TYPEFACES, {}))
+        words = " ".join(PdfReader(BytesIO(data)).pages[0].extract_text().split())
+        self.assertIn("tide, 1; neap, 1; spring, 1 W wall: cost, 1", words)
+
     def test_a_stretch_over_pages_is_a_range(self) -> None:
         mark = Marks(indexed=Indexed("1", (Entry(("wall",)),)))
         report = report_of(p("a", Run("Wall " * 900, mark)), p("b", Run("Wall " * 900, mark)))
@@ -518,9 +529,13 @@ class PagesOfMarks(unittest.TestCase):
         )
         before = report_of(*blocks)
         pages: Pages = paginate(before, TYPEFACES)
-        _ = pages.citings, pages.indexings
+        _ = pages.citing_pages, pages.indexing_pages
         edited = replace(before, blocks=(*blocks[:at], p("new", "more " * 300), *blocks[at:]))
         after, fresh = paginate(edited, TYPEFACES, pages), paginate(edited, TYPEFACES)
-        self.assertEqual([*after.citings], [*fresh.citings])
-        self.assertEqual([*after.indexings], [*fresh.indexings])
-        self.assertTrue(all(one <= other for (_, one), (_, other) in pairwise(after.citings)))
+        self.assertEqual(after.occurrences.citings, fresh.occurrences.citings)
+        self.assertEqual([*after.citing_pages], [*fresh.citing_pages])
+        self.assertEqual([*after.indexing_pages], [*fresh.indexing_pages])
+        self.assertTrue(all(one <= other for one, other in pairwise(after.citing_pages)))
+        for at, page in zip(after.occurrences.citings, after.citing_pages, strict=True):
+            block, one = after.noted[at.at.at]
+            self.assertEqual(page, after.page_at(block, one.row, at.at.start))

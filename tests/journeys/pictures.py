@@ -8,6 +8,7 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 from .application import CHROMIUM, EDITOR, FLAGS, OWNER, Application, chord, look_line, put_cursor, table_leaf, text_of
+from .test_authorities import select
 
 FOLDER = Path(__file__).parents[2] / "docs/screenshots"
 
@@ -61,6 +62,69 @@ def places(page: Page) -> None:
     left.get_by_role("button", name="Tables", exact=True).click()
 
 
+def marks(page) -> None:
+    """What is cited, and an index."""
+    left, line = table_leaf(page), look_line(page)
+
+    def cite(words: str, short: str, picture: bool = False) -> None:
+        select(page, words)
+        chord(page, "m")
+        line.get_by_label("Cited in short").fill(short)
+        page.wait_for_timeout(900)
+        if picture:
+            page.screenshot(path=FOLDER / "citation.png")
+        line.get_by_label("Cited in full").press("Enter")
+        page.wait_for_timeout(700)
+
+    cite("Harbour Walls Act 1871", "the Walls Act", picture=True)
+    cite("Bathing Places Rules 2007", "the Bathing Rules")
+    left.get_by_role("button", name="Places", exact=True).click()
+    left.get_by_role("button", name="Authorities", exact=True).click()
+    left.get_by_role("button", name="Find what looks like a citation").click()
+    for words in ("Pennock v Quillmere", "Sarn Fisheries", "Foreshore and Bathing Waters Act 1938"):
+        left.get_by_role("button", name=f"Mark: {words}").click()
+        page.wait_for_timeout(700)
+        left.get_by_label("Cited in full").press("Enter")
+        page.wait_for_timeout(900)
+    put_cursor(page, "Who holds which key")
+    chord(page, "i")
+    page.get_by_role("menuitem", name="Table of authorities here").click()
+    left.get_by_role("button", name="Done", exact=True).click()
+    page.wait_for_timeout(600)
+    left.get_by_role("button", name="Places", exact=True).click()
+    left.get_by_role("button", name="Authorities", exact=True).click()
+    page.get_by_label("What the spine shows").select_option(label="Statutes, 6")
+    page.locator(".placed-lines").last.scroll_into_view_if_needed()
+    page.mouse.move(900, 300)
+    page.wait_for_timeout(8000)  # until the notice is gone
+    page.screenshot(path=FOLDER / "authorities.png")
+    page.get_by_label("What the spine shows").select_option("headings")
+    for words, *terms in (
+        ("shingle", "shingle", "depth of"), ("honeycomb worm", "wildlife", "honeycomb worm"), ("ticket sales", "visitors", "counted"),
+        ("storm", "storms"), ("keeper", "keeper"), ("sea level", "sea level"), ("swimming", "swimming lessons"), ("pumps", "pumps"),
+        ("harbour office", "harbour office"), ("diving stage", "diving stage"), ("ferry", "ferry"), ("licence", "licences"),
+    ):  # fmt: skip
+        select(page, words)
+        chord(page, "x")
+        for field, term in zip(("Term", "Beneath it"), terms, strict=False):
+            line.get_by_label(field, exact=True).fill(term)
+        line.get_by_label("everywhere else").check()
+        line.get_by_label("Term", exact=True).press("Enter")
+        page.wait_for_timeout(900)
+    left.get_by_role("button", name="Index", exact=True).click()
+    left.get_by_label("Term to look under").fill("weather")
+    left.get_by_label("Term to see").fill("storms")
+    left.get_by_role("button", name="Add", exact=True).click()
+    put_cursor(page, "Who holds which key")
+    chord(page, "i")
+    page.get_by_role("menuitem", name="Index here").click()
+    left.get_by_role("button", name="Done", exact=True).click()
+    page.locator(".placed-lines").nth(1).scroll_into_view_if_needed()
+    page.mouse.move(900, 300)
+    page.wait_for_timeout(1500)
+    page.screenshot(path=FOLDER / "index.png")
+
+
 def main() -> None:
     application = Application()
     try:
@@ -70,9 +134,6 @@ def main() -> None:
             def enter(name: str):
                 page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
                 page.goto(application.address)
-                page.get_by_role("button", name=name).wait_for()
-                if name == OWNER:
-                    page.screenshot(path=FOLDER / "sign-in.png")
                 page.get_by_role("button", name=name).click()
                 page.get_by_role("link", name="Tide Gate Manual").wait_for()
                 return page
@@ -105,15 +166,6 @@ def main() -> None:
             left.evaluate("element => element.scrollTo(0, 380)")
             page.wait_for_timeout(500)
             page.screenshot(path=FOLDER / "what-is-behind.png")
-            left.get_by_label("See the result first").check()
-            left.get_by_role("button", name="Catch up everything").click()
-            page.get_by_text("This is how it will be").wait_for()
-            left.evaluate("element => element.scrollTo(0, 360)")
-            page.mouse.move(900, 300)
-            page.wait_for_timeout(500)
-            page.screenshot(path=FOLDER / "result-first.png")
-            left.get_by_role("button", name="Leave it as it is").click()
-            left.get_by_label("See the result first").uncheck()
             left.evaluate("element => element.scrollTo(0, 0)")
             left.get_by_role("button", name="Forms").click()
             left.locator(".form-picture").last.wait_for()
@@ -125,12 +177,6 @@ def main() -> None:
             page.mouse.move(900, 300)
             page.wait_for_timeout(500)
             page.screenshot(path=FOLDER / "by-pressing.png")
-            left.get_by_role("button", name="What the place means", exact=True).click()
-            page.keyboard.press("Control+a")
-            page.keyboard.type("What it means to the town")
-            page.wait_for_timeout(500)
-            page.screenshot(path=FOLDER / "own-words.png")
-            page.keyboard.press("Escape")
             left.get_by_role("button", name="Done", exact=True).click()
             page.get_by_role("button", name="Catch up everything").click()
             page.get_by_text("The table is level with the text.").wait_for()
@@ -157,6 +203,7 @@ def main() -> None:
             page.mouse.move(900, 300)
             page.wait_for_timeout(6000)
             page.screenshot(path=FOLDER / "check-up.png")
+            marks(page)
             page.goto(application.address)
             page.get_by_role("link", name="Stewards").click()
             page.get_by_role("button", name="See them on the ladder").click()

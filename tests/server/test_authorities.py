@@ -121,6 +121,8 @@ class InTheRoom(RoomCase):
         self.cite("b", "Act 1902", "new")
         self.send(self.editor)
         self.assertEqual(self.kinds(), [("new",), ("new",)])
+        # The category, which follows, is nobody's doing; the authority is the editor's.
+        self.assertEqual([cause and cause["who"] for *_, cause, _ in self.table().differences], [None, "edit"])
         self.catch_up("everything")
         self.assertEqual(self.kinds(), [])
         Report.objects.filter(pk=self.report.pk).update(authorities=[["v", "statutes", "Vane v. Ash", ""]])

@@ -96,6 +96,7 @@ def _in_order(instruction: str, category: Callable[[str], str]) -> Recipe:
     else:
         settings |= {("columns",): 1 if switches.get("c", "1") == "1" else 2,
                      ("levels",): [1, 2, 3, 4] if "h" in switches else [2, 3, 4]}  # fmt: skip
+        settings[("run_in",)] = "r" in switches
         if separator := switches.get("e"):
             settings[("separator",)] = separator[:12]
     return changed(table_kind(_kind(instruction)).recipe, settings)

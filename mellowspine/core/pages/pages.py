@@ -7,14 +7,14 @@ they are, and as soon as a page behind the edit starts where it started before, 
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cache, cached_property
 
 from ..report.blocks import Block, DataTable, Paragraph, PlacedTable
 from ..report.report import PageSetup, Report
 from ..report.stretch import Stretch, stretch
-from ..structure.occurrences import Citing, Indexing, citings, indexings
+from ..structure.occurrences import Occurrences
 from ..structure.outline import Outline, outline, paragraphs_of
 from ..structure.places import (
     Captions,
@@ -56,6 +56,8 @@ class Pages:
     noted: Notes = field(default=(), repr=False)
     showing: Showing | None = field(default=None, repr=False)
     """What references show, if there are any."""
+    occurrences: Occurrences = field(default_factory=lambda: Occurrences(()), repr=False)
+    """Citations and index marks."""
 
     def __len__(self) -> int:
         return len(self.starts)
@@ -90,17 +92,53 @@ class Pages:
         return places(self.headings, self.noted, self.captions)
 
     @cached_property
-    def citings(self) -> Sequence[tuple[Citing, int]]:
-        """All citations, each with the sheet on which it begins."""
-        return [(one, self.page_at(*one.at.start)) for one in citings(self.noted)]
+    def citing_pages(self) -> Sequence[int]:
+        """The sheet on which each citation begins."""
+
+        def found() -> list[int]:
+            page = self._pages_of_notes()
+            return [page(at.at, at.start) for _, at in self.occurrences.citings]
+
+        return self.occurrences.keep("citing pages", (self.noted, self.starts), found)
 
     @cached_property
-    def indexings(self) -> Sequence[tuple[Indexing, int, int]]:
-        """All that is marked for the index, each with the sheets on which it begins and ends."""
-        found = []
-        for one in indexings(self.noted):
-            first = self.page_at(*one.at.start)
-            found.append((one, first, first if one.at.start == one.at.end else self.page_at(*one.at.end)))
+    def indexing_pages(self) -> Sequence[tuple[int, int]]:
+        """The sheets on which each stretch that is marked for the index begins and ends."""
+
+        def found() -> list[tuple[int, int]]:
+            page, whole = self._pages_of_notes(), self._whole_pages
+            return [
+                (first, first)
+                if (first := whole[at.at]) and at.at == at.until
+                else (page(at.at, at.start), page(at.until, at.end))
+                for _, at in self.occurrences.indexings
+            ]
+
+        return self.occurrences.keep("indexing pages", (self.noted, self.starts), found)
+
+    def _pages_of_notes(self) -> Callable[[int, int], int]:
+        """As ``page_at``, for characters of noted paragraphs: most blocks stand on one page as a whole, as one going through
+        them tells."""
+        whole = self._whole_pages
+        noted = self.noted
+
+        def page(at: int, offset: int) -> int:
+            if found := whole[at]:
+                return found
+            block, one = noted[at]
+            return self.page_at(block, one.row, offset)
+
+        return page
+
+    @cached_property
+    def _whole_pages(self) -> list[int]:
+        """The sheet of each noted paragraph's block, or 0 for one that is not on one alone."""
+        starts, found, before = self.starts, [], 0
+        for block, _ in self.noted:
+            while before < len(starts) and starts[before].box < block:
+                before += 1
+            within = before < len(starts) and starts[before].box == block
+            found.append(0 if within else max(1, before))
         return found
 
     @cached_property
@@ -110,9 +148,10 @@ class Pages:
         if not led:
             return ()
         found: dict[str, Place] = {}
-        for at in (*(one.at for one, _ in self.citings), *(one.at for one, *_ in self.indexings)):
+        for at in (*(one.at for one in self.occurrences.citings), *(one.at for one in self.occurrences.indexings)):
             if at.id in led and at.id not in found and at.id not in self.places:
-                found[at.id] = Place(at.id, "occurrence", "", "", at.words, *at.start)
+                block, one = self.noted[at.at]
+                found[at.id] = Place(at.id, "occurrence", "", "", at.words, block, one.row, at.start)
         return [*found.values()]
 
     @cached_property
@@ -180,9 +219,11 @@ def paginate(
         captions=before.report.captions if before and before.report.captions == captions else captions,
         shown=before.report.shown if before else {},
     )
-    if not any(lead.key for _, one in noted for lead in one.leads):
-        return _set_on_pages(replace(report, shown={}), typefaces, before, headings, noted)
-    return _settled(report, typefaces, before, headings, noted, counted)
+    if any(lead.key for _, one in noted for lead in one.leads):
+        pages = _settled(report, typefaces, before, headings, noted, counted)
+    else:
+        pages = _set_on_pages(replace(report, shown={}), typefaces, before, headings, noted)
+    return replace(pages, occurrences=before.occurrences.of(noted) if before else Occurrences(noted))
 
 
 MOST_ROUNDS = 8
@@ -238,7 +279,9 @@ def _set_on_pages(report: Report, typefaces: Typefaces, before: Pages | None, he
         change = change.widened(min(otherwise)).widened(max(otherwise))
     if not change:
         return Pages(report, headings, before.boxes, before.starts, noted)
-    return Pages(report, headings, boxes, _refill(boxes, before.starts, change, report), noted)
+    starts = _refill(boxes, before.starts, change, report)
+    # The very same, so that what hangs on them alone is not found anew.
+    return Pages(report, headings, boxes, before.starts if starts == before.starts else starts, noted)
 
 
 def _box(block: Block, report: Report, typefaces: Typefaces) -> Box:

@@ -92,6 +92,9 @@ class Recipe:
     """Whose order the lines have, where they are in the order of an alphabet."""
     by_letter: bool = False
     """Whether spaces and hyphens count for nothing in that order."""
+    run_in: bool = False
+    """Whether lines of the third level and deeper stand behind the one above them, and not on rows of their own; not with page
+    numbers at the edge."""
     page_numbers: Literal["edge", "words", "none"] = "edge"
     """Whether page numbers stand at the right edge or right behind the words."""
     separator: Annotated[str, Property(form=re.compile(r"[^\n\r\t]{0,12}"), how="write at most 12 characters")] = (

@@ -8,16 +8,17 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ..pages.pages import Pages
 from ..report.authorities import OTHER, Authority, known_category, written
 from ..report.blocks import Paragraph
 from ..report.recipes import LevelLook, Recipe
 from ..report.tables import Emphasis, Line
-from ..structure.occurrences import Occurrence
+from ..structure.occurrences import Occurrences
 from ..structure.outline import paragraphs_of
 from .collation import orders, without_article
 from .contents import emphasis_in, stretch_of
 from .kinds import Sources, TableKind, add_table_kind
-from .page_lists import OnPages, page_list
+from .page_lists import OnPages, PageList, page_list
 
 CATEGORY, AUTHORITY = 1, 2
 """Levels of lines."""
@@ -29,15 +30,30 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
     if section is None:
         return
     first, end = section
-    cited: dict[str, list[tuple[Occurrence, int]]] = {}
-    for (of, at), page in pages.citings:
-        if first <= at.start[0] < end:
-            cited.setdefault(of, []).append((at, page))
+    noted, marked, on = pages.noted, pages.occurrences, pages.citing_pages
+    cited = marked.keep("cited", (), lambda: _by_authority(marked))
+    if recipe.section:
+        inside = {of: [n for n in all if first <= noted[marked.citings[n].at.at][0] < end] for of, all in cited.items()}
+        cited = {of: some for of, some in inside.items() if some}
     listed: dict[str, list[Authority]] = {}
     for of, places in cited.items():
         # What is not known any more, or was pasted from another report, is called by the words that cite it.
-        one = report.authorities.get(of) or Authority(of, OTHER, written(places[0][0].words) or of)
+        one = report.authorities.get(of) or Authority(of, OTHER, written(marked.citings[places[0]].at.words) or of)
         listed.setdefault(known_category(report.categories, one.category).id, []).append(one)
+
+    def lists() -> dict[str, PageList]:
+        return {
+            of: page_list(
+                [OnPages(on[n], on[n], marked.citings[n].at.id) for n in places],
+                pages.label,
+                recipe.ranges,
+                recipe.passim,
+            )
+            for of, places in cited.items()
+        }
+
+    how = ("pages of authorities", recipe.ranges, recipe.passim)
+    found = lists() if recipe.section else marked.keep(how, (on,), lists)
     order = orders(recipe.language, recipe.by_letter)
     for category in report.categories.values():
         if category.id not in listed or (recipe.categories and category.id not in recipe.categories):
@@ -49,27 +65,40 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
         for one in sorted(
             listed[category.id], key=lambda one: (order(without_article(one.long, recipe.language)), one.id)
         ):
-            places = cited[one.id]
-            found = page_list(
-                [OnPages(page, page, at.id) for at, page in places], pages.label, recipe.ranges, recipe.passim
-            )
-            emphasis = _emphasis(one, [at for at, _ in places], sources) if recipe.formatting else ()
-            yield Line(one.id, AUTHORITY, "", one.long, found.pages, emphasis, found.leads)
+            emphasis = _emphasis(one, cited[one.id], sources) if recipe.formatting else ()
+            yield Line(one.id, AUTHORITY, "", one.long, found[one.id].pages, emphasis, found[one.id].leads)
 
 
-def _emphasis(one: Authority, places: list[Occurrence], sources: Sources) -> tuple[Emphasis, ...]:
+def _by_authority(marked: Occurrences) -> dict[str, list[int]]:
+    """Which citations are of each authority."""
+    found: dict[str, list[int]] = {}
+    for n, one in enumerate(marked.citings):
+        found.setdefault(one.of, []).append(n)
+    return found
+
+
+def _emphasis(one: Authority, places: list[int], sources: Sources) -> tuple[Emphasis, ...]:
     """What is emphasised in an authority, as it is where the text cites it in full."""
-    report = sources.pages.report
-    for at in places:
-        if written(at.words) == one.long:
-            paragraph = next((p for p, _ in paragraphs_of(report, at.start[0]) if p.id == at.paragraph), Paragraph(""))
-            runs = tuple(run for run in paragraph.runs if (cites := run.marks.citation) and cites.id == at.id)
-            return emphasis_in(Paragraph("", paragraph.style, runs), report)
+    pages = sources.pages
+    marked = pages.occurrences
+    for n in places:
+        at = marked.citings[n].at
+        if at.words == one.long or written(at.words) == one.long:
+            block = pages.report.blocks[pages.noted[at.at][0]]
+            return marked.keep(("emphasis", n), (block, pages.report.styles), lambda n=n: _emphasis_at(n, pages))  # type: ignore[misc]
     return ()
 
 
+def _emphasis_at(n: int, pages: Pages) -> tuple[Emphasis, ...]:
+    at = pages.occurrences.citings[n].at
+    block = pages.noted[at.at][0]
+    paragraph = next((p for p, _ in paragraphs_of(pages.report, block) if p.id == at.paragraph), Paragraph(""))
+    runs = tuple(run for run in paragraph.runs if (cites := run.marks.citation) and cites.id == at.id)
+    return emphasis_in(Paragraph("", paragraph.style, runs), pages.report)
+
+
 def _why(recipe: Recipe, sources: Sources) -> str:
-    if sources.pages.citings:
+    if sources.pages.occurrences.citings:
         return "Nothing of these categories is cited where this table looks; choose others, or the whole report."
     return "Nothing is marked as a citation yet; select one in the text and press Alt+S m."
 

@@ -192,6 +192,13 @@ FORMS: Mapping[str, Form] = {
             {("columns",): 1, **_each("size", 10.5, 2, 3, 4)},
             _INDEX,
         ),
+        Form(
+            "index-run-in",
+            "Run in",
+            "Terms beneath others behind these, in little room.",
+            {("run_in",): True},
+            _INDEX,
+        ),
         Form("index-plain", "Without letters", "No letters between the terms.", {("levels",): (2, 3, 4)}, _INDEX),
         Form(
             "index-edge",

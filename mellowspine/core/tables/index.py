@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
+from functools import lru_cache
+from typing import NamedTuple
 
 from ..report.index import DEEPEST, See, Terms
 from ..report.recipes import LevelLook, Recipe
 from ..report.tables import Emphasis, Line
+from ..structure.occurrences import Occurrences
 from .collation import letter_of, orders
 from .contents import stretch_of
 from .kinds import Sources, TableKind, add_table_kind
-from .page_lists import OnPages, page_list
+from .page_lists import OnPages, PageList, page_list
 
 LETTER = 1
 """The level of the letters between groups of terms; terms themselves follow, ``LETTER + 1`` being those of the first depth."""
@@ -20,9 +23,10 @@ LETTER = 1
 
 @dataclass
 class _Term:
-    """A term with what is known of it."""
+    """A term with what is known of it: ``places`` are what is marked, each by its place among all that is, and whether it says
+    most."""
 
-    places: list[OnPages] = field(default_factory=list)
+    places: list[tuple[int, bool]] = field(default_factory=list)
     sees: list[See] = field(default_factory=list)
     beneath: dict[str, _Term] = field(default_factory=dict)
 
@@ -33,42 +37,81 @@ class _Term:
         return found
 
 
+class _Listed(NamedTuple):
+    """A line before its pages are known."""
+
+    source: str
+    level: int
+    text: str
+    emphasis: tuple[Emphasis, ...]
+    places: Sequence[tuple[int, bool]] = ()
+
+
 def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
     pages, report = sources.pages, sources.pages.report
     section = stretch_of(recipe, sources.headings, sources.at, len(report.blocks))
     if section is None:
         return
     first, end = section
+    marked, on, noted = pages.occurrences, pages.indexing_pages, pages.noted
+    if recipe.section:
+        inside = [n for n, one in enumerate(marked.indexings) if first <= noted[one.at.at][0] < end]
+        listed = _listed(recipe, report.sees, marked, inside)
+    else:
+        order = recipe.language, recipe.by_letter, recipe.levels
+        listed = marked.keep(
+            ("listed", order),
+            (report.sees,),
+            lambda: _listed(recipe, report.sees, marked, range(len(marked.indexings))),
+        )
+
+    def lists() -> list[PageList]:
+        ids = [at.id for _, at in marked.indexings]
+        return [
+            page_list(
+                [OnPages(*on[n], ids[n], main) for n, main in one.places], pages.label, recipe.ranges, recipe.passim
+            )
+            for one in listed
+        ]
+
+    how = ("pages of terms", recipe.ranges, recipe.passim)
+    found = lists() if recipe.section else marked.keep(how, (on, listed), lists)
+    for (source, level, text, emphasis, _), (printed, leads) in zip(listed, found, strict=True):
+        yield Line(source, level, "", text, printed, emphasis, leads)
+
+
+def _listed(recipe: Recipe, sees: Sequence[See], marked: Occurrences, among: Iterable[int]) -> list[_Listed]:
+    """What an index lists of some that is marked, in its order."""
     root = _Term()
-    for (entries, at), begins, ends in pages.indexings:
-        if first <= at.start[0] < end:
-            for entry in entries:
-                root.at(entry.terms).places.append(OnPages(begins, ends, at.id, entry.main))
-    for see in report.sees:
+    for n in among:
+        for entry in marked.indexings[n].entries:
+            root.at(entry.terms).places.append((n, entry.main))
+    for see in sees:
         root.at(see.terms).sees.append(see)
     order = orders(recipe.language, recipe.by_letter)
+    found: list[_Listed] = []
     letter = ""
     for term in sorted(root.beneath, key=lambda term: (order(term), term)):
         if LETTER in recipe.levels and (own := letter_of(term, recipe.language)) != letter:
             letter = own
-            yield Line(f"letter-{_named((letter,))}", LETTER, "", letter, ())
-        yield from _term((term,), root.beneath[term], recipe, sources)
+            found.append(_Listed(f"letter-{_named((letter,))}", LETTER, letter, ()))
+        found.extend(_term((term,), root.beneath[term], recipe))
+    return found
 
 
-def _term(terms: Terms, term: _Term, recipe: Recipe, sources: Sources) -> Iterator[Line]:
+def _term(terms: Terms, term: _Term, recipe: Recipe) -> Iterator[_Listed]:
     """The lines of a term and of all beneath it."""
-    level, id = LETTER + len(terms), f"term-{_named(terms)}"
+    level, id = LETTER + len(terms), term_id(terms)
     if level in recipe.levels:
-        found = page_list(term.places, sources.pages.label, recipe.ranges, recipe.passim)
         instead = [see for see in term.sees if not see.also and not term.places]
         text, emphasis = _see(f"{terms[-1]}, ", "see", instead) if instead else (terms[-1], ())
-        yield Line(id, level, "", text, found.pages, emphasis, found.leads)
+        yield _Listed(id, level, text, emphasis, term.places)
         if as_well := [see for see in term.sees if see not in instead]:
             text, emphasis = _see("", "see also", as_well)
-            yield Line(f"also-{_named(terms)}", min(level + 1, LETTER + DEEPEST), "", text, (), emphasis)
+            yield _Listed(f"also-{_named(terms)}", min(level + 1, LETTER + DEEPEST), text, emphasis)
     order = orders(recipe.language, recipe.by_letter)
     for one in sorted(term.beneath, key=lambda one: (order(one), one)):
-        yield from _term((*terms, one), term.beneath[one], recipe, sources)
+        yield from _term((*terms, one), term.beneath[one], recipe)
 
 
 def _see(front: str, how: str, sees: list[See]) -> tuple[str, tuple[Emphasis, ...]]:
@@ -77,13 +120,19 @@ def _see(front: str, how: str, sees: list[See]) -> tuple[str, tuple[Emphasis, ..
     return f"{front}{how} {to}", (Emphasis(len(front), len(front) + len(how), "i"),)
 
 
+def term_id(terms: Terms) -> str:
+    """The id of the line of a term."""
+    return f"term-{_named(terms)}"
+
+
+@lru_cache(maxsize=1 << 14)
 def _named(terms: Terms) -> str:
     """A name for terms that can be an id: the same for the same terms, in every report."""
     return hashlib.sha256("\n".join(terms).encode()).hexdigest()[:24]
 
 
 def _why(recipe: Recipe, sources: Sources) -> str:
-    if sources.pages.indexings:
+    if sources.pages.occurrences.indexings:
         return "No terms of these levels are marked where this table looks; list others, or the whole report."
     return "No terms are marked for the index yet; select some words in the text and press Alt+S x."
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from itertools import groupby
 from typing import NamedTuple
 
 from ..report.tables import Lead
@@ -16,6 +15,9 @@ class PageList(NamedTuple):
 
     pages: tuple[str, ...] = ()
     leads: tuple[Lead, ...] = ()
+
+
+_NOTHING = PageList()
 
 
 class OnPages(NamedTuple):
@@ -34,32 +36,40 @@ def page_list(places: Iterable[OnPages], label: Callable[[int], str], ranges: in
     them. A sheet with a main place is in no range with others. From ``passim`` sheets on (0 for never) that word stands for
     all of them.
     """
+    places = [*places]
+    if not places:
+        return _NOTHING
+    if len(places) == 1 and places[0].first == places[0].last and passim != 1:
+        (one,) = places
+        return PageList((label(one.first),), (Lead(one.id, one.main),))
     leads: dict[int, Lead] = {}
     bound: set[int] = set()  # sheets that one place shares with the sheet before
-    for place in places:
-        bound.update(range(place.first + 1, place.last + 1))
-        for sheet in range(place.first, place.last + 1):
+    for first, last, id, main in places:
+        if first < last:
+            bound.update(range(first + 1, last + 1))
+        for sheet in range(first, last + 1) if first < last else (first,):
             known = leads.get(sheet)
-            if known is None or (place.main and not known.main):
-                leads[sheet] = Lead(place.id, place.main)
-    if not leads:
-        return PageList()
+            if known is None or (main and not known.main):
+                leads[sheet] = Lead(id, main)
     sheets = sorted(leads)
     if passim and len(sheets) >= passim:
         return PageList((PASSIM,), (leads[sheets[0]]._replace(main=False),))
     pages: list[str] = []
     to: list[Lead] = []
-    # Of sheets without a gap between them, and all of them main or none, the difference to their count is one number.
-    for _, group in groupby(enumerate(sheets), lambda pair: (pair[1] - pair[0], leads[pair[1]].main)):
-        run = [sheet for _, sheet in group]
-        main = leads[run[0]].main
-        whole = bool(ranges) and len(run) >= max(ranges, 2) and not main
-        first = run[0]
-        for at, sheet in enumerate(run):
-            following = run[at + 1] if at + 1 < len(run) else None
-            if following is not None and (whole or following in bound):
+    at = 0
+    while at < len(sheets):
+        # The run of sheets without a gap, all of them main or none.
+        first, lead = sheets[at], leads[sheets[at]]
+        end = at + 1
+        while end < len(sheets) and sheets[end] == sheets[end - 1] + 1 and leads[sheets[end]].main == lead.main:
+            end += 1
+        whole = bool(ranges) and end - at >= max(ranges, 2) and not lead.main
+        for place in range(at, end):
+            sheet = sheets[place]
+            if place + 1 < end and (whole or sheets[place + 1] in bound):
                 continue
             pages.append(label(first) if first == sheet else f"{label(first)}–{label(sheet)}")
             to.append(leads[first])
-            first = following or sheet
+            first = sheets[place + 1] if place + 1 < end else sheet
+        at = end
     return PageList(tuple(pages), tuple(to))

@@ -6,7 +6,7 @@ lines alone, and the numbers are filled in afterwards: see ``settle.py``. All le
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import pairwise
@@ -161,13 +161,17 @@ def set_table(issued: Issued, report: Report, typefaces: Typefaces) -> SetTable:
         recipe.links,
     )
     known = [_broken(style, width, look, how) for style, look in zip(styles, recipe.looks, strict=True)]
-    for line in issued.lines:
+    for together in run_together(issued.lines, recipe):
+        line = together[0]
         place = line.level - 1
         style, broken = styles[place], known[place]
-        key = line.number, line.text, line.emphasis, (line.pages, line.leads) if how.separator is not None else ()
+        key = tuple(
+            (one.number, one.text, one.emphasis, (one.pages, one.leads) if how.separator is not None else ())
+            for one in together
+        )
         found = broken.get(key)
         if found is None:
-            paragraph = Paragraph("", runs=_runs(line, recipe.looks[place], how))
+            paragraph = Paragraph("", runs=_runs_of(together, recipe.looks[place], how))
             if len(broken) >= _MOST_KNOWN:
                 broken.clear()
             found = broken[key] = paragraph, break_lines(paragraph, style, width, typefaces)
@@ -249,6 +253,32 @@ _MOST_KNOWN = 20_000
 def _broken(style: Style, width: float, look: LevelLook, how: _How) -> dict[Any, tuple[Paragraph, Lines]]:
     """Lines set in this way so far, by what stands in them: most stay as they are from one catching up to the next."""
     return {}
+
+
+RUN_IN_FROM = 3
+"""The level from which on lines stand behind the one above them, in a table where they do."""
+
+
+def run_together(lines: Sequence[Line], recipe: Recipe) -> Iterator[list[Line]]:
+    """The lines that stand in one paragraph, each with those that are run in behind it."""
+    together: list[Line] = []
+    for line in lines:
+        if together and not (recipe.run_in and recipe.page_numbers != "edge" and line.level >= RUN_IN_FROM):
+            yield together
+            together = []
+        together.append(line)
+    if together:
+        yield together
+
+
+def _runs_of(together: Sequence[Line], look: LevelLook, how: _How) -> tuple[Run, ...]:
+    """The words of lines that stand in one paragraph."""
+    first, *others = together
+    runs = [*_runs(first, look, how)]
+    for number, one in enumerate(others):
+        runs.append(Run(": " if number == 0 and not first.pages else "; "))
+        runs += _runs(one, look, how)
+    return tuple(runs)
 
 
 def _runs(line: Line, look: LevelLook, how: _How) -> tuple[Run, ...]:

@@ -12,6 +12,7 @@ from mellowspine.core.report.stretch import stretch
 from mellowspine.core.report.tables import Line
 from mellowspine.core.structure.places import Notes
 from mellowspine.core.tables.behind import Kind, behind
+from mellowspine.core.tables.index import term_id
 from mellowspine.server.accounts.people import shown_name
 from mellowspine.server.shelf.models import HeadingChange, Report
 
@@ -97,13 +98,16 @@ class Thing(NamedTuple):
 
 
 def things(noted: Notes) -> list[Thing]:
-    """The captions and bookmarks of a report, in reading order."""
+    """The captions and bookmarks of a report, in reading order; then what is cited and indexed at all, by id."""
     found = []
+    listed = set()
     for _, one in noted:
         if one.caption is not None:
             found.append(Thing(one.id, 1, one.text))
         found += [Thing(mark.id, 1, mark.name) for mark in one.bookmarks]
-    return found
+        listed.update([cited.of for cited in one.cites])
+        listed.update([term_id(entry.terms) for term in one.terms for entry in term.entries])
+    return [*found, *(Thing(id, 1, "") for id in sorted(listed))]
 
 
 def _line(heading: Named) -> Line:

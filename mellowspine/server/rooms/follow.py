@@ -187,25 +187,25 @@ def _leads_on(now: Round, before: Of | None) -> list[int]:
 def _cited(now: Round, before: Of | None) -> list[tuple[str, str, str]]:
     """Every citation: its id, the authority, and its words, in reading order."""
     pages: Pages = now["pages"]
-    return [(one.at.id, one.of, one.at.words) for one, _ in pages.citings]
+    return [(one.at.id, one.of, one.at.words) for one in pages.occurrences.citings]
 
 
 def _cited_on(now: Round, before: Of | None) -> list[int]:
     """The page of each of these, counted from 1."""
     pages: Pages = now["pages"]
-    return [page for _, page in pages.citings]
+    return [*pages.citing_pages]
 
 
 def _terms(now: Round, before: Of | None) -> list[tuple[str, tuple[Entry, ...], str]]:
     """Every stretch of words that is marked for the index: its id, its entries, and its words, in reading order."""
     pages: Pages = now["pages"]
-    return [(one.at.id, one.entries, one.at.words[:200]) for one, *_ in pages.indexings]
+    return [(one.at.id, one.entries, one.at.words[:200]) for one in pages.occurrences.indexings]
 
 
 def _terms_on(now: Round, before: Of | None) -> list[int]:
     """The page on which each of these begins."""
     pages: Pages = now["pages"]
-    return [first for _, first, _ in pages.indexings]
+    return [first for first, _ in pages.indexing_pages]
 
 
 def _rooms(now: Round, before: Of | None) -> Mapping[str, float]:

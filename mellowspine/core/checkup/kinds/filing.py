@@ -91,7 +91,7 @@ def _authorities(state: State) -> FoundHere:
         elif count := _behind(state, key):
             yield block.id, f"The table of authorities is not true in {count} of its lines; catch it up: FRAP 28(a)(3)."
     missing: dict[str, dict[str, None]] = {}
-    for one, _ in state.pages.citings:
+    for one in state.pages.occurrences.citings:
         if one.of not in listed:
             known = report.authorities.get(one.of)
             missing.setdefault(one.at.paragraph, {})[quoted(known.long if known else one.at.words)] = None

@@ -161,23 +161,26 @@ const Lead = ({ to, goTo, children, ...given }: LeadProps) => (
   </a>
 );
 
+/** The page numbers of a line, each leading to its own place; or what is said instead of them. */
+const Pages = ({ line, page, tab, goTo }: { line: TableLine; page: ReactNode; tab: number; goTo: (id: string) => void }) =>
+  typeof page !== "string"
+    ? page
+    : line.pages.map((page, at) => {
+        const [to, main] = line.leads[at] ?? [leadsTo(line), false];
+        return (
+          <Fragment key={at}>
+            {at > 0 && ", "}
+            <Lead to={to} className="lead" tabIndex={tab} aria-label={`${page}, ${line.text}`} style={main ? { fontWeight: "bold" } : undefined} goTo={goTo}>
+              {page}
+            </Lead>
+          </Fragment>
+        );
+      });
+
 /** A line whose page numbers lead to different places: each of them is a link, and the words are one to the first. */
 function Led({ className, style, line, parts, recipe, tabbable, goTo }: LedProps) {
   const tab = tabbable ? 0 : -1;
-  const pages =
-    typeof parts.page === "string"
-      ? line.pages.map((page, at) => {
-          const [to, main] = line.leads[at] ?? [leadsTo(line), false];
-          return (
-            <Fragment key={at}>
-              {at > 0 && ", "}
-              <Lead to={to} className="lead" tabIndex={tab} aria-label={`${page}, ${line.text}`} style={main ? { fontWeight: "bold" } : undefined} goTo={goTo}>
-                {page}
-              </Lead>
-            </Fragment>
-          );
-        })
-      : parts.page;
+  const pages = <Pages line={line} page={parts.page} tab={tab} goTo={goTo} />;
   return (
     <div className={`${className} led`} style={style}>
       <span className="words" style={parts.wordsStyle}>
@@ -201,6 +204,51 @@ function Led({ className, style, line, parts, recipe, tabbable, goTo }: LedProps
           </span>
         </>
       )}
+    </div>
+  );
+}
+
+/** From which level on lines stand behind the one above them, as in the core (`tables/setting.py`). */
+const RUN_IN_FROM = 3;
+
+/** The lines that stand in one paragraph, each with those that are run in behind it. */
+export function runTogether(lines: readonly TableLine[], recipe: Recipe): TableLine[][] {
+  const found: TableLine[][] = [];
+  for (const line of lines) {
+    const last = found.at(-1);
+    if (last && recipe.run_in && recipe.page_numbers !== "edge" && line.level >= RUN_IN_FROM) last.push(line);
+    else found.push([line]);
+  }
+  return found;
+}
+
+/** Lines that stand in one paragraph. */
+export function RunIn({ lines, recipe, set, goTo }: Setting & { lines: readonly TableLine[]; goTo: ((source: string) => void) | null }) {
+  const [first] = lines;
+  if (!first || lines.length === 1) return first ? <PrintedLine line={first} recipe={recipe} set={set} goTo={goTo} /> : null;
+  const own = partsOf({ line: first, recipe, set });
+  return (
+    <div className="printed led" style={own.look && lineStyle(own.look, recipe, set, first.level)}>
+      <span className="words" style={own.wordsStyle}>
+        {lines.map((line, at) => {
+          const parts = partsOf({ line, recipe, set });
+          const leads = goTo && line.leads.length > 0;
+          return (
+            <Fragment key={line.source}>
+              {at > 0 && (at === 1 && first.pages.length === 0 ? ": " : "; ")}
+              {leads ? (
+                <Lead to={leadsTo(line)} className={parts.linked ? "lead linked" : "lead"} goTo={goTo}>
+                  {parts.words}
+                </Lead>
+              ) : (
+                parts.words
+              )}
+              {parts.page !== null && recipe.separator}
+              {leads ? <Pages line={line} page={parts.page} tab={0} goTo={goTo} /> : parts.page}
+            </Fragment>
+          );
+        })}
+      </span>
     </div>
   );
 }

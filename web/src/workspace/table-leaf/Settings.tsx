@@ -209,6 +209,16 @@ function InOrder({ categories, ...given }: Given & { categories: boolean }) {
         <OneOf {...given} setting="language" name="Language of the order" choices={LANGUAGES} />
         <Either {...given} setting="by_letter" name="How words are put in order" on="letter by letter" off="word by word" />
       </Row>
+      {!categories && (
+        <Row label="Beneath">
+          <Choice
+            name="Terms beneath others"
+            value={recipe.run_in && recipe.page_numbers !== "edge" ? "run in" : "rows"}
+            choices={[["rows", "on rows of their own"], ["run in", "run in behind these"]]}
+            set={(value) => void tables.change(value === "rows" ? [[["run_in"], false]] : [[["run_in"], true], ...(recipe.page_numbers === "edge" ? [[["page_numbers"], "words"] as Setting] : [])])}
+          />
+        </Row>
+      )}
       <Row label="Pages">
         {number("ranges", "Ranges of pages", "a range from", "pages in a row", "ranges only where one place goes over them")}
         {number("passim", "Passim", "“passim” from", "pages", "never “passim”")}

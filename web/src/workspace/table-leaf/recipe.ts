@@ -35,6 +35,8 @@ export interface Recipe {
   /** Whose alphabet orders its lines, and whether spaces count in it. */
   language: string;
   by_letter: boolean;
+  /** Whether lines of the third level and deeper stand behind the one above them. */
+  run_in: boolean;
   page_numbers: "edge" | "words" | "none";
   /** What stands between the words and a page number behind them. */
   separator: string;
@@ -92,6 +94,7 @@ export const NO_RECIPE: Recipe = {
   ranges: 3,
   language: "en-GB",
   by_letter: false,
+  run_in: false,
   page_numbers: "edge",
   separator: "\u2002",
   leader: "",

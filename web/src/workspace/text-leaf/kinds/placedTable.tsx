@@ -5,7 +5,7 @@ import { NodeViewWrapper, ReactNodeViewRenderer, type NodeViewProps } from "@tip
 import { Fragment, useMemo, useSyncExternalStore } from "react";
 import type { Room } from "../../room";
 import { TABLE_KINDS, tableWords } from "../../table-leaf/kinds";
-import { PrintedLine } from "../../table-leaf/PrintedLine";
+import { RunIn, runTogether } from "../../table-leaf/PrintedLine";
 import type { Table, TableLine } from "../../view";
 import { newId } from "../ids";
 import { insertBlock, perform } from "../insert";
@@ -56,7 +56,7 @@ interface Stack {
   from: number;
   /** The printed number of the page that begins here. */
   page: string | null;
-  lines: readonly TableLine[];
+  lines: readonly (readonly TableLine[])[];
 }
 
 const MOST = 50;
@@ -77,7 +77,7 @@ function stacksOf(table: Table, pages: string): Stack[] {
   // Columns are as long as the lines of their page, however many these are.
   const most = table.recipe.columns === 1 ? MOST : Infinity;
   const found: Stack[] = [];
-  for (const [index, line] of table.lines.entries()) {
+  for (const [index, line] of runTogether(table.lines, table.recipe).entries()) {
     const last = found.at(-1);
     if (!last || (index > 0 && labels.has(index)) || last.lines.length >= most) found.push({ from: index, page: index > 0 ? (labels.get(index) ?? null) : null, lines: [line] });
     else last.lines = [...last.lines, line];
@@ -113,8 +113,8 @@ function Lines({ node, extension }: NodeViewProps) {
                 className={table.recipe.columns === 2 ? "stack columns" : "stack"}
                 style={{ containIntrinsicBlockSize: `auto ${lines.length * 24}px` }}
               >
-                {lines.map((line) => (
-                  <PrintedLine key={line.source} line={line} recipe={table.recipe} set={table.set} goTo={table.recipe.links ? goTo : null} />
+                {lines.map((together) => (
+                  <RunIn key={together[0]?.source} lines={together} recipe={table.recipe} set={table.set} goTo={table.recipe.links ? goTo : null} />
                 ))}
               </div>
             </Fragment>
