@@ -85,8 +85,8 @@ def run() -> None:
              f"{median(times) * 1000:.1f} / {p95(times) * 1000:.1f} ms", "at most 40 ms")  # fmt: skip
     gc.unfreeze()
     times = []
-    for n in range(10):
+    for _ in range(10):
         start = perf_counter()
-        found = len(find_words(report, f"Act {1500 + n}, s. 9", "the keeper", ids=True))
+        found = len(find_words(report, "the tide gate", "the gate", ids=True))
         times.append(perf_counter() - start)
     show(f"finding all {found} places of one authority", f"{median(times) * 1000:.0f} ms", "at most 200 ms")

@@ -49,7 +49,7 @@ from mellowspine.core.tables.behind import behind
 from mellowspine.core.tables.collation import orders, without_article
 from mellowspine.core.tables.forms import formed, forms_for
 from mellowspine.core.tables.kinds import build, sources_of, table_kind
-from mellowspine.core.tables.page_lists import OnPages, page_list
+from mellowspine.core.tables.page_lists import page_list
 from mellowspine.core.tables.settle import settle_all
 
 TYPEFACES = Typefaces()
@@ -103,14 +103,14 @@ class ListsOfPages(unittest.TestCase):
         st.sampled_from([0, 3, 5]),
     )
     def test_as_it_is_defined(self, given: list[tuple[int, int, bool]], ranges: int, passim: int) -> None:
-        places = [OnPages(first, first + more, f"p{n}", main) for n, (first, more, main) in enumerate(sorted(given))]
-        sheets = {sheet for one in places for sheet in range(one.first, one.last + 1)}
+        places = [(first, first + more, f"p{n}", main) for n, (first, more, main) in enumerate(sorted(given))]
+        sheets = {sheet for one in places for sheet in range(one[0], one[1] + 1)}
         found = page_list(places, str, ranges, passim)
         if passim and len(sheets) >= passim:
             self.assertEqual(found.pages, ("passim",))
             return
         # By hand: two neighbours are joined if one place is on both, or both are of a long enough run of sheets.
-        main = {sheet for sheet in sheets if any(one.main and one.first <= sheet <= one.last for one in places)}
+        main = {sheet for sheet in sheets if any(one[3] and one[0] <= sheet <= one[1] for one in places)}
 
         def run_of(sheet: int) -> set[int]:
             run = {sheet}
@@ -121,7 +121,7 @@ class ListsOfPages(unittest.TestCase):
         def joined(one: int, other: int) -> bool:
             if (one in main) != (other in main) or other - one != 1:
                 return False
-            shared = any(place.first <= one and other <= place.last for place in places)
+            shared = any(place[0] <= one and other <= place[1] for place in places)
             return shared or bool(ranges and one not in main and len(run_of(one)) >= max(ranges, 2))
 
         expected: list[list[int]] = []
@@ -132,14 +132,14 @@ class ListsOfPages(unittest.TestCase):
                 expected.append([sheet])
         self.assertEqual(found.pages, tuple(str(r[0]) if len(r) == 1 else f"{r[0]}–{r[-1]}" for r in expected))
         for lead, run in zip(found.leads, expected, strict=True):
-            place = next(one for one in places if one.id == lead.to)
-            self.assertTrue(place.first <= run[0] <= place.last)
+            place = next(one for one in places if one[2] == lead.to)
+            self.assertTrue(place[0] <= run[0] <= place[1])
             self.assertEqual(lead.main, run[0] in main)
 
     def test_passim_from_five_pages_on_by_common_practice(self) -> None:
-        four = [OnPages(sheet, sheet, "x") for sheet in (1, 3, 5, 7)]
+        four = [(sheet, sheet, "x", False) for sheet in (1, 3, 5, 7)]
         self.assertEqual(page_list(four, str, 3, 5).pages, ("1", "3", "5", "7"))
-        self.assertEqual(page_list([*four, OnPages(9, 9, "x")], str, 3, 5).pages, ("passim",))
+        self.assertEqual(page_list([*four, (9, 9, "x", False)], str, 3, 5).pages, ("passim",))
 
 
 class TheTable(unittest.TestCase):

@@ -93,7 +93,7 @@ def marks(page) -> None:
     page.wait_for_timeout(600)
     left.get_by_role("button", name="Places", exact=True).click()
     left.get_by_role("button", name="Authorities", exact=True).click()
-    page.get_by_label("What the spine shows").select_option(label="Statutes, 6")
+    page.get_by_label("What the spine shows").select_option("cited statutes")
     page.locator(".placed-lines").last.scroll_into_view_if_needed()
     page.mouse.move(900, 300)
     page.wait_for_timeout(8000)  # until the notice is gone
@@ -101,7 +101,7 @@ def marks(page) -> None:
     page.get_by_label("What the spine shows").select_option("headings")
     for words, *terms in (
         ("shingle", "shingle", "depth of"), ("honeycomb worm", "wildlife", "honeycomb worm"), ("ticket sales", "visitors", "counted"),
-        ("storm", "storms"), ("keeper", "keeper"), ("sea level", "sea level"), ("swimming", "swimming lessons"), ("pumps", "pumps"),
+        ("storm", "storms"), ("keeper", "keeper"), ("gates", "gates"), ("swimming", "swimming lessons"), ("pumps", "pumps"),
         ("harbour office", "harbour office"), ("diving stage", "diving stage"), ("ferry", "ferry"), ("licence", "licences"),
     ):  # fmt: skip
         select(page, words)
@@ -119,9 +119,10 @@ def marks(page) -> None:
     chord(page, "i")
     page.get_by_role("menuitem", name="Index here").click()
     left.get_by_role("button", name="Done", exact=True).click()
-    page.locator(".placed-lines").nth(1).scroll_into_view_if_needed()
+    page.get_by_role("navigation", name="Index", exact=True).scroll_into_view_if_needed()
     page.mouse.move(900, 300)
-    page.wait_for_timeout(1500)
+    page.mouse.wheel(0, 250)
+    page.wait_for_timeout(8000)
     page.screenshot(path=FOLDER / "index.png")
 
 

@@ -18,7 +18,6 @@ _SELECT = """words => {
     const block = text.parentElement.closest('.band > p');
     if (at < 0 || !block) continue;
     block.scrollIntoView({block: 'center'});
-    root.focus();
     getSelection().setBaseAndExtent(text, at, text, at + words.length);
     return true;
   }
@@ -28,6 +27,8 @@ _SELECT = """words => {
 
 def select(page: Page, words: str) -> None:
     """Selects words of the text, as somebody does who drags over them."""
+    text_of(page).focus()
+    page.wait_for_timeout(100)  # the editor puts its own selection there first
     assert page.evaluate(_SELECT, words), words
     page.wait_for_function("words => getSelection().toString() === words", arg=words)
     page.wait_for_timeout(50)

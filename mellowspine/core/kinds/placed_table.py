@@ -123,8 +123,6 @@ def _page_numbers(
             set_pages.append((line.pages[at], lead, own, own.width(line.pages[at]) * style.size))
         width = sum(wide for *_, wide in set_pages) + comma * (len(set_pages) - (end == len(line.pages)))
         x = right - width
-        if row == 0:
-            yield from _leader(part, recipe, reach, right, width, baseline, on)
         for at, (page, lead, own, wide) in enumerate(set_pages, first):
             yield Words(x, baseline, page, own, style.size, style.colour)
             if lead and recipe.links and on.reaches(lead.to):
@@ -133,6 +131,8 @@ def _page_numbers(
             if at + 1 < len(line.pages):
                 yield Words(x, baseline, PAGE_SEPARATOR.rstrip(), face, style.size, style.colour)
                 x += comma
+        if row == 0:  # behind the numbers, so that readers of the file find words and number together
+            yield from _leader(part, recipe, reach, right, width, baseline, on)
         top += part.row_height
 
 

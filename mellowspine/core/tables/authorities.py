@@ -18,7 +18,7 @@ from ..structure.outline import paragraphs_of
 from .collation import orders, without_article
 from .contents import emphasis_in, stretch_of
 from .kinds import Sources, TableKind, add_table_kind
-from .page_lists import OnPages, PageList, page_list
+from .page_lists import PageList, page_list
 
 CATEGORY, AUTHORITY = 1, 2
 """Levels of lines."""
@@ -44,7 +44,7 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
     def lists() -> dict[str, PageList]:
         return {
             of: page_list(
-                [OnPages(on[n], on[n], marked.citings[n].at.id) for n in places],
+                [(on[n], on[n], marked.citings[n].at.id, False) for n in places],
                 pages.label,
                 recipe.ranges,
                 recipe.passim,

@@ -15,7 +15,7 @@ from ..structure.occurrences import Occurrences
 from .collation import letter_of, orders
 from .contents import stretch_of
 from .kinds import Sources, TableKind, add_table_kind
-from .page_lists import OnPages, PageList, page_list
+from .page_lists import PageList, page_list
 
 LETTER = 1
 """The level of the letters between groups of terms; terms themselves follow, ``LETTER + 1`` being those of the first depth."""
@@ -68,9 +68,7 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
     def lists() -> list[PageList]:
         ids = [at.id for _, at in marked.indexings]
         return [
-            page_list(
-                [OnPages(*on[n], ids[n], main) for n, main in one.places], pages.label, recipe.ranges, recipe.passim
-            )
+            page_list([(*on[n], ids[n], main) for n, main in one.places], pages.label, recipe.ranges, recipe.passim)
             for one in listed
         ]
 

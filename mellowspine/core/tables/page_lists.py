@@ -20,13 +20,8 @@ class PageList(NamedTuple):
 _NOTHING = PageList()
 
 
-class OnPages(NamedTuple):
-    """A place on the sheets ``first`` to ``last``."""
-
-    first: int
-    last: int
-    id: str
-    main: bool = False
+OnPages = tuple[int, int, str, bool]
+"""A place: the first and the last sheet that it is on, its id, and whether it says most."""
 
 
 def page_list(places: Iterable[OnPages], label: Callable[[int], str], ranges: int, passim: int) -> PageList:
@@ -39,9 +34,10 @@ def page_list(places: Iterable[OnPages], label: Callable[[int], str], ranges: in
     places = [*places]
     if not places:
         return _NOTHING
-    if len(places) == 1 and places[0].first == places[0].last and passim != 1:
-        (one,) = places
-        return PageList((label(one.first),), (Lead(one.id, one.main),))
+    if len(places) == 1 and passim != 1:
+        ((first, last, id, main),) = places
+        if first == last:
+            return PageList((label(first),), (Lead(id, main),))
     leads: dict[int, Lead] = {}
     bound: set[int] = set()  # sheets that one place shares with the sheet before
     for first, last, id, main in places:
