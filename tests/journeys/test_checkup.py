@@ -38,6 +38,16 @@ class CheckUp(Journey):
         chord(page, "k")
         return page
 
+    def test_what_a_remedy_would_change_leaves_the_keyboard_to_whoever_goes_on_writing(self) -> None:
+        page = self.opened("on")
+        self.finding(page, "ends in a full stop").get_by_role("button", name="Take the full stops out").click()
+        expect(table_leaf(page).get_by_role("button", name="Do it")).to_be_focused()
+        put_cursor(page, "Last words.")
+        for word in (" One", " two", " three."):
+            page.keyboard.type(word)
+            page.wait_for_timeout(600)  # until the check-up has been drawn again
+        expect(page.locator(".ProseMirror p").filter(has_text="Last words. One two three.")).to_be_visible()
+
     def test_quillmere_from_its_findings_to_none(self) -> None:
         page = self.enter(OWNER)
         expect(page.get_by_role("link", name="Quillmere Lido Restoration")).to_contain_text("findings in the check-up")

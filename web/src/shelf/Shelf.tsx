@@ -3,6 +3,7 @@ import { Box, Button, Flex, Input, SimpleGrid, Stack, Text } from "@chakra-ui/re
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useLocation } from "wouter";
+import { focusWhenItAppears } from "../theme/focus";
 import { api, type Card, type Person } from "../api/client";
 import { Disc } from "../theme/Disc";
 import { Page, PageTitle } from "../theme/Page";
@@ -146,7 +147,7 @@ function NewReport() {
           bg="raised"
           borderColor="quiet"
           maxLength={300}
-          ref={(element) => element?.focus()}
+          ref={focusWhenItAppears}
           value={title}
           onChange={(event) => setTitle(event.target.value)}
           onKeyDown={(event) => event.key === "Escape" && setOpen(false)}

@@ -2,6 +2,7 @@
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { memo, useEffect, useRef, useState, useSyncExternalStore } from "react";
 import { Link } from "wouter";
+import { focusWhenItAppears } from "../theme/focus";
 import { api, type Person, type ReportShown } from "../api/client";
 import { useJob } from "../api/useJob";
 import { Disc } from "../theme/Disc";
@@ -106,7 +107,7 @@ function Title({ title, mayChange, rename }: { title: string; mayChange: boolean
         size="sm"
         aria-label="Name of the report"
         maxLength={300}
-        ref={(element) => element?.focus()}
+        ref={focusWhenItAppears}
         value={draft}
         onChange={(event) => setDraft(event.target.value)}
         onBlur={() => void keep()}

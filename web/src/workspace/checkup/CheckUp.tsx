@@ -9,6 +9,7 @@ import type { Room } from "../room";
 import { PanelTitle, Press } from "../sheet/parts";
 import type { Check, Finding, View } from "../view";
 import "./checkup.css";
+import { focusWhenItAppears, focusWhereItIs } from "../../theme/focus";
 import { useRemedies, type Remedies } from "./useRemedies";
 
 interface Props {
@@ -232,7 +233,7 @@ function Question({ asked, findings, remedies, done }: QuestionProps) {
             mt="1"
             maxLength={300}
             value={reason}
-            ref={(element) => element?.focus()}
+            ref={focusWhenItAppears}
             onChange={(event) => setReason(event.target.value)}
             onKeyDown={(event) => event.key === "Escape" && done()}
           />
@@ -263,7 +264,7 @@ function Question({ asked, findings, remedies, done }: QuestionProps) {
       {count > changes.length && <Text color="quiet">and {counted(count - changes.length, "more place")}.</Text>}
       {scheme && <Text>The numbering is turned on with it.</Text>}
       <Flex gap="2" mt="2">
-        <Button size="xs" bg="iris" color="leaf" loading={busy} ref={(element) => element?.focus({ preventScroll: true })} onClick={() => void run(() => remedies.mend(findings))}>
+        <Button size="xs" bg="iris" color="leaf" loading={busy} ref={focusWhereItIs} onClick={() => void run(() => remedies.mend(findings))}>
           Do it
         </Button>
         <Press type="button" onClick={done}>

@@ -2,6 +2,7 @@
 import { Box, Flex, Input } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { useState } from "react";
+import { focusWhenItAppears } from "../../theme/focus";
 import { api, type ReportShown } from "../../api/client";
 import { counted } from "../../words";
 import { authorityOf } from "../authorities";
@@ -240,7 +241,7 @@ export function BookmarkForm({ editor, say, done }: { editor: Editor; say: (noti
           aria-label="Name of the bookmark"
           placeholder="A name for these words, to lead others to them"
           maxLength={80}
-          ref={(element) => element?.focus()}
+          ref={focusWhenItAppears}
           value={name}
           onChange={(event) => setName(event.target.value)}
         />

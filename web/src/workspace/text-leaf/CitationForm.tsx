@@ -2,6 +2,7 @@
 import { Box, Flex, Input } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { useId, useState } from "react";
+import { focusWhenItAppears } from "../../theme/focus";
 import { api, type Authority, type ReportShown } from "../../api/client";
 import { counted } from "../../words";
 import { Choice } from "../looks/LookWords";
@@ -90,12 +91,7 @@ export function CitationForm({ editor, report, room, given, goTo, say, done }: P
           placeholder="As it is cited in full"
           list={list}
           maxLength={500}
-          ref={(element) => {
-            if (element && !element.dataset.reached) {
-              element.dataset.reached = "true";
-              element.focus();
-            }
-          }}
+          ref={focusWhenItAppears}
           value={long}
           onChange={(event) => named(event.target.value)}
         />

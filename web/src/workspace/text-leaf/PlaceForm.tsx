@@ -2,6 +2,7 @@
 import { Box, Flex, Input } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { useMemo, useRef, useState } from "react";
+import { focusWhenItAppears } from "../../theme/focus";
 import { LongList } from "../../theme/LongList";
 import { counted } from "../../words";
 import { Choice } from "../looks/LookWords";
@@ -120,7 +121,7 @@ export function PlaceForm({ editor, room, change, say, done }: Props) {
           role="searchbox"
           aria-label="Search places of the report, or write a web address"
           placeholder="Search places of the report, or write a web address"
-          ref={(element) => element?.focus()}
+          ref={focusWhenItAppears}
           value={words}
           onChange={(event) => setWords(event.target.value)}
           onKeyDown={(event) => {

@@ -2,6 +2,7 @@
 import { Box, Flex, Input } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { useId, useState } from "react";
+import { focusWhenItAppears } from "../../theme/focus";
 import type { ReportShown } from "../../api/client";
 import { counted } from "../../words";
 import type { Room } from "../room";
@@ -76,12 +77,7 @@ export function TermForm({ editor, report, room, goTo, say, done }: Props) {
             placeholder={name}
             list={list}
             maxLength={500}
-            ref={(element) => {
-              if (at === 0 && element && !element.dataset.reached) {
-                element.dataset.reached = "true";
-                element.focus();
-              }
-            }}
+            ref={at === 0 ? focusWhenItAppears : undefined}
             value={terms[at]}
             onChange={(event) => setTerms(terms.map((one, index) => (index === at ? event.target.value : one)))}
           />
