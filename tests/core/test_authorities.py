@@ -290,6 +290,13 @@ class TheIndex(unittest.TestCase):
             [line.text for line in lines(report, replace(INDEX, language="sv"))], ["Z", "Zeebrugge", "Å", "Ålesund"]
         )
 
+    def test_signs_in_front_of_a_term_part_no_letter_in_two(self) -> None:
+        words = ("“tide”", "table", "‘tin’", "tower")
+        report = report_of(p("a", *(term(one, str(n), (one,)) for n, one in enumerate(words))))
+        for by_letter in (False, True):
+            found = [line.text for line in lines(report, replace(INDEX, by_letter=by_letter)) if line.level == 1]
+            self.assertEqual(found, ["T"])
+
     def test_leading_articles_count_for_nothing_in_their_own_language(self) -> None:
         self.assertEqual(without_article("The Foreshore Act", "en-GB"), "Foreshore Act")
         self.assertEqual(without_article("Theatre Act", "en-GB"), "Theatre Act")
@@ -346,7 +353,8 @@ class Finding(unittest.TestCase):
         )
 
     def test_ten_thousand_places(self) -> None:
-        self.assertEqual(len(self.found(p("a", "tide " * 10_000), long="tide")), 10_000)
+        half = tuple(cite("tide", "t", f"i{n}") if n % 2 else " tide " for n in range(20_000))
+        self.assertEqual(len(self.found(p("a", "tide " * 10_000), p("b", *half), long="tide", short="tid")), 20_000)
 
     def test_what_looks_cited(self) -> None:
         text = "As in Vane v Ash (1911); under the Foreshore and Piers Act 1902, s. 31(2), the Shore Order 1996, ISO/IEC 29500-1:2016, Decision 14/1934, § 9 and 12 U.S.C. § 1."

@@ -6,9 +6,10 @@ How people cite is common practice, and differs from trade to trade: the pattern
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator, Sequence
+from bisect import bisect_left
+from collections.abc import Iterable, Sequence
 from functools import lru_cache
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple, TypeVar
 
 from ..report.blocks import Paragraph
 from ..report.report import Report
@@ -80,7 +81,7 @@ def find_words(
         text = paragraph.text
         lower = text.lower()
         hits = _hits(text, [(how, pattern) for how, pattern, part in wanted if part in lower])
-        here = [one for one in hits if not _is_marked(paragraph, one[0], one[1])]
+        here = _outside(hits, _marked(paragraph)) if hits else []
         if ids and ("id." in lower or "ibid" in lower):
             was_last = before is not None and _with_ids(*before, [], False)[1]
             here, _ = _with_ids(paragraph, hits, here, was_last)
@@ -103,20 +104,24 @@ def _hits(text: str, wanted: Sequence[tuple[str, re.Pattern[str]]]) -> list[tupl
     """Where the forms stand, the longest first where they overlap."""
     taken: list[tuple[int, int, How]] = []
     for how, pattern in wanted:
-        for match in pattern.finditer(text):
-            if all(match.end() <= start or match.start() >= end for start, end, _ in taken):
-                taken.append((match.start(), match.end(), how))  # type: ignore[arg-type]
-    return sorted(taken)
+        found: list[tuple[int, int, How]] = [(*match.span(), how) for match in pattern.finditer(text)]  # type: ignore[misc]
+        taken = sorted([*taken, *_outside(found, taken)])
+    return taken
 
 
-def _is_marked(paragraph: Paragraph, start: int, end: int) -> bool:
-    """Whether any of the words is marked as a citation."""
-    at = 0
-    for run in paragraph.runs:
-        if at < end and at + len(run.text) > start and run.marks.citation:
-            return True
-        at += len(run.text)
-    return False
+_Stretch = TypeVar("_Stretch", bound=tuple[Any, ...])
+"""A stretch of a text: where it begins and ends, and whatever is known of it."""
+
+
+def _outside(stretches: Iterable[_Stretch], others: Sequence[tuple[Any, ...]]) -> list[_Stretch]:
+    """Those that have nothing in common with any of the others, which are in order and apart from each other."""
+    starts = [other[0] for other in others]
+    found = []
+    for one in stretches:
+        before = bisect_left(starts, one[1])  # those that begin before it ends
+        if not before or others[before - 1][1] <= one[0]:
+            found.append(one)
+    return found
 
 
 def _with_ids(
@@ -125,29 +130,30 @@ def _with_ids(
     """What is found here and not marked, with "id." and "ibid."; and whether the last citation is one of these."""
     text = paragraph.text
     ours = [(start, end) for start, end, _ in hits]
-    others = [
-        (start, end)
-        for start, end in (*((start, end) for start, end, _ in looks_cited(text)), *_marked(paragraph))
-        if all(end <= first or start >= last for first, last in ours)
-    ]
+    marked = _marked(paragraph)
+    cited = [(start, end) for start, end in marked if not _ID.fullmatch(text[start:end].strip())]
+    others = _outside([*((start, end) for start, end, _ in looks_cited(text)), *cited], ours)
     found = [*here]
     events = [*((start, end, "ours") for start, end in ours), *((start, end, "others") for start, end in others)]
     events += [(match.start(), match.end(), "id") for match in _ID.finditer(text)]
     for start, end, what in sorted(events):
         if what == "id":
-            if was_last and not _is_marked(paragraph, start, end):
+            if was_last and _outside([(start, end)], marked):
                 found.append((start, end, "id"))
         else:
             was_last = what == "ours"
     return sorted(found), was_last
 
 
-def _marked(paragraph: Paragraph) -> Iterator[tuple[int, int]]:
+def _marked(paragraph: Paragraph) -> list[tuple[int, int]]:
+    """The stretches of a paragraph that are marked as citations."""
+    found = []
     at = 0
     for run in paragraph.runs:
-        if run.marks.citation and not _ID.fullmatch(run.text.strip()):
-            yield at, at + len(run.text)
+        if run.marks.citation:
+            found.append((at, at + len(run.text)))
         at += len(run.text)
+    return found
 
 
 def _found(paragraph: Paragraph, text: str, start: int, end: int, how: How) -> FoundWords:
@@ -219,13 +225,14 @@ def looks_cited(text: str, rules: Iterable[Rule] = ()) -> list[LooksCited]:
     patterns = [(rule.category, pattern) for rule in rules if (pattern := _of_rule(rule.words))]
     found: list[LooksCited] = []
     for category, pattern in (*patterns, *_LOOKS):
+        here: list[LooksCited] = []
         for match in pattern.finditer(text):
             start, end = match.start(), match.end()
             while front := _FRONT.match(text[start:end]):
                 start += front.end()
-            if all(end <= one.start or start >= one.end for one in found):
-                found.append(LooksCited(start, end, category))
-    return sorted(found)
+            here.append(LooksCited(start, end, category))
+        found = sorted([*found, *_outside(here, found)])
+    return found
 
 
 class Candidate(NamedTuple):
@@ -248,9 +255,9 @@ def unmarked(report: Report, rules: Iterable[Rule] = ()) -> list[Candidate]:
     there: dict[str, tuple[str, str, list[FoundWords]]] = {}
     for paragraph in paragraphs(report):
         text = paragraph.text
-        for start, end, category in looks_cited(text, rules):
+        for start, end, category in _outside(looks_cited(text, rules), _marked(paragraph)):
             words = " ".join(text[start:end].split())
-            if _is_marked(paragraph, start, end) or any(pattern.search(words) for pattern in known):
+            if any(pattern.search(words) for pattern in known):
                 continue
             key = re.sub(r"[’‘]", "'", words.casefold())
             there.setdefault(key, (words, category, []))[2].append(_found(paragraph, text, start, end, "long"))

@@ -56,7 +56,8 @@ def _alphabet(language: str) -> Any:
 
 @lru_cache(maxsize=1 << 14)
 def letter_of(words: str, language: str) -> str:
-    """The letter under which a term stands in an index of this language."""
+    """The letter under which a term stands in an index of this language, whatever signs are in front of it."""
+    words = re.sub(r"^[^\w]+(?=\w)", "", words)
     alphabet = _alphabet(language)
     label: str = alphabet.getBucket(alphabet.getBucketIndex(words))[0]
     return label

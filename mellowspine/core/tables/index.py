@@ -88,10 +88,10 @@ def _listed(recipe: Recipe, sees: Sequence[See], marked: Occurrences, among: Ite
         root.at(see.terms).sees.append(see)
     order = orders(recipe.language, recipe.by_letter)
     found: list[_Listed] = []
-    letter = ""
+    letters: set[str] = set()
     for term in sorted(root.beneath, key=lambda term: (order(term), term)):
-        if LETTER in recipe.levels and (own := letter_of(term, recipe.language)) != letter:
-            letter = own
+        if LETTER in recipe.levels and (letter := letter_of(term, recipe.language)) not in letters:
+            letters.add(letter)
             found.append(_Listed(f"letter-{_named((letter,))}", LETTER, letter, ()))
         found.extend(_term((term,), root.beneath[term], recipe))
     return found
