@@ -105,7 +105,7 @@ def marks(page) -> None:
         ("harbour office", "harbour office"), ("diving stage", "diving stage"), ("ferry", "ferry"), ("licence", "licences"),
     ):  # fmt: skip
         select(page, words)
-        chord(page, "x")
+        chord(page, "d")
         for field, term in zip(("Term", "Beneath it"), terms, strict=False):
             line.get_by_label(field, exact=True).fill(term)
         line.get_by_label("everywhere else").check()

@@ -159,6 +159,12 @@ class Authorities(Journey):
         left.get_by_role("button", name="Change: ISO 2145").click()
         left.get_by_role("button", name="Forget it").click()
         expect(left.get_by_text("not cited")).to_have_count(0)
+        # A category of one's own, and without it again.
+        left.get_by_label("Name of the new category").fill("Maps")
+        left.get_by_role("button", name="Make", exact=True).click()
+        expect(left.get_by_role("list", name="Categories of your own")).to_contain_text("Maps")
+        left.get_by_role("button", name="Take out the category “Maps”").click()
+        expect(left.get_by_role("list", name="Categories of your own")).to_have_count(0)
 
     def test_somebody_else_deletes_the_words_while_they_are_marked(self) -> None:
         page = self.opened("two", "# Law\n\nFirst Vane v. Ash here.\n\nThen Vane v. Ash there.\n")
@@ -192,7 +198,7 @@ class Authorities(Journey):
         for number, term in enumerate(terms):
             select(page, f"the {term}")
             page.keyboard.press("Shift+ArrowRight")  # with the space behind, which does not count
-            chord(page, "x")
+            chord(page, "d")
             thing, word = term.split()[1], term.split()[0]
             line.get_by_label("Term", exact=True).fill(thing if number % 2 else term)
             if number % 2:

@@ -4,6 +4,7 @@ import { afterEach, beforeEach, expect, test } from "vitest";
 import * as Y from "yjs";
 import type { FoundWords } from "../src/api/client";
 import { cite, citeInstead, elsewhere, indexInstead, indexWords, markAt, saidOf, selected } from "../src/workspace/text-leaf/citing";
+import { atHand, markedAtHand } from "../src/workspace/text-leaf/placing";
 import { entriesOf } from "../src/workspace/text-leaf/marks";
 import { editorOver } from "./writing";
 
@@ -101,6 +102,14 @@ test("the mark at the cursor, in front of it and within", () => {
     select(at, at);
     expect(markAt(editor, "citation") !== undefined).toBe(there);
   }
+});
+
+test("marked words keep what else is at hand: a link, several marks", () => {
+  cite(editor, "v", [], [found("a", 4, "neap")]);
+  indexWords(editor, [["tide"], false], [], [found("a", 4, "neap")]);
+  editor.chain().setTextSelection({ from: 5, to: 9 }).setLink({ href: "https://example.org" }).setTextSelection(7).run();
+  expect(atHand(editor)).toMatchObject({ kind: "link", href: "https://example.org" });
+  expect(markedAtHand(editor)).toMatchObject({ citation: { of: "v" }, indexed: { entries: [[["tide"], false]] } });
 });
 
 test("pasted marks say what they may, or nothing", () => {

@@ -7,7 +7,7 @@ tables, page and section breaks, and contents tables, which become tables of the
 from __future__ import annotations
 
 import logging
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from io import BytesIO
 
@@ -40,7 +40,7 @@ from .docx_styles import (
     switched,
 )
 from .imported import FileRefused, Imported, Notes, Progress, new_ids
-from .leads import resolved
+from .leads import resolved, with_paragraphs
 from .markdown import join_runs
 from .package import check_package, mended, parse
 from .pictures import NotAPicture, check
@@ -127,9 +127,7 @@ class _Reader:
         marks = self.places.marks
         report = Report(
             title=title,
-            blocks=tuple(
-                self._over_ranges(resolved([*counted_as(blocks, sheet, self.numbers)], self.places.names, sheet))
-            )
+            blocks=self._over_ranges(resolved([*counted_as(blocks, sheet, self.numbers)], self.places.names, sheet))
             or (Paragraph(next(self.ids)),),
             authorities=marks.authorities,
             categories=marks.categories,
@@ -142,15 +140,12 @@ class _Reader:
         )
         return Imported(report, self.pictures, self.notes.all(), frozenset(self.named))
 
-    def _over_ranges(self, blocks: Iterable[Block]) -> Iterator[Block]:
+    def _over_ranges(self, blocks: tuple[Block, ...]) -> tuple[Block, ...]:
         """The blocks, with terms over the bookmarks that they name."""
         marks = self.places.marks
-        for block in blocks:
-            yield (
-                replace(block, runs=marks.over_ranges(block.runs))
-                if marks.ranges and isinstance(block, Paragraph)
-                else block
-            )
+        if not marks.ranges:
+            return blocks
+        return tuple(with_paragraphs(blocks, lambda one: replace(one, runs=marks.over_ranges(one.runs))))
 
     def paragraph(self, element: _Element) -> list[Block]:
         properties = element.find(qn("w:pPr"))

@@ -38,7 +38,7 @@ def resolved(blocks: Sequence[Block], names: Mapping[str, str], styles: StyleShe
             marks = replace(marks, reference=marks.reference._replace(to=id_of(marks.reference.to)))
         return run if marks is run.marks else replace(run, marks=marks)
 
-    led = tuple(_changed(blocks, lambda paragraph: replace(paragraph, runs=tuple(map(lead, paragraph.runs)))))
+    led = tuple(with_paragraphs(blocks, lambda paragraph: replace(paragraph, runs=tuple(map(lead, paragraph.runs)))))
     wanted = {*ids.values()}
     spoken = {id: name for name, id in names.items() if id in wanted}
 
@@ -59,10 +59,11 @@ def resolved(blocks: Sequence[Block], names: Mapping[str, str], styles: StyleShe
             ),
         )
 
-    return tuple(_changed(led, bookmarked))
+    return tuple(with_paragraphs(led, bookmarked))
 
 
-def _changed(blocks: Iterable[Block], to: Callable[[Paragraph], Paragraph]) -> Iterator[Block]:
+def with_paragraphs(blocks: Iterable[Block], to: Callable[[Paragraph], Paragraph]) -> Iterator[Block]:
+    """Blocks with every paragraph as ``to`` makes it, those in data tables included."""
     for block in blocks:
         if isinstance(block, Paragraph):
             yield to(block)

@@ -132,7 +132,7 @@ def _named(terms: Terms) -> str:
 def _why(recipe: Recipe, sources: Sources) -> str:
     if sources.pages.occurrences.indexings:
         return "No terms of these levels are marked where this table looks; list others, or the whole report."
-    return "No terms are marked for the index yet; select some words in the text and press Alt+S x."
+    return "No terms are marked for the index yet; select some words in the text and press Alt+S d."
 
 
 def _looks() -> tuple[LevelLook, ...]:

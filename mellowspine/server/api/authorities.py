@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Callable
-from typing import Annotated, Any, TypeVar
+from typing import Annotated, Any, TypeVar, get_type_hints
 
 from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
-from pydantic import Field
+from pydantic import Field, create_model
 
 from mellowspine.core.report.authorities import (
     MOST,
@@ -23,7 +23,7 @@ from mellowspine.core.report.authorities import (
 from mellowspine.core.report.index import see_of, sees_from_json
 from mellowspine.core.report.properties import SettingError
 from mellowspine.core.report.report import Report as CoreReport
-from mellowspine.core.structure.citations import FoundWords, How, find_words, rules_from_json, unmarked
+from mellowspine.core.structure.citations import FoundWords, find_words, rules_from_json, unmarked
 from mellowspine.core.structure.outline import paragraphs
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.following import NotComputed
@@ -71,16 +71,9 @@ class ToFind(Schema):
     any_case: bool = False
 
 
-class FoundShown(Schema):
-    """Words of a paragraph; offsets count UTF-16 code units."""
-
-    paragraph: str
-    start: int
-    end: int
-    words: str
-    before: str
-    behind: str
-    how: How
+_FOUND_FIELDS: dict[str, Any] = {name: (kind, ...) for name, kind in get_type_hints(FoundWords).items()}
+FoundShown: Any = create_model("FoundShown", __base__=Schema, **_FOUND_FIELDS)
+"""Words of a paragraph; offsets count UTF-16 code units."""
 
 
 class Candidate(Schema):
@@ -233,7 +226,7 @@ def forget_see(request: HttpRequest, key: str, given: SeeWritten) -> tuple[int, 
 
 
 @router.post("/reports/{key}/find", response=list[FoundShown])
-def find_citations(request: HttpRequest, key: str, given: ToFind) -> list[FoundShown]:
+def find_citations(request: HttpRequest, key: str, given: ToFind) -> list[Any]:
     """Where words stand that are not marked as a citation, with those around them."""
     report = _as_it_is(request, key)
     found = find_words(report, given.long, given.short, given.ids, given.any_case)[:MOST_FOUND]
@@ -266,7 +259,7 @@ def _as_it_is(request: HttpRequest, key: str) -> CoreReport:
     return report
 
 
-def _shown(found: list[FoundWords], report: CoreReport) -> list[FoundShown]:
+def _shown(found: list[FoundWords], report: CoreReport) -> list[Any]:
     wanted = {one.paragraph for one in found}
     texts = {one.id: text for one in paragraphs(report) if one.id in wanted and not (text := one.text).isascii()}
 

@@ -187,25 +187,30 @@ def _leads_on(now: Round, before: Of | None) -> list[int]:
 def _cited(now: Round, before: Of | None) -> list[tuple[str, str, str]]:
     """Every citation: its id, the authority, and its words, in reading order."""
     pages: Pages = now["pages"]
-    return [(one.at.id, one.of, one.at.words) for one in pages.occurrences.citings]
+    marked = pages.occurrences
+    return marked.keep("cited, shown", (), lambda: [(one.at.id, one.of, one.at.words) for one in marked.citings])
 
 
-def _cited_on(now: Round, before: Of | None) -> list[int]:
+def _cited_on(now: Round, before: Of | None) -> Sequence[int]:
     """The page of each of these, counted from 1."""
     pages: Pages = now["pages"]
-    return [*pages.citing_pages]
+    return pages.citing_pages
 
 
 def _terms(now: Round, before: Of | None) -> list[tuple[str, tuple[Entry, ...], str]]:
     """Every stretch of words that is marked for the index: its id, its entries, and its words, in reading order."""
     pages: Pages = now["pages"]
-    return [(one.at.id, one.entries, one.at.words[:200]) for one in pages.occurrences.indexings]
+    marked = pages.occurrences
+    return marked.keep(
+        "terms, shown", (), lambda: [(one.at.id, one.entries, one.at.words[:200]) for one in marked.indexings]
+    )
 
 
 def _terms_on(now: Round, before: Of | None) -> list[int]:
     """The page on which each of these begins."""
     pages: Pages = now["pages"]
-    return [first for first, _ in pages.indexing_pages]
+    on = pages.indexing_pages
+    return pages.occurrences.keep("pages of terms, shown", (on,), lambda: [first for first, _ in on])
 
 
 def _rooms(now: Round, before: Of | None) -> Mapping[str, float]:

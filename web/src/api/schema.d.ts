@@ -1969,10 +1969,7 @@ export interface components {
              */
             also: boolean;
         };
-        /**
-         * FoundShown
-         * @description Words of a paragraph; offsets count UTF-16 code units.
-         */
+        /** FoundShown */
         FoundShown: {
             /** Paragraph */
             paragraph: string;

@@ -24,6 +24,12 @@ interface Props {
   say: (notice: string) => void;
 }
 
+/** Categories that every report begins with. */
+const USUAL: ReadonlySet<string> = new Set(["cases", "statutes", "regulations", "standards", "other"]);
+
+/** Page numbers of an authority that are shown at once. */
+const FEW = 12;
+
 const heard = (say: (notice: string) => void) => (error: unknown) => say((error as Error).message);
 
 export function Authorities(props: Props) {
@@ -32,7 +38,11 @@ export function Authorities(props: Props) {
   const [open, setOpen] = useState<string | null>(null);
   const [shown, show] = useMarksShown();
   const places = new Map<string, Cited[]>();
-  for (const one of view.cited) places.set(one.of, [...(places.get(one.of) ?? []), one]);
+  for (const one of view.cited) {
+    const list = places.get(one.of);
+    if (list) list.push(one);
+    else places.set(one.of, [one]);
+  }
   const known = new Set(report.authorities.map(({ id }) => id));
   const all = [...report.authorities, ...[...places.keys()].filter((id) => !known.has(id)).map((id) => authorityOf(report, id, view.cited))];
   const wanted = words.trim().toLowerCase();
@@ -69,6 +79,22 @@ export function Authorities(props: Props) {
       })}
       {listed.length === 0 && <Text color="quiet">{wanted ? "No authority is called so." : "Nothing is marked yet."}</Text>}
       {writer && <Unmarked {...props} writer={writer} />}
+      {writer && report.categories.some(({ id }) => !USUAL.has(id)) && (
+        <Box as="ul" listStyleType="none" aria-label="Categories of your own" mt="4">
+          {report.categories
+            .filter(({ id }) => !USUAL.has(id))
+            .map(({ id, name }) => (
+              <Flex as="li" key={id} gap="2" align="baseline" py="0.5">
+                <Box flex="1" minW="0" overflowWrap="anywhere">
+                  {name}
+                </Box>
+                <Press type="button" aria-label={`Take out the category “${name}”`} onClick={() => void api.forgetCategory(report.key, id).catch(heard(say))}>
+                  Take out
+                </Press>
+              </Flex>
+            ))}
+        </Box>
+      )}
       {writer && (
         <NameForm
           label="Name of the new category"
@@ -94,7 +120,6 @@ interface OneProps extends Props {
 
 function One({ authority, cited, view, goTo, writer, open, setOpen, ...rest }: OneProps) {
   const [all, setAll] = useState(false);
-  const FEW = 12;
   return (
     <Box as="li" py="1" borderTopWidth="1px" borderColor="edge">
       <Flex gap="2" align="baseline">

@@ -55,7 +55,7 @@ export function Terms({ report, view, writer, goTo, say }: Props) {
     <Box>
       <PanelTitle>Index</PanelTitle>
       <Text color="quiet" mb="2">
-        Words that the index leads to, by term. {writer && "Select some in the text and press “index …” beneath it, or Alt+S and x."}
+        Words that the index leads to, by term. {writer && "Select some in the text and press “index …” beneath it, or Alt+S and d."}
       </Text>
       <Tick ticked={shown} set={show}>
         Marks are shown in the text

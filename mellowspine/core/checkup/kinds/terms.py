@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from functools import lru_cache
 
 from ...report.blocks import Entry
 from ...report.index import Terms
@@ -16,6 +17,7 @@ def _said(terms: Terms) -> str:
     return quoted(" › ".join(terms))
 
 
+@lru_cache(maxsize=1 << 14)
 def _bare(terms: Terms) -> Terms:
     """Terms without what people write now so, now so: capitals, and an s at the end."""
     return tuple(
@@ -98,6 +100,8 @@ def _known(report: Report, noted: Notes) -> set[Terms]:
 
 def _to_nothing(state: State) -> FoundHere:
     report = state.report
+    if not report.sees:
+        return
     known = _known(report, state.pages.noted)
     said = [
         f"Under {_said(see.terms)} the index says to see {_said(see.to)}, where it has nothing."

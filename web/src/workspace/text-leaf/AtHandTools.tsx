@@ -17,7 +17,7 @@ import { Press } from "./controls";
 import { INNER_LINK } from "./extensions";
 import type { Entry } from "./marks";
 import { SHOWS, wordsOf, type Reference, type Shows } from "./kinds/reference";
-import { changeReference, putBookmark, putCaption, referenceAsWords, setOnPicture, toBookmark, type AtHand } from "./placing";
+import { changeReference, putBookmark, putCaption, referenceAsWords, setOnPicture, toBookmark, type AtHand, type MarkedAtHand } from "./placing";
 
 interface Props {
   editor: Editor;
@@ -27,11 +27,9 @@ interface Props {
   goTo: (id: string) => void;
   /** Chooses another place for the reference at hand. */
   choosePlace: () => void;
-  /** Looks for further places of the authority at hand. */
-  findMore: () => void;
 }
 
-export function AtHandTools({ editor, report, room, at, goTo, choosePlace, findMore }: Props) {
+export function AtHandTools({ editor, report, room, at, goTo, choosePlace }: Props) {
   switch (at.kind) {
     case "image":
       return (
@@ -53,10 +51,6 @@ export function AtHandTools({ editor, report, room, at, goTo, choosePlace, findM
       );
     case "link":
       return <LinkTools room={room} href={at.href} title={at.title} goTo={goTo} />;
-    case "citation":
-      return <CitationTools editor={editor} report={report} room={room} id={at.id} of={at.of} findMore={findMore} />;
-    case "indexed":
-      return <TermTools editor={editor} id={at.id} entries={at.entries} />;
     case "reference":
       return <ReferenceTools editor={editor} room={room} reference={at.reference} paragraph={at.paragraph} goTo={goTo} choosePlace={choosePlace} />;
   }
@@ -167,13 +161,26 @@ function ReferenceTools({ editor, room, reference, paragraph, goTo, choosePlace 
   );
 }
 
-interface CitationProps {
+interface MarkedProps {
   editor: Editor;
   report: ReportShown;
   room: Room;
+  marked: MarkedAtHand;
+  /** Looks for further places of the authority at hand. */
+  findMore: () => void;
+}
+
+/** What can be done to the marks that the words at the cursor have. */
+export const MarkedTools = ({ marked: { citation, indexed }, editor, ...given }: MarkedProps) => (
+  <>
+    {citation && <CitationTools editor={editor} {...given} {...citation} />}
+    {indexed && <TermTools editor={editor} {...indexed} />}
+  </>
+);
+
+interface CitationProps extends Omit<MarkedProps, "marked"> {
   id: string;
   of: string;
-  findMore: () => void;
 }
 
 function CitationTools({ editor, report, room, id, of, findMore }: CitationProps) {

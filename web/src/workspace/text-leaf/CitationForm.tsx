@@ -8,9 +8,9 @@ import { counted } from "../../words";
 import { Choice } from "../looks/LookWords";
 import type { Room } from "../room";
 import { Tick } from "../sheet/parts";
-import { cite, elsewhere, saidOf, selected } from "./citing";
+import { cite, saidOf, selected } from "./citing";
 import { Press } from "./controls";
-import { findNow, FoundList, placeOf, useFound } from "./FoundList";
+import { FoundList, useChosen } from "./FoundList";
 
 interface Props {
   editor: Editor;
@@ -33,15 +33,9 @@ export function CitationForm({ editor, report, room, given, goTo, say, done }: P
   const [short, setShort] = useState(known?.short ?? "");
   const [category, setCategory] = useState(known?.category ?? given?.category ?? likelyCategory(words));
   const [ids, setIds] = useState(false);
-  const [left, leave] = useState<ReadonlySet<string>>(new Set());
   const [busy, setBusy] = useState(false);
-  const wanted = { long, short, ids, any_case: false };
-  const all = useFound(report.key, room, wanted, say);
-  const here = given ? [] : selected(editor);
-  const found = all && elsewhere(all, here);
-  const taken = found?.filter((one) => !left.has(placeOf(one))) ?? [];
+  const { found, left, leave, count, now } = useChosen(report.key, room, { long, short, ids, any_case: false }, () => (given ? [] : selected(editor)), say);
   const list = useId();
-  const count = taken.length + (here.length > 0 ? 1 : 0);
 
   const named = (typed: string) => {
     setLong(typed);
@@ -61,12 +55,8 @@ export function CitationForm({ editor, report, room, given, goTo, say, done }: P
       if (there && (there.long !== values.long || there.short !== values.short || there.category !== category)) {
         await api.changeAuthority(report.key, of, values);
       }
-      // Whoever is quicker than the looking means all that it finds; and the selection is taken as it is by now.
-      const places = found ? taken : await findNow(report.key, room, wanted);
-      const now = given ? [] : selected(editor);
-      const others = elsewhere(places, now);
-      const marked = others.length + (now.length > 0 ? 1 : 0);
-      if (marked > 0 && !cite(editor, of, now, others)) say("These words have changed since; select them again.");
+      const { here, others, count: marked } = await now();
+      if (marked > 0 && !cite(editor, of, here, others)) say("These words have changed since; select them again.");
       else if (marked > 0) say(`${counted(marked, "place")} cited. Undo (Ctrl+Z) takes the ${marked === 1 ? "mark" : "marks"} off.`);
       done();
     } catch (error) {
@@ -103,7 +93,7 @@ export function CitationForm({ editor, report, room, given, goTo, say, done }: P
         <Input size="xs" flex="1 1 130px" aria-label="Cited in short" placeholder="In short, if so" maxLength={500} value={short} onChange={(event) => setShort(event.target.value)} />
         <Choice name="Category" value={category} choices={categories.map(({ id, name }) => [id, name] as const)} set={setCategory} />
         <Press type="submit" px="3" rounded="sm" bg="iris" color="leaf" fontSize="13px" disabled={busy || (found !== null && count === 0 && !known)}>
-          {found === null ? "Mark all places" : count === 0 ? "Keep it so" : `Mark ${counted(count, "place")}`}
+          {found === null ? "Mark it wherever it stands" : count === 0 ? "Keep it so" : `Mark ${counted(count, "place")}`}
         </Press>
       </Flex>
       <Box mt="1">

@@ -5,19 +5,21 @@ import { LongList } from "../../theme/LongList";
 import { api, type FoundWords, type ToFind } from "../../api/client";
 import { counted } from "../../words";
 import type { Room } from "../room";
+import { elsewhere, type Stretch } from "./citing";
 import { Press } from "./controls";
 
 /** Milliseconds without a key after which what was typed is looked for. */
 const PAUSE = 250;
 
-/** Where words stand that are not marked, in the text as it is with all that was typed here. */
-export async function findNow(report: string, room: Room, wanted: ToFind): Promise<readonly FoundWords[]> {
+/** Where words stand that are not marked, in the text as it is with all that was typed here; nowhere without words. */
+async function findNow(report: string, room: Room, wanted: ToFind): Promise<readonly FoundWords[]> {
+  if (!wanted.long.trim()) return [];
   await room.caughtUp();
   return api.findWords(report, wanted);
 }
 
 /** Where words stand that are not marked: looked for again as they change. Null while that is not known. */
-export function useFound(report: string, room: Room, wanted: ToFind, say: (notice: string) => void): readonly FoundWords[] | null {
+function useFound(report: string, room: Room, wanted: ToFind, say: (notice: string) => void): readonly FoundWords[] | null {
   const [found, setFound] = useState<{ of: string; places: readonly FoundWords[] } | null>(null);
   const asked = JSON.stringify(wanted);
   useEffect(() => {
@@ -40,7 +42,34 @@ export function useFound(report: string, room: Room, wanted: ToFind, say: (notic
 }
 
 /** What tells one place from another. */
-export const placeOf = ({ paragraph, start }: FoundWords): string => `${paragraph} ${start}`;
+const placeOf = ({ paragraph, start }: FoundWords): string => `${paragraph} ${start}`;
+
+interface Chosen {
+  /** What was found elsewhere than in the words that are marked themselves; null while that is not known. */
+  found: readonly FoundWords[] | null;
+  left: ReadonlySet<string>;
+  leave: (left: ReadonlySet<string>) => void;
+  /** How many places would be marked, those words included. */
+  count: number;
+  /** The words and the places that are meant at this moment: others may have written, and somebody may be quicker than the looking. */
+  now: () => Promise<{ here: Stretch[]; others: FoundWords[]; count: number }>;
+}
+
+/** Words that are about to be marked, and where else they stand. `here` gives those selected. */
+export function useChosen(report: string, room: Room, wanted: ToFind, here: () => Stretch[], say: (notice: string) => void): Chosen {
+  const [left, leave] = useState<ReadonlySet<string>>(new Set());
+  const all = useFound(report, room, wanted, say);
+  const found = all && elsewhere(all, here());
+  const taken = found?.filter((one) => !left.has(placeOf(one)));
+  const counting = (stretches: Stretch[], others: readonly FoundWords[]) => others.length + (stretches.length > 0 ? 1 : 0);
+  const now = async () => {
+    const places = taken ?? (await findNow(report, room, wanted));
+    const stretches = here();
+    const others = elsewhere(places, stretches);
+    return { here: stretches, others, count: counting(stretches, others) };
+  };
+  return { found, left, leave, count: counting(here(), taken ?? []), now };
+}
 
 interface Props {
   found: readonly FoundWords[] | null;

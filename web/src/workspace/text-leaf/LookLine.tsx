@@ -10,13 +10,13 @@ import type { Say } from "../Notice";
 import { Choice, Figure, LookWords } from "../looks/LookWords";
 import { said, type Property } from "../looks/look";
 import { authorityOf } from "../authorities";
-import { AtHandTools, BookmarkForm } from "./AtHandTools";
+import { AtHandTools, BookmarkForm, MarkedTools } from "./AtHandTools";
 import { CitationForm } from "./CitationForm";
 import { markAt } from "./citing";
 import { clearLook, giveStyle, setLook, setOnParagraphs } from "./commands";
 import { Press } from "./controls";
 import { PlaceForm } from "./PlaceForm";
-import { useAtHand } from "./placing";
+import { useAtHand, useMarkedAtHand } from "./placing";
 import { carryOut } from "./plan";
 import { offered, styleOf } from "./styles";
 import { TermForm } from "./TermForm";
@@ -100,6 +100,8 @@ export const LookLine = memo(
     const now = useLook(editor, styles);
     const [asking, setAsking] = useState<"place" | "another place" | "bookmark" | "citation" | "more places" | "term" | null>(null);
     const at = useAtHand(editor);
+    const marks = useMarkedAtHand(editor);
+    const cited = marks?.citation;
     const style = now?.style ? styleOf(styles, now.style) : undefined;
 
     const level = style?.outline_level;
@@ -187,12 +189,12 @@ export const LookLine = memo(
           <PlaceForm editor={editor} room={room} change={asking === "another place" && at?.kind === "reference" ? at.reference : null} say={say} done={() => setAsking(null)} />
         ) : asking === "bookmark" ? (
           <BookmarkForm editor={editor} say={say} done={() => setAsking(null)} />
-        ) : asking === "citation" || (asking === "more places" && at?.kind === "citation") ? (
+        ) : asking === "citation" || (asking === "more places" && cited) ? (
           <CitationForm
             editor={editor}
             report={report}
             room={room}
-            given={asking === "more places" && at?.kind === "citation" ? authorityOf(report, at.of, room.state.view.cited) : undefined}
+            given={asking === "more places" && cited ? authorityOf(report, cited.of, room.state.view.cited) : undefined}
             goTo={goTo}
             say={say}
             done={finish}
@@ -201,7 +203,7 @@ export const LookLine = memo(
           <TermForm editor={editor} report={report} room={room} goTo={goTo} say={say} done={finish} />
         ) : at?.kind === "image" || at?.kind === "reference" ? (
           <Flex wrap="wrap" columnGap="1" align="center">
-            <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("another place")} findMore={() => setAsking("more places")} />
+            <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("another place")} />
           </Flex>
         ) : now ? (
           <Flex wrap="wrap" columnGap="1px" align="center">
@@ -227,7 +229,8 @@ export const LookLine = memo(
             <Press type="button" className="word" onClick={() => setAsking("term")}>
               index …
             </Press>
-            {at && <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("another place")} findMore={() => setAsking("more places")} />}
+            {at && <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("another place")} />}
+            {marks && <MarkedTools editor={editor} report={report} room={room} marked={marks} findMore={() => setAsking("more places")} />}
             {style && now.departs.length > 0 && (
               <Flex as="span" align="center" columnGap="1" wrap="wrap">
                 <Press type="button" className="word" fontWeight="600" color="iris" onClick={() => void giveLook()}>

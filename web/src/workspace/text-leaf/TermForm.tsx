@@ -8,9 +8,9 @@ import { counted } from "../../words";
 import type { Room } from "../room";
 import { Tick } from "../sheet/parts";
 import { useRoom } from "../useRoom";
-import { elsewhere, indexWords, saidOf, selected } from "./citing";
+import { indexWords, saidOf, selected } from "./citing";
 import { Press } from "./controls";
-import { findNow, FoundList, placeOf, useFound } from "./FoundList";
+import { FoundList, useChosen } from "./FoundList";
 
 interface Props {
   editor: Editor;
@@ -28,16 +28,11 @@ export function TermForm({ editor, report, room, goTo, say, done }: Props) {
   const [terms, setTerms] = useState([words, "", ""]);
   const [main, setMain] = useState(false);
   const [everywhere, setEverywhere] = useState(false);
-  const [left, leave] = useState<ReadonlySet<string>>(new Set());
   const list = useId();
   const view = useRoom(room, "view");
   const known = [...new Set(view.terms.flatMap(({ entries }) => entries.flatMap(([terms]) => terms)))];
   const wanted = { long: everywhere ? words : "", short: "", ids: false, any_case: true };
-  const all = useFound(report.key, room, wanted, say);
-  const here = selected(editor);
-  const found = all && elsewhere(all, here);
-  const taken = everywhere ? (found?.filter((one) => !left.has(placeOf(one))) ?? []) : [];
-  const count = taken.length + (here.length > 0 ? 1 : 0);
+  const { found, left, leave, count, now } = useChosen(report.key, room, wanted, () => selected(editor), say);
 
   const mark = async () => {
     const given = terms.map((one) => one.replace(/\s+/g, " ").trim());
@@ -46,13 +41,10 @@ export function TermForm({ editor, report, room, goTo, say, done }: Props) {
     if (own.length === 0) return say("Words stand in the index under a term; write one.");
     if (given.slice(own.length).some(Boolean)) return say("A term beneath others needs all of those above it; fill the field in front.");
     try {
-      // Whoever is quicker than the looking means all that it finds.
-      const places = everywhere && !found ? await findNow(report.key, room, wanted) : taken;
-      const now = selected(editor);
-      const others = elsewhere(places, now);
-      if (now.length === 0 && others.length === 0) return say("Select the words that the index is to lead to.");
-      if (!indexWords(editor, [own, main], now, others)) return say("These words have changed since; select them again.");
-      say(`${counted(others.length + (now.length > 0 ? 1 : 0), "place")} marked for the index. Undo (Ctrl+Z) takes that back.`);
+      const { here, others, count: marked } = await now();
+      if (marked === 0) return say("Select the words that the index is to lead to.");
+      if (!indexWords(editor, [own, main], here, others)) return say("These words have changed since; select them again.");
+      say(`${counted(marked, "place")} marked for the index. Undo (Ctrl+Z) takes that back.`);
       done();
     } catch (error) {
       say((error as Error).message);
@@ -88,7 +80,7 @@ export function TermForm({ editor, report, room, goTo, say, done }: Props) {
           ))}
         </datalist>
         <Press type="submit" px="3" rounded="sm" bg="iris" color="leaf" fontSize="13px" >
-          {found === null ? "Mark all places" : `Mark ${counted(Math.max(count, 1), "place")}`}
+          {found === null ? "Mark it wherever it stands" : `Mark ${counted(Math.max(count, 1), "place")}`}
         </Press>
       </Flex>
       <Flex gap="3" mt="1" wrap="wrap">

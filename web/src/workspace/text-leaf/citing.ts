@@ -6,7 +6,7 @@ import type { FoundWords } from "../../api/client";
 import type { PlanStep, Values } from "../../api/plan";
 import { newId } from "./ids";
 import { characterOf } from "./kinds/reference";
-import { entriesOf, type Entry } from "./marks";
+import { entriesOf, MOST_ENTRIES, type Entry } from "./marks";
 import { carryOut } from "./plan";
 
 /** Words of a paragraph, by character of its text. */
@@ -82,7 +82,11 @@ const entriesAt = (mark: Mark | undefined): Entry[] => entriesOf(mark?.attrs.ent
 /** Marks words for the index, beside the terms under which they are marked already. */
 export function indexWords(editor: Editor, [terms, main]: Entry, here: readonly Stretch[], found: readonly FoundWords[]): boolean {
   const there = new Map<string, { stretch: Stretch; mark: Mark }[]>();
-  for (const one of marked(editor, "indexed")) there.set(one.stretch.block, [...(there.get(one.stretch.block) ?? []), one]);
+  for (const one of marked(editor, "indexed")) {
+    const list = there.get(one.stretch.block);
+    if (list) list.push(one);
+    else there.set(one.stretch.block, [one]);
+  }
   const steps: PlanStep[] = [];
   const put = (stretch: Stretch, id: string, own: Entry) => {
     steps.push(step(stretch, { indexed: { id, entries: [own] } }));
@@ -90,7 +94,7 @@ export function indexWords(editor: Editor, [terms, main]: Entry, here: readonly 
     for (const { stretch: old, mark } of there.get(stretch.block) ?? []) {
       const [start, end] = [Math.max(old.start, stretch.start), Math.min(old.end, stretch.end)];
       if (start >= end) continue;
-      const entries = [...entriesAt(mark).filter(([other]) => !same(other, terms)), own].slice(-16);
+      const entries = [...entriesAt(mark).filter(([other]) => !same(other, terms)), own].slice(-MOST_ENTRIES);
       steps.push({ step: "format", block: old.block, start, end, values: { indexed: { id: mark.attrs.id as string, entries } } });
     }
   };

@@ -85,7 +85,7 @@ export const Citation = Mark.create({
 /** A term and those beneath it, the widest first; whether this place says most about it. */
 export type Entry = readonly [terms: readonly string[], main: boolean];
 
-const MOST_ENTRIES = 16;
+export const MOST_ENTRIES = 16;
 const DEEPEST = 3;
 const LONGEST_TERM = 500;
 

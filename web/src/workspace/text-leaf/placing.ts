@@ -126,8 +126,6 @@ export type AtHand =
   | { kind: "caption"; label: string; block: string }
   | { kind: "link"; href: string; title: string }
   | { kind: "reference"; reference: Reference; paragraph: string }
-  | { kind: "citation"; id: string; of: string }
-  | { kind: "indexed"; id: string; entries: Entry[] }
   | null;
 
 export function atHand(editor: Editor): AtHand {
@@ -137,10 +135,6 @@ export function atHand(editor: Editor): AtHand {
   if (reference) {
     return { kind: "reference", reference: reference.node.attrs as Reference, paragraph: ($from.parent.attrs.id as string | null) ?? "" };
   }
-  const cites = markAt(editor, "citation");
-  if (cites) return { kind: "citation", id: cites.attrs.id as string, of: cites.attrs.of as string };
-  const indexed = markAt(editor, "indexed");
-  if (indexed) return { kind: "indexed", id: indexed.attrs.id as string, entries: entriesOf(indexed.attrs.entries) };
   if (isCaption($from.parent)) return { kind: "caption", label: $from.parent.attrs.caption as string, block: $from.parent.attrs.id as string };
   const link = $from.marks().find(({ type }) => type.name === "link");
   if (link) return { kind: "link", href: link.attrs.href as string, title: (link.attrs.title as string | null) ?? "" };
@@ -151,6 +145,24 @@ export function atHand(editor: Editor): AtHand {
   const { alt, decorative } = at.node.attrs as { alt: string; decorative: boolean | null };
   return { kind: "image", alt, decorative: decorative === true, captioned };
 }
+
+/** What the words at the cursor are marked as, whatever else is at hand. */
+export interface MarkedAtHand {
+  citation: { id: string; of: string } | null;
+  indexed: { id: string; entries: Entry[] } | null;
+}
+
+export function markedAtHand(editor: Editor): MarkedAtHand {
+  const citation = markAt(editor, "citation");
+  const indexed = markAt(editor, "indexed");
+  return {
+    citation: citation ? { id: citation.attrs.id as string, of: citation.attrs.of as string } : null,
+    indexed: indexed ? { id: indexed.attrs.id as string, entries: entriesOf(indexed.attrs.entries) } : null,
+  };
+}
+
+/** The same, kept level with the selection. */
+export const useMarkedAtHand = (editor: Editor): MarkedAtHand | null => useRead(editor, useCallback(() => markedAtHand(editor), [editor]));
 
 /** What is at hand, kept level with the selection. */
 export const useAtHand = (editor: Editor): AtHand => useRead(editor, useCallback(() => atHand(editor), [editor]));
