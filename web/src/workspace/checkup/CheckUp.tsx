@@ -65,7 +65,7 @@ export const CheckUp = memo(function CheckUp({ report, room, view, writer, scrol
     if (plan) setAsked({ of, about: "remedy", plan });
   };
   const question = (of: string, found: readonly Finding[]) =>
-    asked?.of === of && <Question asked={asked} findings={found} remedies={remedies} done={() => setAsked(null)} />;
+    asked?.of === of && <Question asked={asked} findings={found} remedies={remedies} done={() => setAsked((now) => (now === asked ? null : now))} />; // not one that was asked since
   const common = { ask, question, setAside: (of: string) => setAsked({ of, about: "aside" }), mayWrite: writer !== null, goTo };
 
   return (
