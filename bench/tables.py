@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import subprocess
 import sys
@@ -61,6 +62,7 @@ def _core() -> None:
     typefaces = Typefaces()
     report, pages = settle_all(sample(), typefaces)
     headings = outline(report)
+    gc.freeze()  # as rooms do with the report that they hold
     issued = report.tables["t"]
     what = f"{len(issued.lines)} lines, {len(pages)} pages"
     texts = [

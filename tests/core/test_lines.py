@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from dataclasses import replace
 from unittest import TestCase
 
@@ -11,7 +12,7 @@ from hypothesis import strategies as st
 
 from mellowspine.core.formats import read
 from mellowspine.core.formats.imported import Note
-from mellowspine.core.pages.lines import TAB_STOPS, InFaces, break_lines, pieces
+from mellowspine.core.pages.lines import TAB_STOPS, InFaces, break_lines, in_one_line, pieces, reach_of_words
 from mellowspine.core.report.blocks import Marks, Paragraph, Run
 from mellowspine.core.report.styles import Style, default_styles
 
@@ -36,6 +37,27 @@ class Breaking(TestCase):
             self.assertLessEqual(width * BODY.size, WIDTH + 0.001)
             longer = width + face.space + face.width(following.split()[0])
             self.assertGreater(longer * BODY.size, WIDTH)
+
+    def test_a_first_word_that_is_too_long_for_an_indented_first_line_is_broken(self) -> None:
+        style = replace(BODY, size=25.0, first_line=45.0)
+        self.assertEqual([*map(len, lines_of(Run("0" * 12), style=style))], [11, 1])
+
+    @given(
+        st.text(st.characters(exclude_categories=["Cs"], exclude_characters="\n\t"), min_size=1, max_size=40)
+        | st.lists(st.sampled_from(["tide", "AV", "harbour-wall", "Wo", "1902."]), min_size=1).map(" ".join),
+        st.floats(4, 40),
+        st.floats(0, 60),
+        st.floats(-60, 60),
+    )
+    def test_words_that_reach_no_further_than_the_line_stand_in_one(
+        self, words: str, size: float, indent: float, first: float
+    ) -> None:
+        paragraph = Paragraph("p", runs=(Run(words),))
+        style = replace(BODY, size=size, indent=indent, first_line=first)
+        reach = reach_of_words(paragraph, BODY, TYPEFACES)
+        broken = break_lines(paragraph, style, WIDTH, TYPEFACES)
+        if reach < math.inf:
+            self.assertEqual(in_one_line(reach, style, WIDTH), broken if len(broken.starts) == 1 else None)
 
     def test_a_word_that_is_too_long_is_broken(self) -> None:
         self.assertGreater(len(lines_of(Run("x" * 200))), 3)

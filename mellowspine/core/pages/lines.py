@@ -9,6 +9,7 @@ from bisect import bisect_right
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from math import inf
 from typing import NamedTuple
 
 from ..report.blocks import Align, Marks, Paragraph
@@ -16,6 +17,9 @@ from ..report.report import Report
 from ..report.styles import Style
 from .breaks import units
 from .typefaces import Face, Typefaces
+
+_TOLERANCE = 1e-9
+"""For what sums of floating-point numbers lack, in sizes."""
 
 TAB_STOPS = 36.0
 """Distance of the default tab stops, in points."""
@@ -144,6 +148,38 @@ def break_lines(paragraph: Paragraph, style: Style, width: float, typefaces: Typ
     return Lines(starts, heights)
 
 
+def reach_of_words(paragraph: Paragraph, style: Style, typefaces: Typefaces) -> float:
+    """How far a paragraph's words reach in a single line, in sizes of its style: another size or indent changes nothing in it.
+
+    Infinite for words that are not all in one face and in the style's size, or have tabs or line breaks.
+    """
+    text = paragraph.text
+    spans = _faces(_spans(paragraph, style, typefaces))
+    if len(spans) != 1 or spans[0].size != style.size or "\n" in text or "\t" in text:
+        return inf
+    face = spans[0].face
+    reach = x = 0.0
+    position, behind_space = 0, False
+    for piece in units(text):
+        unit = face.unit(piece)
+        if behind_space:
+            x += unit.lead
+        elif position:
+            x += face.kern(text[position - 1] + piece[0])
+        behind_space = unit.spaced
+        reach = max(reach, x + unit.bare)
+        x += unit.full
+        position += len(piece)
+    return reach
+
+
+def in_one_line(reach: float, style: Style, width: float) -> Lines | None:
+    """The line of words that reach so far, as ``break_lines`` gives it; None if there is no room for them in one."""
+    if _first(style) / style.size + reach > (width - style.indent) / style.size + _TOLERANCE:
+        return None
+    return Lines((0,), _same(style.size * style.line_spacing, 1))
+
+
 class _Among:
     """Finds the spans of a stretch of text without looking at all of them."""
 
@@ -160,7 +196,7 @@ class _Among:
 
 def _starts_in_one_face(text: str, face: Face, size: float, width: float, first: float) -> tuple[int, ...]:
     """The common case, apart for speed: all of the text in one face and size, no tabs or line breaks."""
-    available = width / size + 1e-9
+    available = width / size + _TOLERANCE
     known, unit = face._units, face.unit
     starts = [0]
     x = first / size
@@ -177,7 +213,7 @@ def _starts_in_one_face(text: str, face: Face, size: float, width: float, first:
             if position > starts[-1]:
                 starts.append(position)
                 x = 0.0
-            if bare > available:
+            if x + bare > available:
                 x = _break_word(piece, face, available, position, starts, x)
                 position += len(piece)
                 continue

@@ -66,7 +66,7 @@ _PRINTED = Line._fields.index("leads")
 
 def reads_alike(one: Line, other: Line) -> bool:
     """Whether two lines are the same but for where their pages lead, which nobody sees."""
-    return one[:_PRINTED] == other[:_PRINTED]
+    return one == other or one[:_PRINTED] == other[:_PRINTED]
 
 
 def _kinds(old: Line, new: Line, moved: bool) -> tuple[Kind, ...]:

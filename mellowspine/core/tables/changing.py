@@ -6,8 +6,9 @@ done. Where a change makes the table itself longer or shorter, page numbers that
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from ..pages.pages import Pages
 from ..pages.typefaces import Typefaces
@@ -16,7 +17,7 @@ from ..report.recipes import SELECTS, Recipe
 from ..report.report import Report
 from ..report.tables import Issued, Line
 from ..structure.outline import Outline
-from .kinds import build, placed_tables, sources_of
+from .kinds import Sources, build, placed_tables, sources_of
 from .own import with_heading_words, with_words
 from .settle import Scope, reselected, settle
 
@@ -32,14 +33,22 @@ class Now:
     headings: Outline
     typefaces: Typefaces
 
+    @cached_property
+    def placed(self) -> Mapping[str, int]:
+        """The block in which each table stands."""
+        return {key: at for key, (at, _) in placed_tables(self.report.blocks).items()}
+
+    @cached_property
+    def _sources(self) -> Sources:
+        return sources_of(self.headings, self.pages)
+
     def holds(self, key: str) -> bool:
         """Whether the table is in the text."""
-        return key in self.report.tables and key in placed_tables(self.report.blocks)
+        return key in self.report.tables and key in self.placed
 
     def lines(self, key: str, recipe: Recipe | None = None) -> tuple[Line, ...]:
         """The lines that the text gives for a table, by its own recipe or another, without own words."""
-        at, _ = placed_tables(self.report.blocks)[key]
-        return build(recipe or self.report.tables[key].recipe, sources_of(self.headings, self.pages, at))
+        return build(recipe or self.report.tables[key].recipe, self._sources._replace(at=self.placed[key]))
 
 
 def caught_up(now: Now, keys: Collection[str], scope: Scope) -> Changed:

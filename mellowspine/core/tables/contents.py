@@ -12,11 +12,15 @@ from ..report.blocks import PLAIN, Block, Paragraph
 from ..report.recipes import HERE, Recipe
 from ..report.report import Report
 from ..report.tables import Emphasis, Line
+from ..structure.numbering import Count
 from ..structure.outline import Heading, Outline, paragraphs_of
 from .kinds import Sources, TableKind, add_table_kind
 
-_Entry = tuple[int, int, int, str, int, str, str, int]
-"""A heading, or a paragraph of a style that feeds the table: block, row, place in the row, id, level, number, words, sheet."""
+_NOT_COUNTED = Count()
+
+
+_Entry = tuple[Heading, int, int]
+"""A heading, or a paragraph of a style that feeds the table; the level at which it is listed; the sheet on which it stands."""
 
 
 def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
@@ -27,10 +31,10 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
     first, end = section
     entries: Iterable[_Entry] = _headings(recipe, sources)
     if any(style in report.styles and style not in report.styles.levels for style in recipe.feeds):
-        entries = merge(entries, _fed(recipe, sources))
+        entries = merge(entries, _fed(recipe, sources), key=lambda entry: (entry[0].block, entry[0].row))
     labels = {page: (label(page),) for page in range(1, len(sources.pages) + 1)}
     blocks, formatting = report.blocks, recipe.formatting
-    for block, row, _, id, level, number, text, page in entries:
+    for (id, _, number, text, block, row, _, _), level, page in entries:
         if level in levels and first <= block < end:
             plain = not formatting or _is_plain(blocks[block])
             yield Line(id, level, number, text, labels[page], () if plain else emphasis_of(report, block, row, id))
@@ -39,12 +43,12 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
 def _headings(recipe: Recipe, sources: Sources) -> Iterator[_Entry]:
     feeds, report = recipe.feeds, sources.pages.report
     for heading, page in zip(sources.headings, sources.on, strict=True):
-        id, level, number, text, block, row, by_hand, _ = heading
+        level, by_hand = heading.level, heading.by_hand
         if by_hand == "kept out":
             continue
         if feeds and by_hand != "put in":
-            level = feeds.get(_paragraph(report, block, row, id).style, level)
-        yield block, row, 0, id, level, number, text, page
+            level = feeds.get(_paragraph(report, heading.block, heading.row, heading.id).style, level)
+        yield heading, level, page
 
 
 def _fed(recipe: Recipe, sources: Sources) -> Iterator[_Entry]:
@@ -52,14 +56,15 @@ def _fed(recipe: Recipe, sources: Sources) -> Iterator[_Entry]:
     pages, report = sources.pages, sources.pages.report
     feeds = {style: level for style, level in recipe.feeds.items() if level and style not in report.styles.levels}
     for index in range(len(report.blocks)):
-        for place, (paragraph, row) in enumerate(paragraphs_of(report, index), 1):
+        for paragraph, row in paragraphs_of(report, index):
             if (
                 paragraph.style in feeds
                 and paragraph.listed is None
                 and (text := " ".join(words_as_set(paragraph, report).text.split()))
             ):
                 level = feeds[paragraph.style]
-                yield index, row, place, paragraph.id, level, "", text, pages.page_of(index, row)
+                heading = Heading(paragraph.id, level, "", text, index, row, "put in", _NOT_COUNTED)
+                yield heading, level, pages.page_of(index, row)
 
 
 def stretch_of(recipe: Recipe, headings: Outline, at: int | None, blocks: int) -> tuple[int, int] | None:

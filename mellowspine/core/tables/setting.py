@@ -11,9 +11,9 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import pairwise
 from math import ceil
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, TypeVar
 
-from ..pages.lines import InFaces, Lines, break_lines, pieces
+from ..pages.lines import InFaces, Lines, break_lines, in_one_line, pieces, reach_of_words
 from ..pages.rooms import GAP as NUMBER_GAP
 from ..pages.typefaces import Face, Typefaces
 from ..report.blocks import PLAIN, Marks, Paragraph, Reference, Run
@@ -160,23 +160,31 @@ def set_table(issued: Issued, report: Report, typefaces: Typefaces) -> SetTable:
         recipe.look_like_links,
         recipe.links,
     )
-    known = [_broken(style, width, look, how) for style, look in zip(styles, recipe.looks, strict=True)]
+    known = [
+        (
+            _worded(look.font, look.bold, look.italic, look.capitals, look.page_number, how),
+            _broken(style, width, look.capitals, look.page_number, how),
+        )
+        for style, look in zip(styles, recipe.looks, strict=True)
+    ]
     for together in run_together(issued.lines, recipe):
         line = together[0]
         place = line.level - 1
-        style, broken = styles[place], known[place]
+        style, (as_words, broken) = styles[place], known[place]
         key = tuple(
             (one.number, one.text, one.emphasis, (one.pages, one.leads) if how.separator is not None else ())
             for one in together
         )
-        found = broken.get(key)
-        if found is None:
+        words = as_words.get(key)
+        if words is None:
             paragraph = Paragraph("", runs=_runs_of(together, recipe.looks[place], how))
-            if len(broken) >= _MOST_KNOWN:
-                broken.clear()
-            found = broken[key] = paragraph, break_lines(paragraph, style, width, typefaces)
+            words = _keep(as_words, key, (paragraph, reach_of_words(paragraph, style, typefaces)))
+        paragraph, reach = words
+        lines = in_one_line(reach, style, width) or broken.get(key)
+        if lines is None:
+            lines = _keep(broken, key, break_lines(paragraph, style, width, typefaces))
         at = measures.indents[place] if recipe.numbers == "hung" else 0.0
-        part = Part(found[0], style, width, found[1], line, line.number if hung else "", at)
+        part = Part(paragraph, style, width, lines, line, line.number if hung else "", at)
         if len(line.pages) > 1 and recipe.page_numbers == "edge" and recipe.looks[place].page_number:
             part = _with_page_rows(part, line, measures, typefaces)
         parts.append(part)
@@ -249,10 +257,30 @@ class _How(NamedTuple):
 _MOST_KNOWN = 20_000
 
 
-@lru_cache(maxsize=1 << 8)
-def _broken(style: Style, width: float, look: LevelLook, how: _How) -> dict[Any, tuple[Paragraph, Lines]]:
-    """Lines set in this way so far, by what stands in them: most stay as they are from one catching up to the next."""
+V = TypeVar("V")
+
+# What is known of lines by what stands in them: most stay as they are from one catching up to the next.
+
+
+@lru_cache(maxsize=1 << 6)
+def _worded(
+    font: str, bold: bool, italic: bool, capitals: bool, page_number: bool, how: _How
+) -> dict[Any, tuple[Paragraph, float]]:
+    """The words of lines set in this way so far, and how far they reach."""
     return {}
+
+
+@lru_cache(maxsize=1 << 8)
+def _broken(style: Style, width: float, capitals: bool, page_number: bool, how: _How) -> dict[Any, Lines]:
+    """The rows of those that needed more than one."""
+    return {}
+
+
+def _keep(known: dict[Any, V], key: object, value: V) -> V:
+    if len(known) >= _MOST_KNOWN:
+        known.clear()
+    known[key] = value
+    return value
 
 
 RUN_IN_FROM = 3

@@ -34,7 +34,9 @@ def catch_up(issued: Issued, fresh: tuple[Line, ...], scope: Scope, among: Colle
     if scope == "pages":
         now = {line.source: line for line in fresh if among is None or line.source in among}
         lines = tuple(
-            line._replace(pages=there.pages, leads=there.leads) if (there := now.get(line.source)) else line
+            line._replace(pages=there.pages, leads=there.leads)
+            if (there := now.get(line.source)) and (there.pages, there.leads) != (line.pages, line.leads)
+            else line
             for line in issued.lines
         )
         return issued if lines == issued.lines else replace(issued, lines=lines)

@@ -28,7 +28,6 @@ from mellowspine.core.tables.changing import (
     with_recipe,
 )
 from mellowspine.core.tables.forms import FORMS, Form, form_kept, form_of, formed, forms_for
-from mellowspine.core.tables.kinds import placed_tables
 from mellowspine.core.tables.setting import measures_of
 from mellowspine.core.tables.settle import Scope
 from mellowspine.server.accounts.people import shown_name, signed_in
@@ -201,10 +200,9 @@ def _result(now: Now, table: str, change: Callable[[Now], Changed]) -> Result:
     except SettingError as error:
         raise Refusal(str(error)) from None
     issued = report.tables[table]
-    at, _ = placed_tables(report.blocks)[table]
     return Result(
         lines=None if issued.lines == now.report.tables[table].lines else [*issued.lines],
-        pages=pages_taken(pages, at),
+        pages=pages_taken(pages, now.placed[table]),
         set=[*astuple(measures_of(issued, report, now.typefaces))],
     )
 
