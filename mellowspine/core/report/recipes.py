@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
+from contextlib import suppress
 from dataclasses import asdict, dataclass, field, fields, replace
 from typing import Annotated, Any, Literal
 
@@ -197,8 +198,10 @@ def recipe_to_json(recipe: Recipe) -> dict[str, Any]:
 
 def recipe_from_json(data: Mapping[str, Any]) -> Recipe:
     """A recipe as it was kept, of this version or another: what is not known or cannot be used has its default."""
-    recipe = Recipe()
-    for path, value in _given(data).items():
+    recipe, given = Recipe(), _given(data)
+    with suppress(SettingError):
+        return changed(recipe, given)
+    for path, value in given.items():
         try:
             recipe = changed(recipe, {path: value})
         except SettingError:

@@ -24,7 +24,7 @@ from mellowspine.server.shelf.models import Report as Row
 from mellowspine.server.shelf.reports import rules_of, set_aside_in, without_text
 
 from .causes import Causes, things
-from .follow import Failed, Given, Known, Round, TableView
+from .follow import Failed, Given, Known, Of, Round, TableView
 from .tables import Tables
 
 log = logging.getLogger(__name__)
@@ -120,9 +120,10 @@ class Following:
 
     def _issue(self, keys: Sequence[str], person: User | None) -> None:
         """Brings tables up to date by themselves."""
-        report, _ = caught_up(self.now(), keys, "everything")
+        report, pages = caught_up(self.now(), keys, "everything")
         for key in keys:
             self.tables.follow(key, report.tables[key], person)
+        self._start_from(report, pages)
         self._compute(self._round(report.blocks), {}, None)
 
     def _compute(self, now: Round, touched: Mapping[str, User], last: User | None) -> None:
@@ -168,10 +169,11 @@ class Following:
 
         Gives the number under which it can be taken back. Raises NotComputed.
         """
-        report, _ = change(self.now())
+        report, pages = change(self.now())
         if report.tables[key] == self.report.tables[key]:
             return None
         number = self.tables.change(key, report.tables[key], person, what)
+        self._start_from(report, pages)
         self._changed()
         return number
 
@@ -199,6 +201,7 @@ class Following:
                 if was.get(one.line.source) != is_now.get(one.line.source) or "moved" in one.kinds
             ]
             numbers[key] = self.tables.change(key, issued, person, what, done, caught_up=True)
+        self._start_from(report, pages)
         self._changed()
         return numbers
 
@@ -215,6 +218,10 @@ class Following:
         self.tables.keep_level(key, keeps_level)
         self._changed()
         return True
+
+    def _start_from(self, report: Report, pages: Pages) -> None:
+        """Has the next round begin with pages that are known already, and measure no table of them again."""
+        self._known = {**self._known, "pages": Of(report, pages)}
 
     def _changed(self) -> None:
         """Tables have changed, and the text has not."""
