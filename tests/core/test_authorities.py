@@ -258,6 +258,26 @@ class TheIndex(unittest.TestCase):
         self.assertEqual([line.level for line in lines(report, INDEX)], [1, 2, 1, 2, 1, 2, 3, 3, 1, 2, 3])
         self.assertTrue(next(line for line in lines(report, INDEX) if line.text == "neap").leads[0].main)
 
+    def test_letters_and_terms_without_pages_stay_with_what_stands_beneath_them(self) -> None:
+        words = [(f"{letter}{one}", "of stone") for letter in "abcdefgh" for one in "xyz"]
+        marked = p("a", *(term("/".join(two), str(n), two) for n, two in enumerate(words)))
+        for columns in (1, 2):
+            for above in range(36, 44):
+                report = report_of(
+                    *(p(f"t{n}", Run("Text")) for n in range(above)),
+                    PlacedTable("t", "t", kind="index"),
+                    marked,
+                    tables={"t": Issued(replace(INDEX, columns=columns, levels=(1, 2, 3)))},
+                )
+                report, pages = settle_all(report, TYPEFACES)
+                box, parts = pages.boxes[above], report.tables["t"].lines
+                starts = [one.part for one in pages.starts if one.box == above and one.part]
+                ends = [*starts, *(box.turn(a, b) for a, b in pairwise((0, *starts, len(box.heights))) if columns == 2)]
+                with self.subTest(columns=columns, above=above):
+                    self.assertTrue(ends)
+                    for end in ends:  # the first part is the title
+                        self.assertTrue(parts[end - 2].pages, parts[end - 2].text)
+
     def test_terms_run_in_behind_those_above_them(self) -> None:
         report = report_of(
             PlacedTable("t", "t", kind="index"),

@@ -328,6 +328,20 @@ class Columns(TestCase):
         lowest = min(max(sum(heights[:turn]), sum(heights[turn:])) for turn in range(len(heights) + 1))
         self.assertAlmostEqual(box.extent(0, len(heights)), lowest)
 
+    @given(heights, st.sets(st.integers(0, 29)), st.floats(130, 200), st.integers(1, 2))
+    def test_what_holds_on_to_the_next_ends_no_page_and_no_column(self, heights, holding, height, columns) -> None:
+        # Not more than two of 40 points in a row, so that a column has room for them and the next.
+        last = len(heights) - 1
+        holding = frozenset(n for n in holding if n < last and not {n - 1, n - 2} <= holding)
+        box = Box(tuple(heights), columns=columns, holding=holding)
+        box = replace(box, total=box.extent(0, len(heights)))
+        starts = list(fill([box], height))
+        for start, end in zip(starts, [*(start.part for start in starts[1:]), len(heights)], strict=True):
+            self.assertNotIn(end - 1, holding)
+            self.assertLessEqual(box.extent(start.part, end), height + 1e-3)
+            if columns == 2:
+                self.assertNotIn(box.turn(start.part, end) - 1, {*range(start.part, end)} & holding)
+
     def test_the_title_of_a_table_does_not_stay_behind_at_the_foot_of_a_page(self) -> None:
         lines = tuple(Line(f"h{n}", 1, "", f"Line {n}", ("1",)) for n in range(3))
         for count in range(38, 48):

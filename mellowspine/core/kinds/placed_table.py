@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
+from itertools import pairwise
 
 from ..pages.boxes import Box, measure
 from ..pages.draw import Drawing, Link, Mark, Rule, Words, draw, draw_lines
@@ -47,8 +48,17 @@ def _(block: PlacedTable, report: Report, typefaces: Typefaces) -> Box:
     # A title that would leave no room for lines is not repeated.
     again = recipe.continued and made.titled and made.heights[0] < report.page.text_height / 2
     box = Box(made.heights, (), 0.0, SPACE, SPACE, 1, new_page=block.own_page, ends_page=block.own_page,
-              repeated=int(again), columns=recipe.columns, spanning=int(made.titled))  # fmt: skip
+              repeated=int(again), columns=recipe.columns, spanning=int(made.titled), holding=_holding(made))  # fmt: skip
     return replace(box, total=box.extent(0, len(box.heights)))
+
+
+def _holding(made: SetTable) -> frozenset[int]:
+    """The parts that stand over those behind them, and have no pages of their own: categories, letters, terms with others beneath."""
+    return frozenset(
+        number
+        for number, (one, following) in enumerate(pairwise(made.parts))
+        if one.line and not one.line.pages and following.line and following.line.level > one.line.level
+    )
 
 
 @draw.register

@@ -40,6 +40,8 @@ class Box:
     """1, or 2: on each page its parts then fill the left column and go on in the right one, both as nearly level as can be."""
     spanning: int = 0
     """How many of the first parts stand over all columns; they do not stay behind alone at the foot of a page."""
+    holding: frozenset[int] = frozenset()
+    """The parts that stand in no page or column as the last, unless they are its first."""
     _sums: tuple[float, ...] = field(default=(), compare=False, repr=False)
 
     def __post_init__(self) -> None:
@@ -55,7 +57,17 @@ class Box:
             return max(sums[turn] - sums[first], sums[end] - sums[turn])
 
         longer_left = bisect_left(sums, (sums[first] + sums[end]) / 2 - 1e-9, first, end)
-        return longer_left if lowest(longer_left) <= lowest(max(longer_left - 1, first)) else longer_left - 1
+        turn = longer_left if lowest(longer_left) <= lowest(max(longer_left - 1, first)) else longer_left - 1
+        turn = self.let_go(first, turn)
+        while turn - 1 in self.holding and first < turn < end:
+            turn += 1
+        return turn
+
+    def let_go(self, first: int, end: int) -> int:
+        """The end of parts from ``first`` on that may stand together, at most ``end``: what holds on to the next goes with it."""
+        while end - 1 in self.holding and end - 1 > first:
+            end -= 1
+        return end
 
     def extent(self, first: int, end: int) -> float:
         """The height in points that parts ``first`` to ``end`` (exclusive) take up on one page."""

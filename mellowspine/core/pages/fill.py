@@ -45,7 +45,10 @@ def _head(box: Box) -> float:
 
 def _least(box: Box) -> int:
     """How many parts of a box begin it on a page at least."""
-    return min(max(box.together, box.repeated + 1, box.spanning + 1), len(box.heights))
+    least = max(box.together, box.repeated + 1, box.spanning + 1)
+    while least - 1 in box.holding:
+        least += 1
+    return min(least, len(box.heights))
 
 
 def _together(boxes: Sequence[Box], index: int, height: float) -> tuple[float, int]:
@@ -119,6 +122,7 @@ def _fitting(box: Box, part: int, room: float, empty: bool) -> int:
     if count == left:
         return count
     fits = count
+    count = box.let_go(part, part + count) - part
     if left - count < box.together:
         count = left - box.together
     if part == 0 and count < _least(box):
