@@ -6,6 +6,7 @@ import unittest
 from dataclasses import replace
 from io import BytesIO
 from itertools import pairwise
+from typing import Any
 
 from hypothesis import given
 from hypothesis import strategies as st
@@ -337,7 +338,7 @@ class TheIndex(unittest.TestCase):
 
 class Finding(unittest.TestCase):
     def found(
-        self, *paragraphs: Paragraph, long: str, short: str = "", ids: bool = False, **more: bool
+        self, *paragraphs: Paragraph, long: str, short: str = "", ids: bool = False, **more: Any
     ) -> list[tuple[str, str]]:
         return [(one.words, one.how) for one in find_words(report_of(*paragraphs), long, short, ids, **more)]
 
@@ -368,9 +369,16 @@ class Finding(unittest.TestCase):
 
     def test_terms_whatever_the_capitals(self) -> None:
         self.assertEqual(
-            self.found(p("a", "Tide gates. A tide gate, TIDE GATE."), long="tide gate", any_case=True),
+            self.found(p("a", "Tide gates. A tide gate, TIDE GATE."), long="tide gate", terms=("gate",)),
             [("tide gate", "long"), ("TIDE GATE", "long")],
         )
+
+    def test_terms_where_they_are_not_marked_under_the_same_whatever_is_cited_there(self) -> None:
+        there = p("a", "A gate, ", term("gate", "1", ("gate",)), ", ", term("gate", "2", ("works", "gate")), ", the ",
+                  cite("gate", "w", "3"), ".")  # fmt: skip
+        self.assertEqual(len(self.found(there, long="gate", terms=("gate",))), 3)
+        self.assertEqual(len(self.found(there, long="gate", terms=("works", "gate"))), 3)
+        self.assertEqual(len(self.found(there, long="gate", terms=())), 4)
 
     def test_ten_thousand_places(self) -> None:
         half = tuple(cite("tide", "t", f"i{n}") if n % 2 else " tide " for n in range(20_000))

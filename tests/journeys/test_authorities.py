@@ -47,6 +47,10 @@ class Authorities(Journey):
         left.get_by_role("button", name=sort, exact=True).click()
         return left
 
+    def expect_listed(self, left: Locator, *rows: str) -> None:
+        """That these are the categories and what is in them, from top to bottom."""
+        expect(left.get_by_role("list", name="Authorities by category").get_by_role("listitem")).to_contain_text(rows)
+
     def pages_of_pdf(self, page: Page) -> list[str]:
         with page.expect_download() as download:
             page.get_by_role("button", name="Take away a PDF").click()
@@ -76,12 +80,12 @@ class Authorities(Journey):
         left.get_by_role("button", name="Find what looks like a citation").click()
         left.get_by_role("button", name="Mark: Pennock v Quillmere Harbour Commissioners").click()
         left.get_by_label("Cited in full").press("Enter")
-        expect(left.get_by_role("list", name="Cases").get_by_role("listitem")).to_have_count(1)
+        self.expect_listed(left, "Cases", "Pennock", "Statutes", "Harbour Walls Act 1871")
         left.get_by_role("button", name="Mark: Sarn Fisheries v Attorney General").click()
         expect(left.get_by_role("button", name="Mark 2 places")).to_be_visible()
         left.get_by_role("checkbox", name="Sarn Fisheries").first.click()
         left.get_by_role("button", name="Mark 1 place").click()
-        expect(left.get_by_role("list", name="Cases").get_by_role("listitem")).to_have_count(2)
+        self.expect_listed(left, "Cases", "Pennock", "Sarn Fisheries", "Statutes", "Harbour Walls Act 1871")
         self.assert_accessible(page)
         # The table, on a page of its own at the end.
         put_cursor(page, "Who holds which key")
@@ -96,7 +100,9 @@ class Authorities(Journey):
         left = self.places(page, "Authorities")
         left.get_by_role("button", name="Change: Sarn Fisheries").click()
         left.get_by_label("Category", exact=True).select_option(label="Other authorities")
-        expect(left.get_by_role("list", name="Other authorities").get_by_role("listitem")).to_have_count(1)
+        self.expect_listed(
+            left, "Cases", "Pennock", "Statutes", "Harbour Walls Act 1871", "Other authorities", "Sarn Fisheries"
+        )
         left.get_by_role("button", name="Tables", exact=True).click()
         expect(status).to_contain_text("lines behind")
         page.get_by_label("Filter the spine").fill("What we ask")
@@ -151,9 +157,9 @@ class Authorities(Journey):
         left = self.places(page, "Authorities")
         left.get_by_role("button", name="Change: ISO 2145").click()
         left.get_by_label("The same as").select_option(label="Vane v. Ash")
-        expect(left.get_by_role("list", name="Cases").get_by_role("button", name="Vane v. Ash, page 1")).to_have_count(
-            4
-        )
+        expect(
+            left.get_by_role("list", name="Authorities by").get_by_role("button", name="Vane v. Ash, page 1")
+        ).to_have_count(4)
         left.get_by_label("Marks are shown in the text").uncheck()
         expect(page.locator(".citation").first).to_have_css("border-bottom-color", "rgba(0, 0, 0, 0)")
         left.get_by_role("button", name="Change: ISO 2145").click()
@@ -174,6 +180,8 @@ class Authorities(Journey):
         select(page, "Vane v. Ash")
         chord(page, "m")
         expect(look_line(page).get_by_role("button", name="Mark 2 places")).to_be_visible()
+        # The selected words are seen as such while the keyboard is in the form.
+        self.assertEqual(page.evaluate("[...CSS.highlights.get('held-selection')].join()"), "Vane v. Ash")
         put_cursor(other, "Then Vane")
         other.keyboard.press("Shift+Home")
         other.keyboard.type("All gone.")
@@ -209,7 +217,18 @@ class Authorities(Journey):
             expect(line.get_by_label("Term", exact=True)).to_have_count(0)
         expect(page.locator(".indexed")).to_have_count(60)
         left = self.places(page, "Index")
-        expect(left.get_by_role("list", name="Terms of the index").get_by_role("listitem")).to_have_count(30)
+        listed = left.get_by_role("list", name="Terms of the index")
+        expect(listed.get_by_role("listitem").first).to_have_attribute("aria-setsize", "30")
+        # What is being typed is there however far the list is scrolled meanwhile.
+        field = left.get_by_label("Term “basin cost”", exact=True)
+        field.fill("basin price")
+        left.hover()
+        page.mouse.wheel(0, 4000)
+        expect(listed.get_by_role("listitem").last).to_be_in_viewport()
+        page.keyboard.press("Enter")
+        page.mouse.wheel(0, -4000)
+        expect(left.get_by_label("Term “basin price”", exact=True)).to_have_value("basin price")
+        expect(page.locator(".indexed")).to_have_count(60)
         left.get_by_label("Term to look under").fill("lock")
         left.get_by_label("Term to see").fill("key")
         left.get_by_role("button", name="Add", exact=True).click()
@@ -231,4 +250,4 @@ class Authorities(Journey):
         self.assert_accessible(page)
         texts = self.pages_of_pdf(page)
         index = next(text for text in texts if "lock, see key" in text)
-        self.assertRegex(index, r"Index B basin cost, \d")
+        self.assertRegex(index, r"Index B basin key, 2, 3 basin price, \d")

@@ -5,7 +5,7 @@ import * as Y from "yjs";
 import type { FoundWords } from "../src/api/client";
 import { cite, citeInstead, elsewhere, indexInstead, indexWords, markAt, saidOf, selected } from "../src/workspace/text-leaf/citing";
 import { atHand, markedAtHand } from "../src/workspace/text-leaf/placing";
-import { entriesOf } from "../src/workspace/text-leaf/marks";
+import { entriesOf, MOST_ENTRIES } from "../src/workspace/text-leaf/marks";
 import { editorOver } from "./writing";
 
 let editor: Editor;
@@ -80,6 +80,15 @@ test("words stand under several terms, where stretches overlap as well", () => {
   // Marked again under the same term, it stands there once.
   indexWords(editor, [["tide"], true], [], [found("a", 9, "tide")]);
   expect(marks("indexed")[1]).toEqual(["tide", [[["tide", "neap"], true], [["tide"], false]]]);
+});
+
+test("words under as many terms as there is room for keep all of them, and that is told", () => {
+  const terms = Array.from({ length: MOST_ENTRIES }, (_, n) => `term ${n}`);
+  for (const term of terms) expect(indexWords(editor, [[term], false], [], [found("a", 9, "tide")])).toBe(0);
+  expect(indexWords(editor, [["one more"], false], [], [found("a", 9, "tide"), found("b", 2, "tide")])).toBe(1);
+  expect(marks("indexed")).toEqual([["tide", terms.map((term) => [[term], false])], ["tide", [[["one more"], false]]]]);
+  expect(indexWords(editor, [["term 3"], true], [], [found("a", 9, "tide")])).toBe(0);
+  expect(indexWords(editor, [["tide"], false], [], [found("a", 9, "gone")])).toBe(null);
 });
 
 test("a term renamed everywhere, and taken off; what stands under another as well stays", () => {

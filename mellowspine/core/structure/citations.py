@@ -63,17 +63,17 @@ def pattern_of(words: str, any_case: bool) -> re.Pattern[str] | None:
 
 
 def find_words(
-    report: Report, long: str, short: str = "", ids: bool = False, any_case: bool = False
+    report: Report, long: str, short: str = "", ids: bool = False, terms: Sequence[str] | None = None
 ) -> list[FoundWords]:
     """Everywhere that an authority is cited and not marked, in reading order.
 
     ``ids``: with "id." and "ibid." behind a place where it is, in the same paragraph or the next, and nothing else cited
-    between. ``any_case``: for terms, whose capitals are those of the sentence.
+    between. ``terms``: for the index, whatever the capitals, and what is found is not marked under these terms yet.
     """
     wanted = [
         (how, pattern, _rarest(words).lower())
         for how, words in (("long", long), ("short", short))
-        if (pattern := pattern_of(words, any_case))
+        if (pattern := pattern_of(words, terms is not None))
     ]
     found: list[FoundWords] = []
     before: _Hits | None = None
@@ -81,7 +81,7 @@ def find_words(
         text = paragraph.text
         lower = text.lower()
         hits = _hits(text, [(how, pattern) for how, pattern, part in wanted if part in lower])
-        here = _outside(hits, _marked(paragraph)) if hits else []
+        here = _outside(hits, _marked(paragraph, terms)) if hits else []
         if ids and ("id." in lower or "ibid" in lower):
             was_last = before is not None and _with_ids(*before, [], False)[1]
             here, _ = _with_ids(paragraph, hits, here, was_last)
@@ -145,12 +145,17 @@ def _with_ids(
     return sorted(found), was_last
 
 
-def _marked(paragraph: Paragraph) -> list[tuple[int, int]]:
-    """The stretches of a paragraph that are marked as citations."""
+def _marked(paragraph: Paragraph, terms: Sequence[str] | None = None) -> list[tuple[int, int]]:
+    """The stretches of a paragraph that are marked as citations, or under some terms of the index."""
     found = []
     at = 0
     for run in paragraph.runs:
-        if run.marks.citation:
+        marks = run.marks
+        if (
+            marks.citation
+            if terms is None
+            else marks.indexed and any(one.terms == (*terms,) for one in marks.indexed.entries)
+        ):
             found.append((at, at + len(run.text)))
         at += len(run.text)
     return found

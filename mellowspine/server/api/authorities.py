@@ -63,12 +63,12 @@ class CategoryNamed(Schema):
 
 
 class ToFind(Schema):
-    """``ids``: "id." and "ibid." as well; ``any_case``: whatever the capitals."""
+    """``ids``: "id." and "ibid." as well; ``terms``: for the index, where words are not under these yet."""
 
     long: Form
     short: Form = ""
     ids: bool = False
-    any_case: bool = False
+    terms: list[Form] | None = None
 
 
 _FOUND_FIELDS: dict[str, Any] = {name: (kind, ...) for name, kind in get_type_hints(FoundWords).items()}
@@ -227,9 +227,9 @@ def forget_see(request: HttpRequest, key: str, given: SeeWritten) -> tuple[int, 
 
 @router.post("/reports/{key}/find", response=list[FoundShown])
 def find_citations(request: HttpRequest, key: str, given: ToFind) -> list[Any]:
-    """Where words stand that are not marked as a citation, with those around them."""
+    """Where words stand that are not marked as a citation, or under a term, with those around them."""
     report = _as_it_is(request, key)
-    found = find_words(report, given.long, given.short, given.ids, given.any_case)[:MOST_FOUND]
+    found = find_words(report, given.long, given.short, given.ids, given.terms)[:MOST_FOUND]
     return _shown(found, report)
 
 

@@ -923,7 +923,7 @@ export interface paths {
         put?: never;
         /**
          * Find Citations
-         * @description Where words stand that are not marked as a citation, with those around them.
+         * @description Where words stand that are not marked as a citation, or under a term, with those around them.
          */
         post: operations["find_citations"];
         delete?: never;
@@ -1991,7 +1991,7 @@ export interface components {
         };
         /**
          * ToFind
-         * @description ``ids``: "id." and "ibid." as well; ``any_case``: whatever the capitals.
+         * @description ``ids``: "id." and "ibid." as well; ``terms``: for the index, where words are not under these yet.
          */
         ToFind: {
             /** Long */
@@ -2006,11 +2006,8 @@ export interface components {
              * @default false
              */
             ids: boolean;
-            /**
-             * Any Case
-             * @default false
-             */
-            any_case: boolean;
+            /** Terms */
+            terms?: string[] | null;
         };
         /**
          * Candidate

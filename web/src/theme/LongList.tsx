@@ -1,5 +1,5 @@
 /** A list of any length of which only the rows in sight exist. Rows may differ in height. Arrow keys go up and down. */
-import { useVirtualizer } from "@tanstack/react-virtual";
+import { defaultRangeExtractor, useVirtualizer } from "@tanstack/react-virtual";
 import { useCallback, useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
 
 interface Props {
@@ -28,6 +28,11 @@ export function LongList({ count, scroller, estimate, keyOf, row, label, current
     estimateSize: () => estimate,
     getItemKey: keyOf,
     overscan: 10,
+    // What has the keyboard stays, however far the list is scrolled: what is being typed in it as well.
+    rangeExtractor: (range) => {
+      const found = defaultRangeExtractor(range);
+      return focused === null || focused >= count || found.includes(focused) ? found : [...found, focused].sort((a, b) => a - b);
+    },
     scrollMargin: top,
     scrollPaddingStart: 48,
     scrollPaddingEnd: 96,
@@ -58,7 +63,7 @@ export function LongList({ count, scroller, estimate, keyOf, row, label, current
     (event: KeyboardEvent) => {
       const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
       const here = (event.target as HTMLElement).closest<HTMLElement>("[data-index]")?.dataset.index;
-      if (!by || here === undefined || event.target instanceof HTMLSelectElement) return;
+      if (!by || here === undefined || event.target instanceof HTMLSelectElement || event.target instanceof HTMLInputElement) return;
       event.preventDefault();
       const next = Math.min(Math.max(Number(here) + by, 0), count - 1);
       wanted.current = next;

@@ -1,10 +1,11 @@
 /** The authorities of a report by category: how they are called, where they are cited, and what looks cited and is not marked. */
 import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
-import { useState } from "react";
+import { useMemo, useState } from "react";
+import { LongList } from "../theme/LongList";
 import { api, type Authority, type Candidate, type CitationRule, type ReportShown } from "../api/client";
 import { counted } from "../words";
-import { authorityOf } from "./authorities";
+import { authorityOf, type Category } from "./authorities";
 import { Choice } from "./looks/LookWords";
 import type { Room } from "./room";
 import { NameForm, PanelTitle, Press, Tick } from "./sheet/parts";
@@ -22,6 +23,7 @@ interface Props {
   writer: Editor | null;
   goTo: (id: string) => void;
   say: (notice: string) => void;
+  scroller: HTMLElement | null;
 }
 
 /** Categories that every report begins with. */
@@ -30,24 +32,25 @@ const USUAL: ReadonlySet<string> = new Set(["cases", "statutes", "regulations", 
 /** Page numbers of an authority that are shown at once. */
 const FEW = 12;
 
+const keyOf = (row: Authority | Category | undefined) => (row ? ("name" in row ? `category ${row.id}` : row.id) : "");
+
 const heard = (say: (notice: string) => void) => (error: unknown) => say((error as Error).message);
 
 export function Authorities(props: Props) {
-  const { report, view, writer, say } = props;
+  const { report, view, writer, say, scroller } = props;
   const [words, setWords] = useState("");
   const [open, setOpen] = useState<string | null>(null);
   const [shown, show] = useMarksShown();
-  const places = new Map<string, Cited[]>();
-  for (const one of view.cited) {
-    const list = places.get(one.of);
-    if (list) list.push(one);
-    else places.set(one.of, [one]);
-  }
+  const places = useMemo(() => Map.groupBy(view.cited, ({ of }) => of), [view.cited]);
   const known = new Set(report.authorities.map(({ id }) => id));
   const all = [...report.authorities, ...[...places.keys()].filter((id) => !known.has(id)).map((id) => authorityOf(report, id, view.cited))];
   const wanted = words.trim().toLowerCase();
   const listed = all.filter(({ long, short }) => `${long} ${short}`.toLowerCase().includes(wanted));
   const categoryOf = ({ category }: Authority) => (report.categories.some(({ id }) => id === category) ? category : "other");
+  const rows = report.categories.flatMap((category) => {
+    const here = listed.filter((one) => categoryOf(one) === category.id);
+    return here.length > 0 ? [category, ...here] : [];
+  });
   return (
     <Box>
       <PanelTitle>Authorities</PanelTitle>
@@ -60,23 +63,25 @@ export function Authorities(props: Props) {
       {all.length > 0 && (
         <Input size="xs" bg="raised" type="search" aria-label="Search authorities" placeholder="Search authorities" my="2" value={words} onChange={(event) => setWords(event.target.value)} />
       )}
-      {report.categories.map(({ id, name }) => {
-        const here = listed.filter((one) => categoryOf(one) === id);
-        return (
-          here.length > 0 && (
-            <Box key={id} mb="3">
-              <Text as="h3" fontWeight="600" mt="2">
-                {name}
+      <LongList
+        count={rows.length}
+        scroller={scroller}
+        estimate={64}
+        label="Authorities by category"
+        keyOf={(index) => keyOf(rows[index])}
+        row={(index) => {
+          const one = rows[index];
+          if (!one) return null;
+          if ("name" in one) {
+            return (
+              <Text as="h3" fontWeight="600" pt="2">
+                {one.name}
               </Text>
-              <Box as="ul" listStyleType="none" aria-label={name}>
-                {here.map((one) => (
-                  <One key={one.id} {...props} authority={one} all={all} cited={places.get(one.id) ?? []} open={open === one.id} setOpen={(now) => setOpen(now ? one.id : null)} />
-                ))}
-              </Box>
-            </Box>
-          )
-        );
-      })}
+            );
+          }
+          return <One {...props} authority={one} all={all} cited={places.get(one.id) ?? []} open={open === one.id} setOpen={(now) => setOpen(now ? one.id : null)} />;
+        }}
+      />
       {listed.length === 0 && <Text color="quiet">{wanted ? "No authority is called so." : "Nothing is marked yet."}</Text>}
       {writer && <Unmarked {...props} writer={writer} />}
       {writer && report.categories.some(({ id }) => !USUAL.has(id)) && (
@@ -121,7 +126,7 @@ interface OneProps extends Props {
 function One({ authority, cited, view, goTo, writer, open, setOpen, ...rest }: OneProps) {
   const [all, setAll] = useState(false);
   return (
-    <Box as="li" py="1" borderTopWidth="1px" borderColor="edge">
+    <Box py="1" borderTopWidth="1px" borderColor="edge">
       <Flex gap="2" align="baseline">
         <Box flex="1" minW="0" overflowWrap="anywhere">
           {authority.long}

@@ -86,7 +86,7 @@ function Setting({ report, room, place, style, show, editor, mayWrite, goTo, say
   const common = { report, uses, at, mayWrite, sheet, goTo };
   return (
     <Box>
-      {place === "places" && <Places report={report} room={room} view={view} writer={mayWrite ? editor : null} goTo={goTo} say={say} />}
+      {place === "places" && <Places report={report} room={room} view={view} writer={mayWrite ? editor : null} scroller={scroller} goTo={goTo} say={say} />}
       {place === "ladder" && <Ladder {...common} room={room} view={view} writer={mayWrite ? editor : null} editor={editor} say={say} openStyle={(id) => show("styles", id)} />}
       {place === "styles" && <Styles {...common} chosen={style} choose={(id) => show("styles", id)} />}
       {place === "house" && <HouseSheets report={report} mayWrite={mayWrite} sheet={sheet} say={say} />}

@@ -28,7 +28,7 @@ const SORTS: readonly (readonly [Sort, string])[] = [
   ["terms", "Index"],
 ];
 
-export function Places({ report, room, ...given }: Props & { report: ReportShown; room: Room }) {
+export function Places({ report, room, scroller, ...given }: Props & { report: ReportShown; room: Room; scroller: HTMLElement | null }) {
   const [sort, setSort] = useState<Sort>("bookmarks");
   return (
     <Box px="4" py="3" fontSize="13px">
@@ -40,8 +40,8 @@ export function Places({ report, room, ...given }: Props & { report: ReportShown
         ))}
       </Flex>
       {sort === "bookmarks" && <Bookmarks {...given} />}
-      {sort === "authorities" && <Authorities report={report} room={room} {...given} />}
-      {sort === "terms" && <Terms report={report} {...given} />}
+      {sort === "authorities" && <Authorities report={report} room={room} scroller={scroller} {...given} />}
+      {sort === "terms" && <Terms report={report} scroller={scroller} {...given} />}
     </Box>
   );
 }

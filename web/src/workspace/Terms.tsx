@@ -2,6 +2,7 @@
 import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { useMemo, useState } from "react";
+import { LongList } from "../theme/LongList";
 import { api, type ReportShown, type See } from "../api/client";
 import { PanelTitle, Press, Tick } from "./sheet/parts";
 import { useTyped } from "./sheet/useTyped";
@@ -15,6 +16,7 @@ interface Props {
   writer: Editor | null;
   goTo: (id: string) => void;
   say: (notice: string) => void;
+  scroller: HTMLElement | null;
 }
 
 interface Term {
@@ -32,9 +34,9 @@ const read = (typed: string): string[] =>
     .filter(Boolean)
     .slice(0, 3);
 
-function termsOf(view: View): Term[] {
+function termsOf(marked: View["terms"]): Term[] {
   const found = new Map<string, Term>();
-  for (const at of view.terms) {
+  for (const at of marked) {
     for (const [terms, main] of at.entries) {
       const key = terms.join("\n");
       const one = found.get(key);
@@ -45,10 +47,10 @@ function termsOf(view: View): Term[] {
   return [...found.values()].sort((one, other) => said(one.terms).localeCompare(said(other.terms)));
 }
 
-export function Terms({ report, view, writer, goTo, say }: Props) {
+export function Terms({ report, view, writer, goTo, say, scroller }: Props) {
   const [words, setWords] = useState("");
   const [shown, show] = useMarksShown();
-  const all = useMemo(() => termsOf(view), [view]);
+  const all = useMemo(() => termsOf(view.terms), [view.terms]);
   const wanted = words.trim().toLowerCase();
   const listed = all.filter(({ terms }) => said(terms).toLowerCase().includes(wanted));
   return (
@@ -61,18 +63,21 @@ export function Terms({ report, view, writer, goTo, say }: Props) {
         Marks are shown in the text
       </Tick>
       {all.length > 0 && <Input size="xs" bg="raised" type="search" aria-label="Search terms" placeholder="Search terms" my="2" value={words} onChange={(event) => setWords(event.target.value)} />}
-      <Box as="ul" listStyleType="none" aria-label="Terms of the index">
-        {listed.map((one) => (
-          <One key={one.terms.join("\n")} term={one} view={view} writer={writer} goTo={goTo} say={say} />
-        ))}
-      </Box>
+      <LongList
+        count={listed.length}
+        scroller={scroller}
+        estimate={64}
+        label="Terms of the index"
+        keyOf={(index) => listed[index]?.terms.join("\n") ?? ""}
+        row={(index) => listed[index] && <One term={listed[index]} view={view} writer={writer} goTo={goTo} say={say} />}
+      />
       {listed.length === 0 && <Text color="quiet">{wanted ? "No term reads so." : "There are none yet."}</Text>}
       <Sees report={report} writer={writer} say={say} />
     </Box>
   );
 }
 
-function One({ term, view, writer, goTo, say }: Omit<Props, "report"> & { term: Term }) {
+function One({ term, view, writer, goTo, say }: Omit<Props, "report" | "scroller"> & { term: Term }) {
   const { terms, places } = term;
   const field = useTyped(said(terms), (typed) => {
     const now = read(typed);
@@ -84,7 +89,7 @@ function One({ term, view, writer, goTo, say }: Omit<Props, "report"> & { term: 
     say(`“${said(terms)}” is out of the index; the words in the text stay. Undo (Ctrl+Z) takes that back.`);
   };
   return (
-    <Box as="li" py="1" borderTopWidth="1px" borderColor="edge">
+    <Box py="1" borderTopWidth="1px" borderColor="edge">
       <Flex gap="2" align="center">
         <Box flex="1" minW="0">
           {writer ? <Input size="xs" bg="raised" maxLength={1500} aria-label={`Term “${said(terms)}”`} {...field} /> : said(terms)}

@@ -9,7 +9,7 @@ const OTHER = "other";
 export const authorityOf = ({ authorities }: ReportShown, id: string, cited: readonly Cited[]): Authority =>
   authorities.find((one) => one.id === id) ?? { id, category: OTHER, long: cited.find(({ of }) => of === id)?.words.replace(/\s+/g, " ") ?? id, short: "" };
 
-type Category = ReportShown["categories"][number];
+export type Category = ReportShown["categories"][number];
 
 /** Citations of each category that there are any of, in the order of the text. */
 export function byCategory({ cited }: View, report: ReportShown): [Category, [Authority, Cited][]][] {

@@ -34,7 +34,7 @@ export function CitationForm({ editor, report, room, given, goTo, say, done }: P
   const [category, setCategory] = useState(known?.category ?? given?.category ?? likelyCategory(words));
   const [ids, setIds] = useState(false);
   const [busy, setBusy] = useState(false);
-  const { found, left, leave, count, now } = useChosen(report.key, room, { long, short, ids, any_case: false }, () => (given ? [] : selected(editor)), say);
+  const { found, left, leave, count, now } = useChosen(report.key, room, { long, short, ids, terms: null }, () => (given ? [] : selected(editor)), say);
   const list = useId();
 
   const named = (typed: string) => {

@@ -10,6 +10,7 @@ import { Tick } from "../sheet/parts";
 import { useRoom } from "../useRoom";
 import { indexWords, saidOf, selected } from "./citing";
 import { Press } from "./controls";
+import { MOST_ENTRIES } from "./marks";
 import { FoundList, useChosen } from "./FoundList";
 
 interface Props {
@@ -31,11 +32,11 @@ export function TermForm({ editor, report, room, goTo, say, done }: Props) {
   const list = useId();
   const view = useRoom(room, "view");
   const known = [...new Set(view.terms.flatMap(({ entries }) => entries.flatMap(([terms]) => terms)))];
-  const wanted = { long: everywhere ? words : "", short: "", ids: false, any_case: true };
+  const given = terms.map((one) => one.replace(/\s+/g, " ").trim());
+  const wanted = { long: everywhere ? words : "", short: "", ids: false, terms: given.filter(Boolean) };
   const { found, left, leave, count, now } = useChosen(report.key, room, wanted, () => selected(editor), say);
 
   const mark = async () => {
-    const given = terms.map((one) => one.replace(/\s+/g, " ").trim());
     const depth = given.findIndex((one) => !one);
     const own = depth < 0 ? given : given.slice(0, depth);
     if (own.length === 0) return say("Words stand in the index under a term; write one.");
@@ -43,8 +44,10 @@ export function TermForm({ editor, report, room, goTo, say, done }: Props) {
     try {
       const { here, others, count: marked } = await now();
       if (marked === 0) return say("Select the words that the index is to lead to.");
-      if (!indexWords(editor, [own, main], here, others)) return say("These words have changed since; select them again.");
-      say(`${counted(marked, "place")} marked for the index. Undo (Ctrl+Z) takes that back.`);
+      const full = indexWords(editor, [own, main], here, others);
+      if (full === null) return say("These words have changed since; select them again.");
+      const left = full > 0 ? ` ${counted(full, "place")} stayed: ${MOST_ENTRIES} terms lead there already; take one off first.` : "";
+      say(`${counted(marked - full, "place")} marked for the index. Undo (Ctrl+Z) takes that back.${left}`);
       done();
     } catch (error) {
       say((error as Error).message);

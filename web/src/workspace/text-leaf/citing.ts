@@ -79,8 +79,11 @@ const same = (one: readonly string[], other: readonly string[]) => one.join("\n"
 
 const entriesAt = (mark: Mark | undefined): Entry[] => entriesOf(mark?.attrs.entries);
 
-/** Marks words for the index, beside the terms under which they are marked already. */
-export function indexWords(editor: Editor, [terms, main]: Entry, here: readonly Stretch[], found: readonly FoundWords[]): boolean {
+/**
+ * Marks words for the index, beside the terms under which they are marked already. Words under as many as there is room for stay
+ * as they are; how many stretches of these there were, or null where nothing was done since the words have changed.
+ */
+export function indexWords(editor: Editor, [terms, main]: Entry, here: readonly Stretch[], found: readonly FoundWords[]): number | null {
   const there = new Map<string, { stretch: Stretch; mark: Mark }[]>();
   for (const one of marked(editor, "indexed")) {
     const list = there.get(one.stretch.block);
@@ -88,20 +91,24 @@ export function indexWords(editor: Editor, [terms, main]: Entry, here: readonly 
     else there.set(one.stretch.block, [one]);
   }
   const steps: PlanStep[] = [];
+  let full = 0;
   const put = (stretch: Stretch, id: string, own: Entry) => {
     steps.push(step(stretch, { indexed: { id, entries: [own] } }));
     // Words that are marked already keep what they have.
     for (const { stretch: old, mark } of there.get(stretch.block) ?? []) {
       const [start, end] = [Math.max(old.start, stretch.start), Math.min(old.end, stretch.end)];
       if (start >= end) continue;
-      const entries = [...entriesAt(mark).filter(([other]) => !same(other, terms)), own].slice(-MOST_ENTRIES);
+      const others = entriesAt(mark).filter(([other]) => !same(other, terms));
+      const room = others.length < MOST_ENTRIES;
+      if (!room) full += 1;
+      const entries = room ? [...others, own] : others;
       steps.push({ step: "format", block: old.block, start, end, values: { indexed: { id: mark.attrs.id as string, entries } } });
     }
   };
   const id = newId();
   for (const one of here) put(one, id, [terms, main]);
   for (const one of found) put(stretchOf(one), newId(), [terms, false]);
-  return carryOut(editor, steps);
+  return carryOut(editor, steps) ? full : null;
 }
 
 /** Has words stand under another term, or not under this one any more, with null. `place`: those words alone. */

@@ -9,6 +9,7 @@ import { Carets } from "./carets";
 import { beginList, pasteAddress, pasteInFront, typeBehind } from "./commands";
 import { Cursor } from "./cursor";
 import { INNER_LINK, SAFE_LINK, textExtensions } from "./extensions";
+import { HeldSelection } from "./heldSelection";
 import { Hint } from "./hint";
 import { Keys } from "./keys";
 import type { Styles } from "./styles";
@@ -85,6 +86,7 @@ export function useTextEditor({ report, room, mayWrite, goTo, say }: Given): Edi
         Carets.configure({ awareness: room.awareness }),
         Bounds.configure({ say }),
         Cursor,
+        HeldSelection,
         ...(mayWrite ? [Hint] : []),
         Keys.configure({ styles: styles.get }),
       ],
