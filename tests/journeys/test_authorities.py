@@ -103,6 +103,12 @@ class Authorities(Journey):
         self.expect_listed(
             left, "Cases", "Pennock", "Statutes", "Harbour Walls Act 1871", "Other authorities", "Sarn Fisheries"
         )
+        page.get_by_role("button", name="Take it back").click()
+        self.expect_listed(left, "Cases", "Pennock", "Sarn Fisheries", "Statutes", "Harbour Walls Act 1871")
+        left.get_by_label("Category", exact=True).select_option(label="Other authorities")
+        self.expect_listed(
+            left, "Cases", "Pennock", "Statutes", "Harbour Walls Act 1871", "Other authorities", "Sarn Fisheries"
+        )
         left.get_by_role("button", name="Tables", exact=True).click()
         expect(status).to_contain_text("lines behind")
         page.get_by_label("Filter the spine").fill("What we ask")
@@ -169,8 +175,14 @@ class Authorities(Journey):
         left.get_by_label("Name of the new category").fill("Maps")
         left.get_by_role("button", name="Make", exact=True).click()
         expect(left.get_by_role("list", name="Categories of your own")).to_contain_text("Maps")
+        left.get_by_role("button", name="Change: Vane v. Ash").click()
+        left.get_by_label("Category", exact=True).select_option(label="Maps")
+        self.expect_listed(left, "Maps", "Vane v. Ash")
         left.get_by_role("button", name="Take out the category “Maps”").click()
         expect(left.get_by_role("list", name="Categories of your own")).to_have_count(0)
+        self.expect_listed(left, "Other authorities", "Vane v. Ash")
+        page.get_by_role("button", name="Take it back").click()
+        self.expect_listed(left, "Maps", "Vane v. Ash")
 
     def test_somebody_else_deletes_the_words_while_they_are_marked(self) -> None:
         page = self.opened("two", "# Law\n\nFirst Vane v. Ash here.\n\nThen Vane v. Ash there.\n")

@@ -40,6 +40,22 @@ class OverHttp(Api):
         self.assertEqual(self.do("delete", f"authorities/{made}").status_code, 204)
         self.assertEqual(self.shown()["authorities"], [])
 
+    def test_taken_back_only_while_it_still_reads_so(self) -> None:
+        id = self.do("post", "authorities", {"category": "cases", "long": "Vane v. Ash"}).json()["id"]
+        back = {"long": "Vane v. Ash", "was": {"long": " Vane and  Ash"}}
+        self.assertEqual(self.do("patch", f"authorities/{id}", {"long": "Vane and Ash"}).status_code, 204)
+        # What somebody else changes besides does not stand in the way.
+        self.do("patch", f"authorities/{id}", {"category": "other"}, self.editor)
+        self.assertEqual(self.do("patch", f"authorities/{id}", back).status_code, 204)
+        self.assertEqual(
+            self.shown()["authorities"], [{"id": id, "category": "other", "long": "Vane v. Ash", "short": ""}]
+        )
+        self.do("patch", f"authorities/{id}", {"long": "In re Vane"}, self.editor)
+        refused = self.do("patch", f"authorities/{id}", back)
+        self.assertEqual(refused.status_code, 400)
+        self.assertIn("Somebody has changed this authority since", refused.json()["message"])
+        self.assertEqual(self.shown()["authorities"][0]["long"], "In re Vane")
+
     def test_categories_of_ones_own_and_what_was_in_them(self) -> None:
         map_ = self.do("post", "categories", {"name": "Maps"}).json()["id"]
         self.do("post", "authorities", {"category": map_, "long": "Chart 12"})

@@ -54,6 +54,12 @@ class AuthorityValues(Schema):
     short: Form | None = None
 
 
+class AuthorityChange(AuthorityValues):
+    """``was``: what is only to be changed if it still reads so, as when somebody takes back what they did."""
+
+    was: AuthorityValues | None = None
+
+
 class Made(Schema):
     id: str
 
@@ -128,14 +134,24 @@ def make_authority(request: HttpRequest, key: str, given: AuthorityWritten) -> M
     return Made(id=_change(request, key, change))
 
 
+def _given(values: AuthorityValues) -> dict[str, str]:
+    """The values that are said."""
+    said = {name: getattr(values, name) for name in AuthorityValues.model_fields}
+    return {name: " ".join(value.split()) for name, value in said.items() if value is not None}
+
+
 @router.patch("/reports/{key}/authorities/{id}", response={204: None})
-def change_authority(request: HttpRequest, key: str, id: str, given: AuthorityValues) -> tuple[int, None]:
+def change_authority(request: HttpRequest, key: str, id: str, given: AuthorityChange) -> tuple[int, None]:
     """Other words or another category for an authority. One that is not known yet, being cited all the same, is from now on."""
 
     def change(report: Report) -> None:
         known = dict(authorities_from_json(report.authorities))
         old = known.get(id) or Authority(id, OTHER, given.long or "")
-        values = {name: value for name, value in given.dict(exclude_unset=True).items() if value is not None}
+        if given.was and any(getattr(old, name) != value for name, value in _given(given.was).items()):
+            raise SettingError(
+                "Somebody has changed this authority since; look at it, and change it again if it is meant."
+            )
+        values = _given(given)
         known[id] = authority_of(*old._replace(**values))
         report.authorities = [[*one] for one in known.values()]
 

@@ -11,6 +11,7 @@ export type ReportShown = components["schemas"]["ReportShown"];
 export type StyleShown = components["schemas"]["StyleShown"];
 export type PageShown = components["schemas"]["PageShown"];
 export type Authority = components["schemas"]["AuthorityShown"];
+export type AuthorityValues = Partial<Omit<Authority, "id">>;
 export type CitationRule = components["schemas"]["CitationRule"];
 export type See = components["schemas"]["SeeShown"];
 export type ToFind = components["schemas"]["ToFind"];
@@ -122,7 +123,7 @@ export const api = {
   changeLabel: (key: string, id: string, values: Partial<LabelShown>) =>
     call<undefined>("PATCH", `reports/${part(key)}/labels/${part(id)}`, values),
   makeAuthority: (key: string, values: Omit<Authority, "id">) => call<{ id: string }>("POST", `reports/${part(key)}/authorities`, values),
-  changeAuthority: (key: string, id: string, values: Partial<Omit<Authority, "id">>) =>
+  changeAuthority: (key: string, id: string, values: AuthorityValues & { was?: AuthorityValues }) =>
     call<undefined>("PATCH", `reports/${part(key)}/authorities/${part(id)}`, values),
   forgetAuthority: (key: string, id: string) => call<undefined>("DELETE", `reports/${part(key)}/authorities/${part(id)}`),
   makeCategory: (key: string, name: string) => call<{ id: string }>("POST", `reports/${part(key)}/categories`, { name }),

@@ -1933,6 +1933,19 @@ export interface components {
              */
             short: string;
         };
+        /**
+         * AuthorityChange
+         * @description ``was``: what is only to be changed if it still reads so, as when somebody takes back what they did.
+         */
+        AuthorityChange: {
+            /** Category */
+            category?: string | null;
+            /** Long */
+            long?: string | null;
+            /** Short */
+            short?: string | null;
+            was?: components["schemas"]["AuthorityValues"] | null;
+        };
         /** AuthorityValues */
         AuthorityValues: {
             /** Category */
@@ -3333,7 +3346,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AuthorityValues"];
+                "application/json": components["schemas"]["AuthorityChange"];
             };
         };
         responses: {

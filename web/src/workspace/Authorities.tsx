@@ -3,11 +3,13 @@ import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { useMemo, useState } from "react";
 import { LongList } from "../theme/LongList";
-import { api, type Authority, type Candidate, type CitationRule, type ReportShown } from "../api/client";
+import { api, type Authority, type Candidate, type AuthorityValues, type CitationRule, type ReportShown } from "../api/client";
 import { counted } from "../words";
 import { authorityOf, type Category } from "./authorities";
 import { Choice } from "./looks/LookWords";
+import type { Say } from "./Notice";
 import type { Room } from "./room";
+import { heard, tell } from "./tell";
 import { NameForm, PanelTitle, Press, Tick } from "./sheet/parts";
 import { useTyped } from "./sheet/useTyped";
 import { CitationForm } from "./text-leaf/CitationForm";
@@ -22,7 +24,7 @@ interface Props {
   /** For whoever may write. */
   writer: Editor | null;
   goTo: (id: string) => void;
-  say: (notice: string) => void;
+  say: Say;
   scroller: HTMLElement | null;
 }
 
@@ -33,8 +35,6 @@ const USUAL: ReadonlySet<string> = new Set(["cases", "statutes", "regulations", 
 const FEW = 12;
 
 const keyOf = (row: Authority | Category | undefined) => (row ? ("name" in row ? `category ${row.id}` : row.id) : "");
-
-const heard = (say: (notice: string) => void) => (error: unknown) => say((error as Error).message);
 
 export function Authorities(props: Props) {
   const { report, view, writer, say, scroller } = props;
@@ -93,7 +93,7 @@ export function Authorities(props: Props) {
                 <Box flex="1" minW="0" overflowWrap="anywhere">
                   {name}
                 </Box>
-                <Press type="button" aria-label={`Take out the category “${name}”`} onClick={() => void api.forgetCategory(report.key, id).catch(heard(say))}>
+                <Press type="button" aria-label={`Take out the category “${name}”`} onClick={() => void takeOut(report, id, name, say)}>
                   Take out
                 </Press>
               </Flex>
@@ -113,6 +113,17 @@ export function Authorities(props: Props) {
       )}
     </Box>
   );
+}
+
+/** Takes a category out, or puts it back with what was in it. */
+function takeOut(report: ReportShown, category: string, name: string, say: Say): Promise<boolean> {
+  const inIt = report.authorities.filter((one) => one.category === category);
+  const back = async () => {
+    const { id } = await api.makeCategory(report.key, name);
+    for (const one of inIt) await api.changeAuthority(report.key, one.id, { category: id, was: { category: "other" } });
+  };
+  const went = inIt.length > 0 ? ` What was in it is among other authorities.` : "";
+  return tell(say, `The category “${name}” is out.${went}`, () => api.forgetCategory(report.key, category), back);
 }
 
 interface OneProps extends Props {
@@ -168,8 +179,23 @@ interface ChangingProps extends Omit<OneProps, "open" | "setOpen" | "view" | "wr
 
 function Changing({ report, room, authority, all, cited, writer, goTo, say, close }: ChangingProps) {
   const [finding, setFinding] = useState(false);
-  const change = (values: Partial<Authority>) =>
-    api.changeAuthority(report.key, authority.id, { long: authority.long, short: authority.short, category: authority.category, ...values }).catch(heard(say));
+  const before = { long: authority.long, short: authority.short, category: authority.category };
+  const change = (values: AuthorityValues) => {
+    const old = Object.fromEntries(Object.keys(values).map((name) => [name, before[name as keyof typeof before]]));
+    return tell(
+      say,
+      `“${authority.long}” is changed.`,
+      () => api.changeAuthority(report.key, authority.id, { ...before, ...values }),
+      () => api.changeAuthority(report.key, authority.id, { ...old, was: values }),
+    );
+  };
+  const forget = () =>
+    tell(
+      say,
+      `“${authority.long}” is forgotten.`,
+      () => api.forgetAuthority(report.key, authority.id),
+      () => api.changeAuthority(report.key, authority.id, before),
+    );
   const long = useTyped(authority.long, (long) => change({ long }));
   const short = useTyped(authority.short, (short) => change({ short }));
   const join = (other: string) => {
@@ -205,7 +231,7 @@ function Changing({ report, room, authority, all, cited, writer, goTo, say, clos
             Take its marks off
           </Press>
         ) : (
-          <Press type="button" color="gone" onClick={() => void api.forgetAuthority(report.key, authority.id).catch(heard(say))}>
+          <Press type="button" color="gone" onClick={() => void forget()}>
             Forget it
           </Press>
         )}
@@ -284,13 +310,13 @@ function Rules({ report, say }: Pick<Props, "report" | "say">) {
   const [words, setWords] = useState("");
   const [category, setCategory] = useState("other");
   const categories = report.categories.map(({ id, name }) => [id, name] as const);
+  const before = report.citation_rules;
   const keep = (rules: readonly CitationRule[]) =>
-    api.keepCitationRules(report.key, rules).then(
-      () => true,
-      (error: unknown) => {
-        heard(say)(error);
-        return false;
-      },
+    tell(
+      say,
+      rules.length > before.length ? "This way to cite is found from now on." : "This way to cite is out.",
+      () => api.keepCitationRules(report.key, rules),
+      () => api.keepCitationRules(report.key, before),
     );
   return (
     <form

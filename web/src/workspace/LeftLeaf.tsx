@@ -3,6 +3,7 @@ import { Box, Flex } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { useCallback, type ReactNode } from "react";
 import type { ReportShown } from "../api/client";
+import type { Say } from "./Notice";
 import type { Room } from "./room";
 import { CheckUp } from "./checkup/CheckUp";
 import { Places } from "./Places";
@@ -39,7 +40,7 @@ interface Props {
   editor: Editor | null;
   mayWrite: boolean;
   goTo: (id: string) => void;
-  say: (notice: string) => void;
+  say: Say;
   scroller: HTMLElement | null;
   children: ReactNode;
 }

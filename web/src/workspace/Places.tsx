@@ -5,6 +5,7 @@ import { useState } from "react";
 import type { ReportShown } from "../api/client";
 import { counted } from "../words";
 import { Authorities } from "./Authorities";
+import type { Say } from "./Notice";
 import type { Room } from "./room";
 import { Terms } from "./Terms";
 import { PanelTitle, Press } from "./sheet/parts";
@@ -17,7 +18,7 @@ interface Props {
   /** For whoever may write. */
   writer: Editor | null;
   goTo: (id: string) => void;
-  say: (notice: string) => void;
+  say: Say;
 }
 
 type Sort = "bookmarks" | "authorities" | "terms";

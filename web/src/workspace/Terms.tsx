@@ -4,10 +4,12 @@ import type { Editor } from "@tiptap/core";
 import { useMemo, useState } from "react";
 import { LongList } from "../theme/LongList";
 import { api, type ReportShown, type See } from "../api/client";
+import type { Say } from "./Notice";
 import { PanelTitle, Press, Tick } from "./sheet/parts";
 import { useTyped } from "./sheet/useTyped";
 import { indexInstead } from "./text-leaf/citing";
 import { useMarksShown } from "./useMarksShown";
+import { tell } from "./tell";
 import type { Termed, View } from "./view";
 
 interface Props {
@@ -15,7 +17,7 @@ interface Props {
   view: View;
   writer: Editor | null;
   goTo: (id: string) => void;
-  say: (notice: string) => void;
+  say: Say;
   scroller: HTMLElement | null;
 }
 
@@ -117,7 +119,8 @@ function Sees({ report, writer, say }: Pick<Props, "report" | "writer" | "say">)
   const [from, setFrom] = useState("");
   const [to, setTo] = useState("");
   const [also, setAlso] = useState(false);
-  const failed = (error: unknown) => say((error as Error).message);
+  const keep = (see: See) => api.keepSee(report.key, see);
+  const forget = (see: See) => api.forgetSee(report.key, see);
   return (
     <Box mt="4">
       <PanelTitle>Where to look instead</PanelTitle>
@@ -128,7 +131,7 @@ function Sees({ report, writer, say }: Pick<Props, "report" | "writer" | "say">)
               {said(see.terms)}, <i>{see.also ? "see also" : "see"}</i> {said(see.to)}
             </Box>
             {writer && (
-              <Press type="button" aria-label={`Take out: ${said(see.terms)}, see ${said(see.to)}`} onClick={() => void api.forgetSee(report.key, see).catch(failed)}>
+              <Press type="button" aria-label={`Take out: ${said(see.terms)}, see ${said(see.to)}`} onClick={() => void tell(say, `“${said(see.terms)}, see ${said(see.to)}” is out.`, () => forget(see), () => keep(see))}>
                 Take out
               </Press>
             )}
@@ -139,10 +142,12 @@ function Sees({ report, writer, say }: Pick<Props, "report" | "writer" | "say">)
         <form
           onSubmit={(event) => {
             event.preventDefault();
-            void api.keepSee(report.key, { terms: read(from), to: read(to), also }).then(() => {
+            const see = { terms: read(from), to: read(to), also };
+            void tell(say, `The index says “${said(see.terms)}, see ${said(see.to)}” now.`, () => keep(see), () => forget(see)).then((done) => {
+              if (!done) return;
               setFrom("");
               setTo("");
-            }, failed);
+            });
           }}
         >
           <Flex gap="1" wrap="wrap" align="center">
