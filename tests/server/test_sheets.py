@@ -188,6 +188,25 @@ class Sheets(Api):
         self.assertFalse(HouseSheet.objects.exists())
         self.assertEqual(self.ask(self.reader, "get", path).status_code, 404)
 
+    def test_one_kept_from_a_filing_goes_by_the_same_rules(self) -> None:
+        self.change(self.owner, "house-sheets/filings", {}, "post")
+        self.change(self.owner, "page", {"top": 90})
+        kept = self.change(self.owner, "house-sheet", {"name": "Our filings"}, "post").json()
+        self.assertEqual(kept["about"], "Checked by the same rules as “Filings”.")
+        other = self.make("# Brief\n\nText.\n")
+        path = f"reports/{other.key}/house-sheets/{kept['key']}"
+        rules = {tuple(one["path"]): one["rule"] for one in self.ask(self.owner, "get", path).json()}
+        self.assertIn("FRAP 32(a)(5)", rules["styles", "body", "size"])
+        self.assertEqual(rules["page", "top"], "")  # the author's own, which no rule asks for
+        self.assertNotIn("filing-contents", self.found(other.key))
+        self.assertEqual(self.ask(self.owner, "post", path, {}).status_code, 204)
+        self.assertIn("filing-contents", self.found(other.key))
+
+    def found(self, key: str) -> set[str]:
+        """The kinds of finding in an open report."""
+        with rooms.room(key) as room:
+            return {one.kind for one in room.call(room.checked).result().findings}
+
     def test_a_style_deleted_while_somebody_without_a_connection_used_it(self) -> None:
         """What they wrote is kept, looks like body text, and has its look again if the style comes back."""
         self.change(self.owner, "styles", {"name": "Aside", "like": "quotation"}, "post")

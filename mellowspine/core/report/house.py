@@ -20,6 +20,18 @@ class HouseSheet:
     about: str
     sheet: Sheet
     rules: Mapping[Path, str]
+    checked_as: str = ""
+    """The house sheet that ships whose rules the check-up asks of a report with this one; nothing for none."""
+
+
+def kept_as(name: str, sheet: Sheet, checked_as: str) -> HouseSheet:
+    """A house sheet that somebody keeps: by the rules of the one that ships where it says the same."""
+    after = SHIPPED.get(checked_as)
+    if after is None:
+        return HouseSheet(name, "", sheet, {})
+    mine, theirs = settings_of(sheet), settings_of(after.sheet)
+    rules = {path: rule for path, rule in after.rules.items() if mine.get(path) == theirs.get(path)}
+    return HouseSheet(name, f"Checked by the same rules as “{after.name}”.", sheet, rules, checked_as)
 
 
 class Departure(NamedTuple):
@@ -150,6 +162,7 @@ SHIPPED: Mapping[str, HouseSheet] = {
         {("styles", style.id, "size"): _TYPE_SIZE for style in _FILINGS.values()}
         | {("styles", id, "line_spacing"): _SPACING for id in ("body", *(s.id for s in _FILINGS.values() if s.marker))}
         | {("page", side): _PAPER for side in ("width", "height", "top", "bottom", "left", "right")},
+        "filings",
     ),
 }
 """The house sheets that ship with the application, by key."""

@@ -97,6 +97,6 @@ class Report:
     shown: Mapping[str, str] = field(default_factory=dict)
     """What references show, by ``places.shown_as``; found anew whenever pages are."""
     house: str = ""
-    """Key of the house sheet that it was given, if any (``house.py``)."""
+    """``checked_as`` of the house sheet that it was given, if any (``house.py``)."""
     tables: Mapping[str, Issued] = field(default_factory=dict)
     """Recipe and issued lines of every table, by table id; printed where a PlacedTable names it."""

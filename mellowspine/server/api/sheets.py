@@ -24,7 +24,7 @@ from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf import sheets
 from mellowspine.server.shelf.models import HouseSheet as HouseRow
-from mellowspine.server.shelf.reports import open_report
+from mellowspine.server.shelf.reports import checked_as, open_report
 
 from .rooms import report_of
 
@@ -258,8 +258,11 @@ def house_sheets(request: HttpRequest) -> list[HouseSheetShown]:
     shipped = [
         HouseSheetShown(key=key, name=house.name, about=house.about, ships=True) for key, house in SHIPPED.items()
     ]
-    rows = HouseRow.objects.filter(person=signed_in(request))
-    return shipped + [HouseSheetShown(key=row.key, name=row.name, about="", ships=False) for row in rows]
+    return shipped + [_kept(row) for row in HouseRow.objects.filter(person=signed_in(request))]
+
+
+def _kept(row: HouseRow) -> HouseSheetShown:
+    return HouseSheetShown(key=row.key, name=row.name, about=sheets.house_of(row).about, ships=False)
 
 
 @router.delete("/house-sheets/{house}", response={204: None})
@@ -276,8 +279,8 @@ def keep_as_house_sheet(request: HttpRequest, key: str, given: Kept) -> HouseShe
     name = " ".join(given.name.split())
     if not 1 <= len(name) <= 80:
         raise Refusal("A house sheet needs a name of 1 to 80 characters; choose another one.")
-    row = sheets.keep_house_sheet(signed_in(request), name, sheets.sheet_of_report(report))
-    return HouseSheetShown(key=row.key, name=row.name, about="", ships=False)
+    checks = checked_as(report.house_sheet)
+    return _kept(sheets.keep_house_sheet(signed_in(request), name, sheets.sheet_of_report(report), checks))
 
 
 def _house(request: HttpRequest, report_sheet: str, house: str) -> HouseSheet:

@@ -93,6 +93,8 @@ class HouseSheet(models.Model):
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="house_sheets")
     name = models.CharField(max_length=80)
     settings = models.JSONField()
+    checked_as = models.CharField(max_length=24, default="", blank=True)
+    """The house sheet that ships whose rules it goes by."""
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["person", "name"], name="one_house_sheet_a_name")]

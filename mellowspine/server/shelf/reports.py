@@ -8,6 +8,7 @@ from typing import Any
 from django.contrib.auth.models import AnonymousUser, User
 
 from mellowspine.core.report.authorities import authorities_from_json, categories_from_json
+from mellowspine.core.report.house import SHIPPED
 from mellowspine.core.report.index import sees_from_json
 from mellowspine.core.report.labels import labels_from_json
 from mellowspine.core.report.numbering import numbering_from_json
@@ -20,7 +21,7 @@ from mellowspine.core.structure.rules import Rule, rules_kept
 from mellowspine.server.accounts.people import shown_name
 from mellowspine.server.refusals import not_allowed, not_found
 
-from .models import IssuedTable, Membership, Report, Role
+from .models import HouseSheet, IssuedTable, Membership, Report, Role
 
 
 def role_of(report: Report, person: User | AnonymousUser) -> Role | None:
@@ -84,6 +85,13 @@ def set_aside_in(report: Report) -> Mapping[str, tuple[str, str, str]]:
     }
 
 
+def checked_as(house: str) -> str:
+    """By whose rules a report with this house sheet is checked, if by any."""
+    if not house or house in SHIPPED:
+        return SHIPPED[house].checked_as if house else ""
+    return HouseSheet.objects.filter(key=house).values_list("checked_as", flat=True).first() or ""
+
+
 def without_text(report: Report) -> CoreReport:
     """The report as the core sees it, but for its blocks, which the room reads from the text itself."""
     return CoreReport(
@@ -95,6 +103,6 @@ def without_text(report: Report) -> CoreReport:
         authorities=authorities_from_json(report.authorities),
         categories=categories_from_json(report.categories),
         sees=sees_from_json(report.sees),
-        house=report.house_sheet,
+        house=checked_as(report.house_sheet),
         tables=tables_of(report),
     )

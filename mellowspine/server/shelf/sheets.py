@@ -8,7 +8,7 @@ from dataclasses import asdict
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from mellowspine.core.report.house import SHIPPED, HouseSheet
+from mellowspine.core.report.house import SHIPPED, HouseSheet, kept_as
 from mellowspine.core.report.labels import label_to_json, labels_from_json
 from mellowspine.core.report.numbering import numbering_from_json, numbering_to_json
 from mellowspine.core.report.report import page_from_json
@@ -95,11 +95,12 @@ def house_sheet(key: str) -> HouseSheet | None:
 
 
 def house_of(row: HouseRow) -> HouseSheet:
-    return HouseSheet(row.name, "", sheet_of({tuple(path): value for path, value in row.settings}), {})
+    return kept_as(row.name, sheet_of({tuple(path): value for path, value in row.settings}), row.checked_as)
 
 
-def keep_house_sheet(person: User, name: str, sheet: Sheet) -> HouseRow:
+def keep_house_sheet(person: User, name: str, sheet: Sheet, checked_as: str) -> HouseRow:
     """Keeps a sheet under a name, in place of the one that the person kept under it before."""
     settings = [[list(path), value] for path, value in settings_of(sheet).items()]
-    row, _ = HouseRow.objects.update_or_create(person=person, name=name, defaults={"settings": settings})
+    values = {"settings": settings, "checked_as": checked_as}
+    row, _ = HouseRow.objects.update_or_create(person=person, name=name, defaults=values)
     return row
