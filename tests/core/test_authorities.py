@@ -50,7 +50,7 @@ from mellowspine.core.tables.behind import behind
 from mellowspine.core.tables.collation import orders, without_article
 from mellowspine.core.tables.forms import formed, forms_for
 from mellowspine.core.tables.kinds import build, sources_of, table_kind
-from mellowspine.core.tables.page_lists import page_list
+from mellowspine.core.tables.page_lists import PageList, page_list
 from mellowspine.core.tables.settle import settle_all
 
 TYPEFACES = Typefaces()
@@ -67,6 +67,12 @@ def term(words: str, id: str, *entries: tuple[str, ...], main: bool = False) -> 
 
 def p(id: str, *runs: str | Run) -> Paragraph:
     return Paragraph(id, "body", tuple(Run(one) if isinstance(one, str) else one for one in runs))
+
+
+def listed(places: list[tuple[int, int, str, bool]], ranges: int, passim: int) -> PageList:
+    """The pages of places, each with its first and last sheet, its id, and whether it says most."""
+    leads = [(n, Lead(id, main)) for n, (*_, id, main) in enumerate(places)]
+    return page_list(leads, [one[0] for one in places], [one[1] for one in places], str, ranges, passim)
 
 
 def on_pages(*pages: tuple[Run, ...]) -> tuple[Block, ...]:
@@ -106,7 +112,7 @@ class ListsOfPages(unittest.TestCase):
     def test_as_it_is_defined(self, given: list[tuple[int, int, bool]], ranges: int, passim: int) -> None:
         places = [(first, first + more, f"p{n}", main) for n, (first, more, main) in enumerate(sorted(given))]
         sheets = {sheet for one in places for sheet in range(one[0], one[1] + 1)}
-        found = page_list(places, str, ranges, passim)
+        found = listed(places, ranges, passim)
         if passim and len(sheets) >= passim:
             self.assertEqual(found.pages, ("passim",))
             return
@@ -139,8 +145,8 @@ class ListsOfPages(unittest.TestCase):
 
     def test_passim_from_five_pages_on_by_common_practice(self) -> None:
         four = [(sheet, sheet, "x", False) for sheet in (1, 3, 5, 7)]
-        self.assertEqual(page_list(four, str, 3, 5).pages, ("1", "3", "5", "7"))
-        self.assertEqual(page_list([*four, (9, 9, "x", False)], str, 3, 5).pages, ("passim",))
+        self.assertEqual(listed(four, 3, 5).pages, ("1", "3", "5", "7"))
+        self.assertEqual(listed([*four, (9, 9, "x", False)], 3, 5).pages, ("passim",))
 
 
 class TheTable(unittest.TestCase):

@@ -7,7 +7,7 @@ they are, and as soon as a page behind the edit starts where it started before, 
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cache, cached_property
 
@@ -96,43 +96,32 @@ class Pages:
         """The sheet on which each citation begins."""
 
         def found() -> list[int]:
-            page = self._pages_of_notes()
-            return [page(at.at, at.start) for _, at in self.occurrences.citings]
+            whole = self._whole_pages
+            return [whole[at.at] or self._page_of_note(at.at, at.start) for _, at in self.occurrences.citings]
 
         return self.occurrences.keep("citing pages", (self.noted, self.starts), found)
 
     @cached_property
-    def indexing_pages(self) -> Sequence[tuple[int, int]]:
-        """The sheets on which each stretch that is marked for the index begins and ends."""
+    def indexing_pages(self) -> tuple[Sequence[int], Sequence[int]]:
+        """The sheets on which the stretches that are marked for the index begin, and those on which they end."""
 
-        def found() -> list[tuple[int, int]]:
-            page, whole = self._pages_of_notes(), self._whole_pages
-            return [
-                (first, first)
-                if (first := whole[at.at]) and at.at == at.until
-                else (page(at.at, at.start), page(at.until, at.end))
-                for _, at in self.occurrences.indexings
-            ]
+        def found() -> tuple[list[int], list[int]]:
+            whole, marked = self._whole_pages, self.occurrences.indexings
+            firsts = [whole[at.at] or self._page_of_note(at.at, at.start) for _, at in marked]
+            lasts = [whole[at.until] or self._page_of_note(at.until, at.end) for _, at in marked]
+            return firsts, lasts
 
         return self.occurrences.keep("indexing pages", (self.noted, self.starts), found)
 
-    def _pages_of_notes(self) -> Callable[[int, int], int]:
-        """As ``page_at``, for characters of noted paragraphs: most blocks stand on one page as a whole, as one going through
-        them tells."""
-        whole = self._whole_pages
-        noted = self.noted
-
-        def page(at: int, offset: int) -> int:
-            if found := whole[at]:
-                return found
-            block, one = noted[at]
-            return self.page_at(block, one.row, offset)
-
-        return page
+    def _page_of_note(self, at: int, offset: int) -> int:
+        """The sheet on which a character of a noted paragraph stands."""
+        block, one = self.noted[at]
+        return self.page_at(block, one.row, offset)
 
     @cached_property
     def _whole_pages(self) -> list[int]:
-        """The sheet of each noted paragraph's block, or 0 for one that is not on one alone."""
+        """The sheet of each noted paragraph's block, or 0 for one that is not on one alone: most are, as one going through them
+        tells."""
         starts, found, before = self.starts, [], 0
         for block, _ in self.noted:
             while before < len(starts) and starts[before].box < block:

@@ -12,13 +12,13 @@ from ..pages.pages import Pages
 from ..report.authorities import OTHER, Authority, known_category, written
 from ..report.blocks import Paragraph
 from ..report.recipes import LevelLook, Recipe
-from ..report.tables import Emphasis, Line
+from ..report.tables import Emphasis, Lead, Line
 from ..structure.occurrences import Occurrences
 from ..structure.outline import paragraphs_of
 from .collation import orders, without_article
 from .contents import emphasis_in, stretch_of
 from .kinds import Sources, TableKind, add_table_kind
-from .page_lists import PageList, page_list
+from .page_lists import PageList, Place, page_list
 
 CATEGORY, AUTHORITY = 1, 2
 """Levels of lines."""
@@ -33,23 +33,20 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
     noted, marked, on = pages.noted, pages.occurrences, pages.citing_pages
     cited = marked.keep("cited", (), lambda: _by_authority(marked))
     if recipe.section:
-        inside = {of: [n for n in all if first <= noted[marked.citings[n].at.at][0] < end] for of, all in cited.items()}
+        inside = {
+            of: [one for one in all if first <= noted[marked.citings[one[0]].at.at][0] < end]
+            for of, all in cited.items()
+        }
         cited = {of: some for of, some in inside.items() if some}
     listed: dict[str, list[Authority]] = {}
     for of, places in cited.items():
         # What is not known any more, or was pasted from another report, is called by the words that cite it.
-        one = report.authorities.get(of) or Authority(of, OTHER, written(marked.citings[places[0]].at.words) or of)
+        one = report.authorities.get(of) or Authority(of, OTHER, written(marked.citings[places[0][0]].at.words) or of)
         listed.setdefault(known_category(report.categories, one.category).id, []).append(one)
 
     def lists() -> dict[str, PageList]:
         return {
-            of: page_list(
-                [(on[n], on[n], marked.citings[n].at.id, False) for n in places],
-                pages.label,
-                recipe.ranges,
-                recipe.passim,
-            )
-            for of, places in cited.items()
+            of: page_list(places, on, on, pages.label, recipe.ranges, recipe.passim) for of, places in cited.items()
         }
 
     how = ("pages of authorities", recipe.ranges, recipe.passim)
@@ -69,19 +66,19 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
             yield Line(one.id, AUTHORITY, "", one.long, found[one.id].pages, emphasis, found[one.id].leads)
 
 
-def _by_authority(marked: Occurrences) -> dict[str, list[int]]:
+def _by_authority(marked: Occurrences) -> dict[str, list[Place]]:
     """Which citations are of each authority."""
-    found: dict[str, list[int]] = {}
+    found: dict[str, list[Place]] = {}
     for n, one in enumerate(marked.citings):
-        found.setdefault(one.of, []).append(n)
+        found.setdefault(one.of, []).append((n, Lead(one.at.id)))
     return found
 
 
-def _emphasis(one: Authority, places: list[int], sources: Sources) -> tuple[Emphasis, ...]:
+def _emphasis(one: Authority, places: list[Place], sources: Sources) -> tuple[Emphasis, ...]:
     """What is emphasised in an authority, as it is where the text cites it in full."""
     pages = sources.pages
     marked = pages.occurrences
-    for n in places:
+    for n, _ in places:
         at = marked.citings[n].at
         if at.words == one.long or written(at.words) == one.long:
             block = pages.report.blocks[pages.noted[at.at][0]]

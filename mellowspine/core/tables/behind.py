@@ -61,6 +61,7 @@ def behind(issued: Sequence[Line], fresh: Sequence[Line]) -> tuple[Difference, .
     return tuple(result)
 
 
+_PAGES = Line._fields.index("pages")
 _PRINTED = Line._fields.index("leads")
 
 
@@ -70,6 +71,8 @@ def reads_alike(one: Line, other: Line) -> bool:
 
 
 def _kinds(old: Line, new: Line, moved: bool) -> tuple[Kind, ...]:
+    if not moved and old[:_PAGES] == new[:_PAGES] and old.emphasis == new.emphasis:
+        return ("page",)
     differs: list[tuple[Kind, bool]] = [
         ("moved", moved),
         ("level", old.level != new.level),

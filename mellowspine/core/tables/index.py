@@ -10,12 +10,12 @@ from typing import NamedTuple
 
 from ..report.index import DEEPEST, See, Terms
 from ..report.recipes import LevelLook, Recipe
-from ..report.tables import Emphasis, Line
+from ..report.tables import Emphasis, Lead, Line
 from ..structure.occurrences import Occurrences
 from .collation import letter_of, orders
 from .contents import stretch_of
 from .kinds import Sources, TableKind, add_table_kind
-from .page_lists import PageList, page_list
+from .page_lists import PageList, Place, page_list
 
 LETTER = 1
 """The level of the letters between groups of terms; terms themselves follow, ``LETTER + 1`` being those of the first depth."""
@@ -26,7 +26,7 @@ class _Term:
     """A term with what is known of it: ``places`` are what is marked, each by its place among all that is, and whether it says
     most."""
 
-    places: list[tuple[int, bool]] = field(default_factory=list)
+    places: list[Place] = field(default_factory=list)
     sees: list[See] = field(default_factory=list)
     beneath: dict[str, _Term] = field(default_factory=dict)
 
@@ -44,7 +44,7 @@ class _Listed(NamedTuple):
     level: int
     text: str
     emphasis: tuple[Emphasis, ...]
-    places: Sequence[tuple[int, bool]] = ()
+    places: Sequence[Place] = ()
 
 
 def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
@@ -66,11 +66,7 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
         )
 
     def lists() -> list[PageList]:
-        ids = [at.id for _, at in marked.indexings]
-        return [
-            page_list([(*on[n], ids[n], main) for n, main in one.places], pages.label, recipe.ranges, recipe.passim)
-            for one in listed
-        ]
+        return [page_list(one.places, *on, pages.label, recipe.ranges, recipe.passim) for one in listed]
 
     how = ("pages of terms", recipe.ranges, recipe.passim)
     found = lists() if recipe.section else marked.keep(how, (on, listed), lists)
@@ -83,7 +79,7 @@ def _listed(recipe: Recipe, sees: Sequence[See], marked: Occurrences, among: Ite
     root = _Term()
     for n in among:
         for entry in marked.indexings[n].entries:
-            root.at(entry.terms).places.append((n, entry.main))
+            root.at(entry.terms).places.append((n, Lead(marked.indexings[n].at.id, entry.main)))
     for see in sees:
         root.at(see.terms).sees.append(see)
     order = orders(recipe.language, recipe.by_letter)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Sequence
+from itertools import pairwise
 from typing import NamedTuple
 
 from ..report.tables import Lead
@@ -20,36 +21,44 @@ class PageList(NamedTuple):
 _NOTHING = PageList()
 
 
-OnPages = tuple[int, int, str, bool]
-"""A place: the first and the last sheet that it is on, its id, and whether it says most."""
+Place = tuple[int, Lead]
+"""A place: which it is of all that are marked, and where its page number leads."""
 
 
-def page_list(places: Iterable[OnPages], label: Callable[[int], str], ranges: int, passim: int) -> PageList:
-    """The pages of places, which are in reading order.
+def page_list(
+    places: Sequence[Place],
+    firsts: Sequence[int],
+    lasts: Sequence[int],
+    label: Callable[[int], str],
+    ranges: int,
+    passim: int,
+) -> PageList:
+    """The pages of places, which are in reading order. ``firsts`` and ``lasts``: the sheets on which each begins and ends.
 
     Sheets that follow each other are a range where they are ``ranges`` at least (0 for never), and where one place goes over
     them. A sheet with a main place is in no range with others. From ``passim`` sheets on (0 for never) that word stands for
     all of them.
     """
-    places = [*places]
     if not places:
         return _NOTHING
-    if len(places) == 1 and passim != 1:
-        ((first, last, id, main),) = places
-        if first == last:
-            return PageList((label(first),), (Lead(id, main),))
+    number, lead = places[0]
+    if len(places) == 1 and passim != 1 and firsts[number] == lasts[number]:  # as most terms are
+        return PageList((label(firsts[number]),), (lead,))
     leads: dict[int, Lead] = {}
     bound: set[int] = set()  # sheets that one place shares with the sheet before
-    for first, last, id, main in places:
+    for number, lead in places:
+        first, last = firsts[number], lasts[number]
         if first < last:
             bound.update(range(first + 1, last + 1))
         for sheet in range(first, last + 1) if first < last else (first,):
             known = leads.get(sheet)
-            if known is None or (main and not known.main):
-                leads[sheet] = Lead(id, main)
+            if known is None or (lead.main and not known.main):
+                leads[sheet] = lead
     sheets = sorted(leads)
     if passim and len(sheets) >= passim:
         return PageList((PASSIM,), (leads[sheets[0]]._replace(main=False),))
+    if len(sheets) == 1 or all(after - before > 1 for before, after in pairwise(sheets)):
+        return PageList(tuple(map(label, sheets)), tuple(map(leads.__getitem__, sheets)))
     pages: list[str] = []
     to: list[Lead] = []
     at = 0

@@ -206,11 +206,10 @@ def _terms(now: Round, before: Of | None) -> list[tuple[str, tuple[Entry, ...], 
     )
 
 
-def _terms_on(now: Round, before: Of | None) -> list[int]:
+def _terms_on(now: Round, before: Of | None) -> Sequence[int]:
     """The page on which each of these begins."""
     pages: Pages = now["pages"]
-    on = pages.indexing_pages
-    return pages.occurrences.keep("pages of terms, shown", (on,), lambda: [first for first, _ in on])
+    return pages.indexing_pages[0]
 
 
 def _rooms(now: Round, before: Of | None) -> Mapping[str, float]:
