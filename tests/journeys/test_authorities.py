@@ -203,6 +203,21 @@ class Authorities(Journey):
         expect(other.locator(".citation")).to_have_text(["Vane v. Ash"])
         expect(other.locator(".ProseMirror p").filter(has_text="All gone.")).to_be_visible()
 
+    def test_without_a_connection_the_form_stays_and_looks_again_once_there_is_one(self) -> None:
+        page = self.opened("away", "# Law\n\nFirst Vane v. Ash here.\n\nThen Vane v. Ash there.\n")
+        select(page, "Vane v. Ash")
+        page.context.set_offline(True)
+        chord(page, "m")
+        line = look_line(page)
+        expect(page.get_by_text("The server cannot be reached")).to_be_visible()
+        line.get_by_label("Cited in short").fill("Vane")
+        line.get_by_label("Cited in short").press("Enter")
+        expect(line.get_by_label("Cited in short")).to_have_value("Vane")
+        expect(page.locator(".citation")).to_have_count(0)
+        page.context.set_offline(False)
+        line.get_by_role("button", name="Mark 2 places").click()
+        expect(page.locator(".citation")).to_have_text(["Vane v. Ash"] * 2)
+
     def test_an_index_of_thirty_terms(self) -> None:
         terms = [
             f"{word} {thing}"

@@ -10,6 +10,8 @@ import { Press } from "./controls";
 
 /** Milliseconds without a key after which what was typed is looked for. */
 const PAUSE = 250;
+/** And after which it is looked for again, where the server could not be reached. */
+const AGAIN = 3000;
 
 /** Where words stand that are not marked, in the text as it is with all that was typed here; nowhere without words. */
 async function findNow(report: string, room: Room, wanted: ToFind): Promise<readonly FoundWords[]> {
@@ -26,13 +28,19 @@ function useFound(report: string, room: Room, wanted: ToFind, say: (notice: stri
     const given = JSON.parse(asked) as ToFind;
     if (!given.long.trim()) return;
     let left = false;
-    const pause = setTimeout(() => {
-      findNow(report, room, given)
-        .then((places) => {
-          if (!left) setFound({ of: asked, places });
-        })
-        .catch((error: unknown) => say((error as Error).message));
-    }, PAUSE);
+    let told = false;
+    const look = async () => {
+      try {
+        const places = await findNow(report, room, given);
+        if (!left) setFound({ of: asked, places });
+      } catch (error) {
+        if (left) return;
+        if (!told) say((error as Error).message);
+        told = true;
+        pause = setTimeout(() => void look(), AGAIN);
+      }
+    };
+    let pause = setTimeout(() => void look(), PAUSE);
     return () => {
       left = true;
       clearTimeout(pause);
@@ -98,7 +106,7 @@ export function FoundList({ found, left, leave, goTo }: Props) {
     <Box>
       <Flex align="center" gap="2" fontSize="12px" color="quiet">
         <Box as="span" role="status">
-          {found.length === 0 ? "Nowhere else in the text, as far as it is not marked." : `${counted(found.length, "more place")}, ${taken} of them chosen`}
+          {found.length === 0 ? "Nowhere else in the text, as far as it is not marked." : `${counted(found.length, "more place")}, ${taken === found.length ? "all" : taken.toLocaleString("en-GB")} of them chosen`}
         </Box>
         {found.length > 0 && (
           <>
