@@ -49,3 +49,4 @@ class Engines(SimpleTestCase):
                 self.assertIn("Level with the text", seen["level"])
                 self.assertEqual(seen["kept"][:2], ["Opening", "Some words about it. See what of Opening there"])
                 self.assertIn("Closing words", seen["kept"])
+                self.assertEqual(seen["marks"], [["citation", "Some"], ["indexed", "words"]])

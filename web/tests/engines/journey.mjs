@@ -65,9 +65,23 @@ await page.keyboard.press("z");
 await page.keyboard.up("Control");
 await page.waitForSelector(".ProseMirror [data-reference]");
 await pause(200);
+// Words are cited and indexed, from the keyboard alone.
+for (const [key, skipped, taken, mark] of [["m", 0, 4, "citation"], ["d", 5, 5, "indexed"]]) {
+  await words.click();
+  await page.keyboard.press("Home");
+  for (let step = 0; step < skipped; step++) await page.keyboard.press("ArrowRight");
+  await page.keyboard.down("Shift");
+  for (let step = 0; step < taken; step++) await page.keyboard.press("ArrowRight");
+  await page.keyboard.up("Shift");
+  await chord(key);
+  await page.waitForSelector("form [maxlength='500']:focus");
+  await page.keyboard.press("Enter");
+  await page.waitForSelector(`.ProseMirror .${mark}`);
+}
 await page.waitForSelector("[data-saved='true']");
 await page.reload();
 await opened(page);
 seen.kept = await page.$$eval(".band > p", (all) => all.map((one) => one.textContent).filter(Boolean));
+seen.marks = await page.$$eval(".citation, .indexed", (all) => all.map((one) => [one.className, one.textContent]));
 console.log(JSON.stringify(seen));
 await browser.close();
