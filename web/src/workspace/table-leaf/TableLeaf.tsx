@@ -37,12 +37,14 @@ interface Props {
 export const TableLeaf = memo(function TableLeaf(props: Props) {
   const { room, choose, tables, mayWrite } = props;
   const view = useRoom(room, "view");
+  const lacking = useRoom(room, "lacking");
   const tableKey = tables.atHand();
   const table = view.tables.get(tableKey ?? "");
-  if (tableKey === null && view.tables.size > 0) {
+  const waiting = tableKey === null && view.tables.size > 0;
+  if (waiting || (!table && lacking.length > 0)) {
     return (
       <Text px="5" py="8" color="quiet" role="status">
-        The table is being put together …
+        {waiting ? "The table is being put together …" : "Tables cannot be shown until pages can be computed again."}
       </Text>
     );
   }
