@@ -6,6 +6,7 @@ import { Awareness, encodeAwarenessUpdate } from "y-protocols/awareness";
 import { readSyncMessage, writeSyncStep1, writeUpdate } from "y-protocols/sync";
 import * as Y from "yjs";
 import { Room } from "../src/workspace/room";
+import { editorOver } from "./writing";
 
 const bytes = (kind: number, write: (encoder: encoding.Encoder) => void) => {
   const encoder = encoding.createEncoder();
@@ -461,4 +462,47 @@ test("leaving the page with unsaved words asks first", () => {
   expect(leave()).toBe(false);
   write(" Unsaved.");
   expect(leave()).toBe(true);
+});
+
+test("what this browser cannot show stays in everybody else's text, and the person is told", () => {
+  const paragraph = (id: string, said: string, marks = {}) => {
+    const element = new Y.XmlElement("paragraph");
+    element.setAttribute("id", id);
+    const words = new Y.XmlText();
+    words.insert(0, said, marks);
+    element.insert(0, [words]);
+    return element;
+  };
+  const riddle = new Y.XmlElement("riddle");
+  for (const odd of [riddle, paragraph("c", "Nobody’s to lose", { riddle: {} })]) {
+    Server.text = new Y.Doc();
+    const there = new Room("k3y");
+    const editor = editorOver(there.document, undefined, there);
+    there.open();
+    Server.text.getXmlFragment("text").insert(0, [paragraph("a", "First")]);
+    last().accept();
+    expect(editor.getText()).toContain("First");
+    // Somebody whose browser knows more writes what this one does not know.
+    const news: Uint8Array[] = [];
+    Server.text.on("update", (update: Uint8Array) => news.push(update));
+    Server.text.getXmlFragment("text").insert(1, [odd]);
+    const before = last().heard.length;
+    for (const update of news) last().say(bytes(0, (encoder) => writeUpdate(encoder, update)));
+    expect(there.state).toMatchObject({ line: "closed", kept: "" });
+    expect(there.state.trouble).toContain("it is safe on the server");
+    expect(last().heard.length).toBe(before);
+    // The same for whoever opens it, and for a reader.
+    for (const role of ["owner", "reader"]) {
+      const late = new Room("k3y");
+      const opened = editorOver(late.document, undefined, late);
+      late.open();
+      last().accept(role);
+      expect(late.state.line).toBe("closed");
+      expect(Server.text.getXmlFragment("text").length).toBe(2);
+      opened.destroy();
+      late.close();
+    }
+    editor.destroy();
+    there.close();
+  }
 });

@@ -107,6 +107,8 @@ export class Room {
   private timer: number | undefined;
   private listening: number | undefined;
   private over = false;
+  /** Something in the text could not be shown at this moment. */
+  private unshown = false;
 
   constructor(private readonly key: string) {}
 
@@ -221,6 +223,15 @@ export class Room {
     this.pause = Math.min(this.pause * 2, LONGEST_PAUSE);
   }
 
+  /** Whatever happens to the text at this moment, since some of it could not be shown, happens to nobody else's. */
+  cannotShow = (): void => {
+    this.unshown = true;
+    queueMicrotask(() => (this.unshown = false));
+  };
+
+  private leaveUnshown = (): void =>
+    this.leave("The text could not be shown, through a fault of ours; it is safe on the server. Load the page again.");
+
   /** Ends the connection for good, from this side. */
   private leave(trouble: string): void {
     const { socket } = this;
@@ -326,8 +337,9 @@ export class Room {
     if (fault) {
       // What could not be read must not look like an empty text, and nothing may be written into it.
       console.error(`The text of report ${this.key} could not be read`, fault);
-      return this.leave("The text could not be shown, through a fault of ours; it is safe on the server. Load the page again.");
+      return this.leaveUnshown();
     }
+    if (this.isOver()) return; // as when some of the text could not be shown
     if (step === STEP_ONE && this.writes) {
       // The answer holds all that this browser has: what was written without a connection, and what was on its way.
       this.offline = 0;
@@ -344,7 +356,9 @@ export class Room {
   }
 
   private localUpdate = (update: Uint8Array, origin: unknown) => {
-    if (origin === this || !this.writes || this.state.line === "closed") return;
+    if (origin === this || this.state.line === "closed") return;
+    if (this.unshown) return this.leaveUnshown();
+    if (!this.writes) return;
     if (this.answered && this.socket?.readyState === WebSocket.OPEN) {
       const encoder = encoding.createEncoder();
       encoding.writeVarUint(encoder, SYNC);

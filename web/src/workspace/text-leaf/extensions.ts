@@ -15,6 +15,7 @@ import type { Surroundings } from "./kinds/kind";
 import { referenceNode } from "./kinds/reference";
 import { Bookmark, Citation, Indexed, Slant, Typeface, Weight } from "./marks";
 import { PageEdges } from "./pageEdges";
+import { Unshown } from "./unshown";
 
 export const SAFE_LINK = /^(https?:\/\/|mailto:)/i;
 /** The address of a place in the report. */
@@ -45,6 +46,7 @@ export const textExtensions = (document: Y.Doc, around: Surroundings): Extension
     isAllowedUri: (address) => (SAFE_LINK.test(address) || INNER_LINK.test(address)) && address.length <= LONGEST_ADDRESS,
     HTMLAttributes: { rel: "noopener noreferrer nofollow", target: null },
   }),
+  ...(around.room ? [Unshown.configure({ told: around.room.cannotShow })] : []),
   Collaboration.configure({ document, field: "text" }),
   FromOutside,
   Ids.configure({ uniques }),

@@ -1,0 +1,33 @@
+/**
+ * What this browser cannot show is nobody's to lose: the binding takes it for what two people left behind who wrote at once, and
+ * deletes it from the shared text. Whoever asks hears of it before that happens.
+ */
+import { Extension } from "@tiptap/core";
+
+interface Options {
+  /** Some of the text could not be made into what the editor knows. */
+  told: () => void;
+}
+
+export const Unshown = Extension.create<Options>({
+  name: "unshown",
+  addOptions: () => ({ told: () => undefined }),
+  onBeforeCreate() {
+    const { schema } = this.editor;
+    const { told } = this.options;
+    /** The same function, which tells when it fails. */
+    const telling =
+      <Given extends unknown[], Made>(make: (...given: Given) => Made) =>
+      (...given: Given): Made => {
+        try {
+          return make(...given);
+        } catch (error) {
+          told();
+          throw error;
+        }
+      };
+    schema.node = telling(schema.node.bind(schema));
+    schema.text = telling(schema.text.bind(schema));
+    schema.mark = telling(schema.mark.bind(schema));
+  },
+});
