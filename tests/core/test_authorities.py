@@ -43,7 +43,7 @@ from mellowspine.core.report.house import SHIPPED
 from mellowspine.core.report.index import See, see_of, sees_from_json
 from mellowspine.core.report.properties import SettingError
 from mellowspine.core.report.recipes import Recipe, recipe_from_json, recipe_to_json
-from mellowspine.core.report.report import Report
+from mellowspine.core.report.report import PageSetup, Report
 from mellowspine.core.report.tables import Issued, Lead, Line, line_from_json, line_to_json
 from mellowspine.core.structure.citations import Rule, find_words, looks_cited, rules_from_json, unmarked
 from mellowspine.core.tables.behind import behind
@@ -69,10 +69,10 @@ def p(id: str, *runs: str | Run) -> Paragraph:
     return Paragraph(id, "body", tuple(Run(one) if isinstance(one, str) else one for one in runs))
 
 
-def listed(places: list[tuple[int, int, str, bool]], ranges: int, passim: int) -> PageList:
+def listed(places: list[tuple[int, int, str, bool]], ranges: int, passim: int, front: int = 0) -> PageList:
     """The pages of places, each with its first and last sheet, its id, and whether it says most."""
     leads = [(n, Lead(id, main)) for n, (*_, id, main) in enumerate(places)]
-    return page_list(leads, [one[0] for one in places], [one[1] for one in places], str, ranges, passim)
+    return page_list(leads, [one[0] for one in places], [one[1] for one in places], str, ranges, passim, front)
 
 
 def on_pages(*pages: tuple[Run, ...]) -> tuple[Block, ...]:
@@ -108,11 +108,12 @@ class ListsOfPages(unittest.TestCase):
         st.lists(st.tuples(st.integers(1, 12), st.integers(0, 3), st.booleans()), min_size=1, max_size=8),
         st.sampled_from([0, 2, 3, 4]),
         st.sampled_from([0, 3, 5]),
+        st.integers(0, 6),
     )
-    def test_as_it_is_defined(self, given: list[tuple[int, int, bool]], ranges: int, passim: int) -> None:
+    def test_as_it_is_defined(self, given: list[tuple[int, int, bool]], ranges: int, passim: int, front: int) -> None:
         places = [(first, first + more, f"p{n}", main) for n, (first, more, main) in enumerate(sorted(given))]
         sheets = {sheet for one in places for sheet in range(one[0], one[1] + 1)}
-        found = listed(places, ranges, passim)
+        found = listed(places, ranges, passim, front)
         if passim and len(sheets) >= passim:
             self.assertEqual(found.pages, ("passim",))
             return
@@ -121,12 +122,13 @@ class ListsOfPages(unittest.TestCase):
 
         def run_of(sheet: int) -> set[int]:
             run = {sheet}
-            while more := {s for s in sheets - run if {s - 1, s + 1} & run and (s in main) == (sheet in main)}:
+            alike = {s for s in sheets if (s in main) == (sheet in main) and (s <= front) == (sheet <= front)}
+            while more := {s for s in alike - run if {s - 1, s + 1} & run}:
                 run |= more
             return run
 
         def joined(one: int, other: int) -> bool:
-            if (one in main) != (other in main) or other - one != 1:
+            if (one in main) != (other in main) or other - one != 1 or one == front:
                 return False
             shared = any(place[0] <= one and other <= place[1] for place in places)
             return shared or bool(ranges and one not in main and len(run_of(one)) >= max(ranges, 2))
@@ -295,6 +297,21 @@ class TheIndex(unittest.TestCase):
         data = WRITERS[".pdf"].write(Written(report, pages, TYPEFACES, {}))
         words = " ".join(PdfReader(BytesIO(data)).pages[0].extract_text().split())
         self.assertIn("tide, 1; neap, 1; spring, 1 W wall: cost, 1", words)
+
+    def test_pages_in_front_of_the_body_are_roman_and_in_no_range_with_it(self) -> None:
+        gate = lambda id: (term("gate", id, ("gate",)),)  # noqa: E731
+        body = Paragraph("h", "heading-1", (Run("Body"),))
+        blocks = [*on_pages(gate("1"), gate("2"), gate("3")), body, *on_pages(gate("4"), gate("5"), gate("6"))]
+        blocks = [replace(block, id=f"b{n}") for n, block in enumerate(blocks)]
+        report = replace(report_of(*blocks), page=PageSetup(front="roman"))
+        self.assertEqual(printed(lines(report, replace(INDEX, levels=(2,)))), ["gate i–iii, 1–3"])
+        # As soon as they are counted along, so are all of them.
+        report, pages = settle_all(replace(report, blocks=(PlacedTable("t", "t", kind="index"), *report.blocks),
+                                           tables={"t": Issued(replace(INDEX, levels=(2,)))}), TYPEFACES)  # fmt: skip
+        self.assertEqual(report.tables["t"].lines[0].pages, ("i–iii", "1–3"))
+        after = paginate(replace(report, page=PageSetup()), TYPEFACES, pages)
+        fresh = build(report.tables["t"].recipe, sources_of(after.headings, after, 0))
+        self.assertEqual(fresh[0].pages, ("1–6",))
 
     def test_a_stretch_over_pages_is_a_range(self) -> None:
         mark = Marks(indexed=Indexed("1", (Entry(("wall",)),)))

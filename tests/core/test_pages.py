@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 from unittest import TestCase, mock
 
 from hypothesis import given, settings
@@ -13,8 +14,8 @@ from mellowspine.core.pages.boxes import Box
 from mellowspine.core.pages.draw import Drawing, Rule, Target, Words
 from mellowspine.core.pages.fill import fill
 from mellowspine.core.pages.pages import Pages, paginate
-from mellowspine.core.report.blocks import Cell, DataTable, Image, PageBreak, Paragraph, PlacedTable, Run
-from mellowspine.core.report.numbering import SCHEMES
+from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, PageBreak, Paragraph, PlacedTable, Run
+from mellowspine.core.report.numbering import SCHEMES, UNNUMBERED
 from mellowspine.core.report.report import PageSetup, Report
 from mellowspine.core.report.sheet import change_style
 from mellowspine.core.report.styles import StyleSheet, default_styles
@@ -305,6 +306,42 @@ class WaysBack(TestCase):
         self.assertEqual(paginate(replace(report, page=PageSetup(back_level=2)), TYPEFACES).report.backs, {"b1", "d"})
         self.assertEqual(paginate(replace(report, page=PageSetup()), TYPEFACES).report.backs, frozenset())
         self.assertEqual(paginate(replace(report, blocks=some[1:]), TYPEFACES).report.backs, frozenset())
+
+
+class FrontMatter(TestCase):
+    def pages(self, *blocks: Block, **settings: Any) -> Pages:
+        return paginate(Report("r", blocks, page=PageSetup(front="roman", **settings)), TYPEFACES)
+
+    def labels(self, pages: Pages) -> list[str]:
+        return [pages.label(page) for page in range(1, len(pages) + 1)]
+
+    def test_the_body_begins_with_the_first_main_section(self) -> None:
+        front = (text("a"), PageBreak("1"), heading("s", 2), PageBreak("2"))
+        pages = self.pages(*front, heading("h"), text("b"), PageBreak("3"), text("c"), number_says="of")
+        self.assertEqual(self.labels(pages), ["i", "ii", "1", "2"])
+        said = [
+            words.text for page in (2, 3) for words in Drawing(pages, TYPEFACES).page(page) if isinstance(words, Words)
+        ]
+        self.assertEqual([words for words in said if words.startswith("Page")], ["Page ii of ii", "Page 1 of 2"])
+
+    def test_a_foreword_without_a_number_is_in_front_where_others_are_numbered(self) -> None:
+        foreword = replace(heading("f"), number="none")
+        blocks = (foreword, text("a"), PageBreak("1"), heading("h"), text("b"))
+        report = Report("r", blocks, numbering=SCHEMES["decimal"], page=PageSetup(front="roman"))
+        self.assertEqual(self.labels(paginate(report, TYPEFACES)), ["i", "1"])
+        self.assertEqual(self.labels(paginate(replace(report, numbering=UNNUMBERED), TYPEFACES)), ["1", "2"])
+
+    def test_without_main_sections_or_with_one_on_the_first_page_all_is_body(self) -> None:
+        self.assertEqual(self.labels(self.pages(text("a"), PageBreak("1"), text("b"))), ["1", "2"])
+        self.assertEqual(self.labels(self.pages(heading("h"), PageBreak("1"), text("b"))), ["1", "2"])
+
+    @given(blocks, blocks, st.data())
+    def test_after_an_edit_pages_are_called_as_from_a_fresh_start(self, old, new, data) -> None:
+        at = data.draw(st.integers(0, len(old)))
+        before = Report("r", tuple(old), page=PageSetup(front="roman"))
+        after = replace(before, blocks=(*old[:at], *(replace(b, id=f"n{b.id}") for b in new), *old[at:]))
+        now, fresh = paginate(after, TYPEFACES, paginate(before, TYPEFACES)), paginate(after, TYPEFACES)
+        self.assertEqual(self.labels(now), self.labels(fresh))
 
 
 class Columns(TestCase):

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from io import BytesIO
-from itertools import groupby
+from itertools import groupby, takewhile
 from typing import Any, NamedTuple
 from unittest import TestCase
 
@@ -210,23 +210,57 @@ def first_in_columns(report: Report, width: float) -> list[str]:
 
 class AtTheFront(TestCase):
     def test_the_pages_that_a_table_takes_up_itself_are_counted_in_its_numbers(self) -> None:
+        """Pages are found by the labels that the file gives them (ISO 32000-1, 12.4.2), arabic, or roman in front of the body."""
         for sections, wanted in ((20, 1), (50, 2), (135, 5)):
-            with self.subTest(pages=wanted):
-                report = report_of({}, sections)
-                report = replace(report, blocks=(*report.blocks, PageBreak("end")))
-                data = written(report)
-                report, pages = settle_all(report, TYPEFACES)
-                self.assertEqual(pages.page_of(1) - 1, wanted)
-                reader = pypdf.PdfReader(BytesIO(data))
-                document = pypdfium2.PdfDocument(data)
-                texts = [
-                    ["".join(page.extract_text().split()) for page in reader.pages],
-                    ["".join(page.get_textpage().get_text_bounded().split()) for page in document],
-                ]
-                for line in report.tables["t"].lines:
-                    words = "".join(f"{line.number}{line.text}".split())
-                    for read in texts:
-                        self.assertIn(words, read[int(line.pages[0]) - 1])
+            for front in ("counted", "roman"):
+                with self.subTest(pages=wanted, front=front):
+                    report = report_of({}, sections)
+                    foreword = (
+                        Paragraph("f", "heading-1", (Run("Foreword"),), number="none"),
+                        Paragraph("g", "body", (Run("It is kept short. " * 400),)),
+                        Paragraph("s", "heading-2", (Run("Who is thanked"),)),
+                    )
+                    blocks = (*foreword, *report.blocks, PageBreak("end"))
+                    report = replace(report, blocks=blocks, page=PageSetup(front=front))
+                    data = written(report)
+                    report, pages = settle_all(report, TYPEFACES)
+                    self.assertEqual(pages.page_of(4) - pages.page_of(3), wanted)
+                    reader = pypdf.PdfReader(BytesIO(data))
+                    document = pypdfium2.PdfDocument(data)
+                    files = [
+                        (reader.page_labels, ["".join(page.extract_text().split()) for page in reader.pages]),
+                        (
+                            [document.get_page_label(page) for page in range(len(document))],
+                            ["".join(page.get_textpage().get_text_bounded().split()) for page in document],
+                        ),
+                    ]
+                    lines = report.tables["t"].lines
+                    first = [line.pages[0] for line in lines][:3]
+                    self.assertEqual(first, ["i", "ii", "1"] if front == "roman" else ["1", "2", str(3 + wanted)])
+                    for line in lines:
+                        words = "".join(f"{line.number}{line.text}".split())
+                        for labels, read in files:
+                            self.assertIn(words, read[labels.index(line.pages[0])])
+
+    def test_roman_numerals_end_at_the_right_edge_and_the_words_keep_clear_of_them(self) -> None:
+        report = report_of({("levels",): (1, 2)}, 8)
+        front = [PageBreak(f"b{number}") for number in range(37)]
+        # All of these are on page xxxviii; one of them leaves hardly any room in its row.
+        words = ["gate " * 17 + "t" * number for number in range(12)]
+        front += [Paragraph(f"f{number}", "heading-2", (Run(one),)) for number, one in enumerate(words)]
+        report = replace(report, blocks=(*front, *report.blocks), page=PageSetup(front="roman"))
+        report, pages = settle_all(report, TYPEFACES)
+        at = pages.page_of(len(front)) - 1
+        edge = report.page.text_width / 2 + 50  # the pages' own numbers stand in the middle
+        found = [row for row in rows(report, at) if row[-1].text in "ivxl"]
+        found = [row for row in found if row[-1].right > edge]
+        self.assertEqual(["".join(one.text for one in row)[-7:] for row in found], ["xxxviii"] * 12)
+        for row in found:
+            self.assertAlmostEqual(row[-1].right, report.page.text_width, delta=0.5)
+            label = [*takewhile(lambda one: one.text in "ivxl", reversed(row))]
+            words = [one for one in row[: -len(label)] if one.text != "."]
+            if words:
+                self.assertGreater(label[-1].left - words[-1].right, 5)
 
 
 class WaysBack(TestCase):

@@ -45,6 +45,7 @@ def write(given: Written) -> bytes:
         if number % 10 == 1:
             progress(number - 1, len(pages))
         writer.page(drawing.page(number))
+    writer.count(pages.front)
     return writer.finish()
 
 
@@ -76,6 +77,12 @@ class _Writer:
                 case Target():
                     self.target(mark)
         self.canvas.showPage()
+
+    def count(self, front: int) -> None:
+        """Gives readers of the file the page numbers that are printed: page labels (ISO 32000-1, 12.4.2)."""
+        if front:
+            self.canvas.addPageLabel(0, "ROMAN_LOWER")
+        self.canvas.addPageLabel(front, "ARABIC")
 
     def finish(self) -> bytes:
         if self.depth >= 0:

@@ -203,7 +203,9 @@ class Drawing:
         if page.number_at == "none" or (number == 1 and not page.number_first):
             return
         label = self.pages.label(number)
-        said = {"figure": label, "page": f"Page {label}", "of": f"Page {label} of {len(self.pages)}"}[page.number_says]
+        said = {"figure": label, "page": f"Page {label}", "of": f"Page {label} of {self.pages.last_of(number)}"}[
+            page.number_says
+        ]
         face = self.typefaces.face("Carlito")
         free = page.text_width - face.width(said) * _NUMBER_SIZE
         x = {"left": 0.0, "center": free / 2 + (page.right - page.left) / 2, "right": free}[page.number_align]

@@ -14,6 +14,7 @@ from functools import cache, cached_property
 from ..report.blocks import Block, DataTable, Paragraph, PlacedTable
 from ..report.report import PageSetup, Report
 from ..report.stretch import Stretch, stretch
+from ..structure.numbering import figure
 from ..structure.occurrences import Occurrences
 from ..structure.outline import Outline, outline, paragraphs_of
 from ..structure.places import (
@@ -164,9 +165,26 @@ class Pages:
             result.append(page)
         return result
 
+    @cached_property
+    def front(self) -> int:
+        """How many sheets are front matter with page numbers of its own: those before the body.
+
+        The body begins with the first main section that has a number, or with the first of all where none has.
+        """
+        if self.report.page.front == "counted":
+            return 0
+        main = [one for one in self.headings if one.level == 1 and one.by_hand != "put in"]
+        first = next((one for one in main if one.number), main[0] if main else None)
+        return self.page_of(first.block, first.row) - 1 if first else 0
+
     def label(self, page: int) -> str:
         """What is printed on the sheet as its page number."""
-        return str(page)
+        front = self.front
+        return figure(page, "lower-roman") if page <= front else str(page - front)
+
+    def last_of(self, page: int) -> str:
+        """What is printed on the last sheet that is counted with this one."""
+        return self.label(self.front if page <= self.front else len(self))
 
     def content(self, page: int) -> list[Placed]:
         """What stands on a sheet (counted from 1)."""

@@ -39,6 +39,9 @@ class PageSetup:
     """What is printed on page 2 of 38: "2", "Page 2", or "Page 2 of 38"."""
     number_first: bool = True
     """Whether the first page has its number printed."""
+    front: Literal["counted", "roman"] = "counted"
+    """Whether what stands in front of the body is counted with it, or has small roman numerals of its own, so that the body
+    begins with page 1 (common practice, no source)."""
     back_level: Annotated[int | None, Property(1, 9)] = None
     """The level whose sections end in a line that leads back to the contents, if any do."""
     back_says: Annotated[str, Property(form=re.compile(r"[^\n\r\t]{1,80}"), how="write 1 to 80 characters")] = (

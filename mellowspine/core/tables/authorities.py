@@ -46,10 +46,11 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
 
     def lists() -> dict[str, PageList]:
         return {
-            of: page_list(places, on, on, pages.label, recipe.ranges, recipe.passim) for of, places in cited.items()
+            of: page_list(places, on, on, pages.label, recipe.ranges, recipe.passim, pages.front)
+            for of, places in cited.items()
         }
 
-    how = ("pages of authorities", recipe.ranges, recipe.passim)
+    how = ("pages of authorities", recipe.ranges, recipe.passim, pages.front)
     found = lists() if recipe.section else marked.keep(how, (on,), lists)
     order = orders(recipe.language, recipe.by_letter)
     for category in report.categories.values():

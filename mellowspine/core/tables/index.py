@@ -66,9 +66,9 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
         )
 
     def lists() -> list[PageList]:
-        return [page_list(one.places, *on, pages.label, recipe.ranges, recipe.passim) for one in listed]
+        return [page_list(one.places, *on, pages.label, recipe.ranges, recipe.passim, pages.front) for one in listed]
 
-    how = ("pages of terms", recipe.ranges, recipe.passim)
+    how = ("pages of terms", recipe.ranges, recipe.passim, pages.front)
     found = lists() if recipe.section else marked.keep(how, (on, listed), lists)
     for (source, level, text, emphasis, _), (printed, leads) in zip(listed, found, strict=True):
         yield Line(source, level, "", text, printed, emphasis, leads)

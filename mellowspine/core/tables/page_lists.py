@@ -32,11 +32,12 @@ def page_list(
     label: Callable[[int], str],
     ranges: int,
     passim: int,
+    front: int = 0,
 ) -> PageList:
     """The pages of places, which are in reading order. ``firsts`` and ``lasts``: the sheets on which each begins and ends.
 
     Sheets that follow each other are a range where they are ``ranges`` at least (0 for never), and where one place goes over
-    them. A sheet with a main place is in no range with others. From ``passim`` sheets on (0 for never) that word stands for
+    them. A sheet with a main place is in no range with others, and none goes over the ``front`` sheets in front of the body. From ``passim`` sheets on (0 for never) that word stands for
     all of them.
     """
     if not places:
@@ -66,7 +67,12 @@ def page_list(
         # The run of sheets without a gap, all of them main or none.
         first, lead = sheets[at], leads[sheets[at]]
         end = at + 1
-        while end < len(sheets) and sheets[end] == sheets[end - 1] + 1 and leads[sheets[end]].main == lead.main:
+        while (
+            end < len(sheets)
+            and sheets[end] == sheets[end - 1] + 1
+            and sheets[end] != front + 1
+            and leads[sheets[end]].main == lead.main
+        ):
             end += 1
         whole = bool(ranges) and end - at >= max(ranges, 2) and not lead.main
         for place in range(at, end):

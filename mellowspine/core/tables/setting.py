@@ -107,7 +107,10 @@ def measures_of(issued: Issued, report: Report, typefaces: Typefaces) -> Measure
     column = full if recipe.columns == 1 else (full - COLUMN_GAP) / 2
     pages = 0.0
     if recipe.page_numbers == "edge":
-        pages = _PAGE_GAP + _FIGURES * max(figures[level - 1] for level in recipe.levels)
+        pages = _PAGE_GAP + max(
+            _FIGURES * max(figures[level - 1] for level in recipe.levels),
+            _widest_alone(recipe, issued.lines, typefaces),
+        )
     most = min(max(column - pages - LEAST_WORDS, 0.0), MOST_INDENT)
     rooms = tuple(min(room, most) for room in _rooms(recipe, issued.lines, typefaces))
     indents = tuple(
@@ -118,6 +121,13 @@ def measures_of(issued: Issued, report: Report, typefaces: Typefaces) -> Measure
         for look, indent, room in zip(recipe.looks, indents, rooms, strict=True)
     )
     return Measures(column, pages, rooms, indents, hangs, figures, leaders)
+
+
+def _widest_alone(recipe: Recipe, lines: Sequence[Line], typefaces: Typefaces) -> float:
+    """The width of the widest that stands in the column of page numbers alone and is no figure: a roman numeral, a range."""
+    alone = {(line.level, line.pages[0]) for line in lines if len(line.pages) == 1 and not line.pages[0].isdecimal()}
+    looks = [(recipe.look(level), label) for level, label in alone]
+    return max((face_of(look, typefaces).width(label) * look.size for look, label in looks), default=0.0)
 
 
 def face_of(look: LevelLook, typefaces: Typefaces) -> Face:

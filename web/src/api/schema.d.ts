@@ -1251,6 +1251,11 @@ export interface components {
             number_says: "figure" | "page" | "of";
             /** Number First */
             number_first: boolean;
+            /**
+             * Front
+             * @enum {string}
+             */
+            front: "counted" | "roman";
             /** Back Level */
             back_level: number | null;
             /** Back Says */
@@ -1550,6 +1555,11 @@ export interface components {
             number_says?: "figure" | "page" | "of";
             /** Number First */
             number_first?: boolean;
+            /**
+             * Front
+             * @enum {string}
+             */
+            front?: "counted" | "roman";
             /** Back Level */
             back_level?: number | null;
             /** Back Says */

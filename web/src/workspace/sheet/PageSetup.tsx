@@ -21,6 +21,11 @@ const SAYS = [
   ["of", "Page 2 of 38"],
 ] as const;
 
+const FRONT = [
+  ["counted", "front pages counted along"],
+  ["roman", "front pages i, ii, iii; body from 1"],
+] as const;
+
 interface Props {
   report: ReportShown;
   pages: number;
@@ -59,6 +64,7 @@ export const PageSetup = memo(function PageSetup({ report, pages, mayWrite, shee
         <Tick ticked={page.number_first} disabled={!mayWrite} set={(number_first) => change({ number_first })}>
           on the first page too
         </Tick>
+        <Choice name="Front pages" value={page.front} choices={FRONT} disabled={!mayWrite} set={(front) => change({ front: front as PageShown["front"] })} />
       </Row>
       <Row label="Paper">
         <Choice

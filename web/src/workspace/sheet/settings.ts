@@ -44,6 +44,7 @@ const PAGE: Record<string, string> = {
   number_align: "Page numbers",
   number_says: "Page numbers",
   number_first: "The first page",
+  front: "Front pages",
   back_level: "Ways back end sections of level",
   back_says: "Ways back say",
 };
@@ -56,6 +57,8 @@ const NUMBERS: Record<string, string> = {
   center: "in the middle",
   right: "right",
   figure: "as figures",
+  counted: "counted along",
+  roman: "in small roman numerals",
   page: "as “Page 2”",
   of: "as “Page 2 of 38”",
 };
