@@ -167,6 +167,22 @@ class OfficeOpenXml(TestCase):
         found = outline(read("a.docx", saved(document)).report)
         self.assertEqual([(h.level, h.text) for h in found], [(2, "By style"), (1, "By outline level")])
 
+    def test_sections_in_roman_numerals_in_front_of_others(self) -> None:
+        """ISO/IEC 29500-1 17.6.12, ``w:pgNumType``."""
+        for formats, front in (((None, None), "counted"), (("lowerRoman", None), "roman"),
+                               (("lowerRoman", "decimal"), "roman"), (("lowerRoman",), "counted")):  # fmt: skip
+            document = docx.Document()
+            for number, kind in enumerate(formats):
+                section = document.sections[0] if number == 0 else document.add_section()
+                for old in section._sectPr.findall(qn("w:pgNumType")):
+                    section._sectPr.remove(old)
+                if kind:
+                    numbers = OxmlElement("w:pgNumType")
+                    numbers.set(qn("w:fmt"), kind)
+                    section._sectPr.append(numbers)
+            with self.subTest(formats=formats):
+                self.assertEqual(read("a.docx", saved(document)).report.page.front, front)
+
     def test_run_and_paragraph_formatting(self) -> None:
         document = docx.Document()
         paragraph = document.add_paragraph("plain ")

@@ -192,6 +192,23 @@ class Styles(Journey):
         expect(body).to_have_css("font-size", "16px")
         self.assertEqual(len(self.pdf(page).pages), before)
 
+    def test_pages_in_front_of_the_body_have_roman_numerals_in_text_spine_table_and_pdf(self) -> None:
+        page = self.quillmere()
+        self.show(page, "Page").get_by_label("Front pages").select_option("roman")
+        expect(rib(page, "Summary")).to_have_text(re.compile("1$"))
+        expect(page.locator("[data-label='page ii']").first).to_be_attached()
+        left = self.show(page, "Tables")
+        expect(left.get_by_role("status").first).to_contain_text("lines behind")
+        left.get_by_role("button", name="Catch up page numbers").click()
+        lines = left.get_by_role("list", name="Lines of Contents")
+        expect(lines.get_by_role("listitem").first).to_contain_text(re.compile(r"Summary[ .]*1$"))
+        left.get_by_role("button", name="Change by pressing").click()
+        expect(left.get_by_text("Takes 4 pages, from page ii")).to_be_visible()
+        reader = self.pdf(page)
+        self.assertEqual(reader.page_labels[:7], ["i", "ii", "iii", "iv", "v", "1", "2"])
+        self.assertRegex(reader.pages[5].extract_text(), r"^1\s+Summary")
+        self.assertRegex(reader.pages[1].extract_text(), r"\bii\s*$")
+
     def test_a_paragraph_is_put_into_the_tables_and_a_heading_kept_out(self) -> None:
         page = self.brought_in("exceptions")
         put_cursor(page, "Words of the summary")

@@ -3,7 +3,7 @@ import { describe, expect, test } from "vitest";
 import { NO_RECIPE, withSettings, type RawMeasures } from "../src/workspace/table-leaf/recipe";
 import { applyChanges, EMPTY_VIEW, linesBehind, standings, tableAtHand, unmarked, type Changes, type View } from "../src/workspace/view";
 
-const about = { recipe: { ...NO_RECIPE, title: "Contents", levels: [1, 2, 3] }, page: 2 };
+const about = { recipe: { ...NO_RECIPE, title: "Contents", levels: [1, 2, 3] }, page: "1" };
 
 const ENTERED: Changes = {
   labels: { at: 0, remove: 0, insert: ["i", "1", "2"] },
@@ -83,7 +83,7 @@ describe("a change", () => {
   test("of what is known about a table leaves what it does not name", () => {
     const set: RawMeasures = [451, 27, [0], [0, 16], [0, 0], [5], [2]];
     const after = applyChanges(entered(), { tables: { t: { about: { pages: 3, set }, own: { at: 0, remove: 0, insert: [["a", null, "Aims", "Aims"]] } } } });
-    expect(after.tables.get("t")).toMatchObject({ pages: 3, page: 2, recipe: { title: "Contents" }, set: { column: 451, indents: [0, 16] }, own: [{ source: "a", words: null }] });
+    expect(after.tables.get("t")).toMatchObject({ pages: 3, page: "1", recipe: { title: "Contents" }, set: { column: 451, indents: [0, 16] }, own: [{ source: "a", words: null }] });
   });
 
   test("takes a table away and brings another", () => {

@@ -10,6 +10,7 @@ import logging
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from io import BytesIO
+from typing import Literal
 
 import docx
 from docx.document import Document
@@ -424,18 +425,21 @@ class _Reader:
         return ""
 
     def _page(self) -> PageSetup:
-        """Paper and margins of the last section (17.6.13, 17.6.11)."""
-        section = next(reversed([*self.document.element.iter(qn("w:sectPr"))]), None)
+        """Paper and margins of the last section (17.6.13, 17.6.11), and whether one before it has roman numerals (17.6.12)."""
+        sections = [*self.document.element.iter(qn("w:sectPr"))]
+        section = sections[-1] if sections else None
+        roman = [any(kind.get(qn("w:fmt")) == "lowerRoman" for kind in one.iter(qn("w:pgNumType"))) for one in sections]
+        front: Literal["roman", "counted"] = "roman" if any(roman) and not roman[-1] else "counted"
         size, margins = (None if section is None else section.find(qn(f"w:{tag}")) for tag in ("pgSz", "pgMar"))
         width, height = number(size, "w"), number(size, "h")
         if not width or not height:
-            return PageSetup()
+            return PageSetup(front=front)
         found = (number(margins, side) for side in ("top", "bottom", "left", "right"))
         top, bottom, left, right = (72.0 if side is None else abs(side) / 20 for side in found)
         try:
-            return PageSetup(width / 20, height / 20, top, bottom, left, right)
+            return PageSetup(width / 20, height / 20, top, bottom, left, right, front=front)
         except SettingError:
-            return PageSetup()
+            return PageSetup(front=front)
 
     def _notes_at(self, kind: str) -> dict[str, str]:
         """The words of footnotes or endnotes (17.11), by id."""

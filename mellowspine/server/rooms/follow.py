@@ -303,7 +303,7 @@ def _tables(now: Round, before: Of | None) -> dict[str, TableView]:
         sources = Sources(pages.worded, pages, now["on"], at)
         plain = build(issued.recipe, sources)
         known = old.get(key)
-        about = {"recipe": recipe_to_json(issued.recipe), "page": pages.page_of(at), "pages": pages_taken(pages, at),
+        about = {"recipe": recipe_to_json(issued.recipe), "page": pages.label(pages.page_of(at)), "pages": pages_taken(pages, at),
                  "set": astuple(measures_of(issued, report, now.given.typefaces)),
                  "why": "" if plain else table_kind(issued.recipe.kind).why(issued.recipe, sources),
                  **now.given.issuances[key]}  # fmt: skip

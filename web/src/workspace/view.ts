@@ -58,8 +58,8 @@ export interface Difference {
 /** What is to be known of a table apart from its lines. */
 interface RawAbout {
   recipe: Recipe;
-  /** The sheet on which it begins, and how many it takes. */
-  page: number;
+  /** The printed number of the sheet on which it begins, and how many it takes. */
+  page: string;
   pages: number;
   set: RawMeasures;
   /** Why the text gives it no lines; nothing if there are some. */
@@ -306,7 +306,7 @@ export const EMPTY_VIEW: View = {
 
 const EMPTY_TABLE: Table = {
   recipe: NO_RECIPE,
-  page: 1,
+  page: "1",
   pages: 1,
   set: measures([0, 0, [], [], [], [], []]),
   why: "",
