@@ -33,12 +33,15 @@ test: install .venv/developing check
 	$(MAKE) --jobs 2 --output-sync test-journeys test-the-rest
 
 # Two halves that take about as long as each other, side by side.
+WITH_THE_REST := tests.journeys.test_accessible tests.journeys.test_screens
+JOURNEYS := $(subst /,.,$(basename $(sort $(wildcard tests/journeys/test_*.py))))
+
 test-journeys:
-	$(PYTHON) manage.py test --noinput tests.journeys
+	$(PYTHON) manage.py test --noinput $(filter-out $(WITH_THE_REST),$(JOURNEYS))
 
 test-the-rest:
 	cd web && npm run --silent test
-	$(PYTHON) manage.py test --noinput tests.core tests.engines tests.load tests.reference tests.server
+	$(PYTHON) manage.py test --noinput tests.core tests.engines tests.load tests.reference tests.server $(WITH_THE_REST)
 
 check: install .venv/developing
 	.venv/bin/ruff check .

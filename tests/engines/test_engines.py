@@ -32,7 +32,7 @@ class Engines(SimpleTestCase):
         return json.loads(done.stdout)
 
     def test_presses_and_drags_reach_what_is_under_the_pointer(self) -> None:
-        for engine, places in (("chromium", "100"), ("firefox", "40")):
+        for engine, places in (("chromium", "70"), ("firefox", "40")):
             with self.subTest(engine):
                 found = self.run_script("pointer", engine, places)
                 self.assertEqual(found["faults"], [])
