@@ -18,7 +18,6 @@ from .kinds import Sources, TableKind, add_table_kind
 
 _NOT_COUNTED = Count()
 
-
 _Entry = tuple[Heading, int, int]
 """A heading, or a paragraph of a style that feeds the table; the level at which it is listed; the sheet on which it stands."""
 

@@ -37,8 +37,8 @@ def page_list(
     """The pages of places, which are in reading order. ``firsts`` and ``lasts``: the sheets on which each begins and ends.
 
     Sheets that follow each other are a range where they are ``ranges`` at least (0 for never), and where one place goes over
-    them. A sheet with a main place is in no range with others, and none goes over the ``front`` sheets in front of the body. From ``passim`` sheets on (0 for never) that word stands for
-    all of them.
+    them. A sheet with a main place is in no range with others, and no range goes from the ``front`` sheets in front of the
+    body into it. From ``passim`` sheets on (0 for never) that word stands for all of them.
     """
     if not places:
         return _NOTHING

@@ -71,6 +71,8 @@ type Message =
   | { type: "renewed" }
   | { type: "beat" };
 
+const onlyDeletes = ({ beforeState, afterState }: Y.Transaction): boolean => [...afterState].every(([client, clock]) => beforeState.get(client) === clock);
+
 export class Room {
   readonly document = new Y.Doc();
   readonly awareness = new Awareness(this.document);
@@ -223,7 +225,7 @@ export class Room {
     this.pause = Math.min(this.pause * 2, LONGEST_PAUSE);
   }
 
-  /** Whatever happens to the text at this moment, since some of it could not be shown, happens to nobody else's. */
+  /** What is deleted at this moment, since it could not be shown, is deleted from nobody else's text. */
   cannotShow = (): void => {
     this.unshown = true;
     queueMicrotask(() => (this.unshown = false));
@@ -355,9 +357,9 @@ export class Room {
     }
   }
 
-  private localUpdate = (update: Uint8Array, origin: unknown) => {
+  private localUpdate = (update: Uint8Array, origin: unknown, _: Y.Doc, transaction: Y.Transaction) => {
     if (origin === this || this.state.line === "closed") return;
-    if (this.unshown) return this.leaveUnshown();
+    if (this.unshown && onlyDeletes(transaction)) return this.leaveUnshown();
     if (!this.writes) return;
     if (this.answered && this.socket?.readyState === WebSocket.OPEN) {
       const encoder = encoding.createEncoder();
