@@ -56,10 +56,13 @@ def pattern_of(words: str, any_case: bool) -> re.Pattern[str] | None:
     for before, part, now in zip(parts, parts[1:], said[1:], strict=False):
         joined += (r"\s*" if before[-1] in "§¶" or part[0] in "§¶" else r"\s+") + now
     first = parts[0][0]
+    begin = _ALIKE.get(first, re.escape(first))
+    rest = joined[len(begin) :]
     if not any_case and first.isalpha() and first.lower() != first.upper():
-        joined = f"[{first.lower()}{first.upper()}]{joined[1:]}"  # at the start of a sentence, or not
-    edge, close = (r"(?<!\w)" if first.isalnum() else ""), (r"(?!\w)" if parts[-1][-1].isalnum() else "")
-    return re.compile(edge + joined + close, re.IGNORECASE if any_case else 0)
+        begin = f"[{first.lower()}{first.upper()}]"  # at the start of a sentence, or not
+    # What stands in front is looked at behind the first character: texts are searched for that one several times as fast.
+    edge, close = (r"(?<!\w.)" if first.isalnum() else ""), (r"(?!\w)" if parts[-1][-1].isalnum() else "")
+    return re.compile(begin + edge + rest + close, re.IGNORECASE if any_case else 0)
 
 
 def find_words(
