@@ -122,7 +122,8 @@ def marks(page) -> None:
     page.get_by_role("navigation", name="Index", exact=True).scroll_into_view_if_needed()
     page.mouse.move(900, 300)
     page.mouse.wheel(0, 250)
-    page.wait_for_timeout(8000)
+    page.get_by_role("button", name="Take it back").wait_for(state="hidden")
+    page.wait_for_timeout(1000)
     page.screenshot(path=FOLDER / "index.png")
 
 

@@ -266,6 +266,13 @@ class Authorities(Journey):
         left.get_by_role("button", name="Tables", exact=True).click()
         lines = left.get_by_role("list", name="Lines of Index")
         expect(lines).to_contain_text("lock, see key")
+        # No letter stands at the foot of a column.
+        page.locator(".columns .stands-over").first.scroll_into_view_if_needed()
+        sides = "one => [one, one.nextElementSibling].map(each => each.getBoundingClientRect().left)"
+        over = page.evaluate(f"[...document.querySelectorAll('.columns > .stands-over')].map({sides})")
+        self.assertGreater(len(over), 5)
+        for letter, beneath in over:
+            self.assertAlmostEqual(letter, beneath, delta=60)
         # A term renamed is behind, and caught up; Ctrl+Z takes the renaming back.
         left = self.places(page, "Index")
         left.get_by_label("Term “basin keeper”", exact=True).fill("keeper › of the basin")

@@ -85,6 +85,9 @@ function stacksOf(table: Table, pages: string): Stack[] {
   return found;
 }
 
+/** Whether lines have no pages of their own and stand over the next, with which they stay: as in the core (`kinds/placed_table.py`). */
+const standsOver = ([line]: readonly TableLine[], [next]: readonly TableLine[] = []): boolean => line?.pages.length === 0 && next !== undefined && next.level > line.level;
+
 const nothing = () => () => undefined;
 
 function Lines({ node, extension }: NodeViewProps) {
@@ -113,9 +116,16 @@ function Lines({ node, extension }: NodeViewProps) {
                 className={table.recipe.columns === 2 ? "stack columns" : "stack"}
                 style={{ containIntrinsicBlockSize: `auto ${lines.length * 24}px` }}
               >
-                {lines.map((together) => (
-                  <RunIn key={together[0]?.source} lines={together} recipe={table.recipe} set={table.set} goTo={table.recipe.links ? goTo : null} />
-                ))}
+                {lines.map((together, index) => {
+                  const line = <RunIn key={together[0]?.source} lines={together} recipe={table.recipe} set={table.set} goTo={table.recipe.links ? goTo : null} />;
+                  return standsOver(together, lines[index + 1]) ? (
+                    <div key={together[0]?.source} className="stands-over">
+                      {line}
+                    </div>
+                  ) : (
+                    line
+                  );
+                })}
               </div>
             </Fragment>
           ))}
