@@ -91,7 +91,11 @@ def report_of(*blocks: Block, **more: object) -> Report:
 
 
 def lines(report: Report, recipe: Recipe) -> list[Line]:
-    report, pages = settle_all(report, TYPEFACES)
+    _, pages = settle_all(report, TYPEFACES)
+    return lines_on(pages, recipe)
+
+
+def lines_on(pages: Pages, recipe: Recipe) -> list[Line]:
     return [*build(recipe, sources_of(pages.headings, pages))]
 
 
@@ -574,24 +578,44 @@ class CheckUp(unittest.TestCase):
 
 
 class PagesOfMarks(unittest.TestCase):
-    @given(st.lists(st.integers(0, 400), min_size=1, max_size=12), st.integers(0, 2))
-    def test_after_an_edit_they_are_those_of_a_fresh_start(self, lengths: list[int], at: int) -> None:
+    @given(
+        st.lists(st.integers(0, 400), min_size=1, max_size=12),
+        st.integers(0, 2),
+        st.booleans(),
+        st.integers(0, 11),
+        st.booleans(),
+    )
+    def test_after_an_edit_they_are_those_of_a_fresh_start(
+        self, lengths: list[int], at: int, put_in: bool, within: int, first: bool
+    ) -> None:
+        # Every second paragraph begins with what ends the one before: one place over both. Some marks are copies of others.
         blocks = tuple(
             p(
                 f"p{n}",
+                *((cite("and Others", "v", f"s{n}"),) if n % 2 else ()),
                 "tide " * length,
-                cite("Vane v. Ash", "v", f"c{n}"),
+                cite("Vane v. Ash", "v", f"c{n % 9}"),
                 " gate" * 40,
-                term("wall", f"t{n}", ("wall",)),
+                term("wall", f"t{n % 7}", ("wall",)),
+                cite("Vane v. Ash", "v", f"s{n + 1}"),
             )
             for n, length in enumerate(lengths)
         )
         before = report_of(*blocks)
         pages: Pages = paginate(before, TYPEFACES)
-        _ = pages.citing_pages, pages.indexing_pages
-        edited = replace(before, blocks=(*blocks[:at], p("new", "more " * 300), *blocks[at:]))
+        _ = pages.citing_pages, pages.indexing_pages, lines_on(pages, AUTHORITIES), lines_on(pages, INDEX)
+        # A paragraph more, and one longer within: in front of what is marked in it, or behind.
+        there = blocks[within % len(blocks)]
+        longer = replace(
+            there, runs=((Run("And "),) if first else ()) + there.runs + (() if first else (Run(" more"),))
+        )
+        marked = tuple(longer if one is there else one for one in blocks)
+        edited = replace(before, blocks=(*marked[:at], *([p("new", "more " * 300)] if put_in else []), *marked[at:]))
         after, fresh = paginate(edited, TYPEFACES, pages), paginate(edited, TYPEFACES)
         self.assertEqual(after.occurrences.citings, fresh.occurrences.citings)
+        self.assertEqual(after.occurrences.indexings, fresh.occurrences.indexings)
+        for recipe in (AUTHORITIES, INDEX):
+            self.assertEqual(lines_on(after, recipe), lines_on(fresh, recipe))
         self.assertEqual([*after.citing_pages], [*fresh.citing_pages])
         self.assertEqual([*after.indexing_pages], [*fresh.indexing_pages])
         self.assertTrue(all(one <= other for one, other in pairwise(after.citing_pages)))

@@ -53,12 +53,12 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
     if section is None:
         return
     first, end = section
+    order = recipe.language, recipe.by_letter, recipe.levels
     marked, on, noted = pages.occurrences, pages.indexing_pages, pages.noted
     if recipe.section:
         inside = [n for n, one in enumerate(marked.indexings) if first <= noted[one.at.at][0] < end]
         listed = _listed(recipe, report.sees, marked, inside)
     else:
-        order = recipe.language, recipe.by_letter, recipe.levels
         listed = marked.keep(
             ("listed", order),
             (report.sees,),
@@ -70,8 +70,14 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
 
     how = ("pages of terms", recipe.ranges, recipe.passim, pages.front)
     found = lists() if recipe.section else marked.keep(how, (on, listed), lists)
-    for (source, level, text, emphasis, _), (printed, leads) in zip(listed, found, strict=True):
-        yield Line(source, level, "", text, printed, emphasis, leads)
+
+    def lines() -> list[Line]:
+        return [
+            Line(source, level, "", text, printed, emphasis, leads)
+            for (source, level, text, emphasis, _), (printed, leads) in zip(listed, found, strict=True)
+        ]
+
+    yield from lines() if recipe.section else marked.keep(("lines of terms", order, how), (listed, found), lines)
 
 
 def _listed(recipe: Recipe, sees: Sequence[See], marked: Occurrences, among: Iterable[int]) -> list[_Listed]:
