@@ -88,6 +88,7 @@ def _core() -> None:
     show("catching up everything, with pages, in the core, p95", f"{1000 * p95(catching):.0f} ms")
     state = Now(report, pages, headings, typefaces)
     sizes = [changed(issued.recipe, {("looks", "2", "size"): 9.0 + step / 10}) for step in range(5)]
+    gc.unfreeze()
     show(
         "another size of a level, in the core, median",
         f"{1000 * median(seconds(lambda r=r: with_recipe(state, 't', r)) for r in sizes):.0f} ms",

@@ -68,7 +68,7 @@ class Occurrences:
             return Occurrences(noted)
         after = Occurrences(noted)
         after._kept = self._kept
-        for name, marked in (("citings", _cites), ("indexings", _terms)):
+        for name, marked in (("citings", _cites), ("indexings", _terms)):  # as far as they are known already
             if (known := vars(self).get(name)) is not None:
                 vars(after)[name] = _placed_anew(known, marked, noted, changed[0], changed[-1])
         return after

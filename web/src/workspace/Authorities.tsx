@@ -180,12 +180,14 @@ interface ChangingProps extends Omit<OneProps, "open" | "setOpen" | "view" | "wr
 function Changing({ report, room, authority, all, cited, writer, goTo, say, close }: ChangingProps) {
   const [finding, setFinding] = useState(false);
   const before = { long: authority.long, short: authority.short, category: authority.category };
+  // One that no row knows yet is made by what it is called; of others only what changes is said, for the sake of who changes the rest.
+  const known = report.authorities.some(({ id }) => id === authority.id);
   const change = (values: AuthorityValues) => {
     const old = Object.fromEntries(Object.keys(values).map((name) => [name, before[name as keyof typeof before]]));
     return tell(
       say,
       `“${authority.long}” is changed.`,
-      () => api.changeAuthority(report.key, authority.id, { ...before, ...values }),
+      () => api.changeAuthority(report.key, authority.id, known ? values : { ...before, ...values }),
       () => api.changeAuthority(report.key, authority.id, { ...old, was: values }),
     );
   };

@@ -48,7 +48,6 @@ export interface RoomState {
   unsaved: number;
   /** Whether the server's disk takes what is written. */
   saving: boolean;
-  /** Whether pages and tables can be computed. */
   /** Names of what the server could not compute. */
   lacking: readonly string[];
   /** Why the room cannot be entered, or what the server refused. */

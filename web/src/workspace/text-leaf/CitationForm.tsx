@@ -52,9 +52,8 @@ export function CitationForm({ editor, report, room, given, goTo, say, done }: P
       const values = { category, long: plain(long), short: plain(short) };
       const there = known ?? authorities.find(({ long }) => long === values.long);
       const of = there?.id ?? (await api.makeAuthority(report.key, values)).id;
-      if (there && (there.long !== values.long || there.short !== values.short || there.category !== category)) {
-        await api.changeAuthority(report.key, of, values);
-      }
+      const differs = there ? Object.fromEntries(Object.entries(values).filter(([name, value]) => there[name as keyof typeof values] !== value)) : {};
+      if (Object.keys(differs).length > 0) await api.changeAuthority(report.key, of, differs);
       const { here, others, count: marked } = await now();
       if (marked > 0 && !cite(editor, of, here, others)) say("These words have changed since; select them again.");
       else if (marked > 0) say(`${counted(marked, "place")} cited. Undo (Ctrl+Z) takes the ${marked === 1 ? "mark" : "marks"} off.`);

@@ -14,6 +14,7 @@ const highlights = () => (typeof CSS === "undefined" ? undefined : (CSS as Parti
 const letGo = () => void highlights()?.delete(NAME);
 
 function hold(view: EditorView): void {
+  if (!highlights()) return;
   const { from, to, empty } = view.state.selection;
   if (empty || view.hasFocus()) return letGo();
   const range = view.dom.ownerDocument.createRange();
@@ -27,8 +28,8 @@ export const HeldSelection = Extension.create({
   name: "heldSelection",
   addProseMirrorPlugins: () => [
     new Plugin({
-      props: { handleDOMEvents: { blur: (view) => hold(view), focus: letGo } },
-      view: () => ({ update: (view) => { if (highlights()) hold(view); }, destroy: letGo }),
+      props: { handleDOMEvents: { blur: hold, focus: letGo } },
+      view: () => ({ update: hold, destroy: letGo }),
     }),
   ],
 });
