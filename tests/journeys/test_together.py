@@ -65,6 +65,35 @@ class Together(Journey):
         self.assertEqual(self.line(other, heading), f"Once upon a tide: {heading}, and when")
         self.assertEqual(edges.count(), before)
 
+    def test_what_two_leave_who_take_out_half_of_a_data_table_each_opens_for_all(self) -> None:
+        line = Line()
+        one, other = self.open(OWNER, line=line), self.open(EDITOR)
+        put_cursor(one, "What we ask of the trust")
+        chord(one, "i")
+        one.get_by_role("menuitem", name="Data table", exact=True).click()
+        one.keyboard.type("first of all")
+        expect(other.locator(".ProseMirror")).to_contain_text("first of all")
+        grid = lambda page: page.locator(".ProseMirror table").filter(has_text="first of all")  # noqa: E731
+        expect(one.locator(".ProseMirror tr").filter(has_text="first of all")).to_have_count(1)
+        expect(one.locator("[data-saved='true']")).to_be_visible()
+        line.cut()
+        one.get_by_role("button", name="Take row out").click()
+        for _ in range(2):
+            grid(other).locator("tr").last.locator("p").first.click()
+            other.get_by_role("button", name="Take row out").click()
+        line.mend()
+        put_cursor(one, "What we ask of the trust")
+        one.keyboard.type(" today")
+        expect(other.locator(".ProseMirror")).to_contain_text("What we ask of the trust today")
+        third = self.open(OWNER)
+        expect(third.locator(".ProseMirror")).to_contain_text("What we ask of the trust today")
+        for page in (one, other, third):
+            table = page.locator(".ProseMirror p", has_text="What we ask of the trust today").locator(
+                "xpath=following::table[1]"
+            )
+            expect(table.locator("td")).to_have_count(1)
+            expect(table.locator("p")).to_have_count(1)
+
     def test_it_takes_less_than_half_a_second(self) -> None:
         """The promise is half a second; the figure is printed rather than asserted, since machines differ."""
         one, other = self.open(OWNER), self.open(EDITOR)

@@ -66,6 +66,8 @@ LOOSE = {
     "a line break among the blocks": [element("hardBreak")],
     "a cell among the blocks": [element("dataCell")],
     "an attribute of the text itself": [item(8, b"\x01" + value("x"), root(), "style")],
+    "formatting among the blocks": [formatting("bold", "{}", root())],
+    "formatting behind a block": [PARAGRAPH, item(6, string("bold") + string("{}"), origin=behind(0))],
     "characters behind a block": [PARAGRAPH, item(4, string("loose"), origin=behind(0))],
 }
 WITHIN = {
@@ -82,6 +84,9 @@ WITHIN = {
     "a number among words": [*WORDS, item(8, b"\x01" + value(5.0), within(1))],
     "an embedded object among words": [*WORDS, item(5, string('{"a":1}'), within(1))],
     "an attribute of words": [*WORDS, item(8, b"\x01" + value("x"), within(1), "style")],
+    "formatting in a paragraph, in no text": [PARAGRAPH, formatting("bold", "{}", P)],
+    "formatting behind a text": [*WORDS, item(6, string("bold") + string("{}"), origin=behind(1))],
+    "formatting of an attribute": [PARAGRAPH, item(6, string("bold") + string("{}"), P, "style")],
     "words in a row": [element("dataTable"), element("dataRow", P), words(within(1))],
     "a table in a cell": [
         element("dataTable"), element("dataRow", P), element("dataCell", within(1)), element("dataTable", within(2)),
@@ -197,6 +202,29 @@ class Gates(ServerCase):
             for number in range(7):
                 self.text.take(some, self.owner)
                 self.text.take(update(PARAGRAPH, client=CLIENT + 1 + number), self.owner)
+
+    def test_formatting_that_stands_in_no_text_is_seen_wherever_it_follows_from(self) -> None:
+        self.assertTrue(self.text.take(update(*WORDS, item(4, string("x"), within(1))), self.owner))
+        for name, structs in {
+            "in a block of before": [formatting("bold", "{}", within(0))],
+            "behind a text of before": [item(6, string("bold") + string("{}"), origin=behind(1))],
+            "behind a new block": [element("paragraph"), item(6, string("bold") + string("{}"), origin=behind(0))],
+            "between new blocks": [
+                item(7, b"\x03" + string("paragraph"), origin=behind(0)),
+                item(6, string("bold") + string("{}"), origin=behind(0)),
+            ],
+        }.items():
+            with self.subTest(name), self.assertRaisesRegex(Malformed, "no words"):
+                self.text.take(update(*structs, client=CLIENT + 1), self.owner)
+        late = update(formatting("bold", "{}", within(0, CLIENT + 2)), client=CLIENT + 3)
+        self.assertFalse(self.text.take(late, self.owner))
+        with self.assertRaisesRegex(Malformed, "no words"):
+            self.text.take(update(PARAGRAPH, client=CLIENT + 2), self.owner)
+
+    def test_formatting_of_words_of_before_passes_beside_new_blocks(self) -> None:
+        self.assertTrue(self.text.take(update(*WORDS, item(4, string("x"), within(1))), self.owner))
+        bold = formatting("bold", "{}", within(1))
+        self.assertTrue(self.text.take(update(bold, element("paragraph"), client=CLIENT + 1), self.owner))
 
     def test_what_came_late_is_looked_at_as_well(self) -> None:
         loose = update(item(4, string("loose"), origin=behind(0)), clock=1)

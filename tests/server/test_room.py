@@ -14,7 +14,7 @@ from django.contrib.auth.models import User
 from django.utils import timezone
 from pycrdt import Doc, XmlElement, XmlText, read_message
 
-from mellowspine.core.report.blocks import Paragraph, PlacedTable
+from mellowspine.core.report.blocks import Cell, DataTable, Paragraph, PlacedTable, Run
 from mellowspine.core.report.recipes import Recipe
 from mellowspine.core.report.tables import Line
 from mellowspine.core.tables import kinds as table_kinds
@@ -25,7 +25,7 @@ from mellowspine.server.rooms import text as text_module
 from mellowspine.server.rooms.awareness import Presence, decode
 from mellowspine.server.rooms.changes import changed_keys, splice
 from mellowspine.server.rooms.company import NOT_YOURS
-from mellowspine.server.rooms.document import append_block, text_of
+from mellowspine.server.rooms.document import append_block, read_block, text_of
 from mellowspine.server.rooms.follow import TableView
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.registry import rooms
@@ -99,7 +99,58 @@ class RoomCase(ServerCase):
         return [kinds for kinds, *_ in self.table().differences]
 
 
+def half_each(document: Doc) -> Doc:
+    """What two people leave who each take out half of what is there, at once: updates of both, in a document of their own."""
+    met: Doc = Doc()
+    for part in (slice(0, 1), slice(1, None)):
+        copy: Doc = Doc()
+        copy.apply_update(document.get_update())
+        table = next(one for one in text_of(copy).children if one.tag == "dataTable")
+        with copy.transaction():
+            for index in reversed(range(len(table.children))[part]):
+                del table.children[index]
+            for row in table.children:
+                for cell in row.children:
+                    for index in reversed(range(len(cell.children))[part]):
+                        del cell.children[index]
+        met.apply_update(copy.get_update())
+    return met
+
+
 class Rooms(RoomCase):
+    def test_where_two_took_out_half_of_a_table_each_there_is_a_place_to_write_on(self) -> None:
+        cell = Cell((Paragraph("p1", "cell", (Run("1"),)), Paragraph("p2", "cell", (Run("2"),))))
+        append_block(text_of(self.copy), DataTable("grid", ((cell,), (Cell((Paragraph("p3"), Paragraph("p4"))),))))
+        self.send()
+        before = len(self.listener.heard)
+        self.copy.apply_update(half_each(self.copy).get_update())
+        self.send()
+        self.rest()
+        table = self.room.call(self.room.report).result().blocks[-1]
+        ((left,),) = table.rows
+        self.assertEqual([(one.style, one.text) for one in left.paragraphs], [("cell", "")])
+        # The room has put it in, once, for all; with an id for life.
+        for data in self.listener.heard[before:]:
+            self.copy.apply_update(read_message(data[2:]))
+        shown = text_of(self.copy).children[len(self.children) - 1]
+        self.assertEqual(read_block(shown, 0), table)
+        self.rest()
+        self.assertEqual(Update.objects.filter(report=self.report, person=None).count(), 1)
+
+    def test_a_cell_of_which_two_took_a_paragraph_each_gets_one(self) -> None:
+        cell = Cell((Paragraph("p1", "cell", (Run("1"),)), Paragraph("p2", "cell", (Run("2"),))))
+        append_block(text_of(self.copy), DataTable("grid", ((cell, Cell((Paragraph("p3"),))),)))
+        self.send()
+        row = self.children[len(self.children) - 1].children[0]
+        del row.children[0].children[0]
+        del row.children[0].children[0]
+        self.send()
+        self.rest()
+        ((left, right),) = self.room.call(self.room.report).result().blocks[-1].rows
+        self.assertEqual([one.style for one in left.paragraphs], ["cell"])
+        self.assertNotIn(left.paragraphs[0].id, ("p1", "p2"))
+        self.assertEqual(right.paragraphs[0].id, "p3")
+
     def test_whoever_comes_in_gets_the_whole_view(self) -> None:
         (state,) = self.listener.messages
         self.assertEqual(state["type"], "state")

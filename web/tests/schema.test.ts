@@ -35,6 +35,10 @@ test("elements, their attributes and what they hold", () => {
   expect(Object.fromEntries(ours)).toEqual(core.elements);
 });
 
+test("no element promises that it holds anything: two people may each have taken out half", () => {
+  expect(Object.values(schema.nodes).filter((type) => type !== schema.topNodeType && !type.contentMatch.validEnd)).toEqual([]);
+});
+
 test("formatting", () => {
   // `band` is how blocks are drawn, and is never shared.
   expect(Object.keys(schema.marks).filter((name) => name !== "band").sort()).toEqual(core.marks);

@@ -87,16 +87,21 @@ def _paragraphs(rows: Iterable[tuple[Cell, ...]]) -> Iterator[Paragraph]:
     return (paragraph for row in rows for cell in row for paragraph in cell.paragraphs)
 
 
+_LEAST_PARAGRAPH = Element(_PARAGRAPH, {"style": "cell"})
+_LEAST_CELL = Element(_CELL, {}, (_LEAST_PARAGRAPH,))
+_LEAST_ROW = Element(_ROW, {}, (_LEAST_CELL,))
+
 add_kind(
     Kind(
         DataTable,
         "dataTable",
         (Field("header_rows", "headerRows", whole(0, 100), 0),),
-        Content("rows", _read_rows, _write_rows, (_ROW,), blocks=_paragraphs),
+        Content("rows", _read_rows, _write_rows, (_ROW,), blocks=_paragraphs, least=_LEAST_ROW),
     )
 )
-add_shape(_ROW, Shape(holds=frozenset({_CELL}), most=MOST_CELLS))
-add_shape(_CELL, Shape({"colspan": _span, "rowspan": whole(1, 1), "colwidth": one_of()}, frozenset({_PARAGRAPH})))
+add_shape(_ROW, Shape(holds=frozenset({_CELL}), most=MOST_CELLS, least=_LEAST_CELL))
+_SPANS = {"colspan": _span, "rowspan": whole(1, 1), "colwidth": one_of()}
+add_shape(_CELL, Shape(_SPANS, frozenset({_PARAGRAPH}), least=_LEAST_PARAGRAPH))
 
 
 def column_widths(table: DataTable, width: float) -> list[float]:

@@ -92,6 +92,8 @@ class Content:
     holds: tuple[str, ...] = ()
     words: bool = False
     blocks: Callable[[Any], Iterable[Block]] = lambda content: ()
+    least: Element | None = None
+    """See ``Shape``."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,6 +119,9 @@ class Shape:
     """How many elements it has room for, if not for any number."""
     character: str = ""
     """Among words, the one character of a paragraph's text that it is."""
+    least: Element | None = None
+    """What is put into it if it holds nothing, since there would be no place to write on. Texts cannot promise a minimum:
+    of two people each may have taken out half of what it held."""
 
 
 _BY_TAG: dict[str, Kind] = {}
@@ -137,8 +142,8 @@ def add_kind(kind: Kind) -> None:
         raise ValueError(f"there is a kind of block with tag “{kind.tag}” or type {kind.type.__name__} already")
     _BY_TAG[kind.tag] = _BY_TYPE[kind.type] = kind
     attributes = {"id": identifier} | {one.attribute: one.read for one in kind.fields}
-    holds = frozenset(kind.content.holds) if kind.content else frozenset[str]()
-    add_shape(kind.tag, Shape(attributes, holds, kind.content is not None and kind.content.words))
+    content = kind.content or Content("", lambda children, id: None, lambda content: ())
+    add_shape(kind.tag, Shape(attributes, frozenset(content.holds), content.words, least=content.least))
 
 
 def add_shape(tag: str, shape: Shape) -> None:
@@ -192,6 +197,16 @@ def fault_of(element: Element) -> str | None:
     if most is not None and len(element.children) > most:
         return f"“{element.tag}” has room for {most} of what it holds, not for {len(element.children)}"
     return next((fault for one in element.children if (fault := fault_within(element.tag, one))), None)
+
+
+def lacks(element: Element) -> bool:
+    """Whether an element, or one in it, holds nothing where there has to be a place to write on."""
+    shape = SHAPES.get(element.tag)
+    if shape is None:
+        return False
+    if shape.least and not any(isinstance(one, Element) and one.tag == shape.least.tag for one in element.children):
+        return True
+    return any(isinstance(one, Element) and lacks(one) for one in element.children if not shape.words)
 
 
 def most_of(tag: str) -> int | None:

@@ -33,7 +33,7 @@ from mellowspine.core.report.elements import read_block as read_element
 
 FIELD = "text"
 
-SCHEMA = 3
+SCHEMA = 4
 """Number of the schema of texts; one more whenever a text may hold something else than before."""
 
 
@@ -94,14 +94,31 @@ def _fill(made: XmlElement, element: Element) -> None:
 
 def read_block(child: Any, index: int) -> Block:
     """One block of the text. ``index`` names a block whose id is missing or unusable."""
-    return read_element(_read(child), f"at-{index}")
+    return read_element(read(child), f"at-{index}")
+
+
+def fill(parent: XmlElement) -> None:
+    """Puts something into an element, and those in it, where they hold nothing and there has to be a place to write on."""
+    least = shape_of(parent.tag).least
+    inside = [one for one in parent.children if isinstance(one, XmlElement)]
+    if least and not inside:
+        _fill(parent.children.append(XmlElement(least.tag)), _with_ids(least))
+    for one in inside:
+        fill(one)
+
+
+def _with_ids(element: Element) -> Element:
+    children = [_with_ids(one) if isinstance(one, Element) else one for one in element.children]
+    ids = {"id": new_id()} if is_kind(element.tag) else {}
+    return Element(element.tag, ids | dict(element.attributes), children)
 
 
 _FOREIGN = Element("something that is no element")
 """Stands for what a text never has, such as a number among the blocks."""
 
 
-def _read(child: Any) -> Element | Words:
+def read(child: Any) -> Element | Words:
+    """A child of the text, or of an element, as the core knows it."""
     if not isinstance(child, XmlElement):
         return _FOREIGN
     children = list(_within(child))
@@ -118,7 +135,7 @@ def _within(parent: XmlElement | XmlFragment) -> Iterator[Element | Words]:
         if isinstance(one, XmlText):
             yield from _words_of(one) if holds_words else (_FOREIGN,)
         else:
-            yield _read(one)
+            yield read(one)
     if count != len(parent.children):
         # The library ends where something stands that is neither element nor text.
         yield _FOREIGN
@@ -162,7 +179,7 @@ def leave_out_what_is_foreign(parent: XmlFragment | XmlElement) -> list[str]:
         elif isinstance(child, XmlElement) and child.tag in shape.holds:
             found.extend(leave_out_what_is_foreign(child))
         else:
-            found.append(fault_within(tag, _read(child)) or "")
+            found.append(fault_within(tag, read(child)) or "")
             del children[index]
     return found
 
@@ -200,10 +217,13 @@ class Watch:
         self._changed: list[Any] = []
         self._came: list[Any] = []
         """What came to stand in the text itself."""
+        self.built = False
+        """Whether blocks, or what they hold, have come or gone since the last time."""
         self._subscription = self._text.observe_deep(self._note)
 
     def _note(self, events: list[Any]) -> None:
         for event in events:
+            self.built |= bool(not isinstance(event.target, XmlText) and (event.delta or not event.keys))
             if isinstance(event.target, XmlFragment):
                 come = [one for step in event.delta for one in step.get("insert", ())]
                 # Of what a browser said twice, in different words, the library may leave out what came.
@@ -212,11 +232,15 @@ class Watch:
             else:
                 self._changed.append(event.target)
 
+    def forget(self) -> None:
+        """Has what changed by now count as looked at: later it may be gone."""
+        self._changed, self._came, self.built = [], [], False
+
     def fault(self) -> str | None:
         """What has changed since the last time and may not be as it is now, if anything."""
-        changed, self._changed = self._changed, []
+        changed, self._changed, self.built = self._changed, [], False
         came, self._came = self._came, []
-        elements = [*(_read(one) for one in came if one is not None), *(_within(self._text) if None in came else ())]
+        elements = [*(read(one) for one in came if one is not None), *(_within(self._text) if None in came else ())]
         for fault in map(partial(fault_within, None), elements):
             if fault:
                 return fault
@@ -233,4 +257,4 @@ class Watch:
 def _fault_of(changed: XmlElement | XmlText) -> str | None:
     if isinstance(changed, XmlText):
         return next((fault for one in _words_of(changed) if (fault := fault_within("paragraph", one))), None)
-    return fault_of(element) if isinstance(element := _read(changed), Element) else None
+    return fault_of(element) if isinstance(element := read(changed), Element) else None

@@ -12,9 +12,10 @@ from __future__ import annotations
 import json
 import struct
 from bisect import bisect_right
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
+from contextlib import suppress
 from math import isfinite
-from typing import Any
+from typing import Any, NamedTuple
 
 from .document import FIELD
 
@@ -123,68 +124,199 @@ def _value(reader: _Reader, most: int | None = LONGEST_VALUE) -> int:
     return deepest
 
 
-def without_deep_values(update: bytes) -> bytes:
-    """An update with each value that is nested too deep as if it had been deleted.
+class _Structs:
+    """The structs of some updates: where each stands, and what it follows from.
 
-    For what was stored before there was a gate: the library ends the process when it reads such a value. Raises Malformed
-    for what is no update at all.
+    That is another struct, by client and clock, and how many levels deeper than that this one is; or ``ROOT`` for what
+    stands in the text itself. Nothing for what has been deleted and forgotten.
     """
+
+    ROOT = (-1, -1, 0)
+
+    def __init__(self) -> None:
+        self.above: dict[int, list[tuple[int, int, int] | None]] = {}
+        self.starts: dict[int, list[int]] = {}
+        self.ends: dict[int, list[int]] = {}
+        self.words: set[tuple[int, int]] = set()
+        """Texts, in which words stand."""
+        self.formats: list[tuple[int, int]] = []
+
+    def add(self, client: int, clock: int, length: int, above: tuple[int, int, int] | None) -> None:
+        self.starts.setdefault(client, []).append(clock)
+        self.ends.setdefault(client, []).append(clock + length)
+        self.above.setdefault(client, []).append(above)
+
+    def sort(self) -> None:
+        """Puts them in order, where they have come out of it."""
+        for client, starts in self.starts.items():
+            order = sorted(range(len(starts)), key=starts.__getitem__)
+            self.starts[client] = [starts[index] for index in order]
+            self.ends[client] = [self.ends[client][index] for index in order]
+            self.above[client] = [self.above[client][index] for index in order]
+
+    def find(self, client: int, clock: int) -> tuple[int, int] | None:
+        """The client and the place among its structs of the one in which a clock is; None if it is not known."""
+        place = bisect_right(self.starts.get(client, []), clock) - 1
+        return (client, place) if place >= 0 and clock < self.ends[client][place] else None
+
+    def formats_elsewhere(self) -> tuple[list[tuple[int, int]], bool]:
+        """Formatting that stands in no text, by client and clock; and whether there is some of which that is not known."""
+        holders: dict[tuple[int, int], tuple[int, int] | None] = {}
+        """By struct what holds it: the clock of that, ``ROOT``, or None if it is not known."""
+        found, unknown = [], False
+        for client, clock in self.formats:
+            path, holder = [], None
+            at = self.find(client, clock)
+            while at is not None:
+                if at in holders:
+                    holder = holders[at]
+                    break
+                path.append(at)
+                holders[at] = None  # also where a struct would follow from itself
+                above = self.above[at[0]][at[1]]
+                if above is None:
+                    break
+                if above == self.ROOT or above[2]:
+                    holder = above[:2]
+                    break
+                at = self.find(above[0], above[1])
+            holders.update(dict.fromkeys(path, holder))
+            if holder is None:
+                unknown = True
+            elif holder not in self.words:
+                if holder == self.ROOT[:2] or self.find(*holder):
+                    found.append((client, clock))
+                else:
+                    unknown = True
+        return found, unknown
+
+
+def formats_elsewhere(updates: Iterable[bytes]) -> list[tuple[int, int]]:
+    """Formatting that stands in no text, where browsers end over it; by client and clock. ``updates`` are all of a document.
+
+    What is no update is left out.
+    """
+    structs = _Structs()
+    for update in updates:
+        with suppress(Malformed):
+            for one in _skim(update):
+                structs.add(one.client, one.clock, one.length, one.above)
+                if one.kind == _FORMAT:
+                    structs.formats.append((one.client, one.clock))
+                elif one.is_words:
+                    structs.words.add((one.client, one.clock))
+    structs.sort()
+    return structs.formats_elsewhere()[0]
+
+
+class _Skimmed(NamedTuple):
+    """A struct of an update as it stands there: where it starts, where its content does, and where it ends."""
+
+    client: int
+    clock: int
+    length: int
+    kind: int
+    above: tuple[int, int, int] | None
+    start: int
+    content: int
+    end: int
+    deep: bool
+    """Whether it holds values that are nested too deep."""
+    is_words: bool
+
+
+def _skim(update: bytes) -> Iterator[_Skimmed]:
+    """The structs of any update, whatever it holds. Raises Malformed for what is no update at all."""
     reader = _Reader(update)
-    made = bytearray()
-    kept = 0
-    """What is before this in the update has been made."""
     for _ in range(reader.number()):
-        count, _, _ = reader.number(), reader.number(), reader.number()
+        count, client, clock = reader.number(), reader.number(), reader.number()
         for _ in range(count):
             start = reader.at
             info = reader.byte()
             kind = info & 0x1F
-            if kind in (_GC, _SKIP):
-                reader.number()
-                continue
-            for origin in (_ORIGIN, _RIGHT_ORIGIN):
-                if info & origin:
-                    reader.number(), reader.number()
-            if not info & (_ORIGIN | _RIGHT_ORIGIN):
-                if reader.number() == 1:
-                    reader.string(None)
-                else:
-                    reader.number(), reader.number()
-                if info & _KEYED:
+            above = None
+            deep = is_words = False
+            if kind not in (_GC, _SKIP):
+                above = _above(reader, info, None)
+                if not info & (_ORIGIN | _RIGHT_ORIGIN) and info & _KEYED:
                     reader.string(None)
             content = reader.at
-            length = _read_over(reader, kind)
-            if length:
-                made += update[kept:start] + bytes([info & 0xE0 | _DELETED]) + update[start + 1 : content]
-                made += _number(length)
-                kept = reader.at
+            if kind in (_GC, _SKIP):
+                length = reader.number()
+            else:
+                length, deep, is_words = _read_over(reader, kind)
+            yield _Skimmed(client, clock, length, kind, above, start, content, reader.at, deep, is_words)
+            clock += length
+
+
+def _above(reader: _Reader, info: int, field: str | None) -> tuple[int, int, int] | None:
+    """Reads what a struct follows from, see ``_Structs``. ``field``: the only root that there may be."""
+    above = None
+    if info & _ORIGIN:
+        above = reader.number(), reader.number(), 0
+    if info & _RIGHT_ORIGIN:
+        right = reader.number(), reader.number(), 0
+        above = above or right
+    if above is None:
+        if reader.number() == 1:
+            if reader.string(None if field is None else LONGEST_VALUE) != field and field is not None:
+                raise Malformed("it is for something else than the text")
+            return _Structs.ROOT
+        return reader.number(), reader.number(), 1
+    return above
+
+
+def without_what_ends_readers(update: bytes, formats: Collection[tuple[int, int]] = ()) -> bytes:
+    """An update with each value that is nested too deep, and each of these formats, as if it had been deleted.
+
+    For what was stored before there was a gate: the library ends the process when it reads such a value, and browsers end
+    over formatting that stands in no text. Raises Malformed for what is no update at all.
+    """
+    made = bytearray()
+    kept = 0
+    """What is before this in the update has been made."""
+    for one in _skim(update):
+        if one.deep or (one.client, one.clock) in formats:
+            made += update[kept : one.start] + bytes([update[one.start] & 0xE0 | _DELETED])
+            made += update[one.start + 1 : one.content] + _number(one.length)
+            kept = one.end
     return bytes(made + update[kept:])
 
 
-def _read_over(reader: _Reader, kind: int) -> int:
-    """Reads over some content of any kind. Returns its length if values in it are nested too deep, else 0."""
+def _read_over(reader: _Reader, kind: int) -> tuple[int, bool, bool]:
+    """Reads over some content of any kind. Returns its length, whether values in it are nested too deep, and whether it is a text."""
+    length, deep, is_words = 1, False, False
     if kind == _ANY:
-        count = reader.number()
-        deepest = max((_value(reader, None) for _ in range(count)), default=0)
-        return count if deepest > DEEPEST else 0
-    if kind == _DELETED:
-        reader.number()
+        length = reader.number()
+        deep = max((_value(reader, None) for _ in range(length)), default=0) > DEEPEST
+    elif kind == _DELETED:
+        length = reader.number()
     elif kind == _JSON:
-        for _ in range(reader.number()):
+        length = reader.number()
+        for _ in range(length):
             reader.string(None)
-    elif kind in (_BINARY, _STRING, _EMBED):
+    elif kind == _STRING:
+        length = _units(reader.string(None))
+    elif kind in (_BINARY, _EMBED):
         reader.take(reader.number())
     elif kind == _FORMAT:
         reader.string(None), reader.string(None)
     elif kind == _TYPE:
-        if reader.number() in (_ELEMENT, _HOOK):
+        type = reader.number()
+        is_words = type == _TEXT
+        if type in (_ELEMENT, _HOOK):
             reader.string(None)
     elif kind == _DOCUMENT:
         reader.string(None)
-        return 1 if _value(reader, None) > DEEPEST else 0
+        deep = _value(reader, None) > DEEPEST
     else:
         raise Malformed("it holds something of an unknown kind")
-    return 0
+    return length, deep, is_words
+
+
+def _units(text: str) -> int:
+    """Length in units of UTF-16, as browsers count."""
+    return len(text) + sum(character > "\uffff" for character in text) if not text.isascii() else len(text)
 
 
 def _number(value: int) -> bytes:
@@ -214,24 +346,28 @@ class Gate:
         self._tags = tags
         self._marks = marks
 
-    def check(self, update: bytes) -> None:
-        """Raises Malformed for what is no update of a text."""
+    def check(self, update: bytes) -> bool:
+        """Raises Malformed for what is no update of a text.
+
+        Returns whether it holds formatting of which it does not show that it stands in a text.
+        """
         reader = _Reader(update)
-        starts: dict[int, list[int]] = {}
-        parents: dict[int, list[tuple[int, int, int] | None]] = {}
-        structs = elements = 0
+        structs = _Structs()
+        count_of_all = elements = 0
         for _ in range(reader.number()):
             count, client, clock = reader.number(), reader.number(), reader.number()
-            structs += count
-            if structs > MOST_STRUCTS:
+            count_of_all += count
+            if count_of_all > MOST_STRUCTS:
                 raise Malformed("it is too much at once")
-            own, above = starts.setdefault(client, []), parents.setdefault(client, [])
             for _ in range(count):
-                own.append(clock)
                 info = reader.byte()
-                length, parent, element = self._struct(reader, info)
-                above.append(parent)
-                elements += element
+                length, above, type = self._struct(reader, info)
+                structs.add(client, clock, length, above)
+                elements += type == _ELEMENT
+                if type == _TEXT:
+                    structs.words.add((client, clock))
+                if info & 0x1F == _FORMAT:
+                    structs.formats.append((client, clock))
                 clock += length
                 if length == 0 or clock >= _LARGEST:
                     raise Malformed("a number is out of range")
@@ -243,36 +379,23 @@ class Gate:
         if reader.at != len(update):
             raise Malformed("something follows its end")
         if elements > NESTING_SEEN:
-            _check_nesting(starts, parents)
+            _check_nesting(structs)
+        elsewhere, unknown = structs.formats_elsewhere()
+        if elsewhere:
+            raise Malformed("formatting stands where there are no words")
+        return unknown
 
-    def _struct(self, reader: _Reader, info: int) -> tuple[int, tuple[int, int, int] | None, bool]:
-        """Reads over a struct. Returns its length, what its level follows from, and whether it is an element.
-
-        That is another struct, by client and clock, and how many levels deeper than that this one is.
-        """
+    def _struct(self, reader: _Reader, info: int) -> tuple[int, tuple[int, int, int] | None, int]:
+        """Reads over a struct. Returns its length, what it follows from (see ``_Structs``), and of which type it is, or 0."""
         kind = info & 0x1F
         if kind in (_GC, _SKIP):
-            return reader.number(), None, False
-        parent = None
-        if info & _ORIGIN:
-            parent = reader.number(), reader.number(), 0
-        if info & _RIGHT_ORIGIN:
-            right = reader.number(), reader.number(), 0
-            parent = parent or right
+            return reader.number(), None, 0
+        above = _above(reader, info, FIELD)
         keyed = bool(info & _KEYED)
-        if parent is None:
-            if reader.number() == 1:
-                if reader.string() != FIELD:
-                    raise Malformed("it is for something else than the text")
-            else:
-                parent = reader.number(), reader.number(), 1
-            if keyed:
-                reader.string()
-        if kind == _STRING:
-            # In units of UTF-16, as browsers count.
-            return len(reader.string(None).encode("utf-16-le")) // 2, parent, False
+        if keyed and not info & (_ORIGIN | _RIGHT_ORIGIN):
+            reader.string()
         if kind == _DELETED:
-            return reader.number(), parent, False
+            return reader.number(), above, 0
         if kind == _ANY:
             if not keyed:
                 raise Malformed("loose values stand in the text")
@@ -280,18 +403,20 @@ class Gate:
             for _ in range(count):  # several where one was written over, and is kept to be undone
                 if _value(reader) > DEEPEST:
                     raise Malformed("a value is nested too deep")
-            return count, parent, False
-        if kind == _FORMAT:
+            return count, above, 0
+        if kind == _STRING and not keyed:
+            return _units(reader.string(None)), above, 0
+        if kind == _FORMAT and not keyed:
             self._format(reader)
-            return 1, parent, False
+            return 1, above, 0
         if kind == _TYPE and not keyed:
             type = reader.number()
             if type == _TEXT:
-                return 1, parent, False
+                return 1, above, type
             if type == _ELEMENT:
                 if (tag := reader.string()) not in self._tags:
                     raise Malformed(f"there is no kind of block “{tag[:40]}”")
-                return 1, parent, True
+                return 1, above, type
         raise Malformed("it holds something of a kind that a text never has")
 
     def _format(self, reader: _Reader) -> None:
@@ -306,27 +431,21 @@ class Gate:
             raise Malformed(f"“{name}” says what cannot be used")
 
 
-def _check_nesting(starts: Mapping[int, list[int]], parents: Mapping[int, list[tuple[int, int, int] | None]]) -> None:
-    """Raises Malformed where elements are nested too deep. ``parents``: by client and struct, what its level follows from."""
-    levels = {client: [-1] * len(above) for client, above in parents.items()}
-
-    def found(client: int, clock: int) -> tuple[int, int] | None:
-        own = starts.get(client, [])
-        place = bisect_right(own, clock) - 1
-        return (client, place) if place >= 0 else None
-
-    for client, own in starts.items():
+def _check_nesting(structs: _Structs) -> None:
+    """Raises Malformed where elements are nested too deep."""
+    levels = {client: [-1] * len(above) for client, above in structs.above.items()}
+    for client, own in structs.starts.items():
         for place in range(len(own)):
             path: list[tuple[int, int]] = []
             at: tuple[int, int] | None = (client, place)
             while at and levels[at[0]][at[1]] < 0:
                 levels[at[0]][at[1]] = 0  # as far as is known; also where a struct would follow from itself
                 path.append(at)
-                above = parents[at[0]][at[1]]
-                at = found(above[0], above[1]) if above else None
+                above = structs.above[at[0]][at[1]]
+                at = structs.find(above[0], above[1]) if above else None
             level = levels[at[0]][at[1]] if at else 0
             for one in reversed(path):
-                above = parents[one[0]][one[1]]
+                above = structs.above[one[0]][one[1]]
                 level += above[2] if above else 0
                 levels[one[0]][one[1]] = level
             if level > DEEPEST:

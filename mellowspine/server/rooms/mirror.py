@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.contrib.auth.models import User
 from pycrdt import Doc, XmlElement
 
 from mellowspine.core.report.blocks import Block
-from mellowspine.core.report.elements import names
+from mellowspine.core.report.elements import Element, lacks, names, read_block
 
-from .document import has_own_id, read_block, text_of
+from .document import has_own_id, read, text_of
 
 
 @dataclass(slots=True)
@@ -24,6 +24,20 @@ class _Entry:
     """Who changed it last since it was read."""
     unchecked: bool = False
     """Whether its ids may stand elsewhere as well, until they are found to stand once."""
+    lacking: bool = False
+    """Whether it holds nothing where there has to be a place to write on."""
+
+
+class Seen(NamedTuple):
+    """The blocks as they are now, and what the room has to put right about them, by their places."""
+
+    blocks: list[Block]
+    touched: dict[str, User]
+    """Who touched which since the last time, by id, as far as that is known."""
+    again: list[int]
+    """Where ids must be renewed."""
+    lacking: list[int]
+    """Where something has to be put in to be written on."""
 
 
 class Mirror:
@@ -64,8 +78,8 @@ class Mirror:
             if index < len(self._entries):
                 self._entries[index].unread, self._entries[index].person = True, self.person
 
-    def read(self) -> tuple[list[Block], dict[str, User], list[int]]:
-        """The blocks as they are now; who touched which since the last time, by id, as far as that is known; and where ids must be renewed.
+    def read(self) -> Seen:
+        """The text as it is now.
 
         An id stands once: where it stands twice, whoever had it before keeps it, or else the first in the text.
         """
@@ -73,13 +87,15 @@ class Mirror:
         for index, one in enumerate(self._entries):
             if one.unread:
                 before = _names(one.block)
-                one.block, one.unread = read_block(children[index], index), False
+                known = read(children[index])
+                one.block, one.unread = read_block(known, f"at-{index}"), False
+                one.lacking = isinstance(known, Element) and lacks(known)
                 if one.person:
                     touched[one.block.id] = one.person
                 if _names(one.block) != before:
                     one.unchecked = True
         unchecked = [index for index, one in enumerate(self._entries) if one.unchecked]
-        again = []
+        again: list[int] = []
         if unchecked:
             new = set(unchecked)
             kept = {name for index, one in enumerate(self._entries) if index not in new for name in _names(one.block)}
@@ -91,7 +107,8 @@ class Mirror:
                 elif isinstance(element, XmlElement):
                     again.append(index)
         self._removed, self.stale = {}, False
-        return [one.block for one in self._entries if one.block], touched, again
+        lacking = [index for index, one in enumerate(self._entries) if one.lacking]
+        return Seen([one.block for one in self._entries if one.block], touched, again, lacking)
 
 
 def _names(block: Block | None) -> list[str]:

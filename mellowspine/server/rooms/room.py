@@ -311,13 +311,15 @@ class Room:
             log.exception("The text of report %s could not be read", self.key)
 
     def _blocks(self) -> Read:
-        """The text as it is now. Where two people have put the same id into it, one of them gets another."""
+        """The text as it is now, once the room has put right what people left who wrote at once: ids that stand twice, and
+        data tables in which there is no place to write on."""
         mirror = self.text.blocks()
-        blocks, touched, again = mirror.read()
-        if again and not self.text.waiting:
+        blocks, touched, again, lacking = mirror.read()
+        if (again or lacking) and not self.text.waiting:
             self._renamed |= self.text.renew_ids(again)
+            self.text.fill(lacking)
             self._store()
-            blocks, more, _ = mirror.read()
+            blocks, more, *_ = mirror.read()
             touched = more | touched
         renamed, self._renamed = self._renamed, {}
         return Read(blocks, touched, self.text.writer, renamed)

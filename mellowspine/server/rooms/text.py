@@ -8,7 +8,7 @@ what a newcomer is given, and what structure and pages are made from.
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
@@ -19,8 +19,8 @@ from pycrdt import Decoder, Doc, TransactionEvent, XmlElement, XmlFragment, get_
 from mellowspine.core.report.elements import MARKS, SHAPES, unique_attributes
 from mellowspine.server.shelf.models import Report
 
-from .document import SCHEMA, Watch, blocks_in, leave_out_what_is_foreign, new_id, text_of
-from .gate import Gate, Malformed, without_deep_values
+from .document import SCHEMA, Watch, blocks_in, fill, leave_out_what_is_foreign, new_id, text_of
+from .gate import Gate, Malformed, formats_elsewhere, without_what_ends_readers
 from .mirror import Mirror
 from .models import Update
 
@@ -67,7 +67,8 @@ class Text:
         """Reads the document from the log. An update that breaks the document is left out, and said in the server's log."""
         rows = [(pk, bytes(data)) for pk, data in Update.objects.filter(report=self._report).values_list("pk", "data")]
         if self._report.schema < SCHEMA:
-            rows = [(pk, self._shallow(pk, data)) for pk, data in rows]
+            formats = frozenset(formats_elsewhere(data for _, data in rows))
+            rows = [(pk, self._without(pk, data, formats)) for pk, data in rows]
         broken: set[int] = set()
         while True:
             self.document: Doc[Any] = Doc()
@@ -89,19 +90,19 @@ class Text:
         """The text as blocks; read when it is first needed."""
         self._gather()
 
-    def _shallow(self, pk: int, data: bytes) -> bytes:
-        """An update of the log without what would end the process when it is read; it is so in the log, too, from now on."""
+    def _without(self, pk: int, data: bytes, formats: Collection[tuple[int, int]]) -> bytes:
+        """An update of the log without what would end whoever reads it; it is so in the log, too, from now on."""
         try:
-            shallow = without_deep_values(data)
+            found = without_what_ends_readers(data, formats)
         except Malformed:
             return data  # the library will not take it either
-        if shallow != data:
-            log.warning("Left out of update %s of report %s: values that are nested too deep", pk, self._report.key)
+        if found != data:
+            log.warning("Left out of update %s of report %s: what would end its readers", pk, self._report.key)
             try:
-                Update.objects.filter(pk=pk).update(data=shallow)
+                Update.objects.filter(pk=pk).update(data=found)
             except DatabaseError:
                 log.exception("Update %s of report %s could not be written", pk, self._report.key)
-        return shallow
+        return found
 
     def _clean(self) -> None:
         """Takes out of the document what a text may not hold, once for each schema; it is said in the server's log."""
@@ -148,11 +149,15 @@ class Text:
         confirmed: its sender has to be asked for what is missing. Raises Malformed for what is no update, or not one of a
         text; then nothing has changed.
         """
-        GATE.check(update)
+        unsure = GATE.check(update) or self._hanging > 0
         try:
             new = _apply(self.arrived, update)
+            built = self._watch.built
             if fault := self._watch.fault():
                 raise Malformed(fault)
+            # Whether formatting stands in a text is seen by what it follows from, which the library does not tell.
+            if unsure and built and formats_elsewhere([self.arrived.get_update()]):
+                raise Malformed("formatting stands where there are no words")
             holds = new == [update] or self.holds(update)
             self._hanging += 0 if holds else len(update)
             if self._hanging > LARGEST_HANGING:
@@ -213,6 +218,7 @@ class Text:
         with self.arrived.transaction():
             result = work(text_of(self.arrived))
         self.arrived.unobserve(subscription)
+        self._watch.forget()
         self.waiting.extend(Waiting(data, None) for data in made)
         return result
 
@@ -231,6 +237,17 @@ class Text:
             return renamed
 
         return self.change(renew)
+
+    def fill(self, lacking: Iterable[int]) -> None:
+        """Gives the blocks at these places of the text something to write on where they hold nothing."""
+
+        def put(text: XmlFragment) -> None:
+            for index in lacking:
+                block = text.children[index]
+                assert isinstance(block, XmlElement)  # nothing else lacks anything
+                fill(block)
+
+        self.change(put)
 
     def compact(self) -> None:
         """Merges what one person wrote within one stretch of time into one row, once the log has grown long.

@@ -247,7 +247,7 @@ export const LookLine = memo(
                 </Press>
               </Flex>
             )}
-            {now.inDataTable && <TableTools editor={editor} />}
+            {now.inDataTable && <TableTools editor={editor} styles={styles} />}
             {now.paragraphs > 1 && (
               <Box as="span" color="quiet" px="1">
                 {counted(now.paragraphs, "paragraph")}

@@ -4,6 +4,8 @@ import type { Editor } from "@tiptap/core";
 import type { Command } from "@tiptap/pm/state";
 import { addColumnAfter, addRowAfter, deleteColumn, deleteRow, deleteTable } from "@tiptap/pm/tables";
 import { Press } from "./controls";
+import { onGrid } from "./grids";
+import type { Styles } from "./styles";
 
 const TOOLS: [string, Command][] = [
   ["Row below", addRowAfter],
@@ -13,7 +15,7 @@ const TOOLS: [string, Command][] = [
   ["Take data table out", deleteTable],
 ];
 
-export const TableTools = ({ editor }: { editor: Editor }) => (
+export const TableTools = ({ editor, styles }: { editor: Editor; styles: Styles }) => (
   <Flex role="group" aria-label="Data table" wrap="wrap" columnGap="1px">
     {TOOLS.map(([label, run]) => (
       <Press
@@ -22,7 +24,7 @@ export const TableTools = ({ editor }: { editor: Editor }) => (
         className="word"
         color="iris"
         onClick={() => {
-          run(editor.state, editor.view.dispatch);
+          onGrid(run, styles)(editor.view);
           editor.view.focus();
         }}
       >

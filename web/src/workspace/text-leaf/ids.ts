@@ -26,7 +26,7 @@ export const bringsBlocks = (transaction: Transaction) =>
   );
 
 /** The stretches of the document that these transactions put in, as positions after the last of them. */
-function inserted(transactions: readonly Transaction[]): [number, number][] {
+export function inserted(transactions: readonly Transaction[]): [number, number][] {
   const found: [number, number][] = [];
   transactions.forEach((transaction, index) => {
     const later = transactions.slice(index + 1);

@@ -1,6 +1,6 @@
 /** The keys of the text. */
 import { Extension, type Editor } from "@tiptap/core";
-import { goToNextCell, tableEditing } from "@tiptap/pm/tables";
+import { goToNextCell } from "@tiptap/pm/tables";
 import { leaveList, splitParagraph, takeListBack, toggle } from "./commands";
 import { insertPageBreak } from "./kinds/pageBreak";
 import type { Styles } from "./styles";
@@ -11,7 +11,6 @@ export const Keys = Extension.create<{ styles: () => Styles }>({
   name: "keys",
   priority: 1100,
   addOptions: () => ({ styles: () => [] }),
-  addProseMirrorPlugins: () => [tableEditing()],
   addKeyboardShortcuts() {
     const { styles } = this.options;
     return {

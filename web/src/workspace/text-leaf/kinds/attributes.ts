@@ -22,8 +22,8 @@ export const id: Attribute = {
     attributes.id ? { "data-id": attributes.id as string, id: elementId(attributes.id as string) } : {},
 };
 
-/** An attribute that is not seen in the element. */
-export const plain = (fallback: unknown = null): Attribute => ({ default: fallback, rendered: false });
+/** An attribute that is not seen in the element, nor read from one that is pasted. */
+export const plain = (fallback: unknown = null): Attribute => ({ default: fallback, rendered: false, parseHTML: () => fallback });
 
 /** A setting that is seen in the element as an attribute alone. */
 export const told = (name: string): Attribute => ({

@@ -1,6 +1,7 @@
 /** A data table: rows of cells with paragraphs in them. */
-import { callOrReturn, Extension, getExtensionField, mergeAttributes, Node, type Editor } from "@tiptap/core";
+import { callOrReturn, Extension, getExtensionField, Node, type Editor } from "@tiptap/core";
 import { Decoration } from "@tiptap/pm/view";
+import { Grids } from "../grids";
 import { insertBlock } from "../insert";
 import { forRole, type Styles } from "../styles";
 import { id, numberWithin, plain } from "./attributes";
@@ -26,16 +27,19 @@ const TableRoles = Extension.create({
 const DataTable = Node.create({
   name: "dataTable",
   group: "block",
-  content: "dataRow+",
+  content: "dataRow*",
   tableRole: "table",
   isolating: true,
-  addAttributes: () => ({ id, headerRows: plain(0) }),
+  addAttributes: () => ({
+    id,
+    headerRows: {
+      default: 0,
+      parseHTML: (element) => Math.trunc(numberWithin(element.getAttribute("data-header-rows"), 0, 100) ?? 0),
+      renderHTML: ({ headerRows }) => ({ "data-header-rows": String(headerRows) }),
+    },
+  }),
   parseHTML: () => [{ tag: "table" }],
-  renderHTML: ({ node, HTMLAttributes }) => [
-    "table",
-    mergeAttributes(HTMLAttributes, { "data-header-rows": String(node.attrs.headerRows) }),
-    ["tbody", 0],
-  ],
+  renderHTML: ({ HTMLAttributes }) => ["table", HTMLAttributes, ["tbody", 0]],
 });
 
 const DataRow = Node.create({
@@ -48,7 +52,7 @@ const DataRow = Node.create({
 
 const DataCell = Node.create({
   name: "dataCell",
-  content: "paragraph+",
+  content: "paragraph*",
   tableRole: "cell",
   isolating: true,
   addAttributes: () => ({
@@ -72,7 +76,7 @@ export function insertDataTable(editor: Editor, styles: Styles): void {
 
 export const dataTable: BlockKind = {
   name: "dataTable",
-  nodes: () => [DataTable, TableRoles, DataRow, DataCell],
+  nodes: ({ styles }) => [DataTable, TableRoles, DataRow, DataCell, Grids.configure({ styles })],
   puts: [{ key: "data", label: "Data table", insert: insertDataTable }],
   // A page begins with a row.
   edge: (node, pos, { offset, label }) => {

@@ -1,0 +1,265 @@
+/** Whatever several people do to one text at once opens in every browser, and is the same in all. */
+import { Editor } from "@tiptap/core";
+import { TextSelection } from "@tiptap/pm/state";
+import { addColumnAfter, addRowAfter, deleteColumn, deleteRow, deleteTable, goToNextCell } from "@tiptap/pm/tables";
+import { afterEach, beforeEach, expect, test, vi } from "vitest";
+import * as Y from "yjs";
+import { beginList, giveStyle, setLook, splitParagraph, toggle } from "../src/workspace/text-leaf/commands";
+import { textExtensions } from "../src/workspace/text-leaf/extensions";
+import { onGrid } from "../src/workspace/text-leaf/grids";
+import { newId } from "../src/workspace/text-leaf/ids";
+import { insertDataTable } from "../src/workspace/text-leaf/kinds/dataTable";
+import { insertPageBreak } from "../src/workspace/text-leaf/kinds/pageBreak";
+import { insertTable } from "../src/workspace/text-leaf/kinds/placedTable";
+import { carryOut } from "../src/workspace/text-leaf/plan";
+import { Unshown } from "../src/workspace/text-leaf/unshown";
+import { dice } from "./dice.mjs";
+import { STYLES } from "./writing";
+
+const told = vi.fn();
+let editors: Editor[] = [];
+vi.stubGlobal("ClipboardEvent", Event); // jsdom has none
+beforeEach(() => told.mockClear());
+afterEach(() => {
+  for (const editor of editors) editor.destroy();
+  editors = [];
+});
+
+/** An editor as in a browser, over a text of its own that is brought together with others by hand. */
+function open(document = new Y.Doc()): Editor {
+  const around = { report: "r", styles: () => STYLES, room: null, goTo: () => undefined, toContents: () => undefined };
+  const editor = new Editor({ extensions: [...textExtensions(document, around), Unshown.configure({ told })] });
+  editors.push(editor);
+  return editor;
+}
+
+const shared = (editor: Editor): Y.Doc => (editor.extensionManager.extensions.find(({ name }) => name === "collaboration")?.options as { document: Y.Doc }).document;
+
+function send(from: Editor, to: Editor): void {
+  Y.applyUpdate(shared(to), Y.encodeStateAsUpdate(shared(from), Y.encodeStateVector(shared(to))));
+}
+
+const words = (...text: string[]) => text.map((one) => ({ type: "paragraph", attrs: { id: newId(), style: "cell" }, ...(one && { content: [{ type: "text", text: one }] }) }));
+const grid = (rows: number, columns: number) => ({
+  type: "dataTable",
+  attrs: { id: newId(), headerRows: 1 },
+  content: Array.from({ length: rows }, (_, row) => ({
+    type: "dataRow",
+    content: Array.from({ length: columns }, (_, column) => ({ type: "dataCell", content: words(`${row}.${column}`, "more") })),
+  })),
+});
+
+/** Several editors with the same text. */
+function together(count: number, content: unknown[]): Editor[] {
+  const first = open();
+  first.commands.setContent({ type: "doc", content: content as never });
+  return [first, ...Array.from({ length: count - 1 }, () => {
+    const document = new Y.Doc();
+    Y.applyUpdate(document, Y.encodeStateAsUpdate(shared(first)));
+    return open(document);
+  })];
+}
+
+function pair(content: unknown[]): [Editor, Editor] {
+  const [one, other] = together(2, content);
+  if (!one || !other) throw new Error("two were asked for");
+  return [one, other];
+}
+
+function nth<T>(from: readonly T[], index: number): T {
+  const found = from[index];
+  if (found === undefined) throw new Error(`there is no number ${index} among ${from.length}`);
+  return found;
+}
+
+/** Brings everybody together, and says what they see; a browser that opens it afterwards changes nothing in it. */
+const bare = (doc: unknown): unknown => JSON.parse(JSON.stringify(doc, (name, value: unknown) => (name === "marks" && (value as { type: string }[])[0]?.type === "band" ? undefined : value)));
+
+function meet(all: Editor[]): unknown {
+  for (const one of all) for (const other of all) if (one !== other) send(one, other);
+  for (const one of all) for (const other of all) if (one !== other) send(one, other);
+  const first = nth(all, 0);
+  const late = new Y.Doc();
+  Y.applyUpdate(late, Y.encodeStateAsUpdate(shared(first)));
+  const before = Y.encodeStateAsUpdate(late);
+  const seen = bare(open(late).getJSON());
+  expect(told).not.toHaveBeenCalled();
+  expect(Y.encodeStateAsUpdate(late)).toEqual(before);
+  for (const one of all) expect(bare(one.getJSON())).toEqual(seen);
+  return seen;
+}
+
+/** Puts the cursor into the paragraph with these words. */
+function into(editor: Editor, text: string): void {
+  let at: number | null = null;
+  editor.state.doc.descendants((node, pos) => {
+    if (node.isTextblock && node.textContent === text) at ??= pos + 1;
+  });
+  if (at === null) throw new Error(`there is no “${text}”`);
+  editor.view.dispatch(editor.state.tr.setSelection(TextSelection.create(editor.state.doc, at)));
+}
+
+const run = (editor: Editor, command: typeof deleteRow) => onGrid(command, STYLES)(editor.view);
+
+test("one takes out the first half of the rows, another the second: the table is there, without rows, and opens", () => {
+  const [one, other] = pair([...words("Before"), grid(2, 2), ...words("Behind")]);
+  into(one, "0.0");
+  run(one, deleteRow);
+  into(other, "1.0");
+  run(other, deleteRow);
+  const { content } = meet([one, other]) as { content: { type: string; content?: unknown }[] };
+  expect(content.map(({ type }) => type)).toEqual(["paragraph", "dataTable", "paragraph"]);
+  expect(content[1]?.content).toBeUndefined();
+  other.commands.undo();
+  expect(JSON.stringify(meet([one, other]))).toContain("1.1");
+});
+
+test("each takes out one of the two paragraphs of a cell", () => {
+  const [one, other] = pair([grid(1, 1), ...words("Behind")]);
+  const cut = (editor: Editor, text: string) => {
+    let range: [number, number] = [0, 0];
+    editor.state.doc.descendants((node, pos) => {
+      if (node.isTextblock && node.textContent === text) range = [pos, pos + node.nodeSize];
+    });
+    editor.view.dispatch(editor.state.tr.delete(...range));
+  };
+  cut(one, "0.0");
+  cut(other, "more");
+  expect(JSON.stringify(meet([one, other]))).not.toContain('"text":"0.0"');
+});
+
+test("each takes out one of two columns", () => {
+  const [one, other] = pair([grid(2, 2), ...words("Behind")]);
+  into(one, "0.0");
+  run(one, deleteColumn);
+  into(other, "0.1");
+  run(other, deleteColumn);
+  meet([one, other]);
+});
+
+test("of two who take out half of the blocks each, a text is left that opens", () => {
+  const [one, other] = pair(words("One", "Two", "Three", "Four"));
+  const { doc } = one.state;
+  const half = doc.child(0).nodeSize + doc.child(1).nodeSize;
+  one.view.dispatch(one.state.tr.delete(0, half));
+  other.view.dispatch(other.state.tr.delete(half, doc.content.size));
+  meet([one, other]);
+  one.commands.insertContentAt(1, "written");
+  expect(JSON.stringify(meet([one, other]))).toContain("written");
+});
+
+test("a column and a row at once: rows of unlike length are nobody's to fill by themselves", () => {
+  const [one, other] = pair([grid(2, 2), ...words("Behind")]);
+  into(one, "0.1");
+  run(one, addColumnAfter);
+  into(other, "1.0");
+  run(other, addRowAfter);
+  const lengths = () => {
+    const found: number[] = [];
+    one.state.doc.child(0).forEach((row) => found.push(row.childCount));
+    return found;
+  };
+  meet([one, other]);
+  expect(lengths()).toEqual([3, 3, 2]);
+  // Both go on writing in it, at the same time.
+  for (const more of ["", "!", "!!"]) {
+    into(one, `0.0${more}`);
+    one.commands.insertContentAt(one.state.selection.$from.end(), "!");
+    into(other, `1.1${more}`);
+    other.commands.insertContentAt(other.state.selection.$from.end(), "!");
+    meet([one, other]);
+  }
+  expect(lengths()).toEqual([3, 3, 2]);
+  // Whoever adds to it then makes it even.
+  into(one, "0.0!!!");
+  run(one, addRowAfter);
+  expect(lengths()).toEqual([3, 3, 3, 3]);
+  meet([one, other]);
+});
+
+type Die = (below: number) => number;
+const PASTED = [
+  "<p>pasted</p>",
+  "<h2>Head</h2><p>and <b>words</b></p>",
+  "<table><tr><td>a</td><td></td></tr><tr><td colspan=2>b</td></tr></table>",
+  "<table><tr><td>ragged</td></tr><tr><td>b</td><td>c</td></tr></table>",
+  "<table></table><p>x</p>",
+  "<ul><li>one</li><li>two<ol><li>deep</li></ol></li></ul>",
+  "plain",
+];
+const COMMANDS = [addRowAfter, addColumnAfter, deleteRow, deleteColumn, deleteRow, deleteColumn, deleteTable, goToNextCell(1), goToNextCell(-1)];
+
+/** What people do, each by the name under which a failure tells of it. */
+const DEEDS: Record<string, (editor: Editor, die: Die, held: { slice?: string }) => void> = {
+  type: (editor, die) => editor.commands.insertContent("word ".repeat(1 + die(3))),
+  enter: (editor) => splitParagraph(editor, STYLES),
+  cutOut: (editor) => editor.commands.deleteSelection(),
+  backspace: (editor) => {
+    const { $from, empty } = editor.state.selection;
+    if (empty && $from.parentOffset > 0) editor.view.dispatch(editor.state.tr.delete($from.pos - 1, $from.pos));
+    else editor.commands.joinBackward();
+  },
+  forward: (editor) => editor.commands.joinForward(),
+  style: (editor, die) => giveStyle(editor, nth(STYLES, die(STYLES.length)).id),
+  bold: (editor) => toggle(editor, "bold", STYLES),
+  size: (editor, die) => setLook(editor, STYLES, "size", 8 + die(10)),
+  list: (editor) => beginList(editor, " ", STYLES),
+  grid: (editor) => insertDataTable(editor, STYLES),
+  table: (editor, die) => (die(4) === 0 ? insertTable(editor, "contents", "here", STYLES) : undefined),
+  pageBreak: (editor) => insertPageBreak(editor),
+  inGrid: (editor, die) => run(editor, nth(COMMANDS, die(COMMANDS.length))),
+  copy: (editor, _die, held) => {
+    held.slice = editor.view.serializeForClipboard(editor.state.selection.content()).dom.innerHTML;
+  },
+  cut: (editor, _die, held) => {
+    held.slice = editor.view.serializeForClipboard(editor.state.selection.content()).dom.innerHTML;
+    editor.commands.deleteSelection();
+  },
+  paste: (editor, die, held) => editor.view.pasteHTML(held.slice && die(2) ? held.slice : nth(PASTED, die(PASTED.length))),
+  move: (editor, die) => {
+    const ids = editor.state.doc.children.map((node) => node.attrs.id as string);
+    const blocks = ids.slice(die(ids.length)).slice(0, 1 + die(3));
+    carryOut(editor, [{ step: "move", blocks, behind: die(3) ? nth(ids, die(ids.length)) : null }]);
+  },
+  remove: (editor, die) => {
+    const ids = editor.state.doc.children.map((node) => node.attrs.id as string);
+    carryOut(editor, [{ step: "remove", blocks: ids.slice(die(ids.length)).slice(0, 1 + die(3)), reads: {} }]);
+  },
+  undo: (editor) => editor.commands.undo(),
+  redo: (editor) => editor.commands.redo(),
+};
+
+function select(editor: Editor, die: Die): void {
+  const { doc } = editor.state;
+  const at = () => doc.resolve(die(doc.content.size + 1));
+  const from = at();
+  const to = die(3) ? from : die(2) ? doc.resolve(Math.min(doc.content.size, from.pos + die(30))) : at();
+  editor.view.dispatch(editor.state.tr.setSelection(TextSelection.between(from, to)));
+}
+
+/** How often; each takes a third of a second. */
+const MEETINGS = 25;
+
+test.each(Array.from({ length: MEETINGS }, (_, seed) => seed))("three people do ordinary things at once (%i)", (seed) => {
+  const random = dice(seed + 1);
+  const die: Die = (below) => Math.floor(random() * below);
+  const all = together(3, [...words("One", "Two"), grid(2, 2), ...words("Three"), grid(3, 1), ...words("Four", "")]);
+  const held: { slice?: string }[] = [{}, {}, {}];
+  const names = Object.keys(DEEDS);
+  const done: string[] = [];
+  for (let turn = 0; turn < 40; turn += 1) {
+    const who = die(3);
+    const editor = nth(all, who);
+    const name = nth(names, die(names.length));
+    done.push(`${who} ${name}`);
+    select(editor, die);
+    try {
+      DEEDS[name]?.(editor, die, nth(held, who));
+    } catch (error) {
+      throw new Error(`${done.join(", ")}: ${(error as Error).message}`, { cause: error });
+    }
+    if (die(4) === 0) send(editor, nth(all, (who + 1 + die(2)) % 3));
+    if (told.mock.calls.length) throw new Error(`cannot be shown after ${done.join(", ")}`);
+  }
+  meet(all);
+});
