@@ -53,6 +53,14 @@ def prepare(count: int, data: Path) -> tuple[str, list[str]]:
     return report.key, sessions
 
 
+def make_more(count: int) -> list[str]:
+    """So many more reports of the first author, as large as the one there is; their keys."""
+    first = User.objects.get(username="author0")
+    keys = [make_report(quillmere(), first).key for _ in range(count)]
+    connection.close()
+    return keys
+
+
 def examine(key: str, found: dict[str, Any]) -> tuple[int, list[str]]:
     """How many confirmed edits are not on disk, and what else is wrong with what the server left or had shown."""
     report = Report.objects.get(key=key)

@@ -61,6 +61,13 @@ class Server:
                 return int(line.split()[1]) / 1000
         return float("nan")
 
+    def handles(self) -> int:
+        """Files, connections and the like that it has open."""
+        return len(os.listdir(f"/proc/{self.process.pid}/fd"))
+
+    def threads(self) -> int:
+        return len(os.listdir(f"/proc/{self.process.pid}/task"))
+
     def processor(self) -> float:
         """Seconds of processor time used so far."""
         fields = Path(f"/proc/{self.process.pid}/stat").read_text().rsplit(")", 1)[1].split()

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import gc
 import json
+import os
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from contextlib import suppress
 from datetime import timedelta
 from typing import Any
 from unittest import mock
@@ -28,7 +31,7 @@ from mellowspine.server.rooms.company import NOT_YOURS
 from mellowspine.server.rooms.document import append_block, read_block, text_of
 from mellowspine.server.rooms.follow import TableView
 from mellowspine.server.rooms.models import Update
-from mellowspine.server.rooms.registry import rooms
+from mellowspine.server.rooms.registry import KEPT_OPEN, rooms
 from mellowspine.server.rooms.room import Malformed, MayNotWrite
 from mellowspine.server.shelf.models import HeadingChange, Membership
 
@@ -54,6 +57,13 @@ class Listener:
 
     def put_out(self, code: int, why: str = "") -> None:
         self.closed_with = code
+
+
+def wait_until(holds: Callable[[], bool], patience: float = 10.0) -> None:
+    """Waits for what threads do that nobody waits for."""
+    end = time.monotonic() + patience
+    while not holds() and time.monotonic() < end:
+        time.sleep(0.02)
 
 
 class RoomCase(ServerCase):
@@ -115,6 +125,31 @@ def half_each(document: Doc) -> Doc:
                         del cell.children[index]
         met.apply_update(copy.get_update())
     return met
+
+
+class Opening(ServerCase):
+    def test_after_any_number_of_openings_the_process_has_what_it_had(self) -> None:
+        keys = [self.make().key for _ in range(KEPT_OPEN + 4)]
+
+        def open_all() -> tuple[int, int, int]:
+            for key in keys:
+                with rooms.room(key) as room:
+                    with suppress(Malformed):  # which has the room begin a document anew
+                        room.call(room.receive, b"odd", self.owner).result()
+                    room.call(room.settled).result()
+            wait_until(lambda: threading.active_count() <= 2 * KEPT_OPEN + 2)
+            documents = sum(isinstance(one, Doc) for one in gc.get_objects())
+            return len(os.listdir("/proc/self/fd")), threading.active_count(), documents
+
+        gc.collect()
+        self.enterContext(mock.patch.object(gc, "freeze"))  # what is frozen cannot be counted
+        before = open_all()
+        for _ in range(3):
+            after = open_all()
+        for what, one, other in zip(("handles", "threads", "documents"), before, after, strict=True):
+            self.assertLessEqual(other, one + 2, what)
+        rooms.close()
+        self.assertEqual(sum(isinstance(one, Doc) for one in gc.get_objects()), 0)
 
 
 class Rooms(RoomCase):

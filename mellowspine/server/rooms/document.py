@@ -232,6 +232,9 @@ class Watch:
             else:
                 self._changed.append(event.target)
 
+    def close(self) -> None:
+        self._text.unobserve(self._subscription)
+
     def forget(self) -> None:
         """Has what changed by now count as looked at: later it may be gone."""
         self._changed, self._came, self.built = [], [], False

@@ -53,6 +53,10 @@ class Mirror:
         """Whether anything changed since ``read``."""
         self._subscription = self._fragment.observe_deep(self._changed)
 
+    def close(self) -> None:
+        """Ends it: nothing is noted from now on."""
+        self._fragment.unobserve(self._subscription)
+
     def _changed(self, events: list[Any]) -> None:
         self.stale = True
         touched: set[int] = set()

@@ -87,6 +87,11 @@ def _connect() -> None:
             cursor.execute(f"PRAGMA busy_timeout={int(1000 * PATIENCE)}")
 
 
+def _disconnect() -> None:
+    """Closes this thread's connection to the database: which one is meant is decided where it is looked up."""
+    connection.close()
+
+
 class MayNotWrite(Exception):
     """The sender may read this report, but not change it."""
 
@@ -150,11 +155,12 @@ class Room:
 
     def close(self) -> None:
         """Ends the room's threads, once all that is queued is done."""
-        self._second.do(connection.close)
+        self._second.do(_disconnect)
         self._second.close()
         if self._opened:
             self._worker.do(self._store)
-        self._worker.do(connection.close)
+            self._worker.do(self.text.close)
+        self._worker.do(_disconnect)
         self._worker.close()
         gc.unfreeze()  # what was of this room can be collected; the next that opens freezes the others again
 
@@ -290,7 +296,7 @@ class Room:
         except Exception:
             if self._saving:
                 log.exception("Report %s cannot be saved; it is tried again", self.key)
-            connection.close()
+            _disconnect()
             self._found(saving=False)
             return
         self._found(saving=True)
@@ -370,7 +376,9 @@ class Room:
             self._worker.soon(self._compact)
             if not self._frozen:
                 # A report is a million small objects for hours: collecting garbage need not look at them at every turn.
+                # Garbage that is frozen would stay, so it goes first.
                 self._frozen = True
+                gc.collect()
                 gc.freeze()
         except NotComputed:
             pass  # told by ``_refresh``

@@ -61,6 +61,9 @@ class Text:
         self.waiting: list[Waiting] = []
         self.writer: User | None = None
         """Who wrote what was stored last."""
+        self.mirror: Mirror | None = None
+        """The text as blocks; read when it is first needed."""
+        self._watch = Watch(Doc())
         self._read()
 
     def _read(self) -> None:
@@ -86,8 +89,9 @@ class Text:
         if self._report.schema < SCHEMA:
             self._clean()
         self._logged = len(rows)
-        self.mirror: Mirror | None = None
-        """The text as blocks; read when it is first needed."""
+        if self.mirror is not None:
+            self.mirror.close()
+            self.mirror = None
         self._gather()
 
     def _without(self, pk: int, data: bytes, formats: Collection[tuple[int, int]]) -> bytes:
@@ -124,11 +128,18 @@ class Text:
 
     def _gather(self) -> None:
         """Makes ``arrived`` anew: what is on disk, and what waits for it."""
+        self._watch.close()
         self.arrived: Doc[Any] = Doc()
         for data in (self.document.get_update(), *(one.data for one in self.waiting)):
             self.arrived.apply_update(data)
         self._watch = Watch(self.arrived)
         self._hanging = 0
+
+    def close(self) -> None:
+        """Lets go of the documents. The library holds what looks at them, which holds them: nobody else would find that."""
+        self._watch.close()
+        if self.mirror is not None:
+            self.mirror.close()
 
     def blocks(self) -> Mirror:
         if self.mirror is None:
