@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 import unittest
 from dataclasses import replace
 from io import BytesIO
@@ -433,6 +434,21 @@ class Finding(unittest.TestCase):
         self.assertEqual([text[one.start : one.end] for one in looks_cited(text, rules)], ["Minute 12/1934 (Harbour)"])
         self.assertEqual(
             rules_from_json([["#", "other"], ["* *", "x"], ["(a+)+$ #", "x"], "odd", [1, 2]]), (Rule("(a+)+$ #", "x"),)
+        )
+
+    def test_no_way_to_cite_takes_longer_than_its_text(self) -> None:
+        """Some of these never ended for 130 digits; the square of the length would be minutes."""
+        start = time.monotonic()
+        for words in ("#*#*#!", "*a*a*a*a*a*!", "# " * 60 + "!", "*-" * 60 + "x"):
+            for piece in ("1", "a", "1 ", "a-", "A'"):
+                looks_cited(piece * (100_000 // len(piece)), [Rule(words[:200], "other")])
+        self.assertLess(time.monotonic() - start, 60)
+
+    def test_rules_find_whole_words_alone(self) -> None:
+        text = "Minute 12, Minutes 13, XMinute 14, Minute é, «Minute 15», Minute 16a"
+        self.assertEqual(
+            [text[one.start : one.end] for one in looks_cited(text, [Rule("Minute #", "other")])],
+            ["Minute 12", "Minute 15"],
         )
 
     def test_unmarked_ones_together_and_not_those_of_known_authorities(self) -> None:

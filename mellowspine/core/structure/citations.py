@@ -7,9 +7,11 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_left
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from functools import lru_cache
 from typing import Any, Literal, NamedTuple, TypeVar
+
+import re2
 
 from ..report.blocks import Paragraph
 from ..report.report import Report
@@ -171,7 +173,8 @@ def _found(paragraph: Paragraph, text: str, start: int, end: int, how: How) -> F
 
 # --- What looks like a citation ---
 
-_NAME = r"(?:[A-Z][\w’'&-]*\.?|&)"
+# A name ends somewhere: looking for one from each letter of an endless word would take the square of its length.
+_NAME = r"(?:[A-Z][\w’'&-]{0,60}+\.?|&)"
 _NAMES = rf"{_NAME}(?:\s+(?:(?:of|the|and|for|de|von)\s+){{0,2}}{_NAME}){{0,5}}"
 _SECTION = r"(?:,?\s+(?:s{1,2}|sections?|reg|regs|regulations?|arts?|articles?|r|rules?|para|paras)\.?\s*\d+[A-Z]?(?:\(\w+\))*|,?\s*§{1,2}\s*\d+[A-Z]?(?:\(\w+\))*)"
 
@@ -212,30 +215,52 @@ def rules_from_json(kept: object) -> tuple[Rule, ...]:
     return tuple(Rule(words[:200], category) for words, category in pairs if _of_rule(words[:200]))
 
 
+_LETTER = r"\pL\pN\pM_"
+"""What words are made of, for RE2, whose ``\\w`` knows ASCII alone."""
+_QUIET = re2.Options()
+_QUIET.log_errors = False
+
+
 @lru_cache(maxsize=256)
-def _of_rule(words: str) -> re.Pattern[str] | None:
-    """The pattern of a rule; None for one that would take any word."""
+def _of_rule(words: str) -> re2.Pattern | None:
+    """The pattern of a rule; None for one that would take any word.
+
+    RE2 matches in linear time whatever a rule says: of signs behind each other, each has many ways to share some digits.
+    """
     parts = words.split()
     if not any(part.strip("#*") for part in parts):
         return None
     said = [
         "".join(
-            {"#": r"\d+", "*": r"[\w’'.&-]{1,60}"}.get(one, _ALIKE.get(one, re.escape(one)))
+            {"#": r"\p{Nd}+", "*": rf"[{_LETTER}’'.&-]+"}.get(one, _ALIKE.get(one, re2.escape(one)))
             for one in re.sub(r"\*+", "*", re.sub("#+", "#", part))
         )
         for part in parts
     ]
-    return re.compile(r"(?<!\w)" + r"\s+".join(said) + r"(?!\w)")
+    return re2.compile(r"\s+".join(said), _QUIET)
+
+
+def _by_rule(rule: Rule, text: str) -> Iterator[tuple[int, int]]:
+    """Where a rule finds something that neither begins nor ends within a word."""
+    for match in pattern.finditer(text) if (pattern := _of_rule(rule.words)) else ():
+        start, end = match.span()
+        if not (_in_word(text, start) or _in_word(text, end)):
+            yield start, end
+
+
+def _in_word(text: str, at: int) -> bool:
+    """Whether the characters before and behind a place belong to one word."""
+    return 0 < at < len(text) and all(one.isalnum() or one == "_" for one in text[at - 1 : at + 1])
 
 
 def looks_cited(text: str, rules: Iterable[Rule] = ()) -> list[LooksCited]:
     """The stretches of a text that look like citations, in its order."""
-    patterns = [(rule.category, pattern) for rule in rules if (pattern := _of_rule(rule.words))]
+    hits = [(rule.category, list(_by_rule(rule, text))) for rule in rules]
+    hits += [(category, [match.span() for match in pattern.finditer(text)]) for category, pattern in _LOOKS]
     found: list[LooksCited] = []
-    for category, pattern in (*patterns, *_LOOKS):
+    for category, spans in hits:
         here: list[LooksCited] = []
-        for match in pattern.finditer(text):
-            start, end = match.start(), match.end()
+        for start, end in spans:
             while front := _FRONT.match(text[start:end]):
                 start += front.end()
             here.append(LooksCited(start, end, category))
