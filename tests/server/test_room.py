@@ -172,6 +172,22 @@ class Rooms(RoomCase):
         self.rest()
         self.assertEqual(Update.objects.filter(report=self.report, person=None).count(), 1)
 
+    def test_what_nobody_can_use_is_left_out_told_and_everybody_has_the_same(self) -> None:
+        image = XmlElement("image")
+        self.children.append(image)
+        image.attributes["width"] = 6000.0
+        state = self.room.call(self.room.state).result()
+        self.room.call(self.room.receive, self.copy.get_update(state), self.owner, self.listener, 1).result()
+        self.rest()
+        (said,) = self.listener.of_type("left-out")
+        self.assertEqual((said["what"], said["more"]), ("“width” of “image” cannot be “6000.0”", 0))
+        self.assertIsNone(self.listener.closed_with)
+        self.assertEqual(self.listener.of_type("stored")[-1]["count"], 1)
+        for data in self.listener.heard:
+            self.copy.apply_update(read_message(data[2:]))
+        self.assertNotIn("width", dict(image.attributes))
+        self.assertEqual(self.room.call(self.room.report).result().blocks[-1].width, 100.0)
+
     def test_a_cell_of_which_two_took_a_paragraph_each_gets_one(self) -> None:
         cell = Cell((Paragraph("p1", "cell", (Run("1"),)), Paragraph("p2", "cell", (Run("2"),))))
         append_block(text_of(self.copy), DataTable("grid", ((cell, Cell((Paragraph("p3"),))),)))

@@ -17,10 +17,17 @@ import { dice } from "./dice.mjs";
 import { STYLES } from "./writing";
 
 const told = vi.fn();
+/** Whence an update comes that others wrote. */
+const OTHERS = "others";
 let editors: Editor[] = [];
 vi.stubGlobal("ClipboardEvent", Event); // jsdom has none
+/** All that the editors wrote, in the order of time, as updates in base 64; the server's tests give it to the gate. */
+let written: string[] = [];
+const TELLS = import.meta.env.VITE_TELLS_UPDATES === "yes";
 beforeEach(() => told.mockClear());
 afterEach(() => {
+  if (TELLS) console.log(`UPDATES ${JSON.stringify(written)}`);
+  written = [];
   for (const editor of editors) editor.destroy();
   editors = [];
 });
@@ -28,6 +35,9 @@ afterEach(() => {
 /** An editor as in a browser, over a text of its own that is brought together with others by hand. */
 function open(document = new Y.Doc()): Editor {
   const around = { report: "r", styles: () => STYLES, room: null, goTo: () => undefined, toContents: () => undefined };
+  document.on("update", (update: Uint8Array, origin: unknown) => {
+    if (TELLS && origin !== OTHERS) written.push(btoa(String.fromCharCode(...update)));
+  });
   const editor = new Editor({ extensions: [...textExtensions(document, around), Unshown.configure({ told })] });
   editors.push(editor);
   return editor;
@@ -36,7 +46,7 @@ function open(document = new Y.Doc()): Editor {
 const shared = (editor: Editor): Y.Doc => (editor.extensionManager.extensions.find(({ name }) => name === "collaboration")?.options as { document: Y.Doc }).document;
 
 function send(from: Editor, to: Editor): void {
-  Y.applyUpdate(shared(to), Y.encodeStateAsUpdate(shared(from), Y.encodeStateVector(shared(to))));
+  Y.applyUpdate(shared(to), Y.encodeStateAsUpdate(shared(from), Y.encodeStateVector(shared(to))), OTHERS);
 }
 
 const words = (...text: string[]) => text.map((one) => ({ type: "paragraph", attrs: { id: newId(), style: "cell" }, ...(one && { content: [{ type: "text", text: one }] }) }));
@@ -55,7 +65,7 @@ function together(count: number, content: unknown[]): Editor[] {
   first.commands.setContent({ type: "doc", content: content as never });
   return [first, ...Array.from({ length: count - 1 }, () => {
     const document = new Y.Doc();
-    Y.applyUpdate(document, Y.encodeStateAsUpdate(shared(first)));
+    Y.applyUpdate(document, Y.encodeStateAsUpdate(shared(first)), OTHERS);
     return open(document);
   })];
 }
@@ -80,7 +90,7 @@ function meet(all: Editor[]): unknown {
   for (const one of all) for (const other of all) if (one !== other) send(one, other);
   const first = nth(all, 0);
   const late = new Y.Doc();
-  Y.applyUpdate(late, Y.encodeStateAsUpdate(shared(first)));
+  Y.applyUpdate(late, Y.encodeStateAsUpdate(shared(first)), OTHERS);
   const before = Y.encodeStateAsUpdate(late);
   const seen = bare(open(late).getJSON());
   expect(told).not.toHaveBeenCalled();
@@ -184,6 +194,12 @@ const PASTED = [
   "<table><tr><td>a</td><td></td></tr><tr><td colspan=2>b</td></tr></table>",
   "<table><tr><td>ragged</td></tr><tr><td>b</td><td>c</td></tr></table>",
   "<table></table><p>x</p>",
+  '<table headerrows="x"><tr><td rowspan="2" colwidth="10,20" colspan="99">a</td><td colspan="1.5">b</td></tr></table>',
+  '<p data-style="x" align="center" style="text-align:up" indent="9999" lines="x" number="7">odd</p>',
+  '<p><a href="https://x.example" class="big" target="_blank" rel="me" title="t">link</a> <a href="javascript:alert(1)">none</a></p>',
+  `<p data-caption="Fig_1" data-id="../x">a caption</p><p><span data-reference="../x">r</span> <span data-bookmark='{"id":"/"}'>b</span></p>`,
+  '<figure data-source="../../x" data-width="0.2" data-height="99999" align="up"></figure><div data-table="../t" data-kind="kkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkkk"></div>',
+  '<p><span style="font-size: 9999pt; font-family: Elsewhere; color: rgb(1,2,300)">sized</span><font face="Carlito" size="7" color="red">f</font></p>',
   "<ul><li>one</li><li>two<ol><li>deep</li></ol></li></ul>",
   "plain",
 ];

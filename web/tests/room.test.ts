@@ -36,7 +36,7 @@ class Server extends EventTarget {
   private answer: Uint8Array | null = null;
 
   /** Takes the connection as the real server does: says who is there, asks for what the browser has, then gives its own. */
-  accept(role = "owner", give = true, schema = 3): void {
+  accept(role = "owner", give = true, schema = 4): void {
     this.readyState = 1;
     this.onopen();
     this.tell({ type: "hello", role, person: {}, schema });
@@ -141,6 +141,19 @@ test("an edit is unsaved until the server says that it is stored", () => {
   expect(room.state.unsaved).toBe(2);
   last().confirm();
   expect(room.state.unsaved).toBe(0);
+});
+
+test("what nobody can use is told, and the connection goes on", () => {
+  last().accept();
+  last().show();
+  write(" Here.");
+  last().tell({ type: "left-out", what: "“width” of “image” cannot be “6000”", more: 2 });
+  expect(room.state.leftOut).toEqual([
+    "Something of what was put in last cannot be part of a report and was left out: “width” of “image” cannot be “6000”, and 2 more like it. The rest is saved.",
+  ]);
+  write(" Now.");
+  last().confirm();
+  expect(room.state).toMatchObject({ line: "live", unsaved: 0 });
 });
 
 test("who plans with the server's text waits until what was written is there, but not for ever", async () => {
@@ -350,7 +363,7 @@ test("what is too large is not sent again and again", () => {
 });
 
 test("a browser that is older than the server does not touch the text", () => {
-  last().accept("owner", true, 4);
+  last().accept("owner", true, 5);
   expect(room.state).toMatchObject({ line: "closed", trouble: "Mellow Spine has been renewed since this page was loaded; load it again." });
   expect(words(room.document)).toBe("");
   vi.advanceTimersByTime(60_000);

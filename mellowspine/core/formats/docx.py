@@ -18,7 +18,18 @@ from docx.opc.exceptions import PackageNotFoundError
 from docx.oxml.ns import qn
 from lxml.etree import LxmlError, _Element
 
-from ..report.blocks import Block, Cell, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
+from ..report.blocks import (
+    Block,
+    Cell,
+    DataTable,
+    Image,
+    Marks,
+    PageBreak,
+    Paragraph,
+    PlacedTable,
+    Run,
+    size_within_bounds,
+)
 from ..report.elements import identifier
 from ..report.links import safe_link
 from ..report.numbering import SCHEMES
@@ -378,7 +389,7 @@ class _Reader:
             points = [width * 0.75, height * 0.75]
             if size is not None:
                 points = [_points(size.get(side)) or given for side, given in zip(("cx", "cy"), points, strict=True)]
-            yield Image(next(self.ids), source, points[0], points[1], words[:500])
+            yield Image(next(self.ids), source, *size_within_bounds(*points), words[:500])
 
     def table(self, element: _Element) -> list[Block]:
         rows: list[tuple[Cell, ...]] = []

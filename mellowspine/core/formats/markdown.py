@@ -15,7 +15,7 @@ from urllib.parse import unquote
 from markdown_it import MarkdownIt
 from markdown_it.token import Token
 
-from ..report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, Run
+from ..report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, Run, size_within_bounds
 from ..report.labels import DEFAULT_LABELS
 from ..report.links import safe_link
 from ..report.report import Report
@@ -218,7 +218,10 @@ class _Walk:
             return (Paragraph(next(self.ids), _BODY, (Run(f"[{token.content}]"),)), *captions)
         self.pictures[source] = kept
         scale = min(0.75, WIDEST_PICTURE / width)
-        return (Image(next(self.ids), source, width * scale, height * scale, token.content), *captions)
+        return (
+            Image(next(self.ids), source, *size_within_bounds(width * scale, height * scale), token.content[:500]),
+            *captions,
+        )
 
 
 @dataclass

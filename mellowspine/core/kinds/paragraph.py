@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -198,24 +198,24 @@ add_shape(_BREAK, Shape(character="\n"))
 add_shape(_REFERENCE, Shape({"to": identifier, "shows": one_of(*SHOWS), "said": _SAID}, character=ATOM))
 
 
-def _says(**reads: Read) -> Callable[[Any], bool]:
-    """Whether a value says nothing but these, each as it can be read or not at all."""
-    return lambda value: (
-        isinstance(value, dict)
-        and all(name in reads and (said is None or reads[name](said) is not None) for name, said in value.items())
-    )
-
-
-add_mark("bookmark", _says(id=identifier, name=_NAME))
-add_mark("citation", _says(id=identifier, of=identifier))
-add_mark("indexed", _says(id=identifier, entries=_read_entries))
+add_mark("bookmark", id=identifier, name=_NAME)
+add_mark("citation", id=identifier, of=identifier)
+add_mark("indexed", id=identifier, entries=_read_entries)
+add_mark("bold", off=flag)
+add_mark("italic", off=flag)
+add_mark("underline")
+add_mark("typeface", **_TYPEFACE)
 _ADDRESS: Read = lambda value: value if isinstance(value, str) else None  # noqa: E731
-add_mark("bold", _says(off=flag))
-add_mark("italic", _says(off=flag))
-add_mark("underline", _says())
-add_mark("typeface", _says(**_TYPEFACE))
-# What it says of its window and its class is the browser's alone; an address that leads nowhere safe is no link.
-add_mark("link", _says(**dict.fromkeys(("href", "target", "rel", "class", "title"), _ADDRESS)))
+# An address that leads nowhere safe is no link. Browsers used to write beside it what all links have.
+_nothing = one_of()
+add_mark(
+    "link",
+    href=_ADDRESS,
+    rel=one_of("noopener noreferrer nofollow"),
+    target=_nothing,
+    title=_nothing,
+    **{"class": _nothing},
+)
 
 
 @measure.register

@@ -9,7 +9,7 @@ from ..pages.boxes import Box, measure
 from ..pages.draw import Drawing, Mark, Picture, draw
 from ..pages.fill import Placed
 from ..pages.typefaces import Typefaces
-from ..report.blocks import ALIGNMENTS, Image, is_source
+from ..report.blocks import ALIGNMENTS, LEAST_SIDE, MOST_SIDE, Image, is_source
 from ..report.elements import Field, Kind, add_kind, flag, number, one_of, short
 from ..report.report import Report
 
@@ -27,8 +27,8 @@ add_kind(
         "image",
         (
             Field("source", "source", _source, ""),
-            Field("width", "width", number(1, 5000), 100.0),
-            Field("height", "height", number(1, 5000), 100.0),
+            Field("width", "width", number(LEAST_SIDE, MOST_SIDE), 100.0),
+            Field("height", "height", number(LEAST_SIDE, MOST_SIDE), 100.0),
             Field("alt", "alt", short(500), ""),
             Field("decorative", "decorative", flag),
             Field("align", "align", one_of(*ALIGNMENTS), "center"),

@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import logging
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
@@ -23,6 +24,8 @@ from .fill import Placed
 from .lines import InFaces, Lines, Piece, pieces
 from .pages import Pages
 from .typefaces import Face, Typefaces
+
+log = logging.getLogger(__name__)
 
 LINK = "#3f3190"
 _NUMBER = "#4a4350"
@@ -177,14 +180,20 @@ class Drawing:
     def _block(self, block: Block, placed: Placed) -> Iterator[Mark]:
         """A block, and the way back beneath it if there is one."""
         if block.id not in self.report.backs:
-            yield from draw(block, placed, self)
+            yield from self._drawn(block, placed)
             return
         box = self.pages.boxes[placed.box]
         own = len(box.heights) - 1
         if placed.first < own:
-            yield from draw(block, placed._replace(end=min(placed.end, own)), self)
+            yield from self._drawn(block, placed._replace(end=min(placed.end, own)))
         if placed.end > own:
             yield from self._back(placed.y + sum(box.heights[placed.first : own]))
+
+    def _drawn(self, block: Block, placed: Placed) -> Iterator[Mark]:
+        try:
+            yield from draw(block, placed, self)
+        except Exception:  # the rest of the page is everybody's
+            log.exception("A block of kind %s, “%s”, could not be drawn", type(block).__name__, block.id)
 
     def _back(self, y: float) -> Iterator[Mark]:
         """The line that leads back to the contents, with its space above it at ``y``."""

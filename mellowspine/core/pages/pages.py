@@ -6,6 +6,7 @@ they are, and as soon as a page behind the edit starts where it started before, 
 
 from __future__ import annotations
 
+import logging
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -36,6 +37,8 @@ from .boxes import Box, measure
 from .fill import Placed, Start, fill, fill_page
 from .rooms import rooms
 from .typefaces import Typefaces
+
+log = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True, slots=True)
@@ -292,7 +295,14 @@ def _set_on_pages(report: Report, typefaces: Typefaces, before: Pages | None, he
 
 
 def _box(block: Block, report: Report, typefaces: Typefaces) -> Box:
-    return with_back(measure(block, report, typefaces), block, report)
+    try:
+        box = measure(block, report, typefaces)
+    except Exception:  # whatever it is about one block, the pages are everybody's
+        log.exception(
+            "A block of kind %s, “%s”, could not be measured; no room is left for it", type(block).__name__, block.id
+        )
+        box = Box((0.0,), (), 0.0, 0.0, 0.0, 1)
+    return with_back(box, block, report)
 
 
 def _area(page: PageSetup) -> tuple[float, float]:

@@ -26,6 +26,16 @@ def is_source(name: str) -> bool:
     return _SOURCE.fullmatch(name) is not None
 
 
+LEAST_SIDE, MOST_SIDE = 1.0, 5000.0
+"""Points that a side of a picture may have."""
+
+
+def size_within_bounds(width: float, height: float) -> tuple[float, float]:
+    """Width and height in points as a picture may have them: in proportion, as far as the shorter side allows that."""
+    scale = min(1.0, MOST_SIDE / max(width, height, LEAST_SIDE))
+    return max(LEAST_SIDE, width * scale), max(LEAST_SIDE, height * scale)
+
+
 class Block(Protocol):
     """What every block has. Its kind is a frozen dataclass; a module of ``kinds/`` says all about it."""
 

@@ -33,6 +33,9 @@ class Element:
     children: Sequence[Element | Words] = ()
 
 
+MEETING = 2
+"""How many times as much as there is room for may be there: several people may each put in the last at the same time."""
+
 Read = Callable[[Any], Any]
 """Takes a value that anybody may have given; returns it as it can be used, or None."""
 
@@ -127,13 +130,13 @@ class Shape:
 _BY_TAG: dict[str, Kind] = {}
 _BY_TYPE: dict[type[Any], Kind] = {}
 _SHAPES: dict[str, Shape] = {}
-_MARKS: dict[str, Callable[[Any], bool]] = {}
+_MARKS: dict[str, Mapping[str, Read]] = {}
 
 SHAPES: Mapping[str, Shape] = MappingProxyType(_SHAPES)
 """The elements that a text may hold, by tag."""
 
-MARKS: Mapping[str, Callable[[Any], bool]] = MappingProxyType(_MARKS)
-"""The formatting that words may have: its name, and whether a value can be what it says."""
+MARKS: Mapping[str, Mapping[str, Read]] = MappingProxyType(_MARKS)
+"""The formatting that words may have: its name, and how each of the things is read that it may say."""
 
 
 def add_kind(kind: Kind) -> None:
@@ -151,9 +154,22 @@ def add_shape(tag: str, shape: Shape) -> None:
     _SHAPES[tag] = shape
 
 
-def add_mark(name: str, fits: Callable[[Any], bool]) -> None:
-    """Makes known what formatting of words may say."""
-    _MARKS[name] = fits
+def add_mark(name: str, /, **reads: Read) -> None:
+    """Makes known what formatting of words may say: each as it can be read, or not at all."""
+    _MARKS[name] = reads
+
+
+def usable_mark(name: str, value: Any) -> Mapping[str, Any] | None:
+    """Of what formatting says all that it can mean; None if nothing of it can be used. None or nothing is as if not said."""
+    reads = MARKS.get(name)
+    if reads is None or not isinstance(value, dict):
+        return None
+    found = {
+        one: said
+        for one, said in value.items()
+        if one in reads and (said in (None, "") or reads[one](said) is not None)
+    }
+    return found if found or not value else None
 
 
 def fault_of_attribute(tag: str, name: str, value: Any) -> str | None:
@@ -173,7 +189,7 @@ def fault_of_words(attributes: Mapping[str, Any]) -> str | None:
     for name, value in attributes.items():
         if name not in MARKS:
             return f"there is no formatting “{name[:40]}”"
-        if value is not None and not MARKS[name](value):
+        if value is not None and usable_mark(name, value) != value:
             return f"“{name}” cannot say “{str(value)[:40]}”"
     return None
 
@@ -194,7 +210,7 @@ def fault_of(element: Element) -> str | None:
         if fault := fault_of_attribute(element.tag, name, value):
             return fault
     most = SHAPES[element.tag].most
-    if most is not None and len(element.children) > most:
+    if most is not None and len(element.children) > MEETING * most:
         return f"“{element.tag}” has room for {most} of what it holds, not for {len(element.children)}"
     return next((fault for one in element.children if (fault := fault_within(element.tag, one))), None)
 

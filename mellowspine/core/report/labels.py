@@ -10,7 +10,8 @@ from typing import Annotated, Any, Literal
 from .properties import Property, SettingError, choices_of, fault_of, properties_of, usable
 
 _NAME = re.compile(r"[^\s\x00-\x1f\x7f][^\x00-\x1f\x7f]{0,39}")
-_ID = re.compile(r"[a-z0-9][a-z0-9-]{0,31}")
+_ID = re.compile(r"[A-Za-z0-9_-]{1,64}")
+"""Whatever may be the id of a block: captions name their label by it, and bring what others called theirs."""
 _BEHIND = re.compile(r"[^\n\r\t]{0,8}")
 
 
@@ -18,7 +19,7 @@ _BEHIND = re.compile(r"[^\n\r\t]{0,8}")
 class Label:
     """One label of captions. Raises SettingError for what cannot be used."""
 
-    id: Annotated[str, Property(form=_ID, how="use small letters, digits and hyphens")]
+    id: Annotated[str, Property(form=_ID, how="use letters, digits and hyphens")]
     name: Annotated[str, Property(form=_NAME, how="write 1 to 40 characters")] = "Figure"
     behind: Annotated[str, Property(form=_BEHIND, how="write at most 8 characters")] = ": "
     """What stands between the number and the words of a caption."""
@@ -71,4 +72,4 @@ def labels_from_json(kept: Any) -> Labels:
 
 def known_label(labels: Labels, id: str) -> Label:
     """The label with this id; one that is not there is called by it, so that no caption loses its number."""
-    return labels.get(id) or Label(id, id.replace("-", " ").capitalize())
+    return labels.get(id) or Label(id, id.replace("-", " ").strip().capitalize()[:40].strip() or "Figure")

@@ -15,7 +15,7 @@ from mellowspine.core.formats.imported import FileRefused, Progress
 from mellowspine.core.formats.pictures import NotAPicture, check
 from mellowspine.core.formats.walk import Written
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import Paragraph
+from mellowspine.core.report.blocks import Paragraph, size_within_bounds
 from mellowspine.server.accounts.people import signed_in
 from mellowspine.server.jobs import Job, jobs
 from mellowspine.server.reading import read_apart
@@ -178,4 +178,5 @@ def add_picture(request: HttpRequest, key: str, file: File[UploadedFile]) -> Sto
         raise Refusal(str(refusal)) from None
     Picture.objects.get_or_create(report=found, source=source, defaults={"data": data})
     scale = min(0.75, 420.0 / width)
-    return StoredPicture(source=source, width=width * scale, height=height * scale)
+    size = size_within_bounds(width * scale, height * scale)
+    return StoredPicture(source=source, width=size[0], height=size[1])

@@ -15,6 +15,7 @@ from pycrdt import Doc, XmlElement, XmlFragment, XmlText
 
 from mellowspine.core.report.blocks import Block
 from mellowspine.core.report.elements import (
+    MEETING,
     SHAPES,
     Element,
     Words,
@@ -28,6 +29,7 @@ from mellowspine.core.report.elements import (
     most_of,
     place_in_words,
     shape_of,
+    usable_mark,
 )
 from mellowspine.core.report.elements import read_block as read_element
 
@@ -162,12 +164,7 @@ def leave_out_what_is_foreign(parent: XmlFragment | XmlElement) -> list[str]:
     """Takes out of a text, or of an element, all that may not stand there. Returns what it was."""
     tag = parent.tag if isinstance(parent, XmlElement) else None
     shape = shape_of(tag)
-    found: list[str] = []
-    if isinstance(parent, XmlElement):
-        for name, value in dict(parent.attributes).items():  # type: ignore[call-overload]
-            if fault := fault_of_attribute(parent.tag or "", name, value):
-                found.append(fault)
-                del parent.attributes[name]
+    found = _leave_out_of_attributes(parent) if isinstance(parent, XmlElement) else []
     children = parent.children
     while len(known := list(children)) < len(children):
         found.append(f"something in {place_in_words(tag)} that is no element")
@@ -198,14 +195,43 @@ def _leave_out_of_words(parent: XmlFragment | XmlElement, index: int) -> list[st
         text = children.insert(index, XmlText())
         for part, attributes in words:
             text.insert(len(text), part, attributes)
+    return [*found, *_leave_out_of_formatting(text)]
+
+
+def _leave_out_of_formatting(text: XmlText) -> list[str]:
+    """Takes out of what formatting says what it cannot mean. Returns what it was."""
+    found = []
     at = 0
-    for part, attributes in words:
-        end = at + len(part.encode())
-        for name, value in attributes.items():
+    for part, attributes in text.diff():
+        end = at + (len(part.encode()) if isinstance(part, str) else 1)
+        for name, value in (attributes or {}).items():
             if fault := fault_of_words({name: value}):
                 found.append(fault)
-                text.format(at, end, {name: None})
+                text.format(at, end, {name: usable_mark(name, value)})
         at = end
+    return found
+
+
+def leave_out_what_cannot_be_meant(part: XmlElement | XmlText) -> list[str]:
+    """Takes out of an element or a text, and all in it, settings and formatting that nobody can use. Returns what it was.
+
+    What stands where it may not stays.
+    """
+    if isinstance(part, XmlText):
+        return _leave_out_of_formatting(part)
+    found = _leave_out_of_attributes(part)
+    for child in part.children:
+        if isinstance(child, XmlElement | XmlText):
+            found.extend(leave_out_what_cannot_be_meant(child))
+    return found
+
+
+def _leave_out_of_attributes(element: XmlElement) -> list[str]:
+    tag, found = element.tag or "", []
+    for name, value in dict(element.attributes).items():  # type: ignore[call-overload]
+        if tag in SHAPES and (fault := fault_of_attribute(tag, name, value)):
+            found.append(fault)
+            del element.attributes[name]
     return found
 
 
@@ -239,10 +265,14 @@ class Watch:
         """Has what changed by now count as looked at: later it may be gone."""
         self._changed, self._came, self.built = [], [], False
 
+    def mend(self) -> list[str]:
+        """Takes out of what has changed what nobody can use and can be taken out alone. Returns what it was."""
+        here = [one for one in (*self._came, *self._changed) if isinstance(one, XmlElement | XmlText)]
+        return [fault for one in here for fault in leave_out_what_cannot_be_meant(one)]
+
     def fault(self) -> str | None:
-        """What has changed since the last time and may not be as it is now, if anything."""
-        changed, self._changed, self.built = self._changed, [], False
-        came, self._came = self._came, []
+        """What has changed since ``forget`` and may not be as it is now, if anything."""
+        came = self._came
         elements = [*(read(one) for one in came if one is not None), *(_within(self._text) if None in came else ())]
         for fault in map(partial(fault_within, None), elements):
             if fault:
@@ -251,10 +281,10 @@ class Watch:
             most = most_of(tag)
             if (
                 most is not None
-                and sum(isinstance(one, XmlElement) and one.tag == tag for one in self._text.children) > most
+                and sum(isinstance(one, XmlElement) and one.tag == tag for one in self._text.children) > MEETING * most
             ):
                 return f"a report has room for {most} of “{tag}”"
-        return next((fault for one in changed if (fault := _fault_of(one))), None)
+        return next((fault for one in self._changed if (fault := _fault_of(one))), None)
 
 
 def _fault_of(changed: XmlElement | XmlText) -> str | None:

@@ -12,7 +12,7 @@ from __future__ import annotations
 import json
 import struct
 from bisect import bisect_right
-from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
+from collections.abc import Collection, Iterable, Iterator
 from contextlib import suppress
 from math import isfinite
 from typing import Any, NamedTuple
@@ -341,8 +341,8 @@ def _refuse_constant(name: str) -> None:
 class Gate:
     """Reads updates; of what it lets through only the place is left to be checked."""
 
-    def __init__(self, tags: frozenset[str], marks: Mapping[str, Callable[[Any], bool]]) -> None:
-        """``tags``: the elements that there are; ``marks``: what each kind of formatting may say."""
+    def __init__(self, tags: frozenset[str], marks: Collection[str]) -> None:
+        """``tags``: the elements that there are; ``marks``: the kinds of formatting."""
         self._tags = tags
         self._marks = marks
 
@@ -427,7 +427,7 @@ class Gate:
             raise Malformed("formatting says what cannot be read") from None
         if name not in self._marks:
             raise Malformed(f"there is no formatting “{name[:40]}”")
-        if value is not None and (_nested(value) or not self._marks[name](value)):
+        if _nested(value) or not isinstance(value, dict | None):
             raise Malformed(f"“{name}” says what cannot be used")
 
 

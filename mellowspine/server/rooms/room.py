@@ -266,6 +266,11 @@ class Room:
                     self._ask(sender)
             elif sender and answer:
                 self._asked.discard(sender)
+            if sender and self.text.left_out:
+                log.warning("Left out of what %s wrote in report %s: %s", person.pk, self.key, self.text.left_out[0])
+                sender.tell(
+                    as_text({"type": "left-out", "what": self.text.left_out[0], "more": len(self.text.left_out) - 1})
+                )
         elif sender and answer:
             self._asked.discard(sender)
         if sender:

@@ -41,7 +41,7 @@ NOTHING = b"\x00\x00"
 """The update in which there is nothing: no clients, no deletions."""
 
 
-GATE = Gate(frozenset(SHAPES), MARKS)
+GATE = Gate(frozenset(SHAPES), frozenset(MARKS))
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,6 +61,8 @@ class Text:
         self.waiting: list[Waiting] = []
         self.writer: User | None = None
         """Who wrote what was stored last."""
+        self.left_out: list[str] = []
+        """What of the last update that was taken nobody can use."""
         self.mirror: Mirror | None = None
         """The text as blocks; read when it is first needed."""
         self._watch = Watch(Doc())
@@ -160,15 +162,19 @@ class Text:
         confirmed: its sender has to be asked for what is missing. Raises Malformed for what is no update, or not one of a
         text; then nothing has changed.
         """
+        self.left_out = []
         unsure = GATE.check(update) or self._hanging > 0
         try:
             new = _apply(self.arrived, update)
-            built = self._watch.built
-            if fault := self._watch.fault():
-                raise Malformed(fault)
             # Whether formatting stands in a text is seen by what it follows from, which the library does not tell.
-            if unsure and built and formats_elsewhere([self.arrived.get_update()]):
+            if unsure and self._watch.built and formats_elsewhere([self.arrived.get_update()]):
                 raise Malformed("formatting stands where there are no words")
+            mended: list[bytes] = []
+            if self._watch.fault():
+                mended = self._mend()
+                if fault := self._watch.fault():
+                    raise Malformed(fault)
+            self._watch.forget()
             holds = new == [update] or self.holds(update)
             self._hanging += 0 if holds else len(update)
             if self._hanging > LARGEST_HANGING:
@@ -177,7 +183,20 @@ class Text:
             self._gather()
             raise
         self.waiting.extend(Waiting(data, person, sender) for data in new)
+        self.waiting.extend(Waiting(data, None) for data in mended)
         return holds
+
+    def _mend(self) -> list[bytes]:
+        """Has the room take out of what has just arrived what nobody can use, and returns that as updates of its own.
+
+        The rest of it stays, and so does all that is written behind it: whoever wrote it need not begin anew.
+        """
+        made: list[bytes] = []
+        subscription = self.arrived.observe(lambda event: made.append(event.update))
+        with self.arrived.transaction():
+            self.left_out = self._watch.mend()
+        self.arrived.unobserve(subscription)
+        return made
 
     def holds(self, update: bytes) -> bool:
         """Whether everything in an update has arrived. Raises Malformed."""

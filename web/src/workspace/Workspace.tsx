@@ -78,6 +78,11 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
   const role = useRoom(room, "role") ?? report.role;
   const mayWrite = role !== "reader" && line !== "stuck";
 
+  const leftOut = useRoom(room, "leftOut");
+  useEffect(() => {
+    for (const one of leftOut) say(one);
+  }, [leftOut, say]);
+
   useEffect(() => {
     document.title = `${report.title} – Mellow Spine`;
     return () => {

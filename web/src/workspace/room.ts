@@ -50,6 +50,8 @@ export interface RoomState {
   saving: boolean;
   /** Names of what the server could not compute. */
   lacking: readonly string[];
+  /** What the server left out of what was written last; a new list each time. */
+  leftOut: readonly string[];
   /** Why the room cannot be entered, or what the server refused. */
   trouble: string;
   /** What had been written and not saved when it became clear that it cannot be, for its author to copy. */
@@ -66,6 +68,7 @@ type Message =
   | ({ type: "changes" } & Changes)
   | { type: "stored"; count: number }
   | { type: "condition"; saving: boolean; lacking: readonly string[] }
+  | { type: "left-out"; what: string; more: number }
   | { type: "refused"; message: string }
   | { type: "renewed" }
   | { type: "beat" };
@@ -82,6 +85,7 @@ export class Room {
     unsaved: 0,
     saving: true,
     lacking: [],
+    leftOut: [],
     trouble: "",
     kept: "",
     view: EMPTY_VIEW,
@@ -301,6 +305,10 @@ export class Room {
         // A text whose pages cannot be counted can be written all the same.
         this.viewed ||= message.lacking.length > 0;
         return this.set({ saving: message.saving, lacking: message.lacking, ready: this.ready() });
+      case "left-out": {
+        const others = message.more > 0 ? `, and ${message.more} more like it` : "";
+        return this.set({ leftOut: [`Something of what was put in last cannot be part of a report and was left out: ${message.what}${others}. The rest is saved.`] });
+      }
       case "refused":
         return this.becomes("reader", message.message);
       case "renewed":

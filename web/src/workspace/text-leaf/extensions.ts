@@ -24,6 +24,11 @@ export const INNER_LINK = /^#([A-Za-z0-9_-]{1,64})$/;
 /** Characters of an address that a link leads to. */
 const LONGEST_ADDRESS = 2000;
 
+/** A link is its address: what a pasted one says of windows, classes and the like stays behind. */
+const PlainLink = Link.extend({
+  addAttributes: () => ({ href: { default: null, parseHTML: (element) => element.getAttribute("href") } }),
+});
+
 export const textExtensions = (document: Y.Doc, around: Surroundings): Extensions => [
   Document.extend({ content: "block+", marks: "band" }),
   Bands.configure({ styles: around.styles }),
@@ -38,7 +43,7 @@ export const textExtensions = (document: Y.Doc, around: Surroundings): Extension
   Bookmark,
   Citation,
   Indexed,
-  Link.configure({
+  PlainLink.configure({
     openOnClick: false,
     autolink: false,
     linkOnPaste: true,

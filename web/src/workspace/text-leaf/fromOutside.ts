@@ -8,7 +8,7 @@
 import { Extension } from "@tiptap/core";
 import { isChangeOrigin } from "@tiptap/extension-collaboration";
 import { Fragment, Slice, type Node } from "@tiptap/pm/model";
-import { Selection, type EditorState, type Transaction } from "@tiptap/pm/state";
+import { Plugin, Selection, type EditorState, type Transaction } from "@tiptap/pm/state";
 import { AttrStep, ReplaceStep, type Step } from "@tiptap/pm/transform";
 import { ySyncPluginKey } from "@tiptap/y-tiptap";
 import type { XmlFragment } from "yjs";
@@ -19,8 +19,31 @@ interface Origin {
 
 interface Binding {
   type: XmlFragment;
+  beforeTransactionSelection: unknown;
+  _observeFunction: Observe;
   /** For each element of the shared text the node it stands for. */
   mapping: Map<unknown, unknown>;
+}
+
+type Observe = Parameters<XmlFragment["observeDeep"]>[0];
+
+/**
+ * Has the binding take in a change whatever becomes of the selection. Of some changes it takes the selection to a place that
+ * is not there, and gives up halfway: the editor would then lack what others wrote, and write over it.
+ */
+function takeInAll(binding: Binding): void {
+  const takeIn = binding._observeFunction;
+  binding.type.unobserveDeep(takeIn);
+  binding._observeFunction = (...change) => {
+    try {
+      takeIn(...change);
+    } catch (error) {
+      if (!(error instanceof RangeError)) throw error;
+      binding.beforeTransactionSelection = null; // where it goes then: see `narrowed`
+      takeIn(...change);
+    }
+  };
+  binding.type.observeDeep(binding._observeFunction);
 }
 
 /** The same node, but for marks on it that are the editor's alone. */
@@ -109,6 +132,14 @@ export function narrowed(transaction: Transaction, { doc, selection, tr }: Edito
 
 export const FromOutside = Extension.create({
   name: "fromOutside",
+  addProseMirrorPlugins: () => [
+    new Plugin({
+      view: ({ state }) => {
+        takeInAll((ySyncPluginKey.getState(state) as { binding: Binding }).binding);
+        return {};
+      },
+    }),
+  ],
   dispatchTransaction({ transaction, next }) {
     if (!transaction.docChanged || !isChangeOrigin(transaction)) return next(transaction);
     next(narrowed(transaction, this.editor.state));

@@ -52,6 +52,9 @@ export const Typeface = Mark.create({
   },
 });
 
+/** Whether a pasted element says with this attribute which one it is; without that it marks nothing. */
+const named = (attribute: string) => (element: HTMLElement) => (identifier(element.getAttribute(attribute)) === null ? false : null);
+
 /** A name for a stretch of words: links and references lead to its id. */
 export const Bookmark = Mark.create({
   name: "bookmark",
@@ -60,7 +63,7 @@ export const Bookmark = Mark.create({
     id: { default: null, parseHTML: (element: HTMLElement) => identifier(element.getAttribute("data-bookmark")), rendered: false },
     name: { default: "", parseHTML: (element: HTMLElement) => (element.getAttribute("data-name") ?? "").slice(0, 80), rendered: false },
   }),
-  parseHTML: () => [{ tag: "span[data-bookmark]" }],
+  parseHTML: () => [{ tag: "span[data-bookmark]", getAttrs: named("data-bookmark") }],
   renderHTML: ({ mark }) => {
     const { id, name } = mark.attrs as { id: string; name: string };
     return ["span", { "data-bookmark": id, "data-name": name, title: `Bookmark: ${name}`, class: "bookmark" }, 0];
@@ -75,7 +78,7 @@ export const Citation = Mark.create({
     id: { default: null, parseHTML: (element: HTMLElement) => identifier(element.getAttribute("data-citation")), rendered: false },
     of: { default: null, parseHTML: (element: HTMLElement) => identifier(element.getAttribute("data-of")), rendered: false },
   }),
-  parseHTML: () => [{ tag: "span[data-citation][data-of]" }],
+  parseHTML: () => [{ tag: "span[data-citation][data-of]", getAttrs: named("data-citation") }],
   renderHTML: ({ mark }) => {
     const { id, of } = mark.attrs as { id: string; of: string };
     return ["span", { "data-citation": id, "data-of": of, class: "citation" }, 0];
@@ -117,7 +120,7 @@ export const Indexed = Mark.create({
     id: { default: null, parseHTML: (element: HTMLElement) => identifier(element.getAttribute("data-indexed")), rendered: false },
     entries: { default: null, parseHTML: (element: HTMLElement) => pastedEntries(element.getAttribute("data-entries")), rendered: false },
   }),
-  parseHTML: () => [{ tag: "span[data-indexed][data-entries]" }],
+  parseHTML: () => [{ tag: "span[data-indexed][data-entries]", getAttrs: named("data-indexed") }],
   renderHTML: ({ mark }) => {
     const { id, entries } = mark.attrs as { id: string; entries: Entry[] | null };
     return ["span", { "data-indexed": id, "data-entries": JSON.stringify(entries ?? []), class: "indexed" }, 0];
