@@ -7,18 +7,26 @@ from __future__ import annotations
 
 import resource
 import time
+from collections.abc import Callable
 from dataclasses import replace
 from multiprocessing import get_context
 from multiprocessing.connection import Connection
+from threading import BoundedSemaphore
 from traceback import format_exc
+from typing import NamedTuple
 
 from mellowspine.core.formats import read
-from mellowspine.core.formats.imported import FileRefused, Imported, Progress
+from mellowspine.core.formats.imported import FileRefused, Imported, Progress, unhurried
+from mellowspine.core.formats.pictures import Checked, NotAPicture, check
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.tables.settle import settle_all
 
+from .rooms.document import document_of
+
 LONGEST = 300.0
 """Seconds that reading a file may take."""
+LONGEST_PICTURE = 20.0
+"""Seconds that looking at a picture may take."""
 MOST_MEMORY = 3 * 1024**3
 """Bytes that it may use, all that is loaded before included."""
 
@@ -30,17 +38,49 @@ _CONTEXT = get_context("forkserver")
 _CONTEXT.set_forkserver_preload([__name__])
 
 
-def read_apart(name: str, data: bytes, progress: Progress) -> Imported:
+_PICTURES_AT_ONCE = BoundedSemaphore(2)
+"""Each may take a quarter of a gigabyte for some seconds."""
+
+
+class ReadFile(NamedTuple):
+    """A file that has been read, and its text as a shared document."""
+
+    imported: Imported
+    text: bytes
+
+
+def read_apart(name: str, data: bytes, progress: Progress) -> ReadFile:
     """Reads a file as ``core.formats.read`` does, with its tables as they are printed.
 
     Raises FileRefused; and whatever ``progress`` raises, within a second.
     """
+    found = _apart(_read, (name, data), progress, LONGEST, MOST_MEMORY)
+    if isinstance(found, FileRefused):
+        raise found
+    assert isinstance(found, ReadFile)
+    return found
+
+
+def check_apart(data: bytes) -> Checked:
+    """Looks at a picture as ``core.formats.pictures.check`` does. Raises NotAPicture, and FileRefused if it takes too much."""
+    with _PICTURES_AT_ONCE:
+        found = _apart(_check, (data,), unhurried, LONGEST_PICTURE, MOST_MEMORY)
+    if isinstance(found, NotAPicture):
+        raise found
+    assert isinstance(found, tuple)
+    return found
+
+
+def _apart(
+    work: Callable[..., object], given: tuple[object, ...], progress: Progress, longest: float, memory: int
+) -> object:
+    """Has some work done in a process of its own, whose last argument is a progress; gives what it gives."""
     ours, theirs = _CONTEXT.Pipe(duplex=False)
-    child = _CONTEXT.Process(target=_read, args=(theirs, name, data, MOST_MEMORY), daemon=True)
+    child = _CONTEXT.Process(target=_work, args=(theirs, work, given, memory), daemon=True)
     child.start()
     theirs.close()
     done, total = 0, 1
-    end = time.monotonic() + LONGEST
+    end = time.monotonic() + longest
     try:
         while time.monotonic() < end:
             progress(done, total)
@@ -49,24 +89,29 @@ def read_apart(name: str, data: bytes, progress: Progress) -> Imported:
             match ours.recv():
                 case int(done), int(total):
                     pass
-                case Imported() as imported:
-                    return imported
-                case FileRefused() as refusal:
-                    raise refusal
-                case str(failure):
-                    raise RuntimeError(failure)
+                case _Failed(words):
+                    raise RuntimeError(words)
+                case found:
+                    return found
         raise FileRefused("The file takes too long to be read; bring it in by sections.")
     except (EOFError, MemoryError):
         raise FileRefused("The file takes more memory than there is for one; bring it in by sections.") from None
     finally:
         child.kill()
         child.join()
+        child.close()
         ours.close()
 
 
-def _read(to: Connection, name: str, data: bytes, most_memory: int) -> None:
-    """In the process of its own."""
-    resource.setrlimit(resource.RLIMIT_AS, (most_memory, most_memory))
+# Below: in the process of its own.
+
+
+class _Failed(NamedTuple):
+    words: str
+
+
+def _work(to: Connection, work: Callable[..., object], given: tuple[object, ...], memory: int) -> None:
+    resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
     told = time.monotonic()
 
     def progress(done: int, total: int) -> None:
@@ -77,14 +122,26 @@ def _read(to: Connection, name: str, data: bytes, most_memory: int) -> None:
 
     result: object
     try:
-        imported = read(name, data, progress)
-        if imported.report.tables:
-            imported = replace(imported, report=settle_all(imported.report, Typefaces())[0])
-        result = imported
-    except FileRefused as refusal:
-        result = refusal
+        result = work(*given, progress)
     except MemoryError:
         return  # which the other side notices
     except Exception:
-        result = format_exc()  # logged by whoever waits for it
+        result = _Failed(format_exc())  # logged by whoever waits for it
     to.send(result)
+
+
+def _read(name: str, data: bytes, progress: Progress) -> object:
+    try:
+        imported = read(name, data, progress)
+    except FileRefused as refusal:
+        return refusal
+    if imported.report.tables:
+        imported = replace(imported, report=settle_all(imported.report, Typefaces())[0])
+    return ReadFile(imported, document_of(imported.report.blocks).get_update())
+
+
+def _check(data: bytes, progress: Progress) -> object:
+    try:
+        return check(data)
+    except NotAPicture as fault:
+        return fault

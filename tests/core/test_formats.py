@@ -17,9 +17,9 @@ from docx.shared import Pt, RGBColor
 from PIL import Image as Pillow
 
 from mellowspine.core.formats import WRITERS, read
-from mellowspine.core.formats.docx_fields import recipe_of
+from mellowspine.core.formats.docx_fields import ContentsFields, recipe_of
 from mellowspine.core.formats.imported import FileRefused, Imported, unhurried
-from mellowspine.core.formats.pictures import check
+from mellowspine.core.formats.pictures import NotAPicture, check
 from mellowspine.core.formats.walk import Written, plain_words
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
@@ -366,6 +366,43 @@ class OfficeOpenXml(TestCase):
         )
 
 
+class Odd(TestCase):
+    """What files say that no setting of ours can be: it is taken as near as can be, and the rest of the file as it is."""
+
+    def test_fields_whose_switches_cannot_be_settings(self) -> None:
+        for instruction, name, value in (
+            ('INDEX \\e "\t"', "separator", " "),
+            ('TOC \\c "Équation"', "label", "quation"),
+            ('TOC \\c "***"', "label", "figure"),
+            ('TOC \\p "\t"', "separator", " "),
+            ('TOC \\p "a\r\nb"', "separator", "a b"),
+        ):
+            with self.subTest(instruction):
+                fields = ContentsFields()
+                fields._fields["t"] = instruction
+                (issued,) = fields.tables(default_styles(), lambda name: None, lambda number: "other").values()
+                self.assertEqual(getattr(issued.recipe, name), value)
+
+    def test_thousands_of_styles_of_one_name(self) -> None:
+        document = docx.Document()
+        for number in range(600):
+            style = OxmlElement("w:style")
+            style.set(qn("w:type"), "paragraph")
+            style.set(qn("w:styleId"), f"s{number}")
+            name = OxmlElement("w:name")
+            name.set(qn("w:val"), "The same name for each and every one of them, which is rather long")
+            style.append(name)
+            document.styles.element.append(style)
+            paragraph = document.add_paragraph("Words")
+            properties = paragraph._p.get_or_add_pPr()
+            mark = OxmlElement("w:pStyle")
+            mark.set(qn("w:val"), f"s{number}")
+            properties.append(mark)
+        blocks = read("a.docx", saved(document)).report.blocks
+        self.assertEqual(len({one.style for one in blocks}), 600)
+        self.assertLessEqual(max(len(one.style) for one in blocks), 64)
+
+
 class Refusals(TestCase):
     """Each is one sentence that ends with what to do; the reader survives."""
 
@@ -429,11 +466,41 @@ class Refusals(TestCase):
         self.assertGreater(kept.convert("L").getpixel((10, 30)), 200)
         self.assertEqual(kept.getexif().get(0x0112, 1), 1)
 
+    def test_a_text_may_begin_with_a_line_across_the_page(self) -> None:
+        for text in (
+            "---\n\nWords\n\n---\n\nMore",
+            "---\nWords: and more\nof them\n\n---\n\nMore",
+            "---\n" + " \n" * 5000 + "Words\n\nMore",
+        ):
+            with self.subTest(text[:20]):
+                found = [one.text for one in read("a.md", text.encode()).report.blocks if isinstance(one, Paragraph)]
+                self.assertIn("Words", found[0] + found[min(1, len(found) - 1)])
+                self.assertEqual(found[-1], "More")
+        with_settings = read("a.md", b"---\ntitle: Tides\ntags:\n  - a\n# note\n\nlayout: post\n...\n\nWords")
+        self.assertEqual((with_settings.report.title, styled(with_settings)), ("Tides", [("body", "Words")]))
+
+    def test_more_paragraphs_than_a_report_can_have(self) -> None:
+        with self.assertRaisesRegex(FileRefused, "100,000 paragraphs"):
+            read("a.txt", b"\f" * 200_000)
+
     def test_a_kind_that_a_format_does_not_know_is_said_in_its_words(self) -> None:
         (table,) = read("a.md", b"| Gate | Depth |\n|---|---|\n| *East* gate | 4 m |\n").report.blocks
         self.assertEqual(plain_words(table), "Gate\nDepth\nEast gate\n4 m")
         (lines,) = read("a.md", b"one  \ntwo").report.blocks
         self.assertEqual(plain_words(lines), "one two")
+
+    def test_what_is_a_program_is_no_picture(self) -> None:
+        """Pillow has PostScript run, where there is somebody to run it."""
+        program = b"%!PS-Adobe-3.0 EPSF-3.0\n%%BoundingBox: 0 0 9 9\n%%EndComments\n{ } loop\n"
+        self.assertEqual(Pillow.open(io.BytesIO(program)).format, "EPS")
+        with self.assertRaises(NotAPicture):
+            check(program)
+
+    def test_what_a_camera_noted_is_no_part_of_the_picture(self) -> None:
+        stream = io.BytesIO()
+        Pillow.new("RGB", (20, 10)).save(stream, "JPEG", exif=b"Exif\0\0MM\0*\0\0\0\x08" + b"\xff" * 40)
+        _, data, width, height = check(stream.getvalue())
+        self.assertEqual((width, height, data), (20, 10, stream.getvalue()))
 
     def test_pictures_that_lie_about_their_size(self) -> None:
         def chunk(kind: bytes, body: bytes) -> bytes:
@@ -448,9 +515,14 @@ class Refusals(TestCase):
                 + chunk(b"IEND", b"")
             )
 
-        for width, height, words in ((50_000, 50_000, "60 million pixels"), (3000, 3000, "size it claims")):
+        for width, height, words in ((50_000, 50_000, "60 million pixels"), (3000, 3000, "damaged")):
             document = docx.Document()
             document.add_picture(io.BytesIO(png()))
             picture = next(p for p in document.part.package.iter_parts() if p.partname.endswith(".png"))
             picture._blob = lying(width, height)
-            self.refused("a.docx", saved(document), words)
+            document.add_paragraph("Words.")
+            found = read("a.docx", saved(document))
+            self.assertIn("Words.", [one.text for one in found.report.blocks if isinstance(one, Paragraph)])
+            self.assertEqual(found.pictures, {})
+            (note,) = (one.what for one in found.notes if "icture" in one.what)
+            self.assertIn(words, note)

@@ -13,18 +13,24 @@ from unittest import mock
 from django.apps import apps
 from django.contrib.auth.models import Group, User
 from django.core.management import CommandError, call_command
+from django.db import connection
+from django.db.models.signals import post_save
 from django.test import Client, override_settings
+from django.test.utils import CaptureQueriesContext
 from PIL import Image
 from pypdf import PdfReader
 
 from mellowspine.core.formats import WRITERS
-from mellowspine.core.report.blocks import PlacedTable
+from mellowspine.core.formats.imported import Imported
+from mellowspine.core.report.blocks import Paragraph, PlacedTable
 from mellowspine.core.report.numbering import scheme_of
+from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.server.api import api
 from mellowspine.server.rooms import follow
 from mellowspine.server.rooms.document import append_block, document_of, text_of
+from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.registry import rooms
-from mellowspine.server.shelf.models import IssuedTable, Membership, Report, Role, new_key
+from mellowspine.server.shelf.models import IssuedTable, Membership, Report, Role, SetAside, new_key
 from mellowspine.server.shelf.reports import styles_of
 from mellowspine.server.shelf.sheets import sheet_of_report
 
@@ -200,6 +206,41 @@ class Files(Api):
         self.assertEqual(
             (refused.status_code, refused.json()["message"][:36]), (404, "Reports cannot be written in this fo")
         )
+
+    def test_no_part_of_a_new_report_is_written_in_one_transaction_with_another(self) -> None:
+        """Everybody's saving waits while one is open."""
+        written: list[tuple[str, bool]] = []
+
+        def note(sender: type, **_: object) -> None:
+            written.append((sender.__name__, connection.in_atomic_block))
+
+        post_save.connect(note)
+        self.addCleanup(post_save.disconnect, note)
+        pictures = {f"{number:032}.png": b"x" for number in range(3)}
+        made = make_report(Imported(CoreReport("New", (Paragraph("a"),)), pictures), self.owner)
+        self.assertEqual(written[0][0], "Report")
+        self.assertEqual(written[-1][0], "Membership")  # until then it is nobody's
+        self.assertEqual([name for name, within in written if within], [])
+        self.assertEqual(made.pictures.count(), 3)
+
+    def test_findings_are_set_aside_all_at_once(self) -> None:
+        findings = [f"kind {number}" for number in range(3000)]
+        with CaptureQueriesContext(connection) as queries:
+            self.ask(
+                self.owner,
+                "post",
+                f"reports/{self.report.key}/findings/aside",
+                {"findings": findings, "reason": "So be it"},
+            )
+        self.assertLess(len(queries), 100)
+        self.ask(
+            self.owner,
+            "post",
+            f"reports/{self.report.key}/findings/aside",
+            {"findings": findings[:2], "reason": "Again"},
+        )
+        reasons = dict(SetAside.objects.filter(report=self.report).values_list("finding", "reason"))
+        self.assertEqual((len(reasons), reasons["kind 1"], reasons["kind 2"]), (3000, "Again", "So be it"))
 
     def test_pictures_are_stored_served_and_checked(self) -> None:
         stream = io.BytesIO()

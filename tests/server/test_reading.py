@@ -2,12 +2,20 @@
 
 from __future__ import annotations
 
+import io
+import os
+import resource
 import time
 from unittest import TestCase, mock
 
+from PIL import Image as Pillow
+from pycrdt import Doc
+
 from mellowspine.core.formats.imported import FileRefused, unhurried
+from mellowspine.core.formats.pictures import NotAPicture
 from mellowspine.server import reading
-from mellowspine.server.reading import read_apart
+from mellowspine.server.reading import check_apart, read_apart
+from mellowspine.server.rooms.document import text_of
 
 ENDLESS = b"[" * 400_000
 """Markdown for which the parser needs minutes: open brackets are quadratic."""
@@ -20,7 +28,35 @@ class Stop(Exception):
 class Apart(TestCase):
     def test_a_file_is_read(self) -> None:
         found = read_apart("a.md", b"# One\n\nWords", unhurried)
-        self.assertEqual([block.text for block in found.report.blocks], ["One", "Words"])
+        self.assertEqual([block.text for block in found.imported.report.blocks], ["One", "Words"])
+        document: Doc = Doc()
+        document.apply_update(found.text)
+        self.assertEqual(len(text_of(document).children), 2)
+
+    def test_pictures_are_looked_at_apart_as_well(self) -> None:
+        stream = io.BytesIO()
+        Pillow.new("RGB", (30, 20)).save(stream, "TIFF")
+        source, _, width, height = check_apart(stream.getvalue())
+        self.assertEqual((source[-4:], width, height), (".png", 30, 20))
+        with self.assertRaisesRegex(NotAPicture, "not a picture"):
+            check_apart(b"%!PS-Adobe-3.0 EPSF-3.0\n")
+
+    def test_a_small_picture_that_becomes_a_large_one_takes_nothing_of_the_server(self) -> None:
+        stream = io.BytesIO()
+        Pillow.new("1", (7000, 7000)).save(stream, "TIFF", compression="group4")
+        self.assertLess(len(stream.getvalue()), 20_000)
+        before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+        check_apart(stream.getvalue())
+        self.assertLess(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before, 100_000)  # kilobytes
+        with mock.patch.object(reading, "MOST_MEMORY", 350 * 1024**2), self.assertRaises(FileRefused):
+            check_apart(stream.getvalue())
+
+    def test_handles_are_given_back(self) -> None:
+        read_apart("a.md", b"Words", unhurried)
+        before = len(os.listdir("/proc/self/fd"))
+        for _ in range(5):
+            read_apart("a.md", b"Words", unhurried)
+        self.assertLessEqual(len(os.listdir("/proc/self/fd")), before)
 
     def test_what_is_wrong_with_it_is_said(self) -> None:
         with self.assertRaisesRegex(FileRefused, "^The file is empty"):

@@ -10,9 +10,10 @@ from dataclasses import replace
 from pathlib import PurePath
 
 from ..pages.typefaces import lacking
+from ..report.blocks import DataTable
 from ..structure.outline import paragraphs
 from . import docx, markdown, markdown_out, pdf, text
-from .imported import FileRefused, Imported, Note, Progress, Reader, unhurried
+from .imported import FileRefused, Imported, Note, Progress, Reader, refuse_too_many, unhurried
 from .walk import Format
 
 READERS: Mapping[str, Reader] = {
@@ -51,6 +52,7 @@ def read(
             "The file is larger than 100 MB; make its pictures smaller, or bring it in section by section."
         )
     found = reader(data, PurePath(name).stem, progress, pictures or {})
+    refuse_too_many(sum(len(one.rows) if isinstance(one, DataTable) else 1 for one in found.report.blocks))
     if boxes := lacking(paragraph.text for paragraph in paragraphs(found.report)):
         first = ", ".join(f"{character} U+{ord(character):04X}" for character, _ in boxes.most_common(5))
         note = Note(f"Characters that no typeface here has ({first}): printed as empty boxes", boxes.total())

@@ -382,8 +382,8 @@ class _Reader:
                 continue
             try:
                 source, kept, width, height = check(part.blob)
-            except NotAPicture:
-                self.notes.add("Picture in an unknown format: left out")
+            except NotAPicture as fault:
+                self.notes.add(f"{fault.note}: left out")
                 continue
             self.pictures[source] = kept
             points = [width * 0.75, height * 0.75]

@@ -9,6 +9,7 @@ from typing import Any
 from docx.oxml.ns import qn
 from lxml.etree import _Element
 
+from ..report.properties import free_id
 from ..report.recipes import Recipe, changed
 from ..report.styles import LEVELS, StyleSheet
 from ..report.tables import Issued
@@ -98,8 +99,13 @@ def _in_order(instruction: str, category: Callable[[str], str]) -> Recipe:
                      ("levels",): [1, 2, 3, 4] if "h" in switches else [2, 3, 4]}  # fmt: skip
         settings[("run_in",)] = "r" in switches
         if separator := switches.get("e"):
-            settings[("separator",)] = separator[:12]
+            settings[("separator",)] = _parting(separator)
     return changed(table_kind(_kind(instruction)).recipe, settings)
+
+
+def _parting(given: str) -> str:
+    """What parts words and numbers, as a recipe can say it: a tab is a space there."""
+    return re.sub(r"[\n\r\t]+", " ", given)[:12] or " "
 
 
 def _kind(instruction: str) -> str:
@@ -120,7 +126,11 @@ def recipe_of(instruction: str, styles: StyleSheet, label: Callable[[str], str |
     levels = {*_levels(switches.get("o", "" if feeds else "1-9")), *feeds.values()} or {*Recipe().levels}
     settings: dict[tuple[str, ...], Any] = {("title",): "", ("levels",): sorted(levels), ("feeds",): feeds}
     if (captions := _captions(switches)) is not None:
-        settings |= {("kind",): _kind(instruction), ("label",): label(captions) or captions.lower(), ("levels",): [1]}
+        settings |= {
+            ("kind",): _kind(instruction),
+            ("label",): label(captions) or free_id(captions, (), "figure", 32),
+            ("levels",): [1],
+        }
     if "n" in switches:
         without = _levels(switches["n"])
         if without:
@@ -128,7 +138,7 @@ def recipe_of(instruction: str, styles: StyleSheet, label: Callable[[str], str |
         else:
             settings[("page_numbers",)] = "none"
     if (separator := switches.get("p")) is not None:
-        settings |= {("page_numbers",): "words", ("separator",): separator[:12] or " "}
+        settings |= {("page_numbers",): "words", ("separator",): _parting(separator)}
     return changed(Recipe(), settings)
 
 

@@ -14,7 +14,7 @@ from typing import Literal, NamedTuple
 from ..report.blocks import ATOM, Block, Bookmark, Marks, Reference, Run, Shows
 from ..report.elements import identifier
 from ..report.labels import DEFAULT_LABELS, Label
-from ..report.properties import SettingError
+from ..report.properties import SettingError, free_id
 from .docx_marks import DocumentMarks, Marking, put
 from .imported import Notes
 
@@ -187,7 +187,7 @@ class DocumentPlaces:
     def _label(self, counted: str, name: str, by_level: int) -> str | None:
         id = self.label(counted) or self.label(name)
         if id is None:
-            id = re.sub(r"[^a-z0-9]+", "-", counted.lower()).strip("-")[:32] or "label"
+            id = free_id(counted, self.labels, "label", 32)
             try:
                 self.labels[id] = Label(id, " ".join(name.split())[:40])
             except SettingError:

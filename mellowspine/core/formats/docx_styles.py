@@ -13,6 +13,7 @@ from docx.oxml.ns import qn
 from lxml.etree import Element, _Element
 
 from ..pages.typefaces import family
+from ..report.properties import free_id
 from ..report.styles import Marker, Style, StyleSheet, based_on, default_styles
 from ..structure.numbering import figure
 from .package import parse
@@ -188,9 +189,7 @@ class Styles:
 
     def _free(self, id: str) -> str:
         """An id like this one that no style has."""
-        while id in self._made or id in _DEFAULTS:
-            id += "-x"
-        return id
+        return free_id(id, self._made.keys() | _DEFAULTS.keys(), "style", 50)
 
     def use(self, key: str | None) -> Style:
         """The report's style for a paragraph style of the document; makes it when first asked for."""
@@ -284,8 +283,7 @@ class Styles:
         level = self.level(key)
         style = _DEFAULTS.heading(level) if level else _KNOWN.get(name.lower())
         if style is None or style.id in self._made:
-            id = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:50] or "style"
-            id = self._free(id)
+            id = self._free(name)
             style = replace(_DEFAULTS.role("body"), id=id, name=name[:80] or id, role=None)
         return self._looked(replace(style, outline_level=level), [*chain[::-1]])
 

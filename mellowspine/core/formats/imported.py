@@ -21,6 +21,16 @@ class FileRefused(ValueError):
     """A file cannot be read. The message is one sentence for the person: what is wrong and what to do."""
 
 
+MOST_BLOCKS = 100_000
+"""Blocks of one report, rows of data tables included: some 10,000 pages."""
+
+
+def refuse_too_many(count: int) -> None:
+    """Raises FileRefused for more paragraphs than a report can have."""
+    if count > MOST_BLOCKS:
+        raise FileRefused(f"The file has more than {MOST_BLOCKS:,} paragraphs; bring it in in parts.")
+
+
 @dataclass(frozen=True, slots=True)
 class Note:
     """Something that was not understood: what it is, what became of it, and how often it occurred."""

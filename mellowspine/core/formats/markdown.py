@@ -32,8 +32,7 @@ _STYLES = default_styles()
 _BODY, _CODE, _CELL, _CAPTION = (_STYLES.role(role).id for role in ("body", "code", "cell", "caption"))
 _QUOTATION = _STYLES.role("quotation").id
 _PARSER = MarkdownIt("commonmark").enable("table")
-_FRONT_MATTER = re.compile(r"---[ \t]*\n(.*?)^(?:---|\.\.\.)[ \t]*$\n?", re.DOTALL | re.MULTILINE)
-"""Settings in YAML before the text: common practice, no source. Of these only a title is read."""
+_FRONT_LINE = re.compile(r"\w[\w \t.-]*:(?:\s|$)|[ \t]|-[ \t]|#|$")
 _TITLE = re.compile(r"^title:[ \t]*([\"']?)(.+?)\1[ \t]*$", re.MULTILINE)
 WIDEST_PICTURE = 420.0
 """Width in points at which pictures without a size of their own are placed, at the most."""
@@ -47,10 +46,10 @@ def read(data: bytes, name: str, progress: Progress, pictures: Mapping[str, byte
     text = decode(data)
     walk = _Walk(pictures or {})
     title = ""
-    if front := _FRONT_MATTER.match(text):
+    front, text = _parted(text)
+    if front:
         walk.notes.add("Settings in front of the text: left out")
-        title = named[2][:200] if (named := _TITLE.search(front[1])) else ""
-        text = text[front.end() :]
+        title = named[2][:200] if (named := _TITLE.search(front)) else ""
     tokens = _PARSER.parse(text)
     for done, token in enumerate(tokens):
         if done % 200 == 0:
@@ -63,6 +62,28 @@ def read(data: bytes, name: str, progress: Progress, pictures: Mapping[str, byte
     first = _STYLES.heading(1).id
     title = title or next((b.text for b in blocks if isinstance(b, Paragraph) and b.style == first), name)
     return Imported(Report(title=title, blocks=blocks, styles=_STYLES), walk.pictures, walk.notes.all())
+
+
+def _parted(text: str) -> tuple[str, str]:
+    """Settings in YAML before a text, and the text: common practice, no source. Of these only a title is read.
+
+    A text may also begin with a line across the page: settings have a name and a colon in their first line, and nothing but
+    settings follows up to their end.
+    """
+    first, *lines = text.split("\n", 2)
+    if first.rstrip() != "---" or not lines or not re.match(r"\w[\w \t.-]*:(?:\s|$)", lines[0]):
+        return "", text
+    at = len(first) + 1
+    while at < len(text):
+        end = text.find("\n", at)
+        line = text[at:] if end < 0 else text[at:end]
+        behind = len(text) if end < 0 else end + 1
+        if line.rstrip() in ("---", "..."):
+            return text[len(first) + 1 : at], text[behind:]
+        if not _FRONT_LINE.match(line):
+            break
+        at = behind
+    return "", text
 
 
 class _Walk:
@@ -213,8 +234,8 @@ class _Walk:
             return (Paragraph(next(self.ids), _BODY, (Run(f"[{token.content or address}]"),)), *captions)
         try:
             source, kept, width, height = check(data)
-        except NotAPicture:
-            self.notes.add("Picture in an unknown format: its description kept as plain text")
+        except NotAPicture as fault:
+            self.notes.add(f"{fault.note}: its description kept as plain text")
             return (Paragraph(next(self.ids), _BODY, (Run(f"[{token.content}]"),)), *captions)
         self.pictures[source] = kept
         scale = min(0.75, WIDEST_PICTURE / width)

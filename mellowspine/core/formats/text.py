@@ -14,7 +14,7 @@ from ..report.blocks import Block, DataTable, Image, PageBreak, Paragraph, Place
 from ..report.report import Report
 from ..structure.markers import list_markers
 from ..structure.outline import outline
-from .imported import FileRefused, Imported, Progress, new_ids
+from .imported import FileRefused, Imported, Progress, new_ids, refuse_too_many
 from .walk import Written, plain_words
 
 
@@ -46,6 +46,7 @@ def read(data: bytes, name: str, progress: Progress, _beside: Mapping[str, bytes
     blocks: list[Block] = []
     sheets = text.split("\f")
     for number, sheet in enumerate(sheets):
+        refuse_too_many(len(blocks))
         if number:
             blocks.append(PageBreak(next(ids)))
         parted = "\n\n" in sheet.strip("\n")

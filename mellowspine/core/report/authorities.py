@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Mapping
 from typing import Any, NamedTuple
 
 from .elements import identifier
-from .properties import SettingError
+from .properties import SettingError, free_id
 
 LONGEST = 500
 """Characters of a long or short form."""
@@ -84,11 +83,7 @@ def category_named(name: str, categories: Categories) -> Categories:
         raise SettingError("A category needs a name of 1 to 60 characters; choose another one.")
     if any(one.name.casefold() == name.casefold() for one in categories.values()):
         raise SettingError(f"There is a category “{name}” already; choose another name.")
-    id = stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:24] or "category"
-    number = 1
-    while id in categories:
-        number += 1
-        id = f"{stem}-{number}"
+    id = free_id(name, categories, "category", 24)
     rest = [one for one in categories.values() if one.id != OTHER]
     return _by_id([*rest, Category(id, name), *(one for one in categories.values() if one.id == OTHER)])
 

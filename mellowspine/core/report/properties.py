@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 from dataclasses import dataclass, replace
+from itertools import chain, count
 from math import isfinite
 from types import NoneType
 from typing import Any, Literal, get_args, get_origin, get_type_hints
@@ -38,6 +39,13 @@ class Property:
             return None
         kind = "a whole number from " if self.whole else ""
         return f"choose {kind}{self.least:g} to {self.most:g} {self.unit}".rstrip()
+
+
+def free_id(name: str, taken: Container[str], otherwise: str, longest: int) -> str:
+    """An id after a name, in small letters, digits and hyphens, that is not taken; ``otherwise`` if nothing is left of it."""
+    stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:longest] or otherwise
+    numbered = (f"{stem}-{number}" for number in count(2))
+    return next(id for id in chain([stem], numbered) if id not in taken)
 
 
 def properties_of(type: type[Any]) -> Mapping[str, Property]:

@@ -7,14 +7,13 @@ and each can take back what they did while what others did meanwhile stays.
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Mapping
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any, NamedTuple
 
 from .labels import DEFAULT_LABELS, Label, Labels, label_to_json, labels_of
 from .numbering import UNNUMBERED, LevelNumber, Numbering
-from .properties import SettingError
+from .properties import SettingError, free_id
 from .report import DEFAULT_PAGE, PageSetup
 from .styles import INHERITED, Style, StyleSheet, based_on, resolved, style_to_json
 
@@ -149,11 +148,7 @@ def add_style(styles: StyleSheet, name: str, like: str) -> tuple[StyleSheet, Sty
     """The style sheet with a new style in it, based on another and looking like it, which stands right behind that."""
     base = _known(styles, like)
     name = _free_name(styles, name)
-    id = stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:50] or "style"
-    number = 1
-    while id in styles:
-        number += 1
-        id = f"{stem}-{number}"
+    id = free_id(name, styles, "style", 50)
     made = based_on(replace(base, id=id, name=name, role=None, put_away=False), base)
     placed = [one for style in styles.values() for one in ((style, made) if style.id == like else (style,))]
     return StyleSheet(placed), made
@@ -211,10 +206,6 @@ def change_label(labels: Labels, id: str, values: Mapping[str, Any]) -> Labels:
 def add_label(labels: Labels, name: str) -> tuple[Labels, Label]:
     """The labels with a new one behind them. Raises SettingError."""
     name = " ".join(name.split())
-    id = stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:24] or "label"
-    number = 1
-    while id in labels:
-        number += 1
-        id = f"{stem}-{number}"
+    id = free_id(name, labels, "label", 24)
     made = Label(id, name)
     return labels_of([*labels.values(), made]), made

@@ -6,7 +6,6 @@ import secrets
 from itertools import count
 from typing import Any
 
-from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
 
@@ -90,11 +89,16 @@ def set_aside(request: HttpRequest, key: str, given: Aside) -> tuple[int, None]:
     reason = " ".join(given.reason.split())[:300]
     if not reason:
         raise Refusal("Say in a few words why these are to stay, so that others know.")
-    with transaction.atomic():
-        for finding in given.findings[:5000]:
-            SetAside.objects.update_or_create(
-                report=report, finding=finding[:120], defaults={"reason": reason, "person": signed_in(request)}
-            )
+    person = signed_in(request)
+    SetAside.objects.bulk_create(
+        (
+            SetAside(report=report, finding=finding, reason=reason, person=person)
+            for finding in dict.fromkeys(one[:120] for one in given.findings[:5000])
+        ),
+        update_conflicts=True,
+        unique_fields=["report", "finding"],
+        update_fields=["reason", "person"],
+    )
     rooms.renew(report.key)
     return 204, None
 

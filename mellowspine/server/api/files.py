@@ -12,14 +12,15 @@ from ninja.files import UploadedFile
 
 from mellowspine.core.formats import LARGEST_FILE, WRITERS
 from mellowspine.core.formats.imported import FileRefused, Progress
-from mellowspine.core.formats.pictures import NotAPicture, check
+from mellowspine.core.formats.pictures import NotAPicture
 from mellowspine.core.formats.walk import Written
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph, size_within_bounds
 from mellowspine.server.accounts.people import signed_in
 from mellowspine.server.jobs import Job, jobs
-from mellowspine.server.reading import read_apart
+from mellowspine.server.reading import check_apart, read_apart
 from mellowspine.server.refusals import Refusal
+from mellowspine.server.rooms.document import SCHEMA
 from mellowspine.server.rooms.following import NotComputed
 from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.registry import rooms
@@ -89,9 +90,9 @@ def bring_in(request: HttpRequest, file: File[UploadedFile]) -> JobShown:
     name, data = file.name or "", file.read()
 
     def work(progress: Progress) -> Summary:
-        imported = read_apart(name, data, progress)
+        imported, text = read_apart(name, data, progress)
         progress(1, 1)  # the last moment at which it can be cancelled
-        made = make_report(imported, user)
+        made = make_report(imported, user, text, SCHEMA)
         with rooms.room(made.key) as room, suppress(TimeoutError, NotComputed):
             room.call(room.settled).result(_PAGES_AWAITED)
         blocks = imported.report.blocks
@@ -171,11 +172,13 @@ def add_picture(request: HttpRequest, key: str, file: File[UploadedFile]) -> Sto
     if (file.size or 0) > LARGEST_PICTURE:
         raise Refusal("The picture is larger than 20 MB; make it smaller and try again.")
     try:
-        source, data, width, height = check(file.read())
-    except NotAPicture:
-        raise Refusal("This is not a picture that can be shown; choose a PNG, JPEG, GIF or WebP file.") from None
-    except FileRefused as refusal:
-        raise Refusal(str(refusal)) from None
+        source, data, width, height = check_apart(file.read())
+    except NotAPicture as fault:
+        raise Refusal(fault.message) from None
+    except FileRefused:
+        raise Refusal(
+            "The picture takes too long or too much to be looked at; make it smaller and try again."
+        ) from None
     Picture.objects.get_or_create(report=found, source=source, defaults={"data": data})
     scale = min(0.75, 420.0 / width)
     size = size_within_bounds(width * scale, height * scale)

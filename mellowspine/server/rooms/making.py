@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import asdict
 
 from django.contrib.auth.models import User
-from django.db import transaction
 
 from mellowspine.core.formats.imported import Imported
 from mellowspine.core.report.authorities import DEFAULT_CATEGORIES
@@ -20,13 +19,16 @@ from .document import SCHEMA, document_of
 from .models import Update
 
 
-@transaction.atomic
-def make_report(imported: Imported, owner: User, text: bytes | None = None) -> Report:
+def make_report(imported: Imported, owner: User, text: bytes | None = None, schema: int = 0) -> Report:
     """Puts a report on its owner's shelf: styles, pictures, tables, and the text as the first update of its log.
 
-    ``text``, if given, is that update; otherwise it is made of the imported blocks.
+    ``text``, if given, is that update, and ``schema`` that by which it was made; otherwise it is made of the imported blocks.
+    No part is written in one transaction with another: everybody's saving waits for each. The report is nobody's until all
+    of it is there; what is left of one that was not finished goes in time (``shelf/leftovers.py``).
     """
     made = imported.report
+    if text is None:
+        text, schema = document_of(made.blocks).get_update(), SCHEMA
     report = Report.objects.create(
         title=made.title[:300],
         page=asdict(made.page),
@@ -35,16 +37,14 @@ def make_report(imported: Imported, owner: User, text: bytes | None = None) -> R
         authorities=[[*one] for one in made.authorities.values()],
         categories=[] if made.categories is DEFAULT_CATEGORIES else [[*one] for one in made.categories.values()],
         sees=[[*one] for one in made.sees],
-        schema=0 if text else SCHEMA,
+        schema=schema,
     )
-    Membership.objects.create(report=report, person=owner, role=Role.OWNER)
     ReportStyle.objects.bulk_create(
         ReportStyle(report=report, order=order, settings=style_to_json(style))
         for order, style in enumerate(made.styles.values())
     )
-    Picture.objects.bulk_create(
-        Picture(report=report, source=source, data=data) for source, data in imported.pictures.items()
-    )
+    for source, data in imported.pictures.items():
+        Picture.objects.create(report=report, source=source, data=data)
     IssuedTable.objects.bulk_create(
         IssuedTable(
             report=report,
@@ -54,5 +54,6 @@ def make_report(imported: Imported, owner: User, text: bytes | None = None) -> R
         )
         for key, issued in made.tables.items()
     )
-    Update.objects.create(report=report, person=owner, data=text or document_of(made.blocks).get_update())
+    Update.objects.create(report=report, person=owner, data=text)
+    Membership.objects.create(report=report, person=owner, role=Role.OWNER)
     return report
