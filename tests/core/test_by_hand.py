@@ -8,7 +8,10 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
+import mellowspine.core.checkup.kinds  # noqa: F401  (makes them known)
 from mellowspine.core.checkup.exchange import exchange_contents, exchange_rows
+from mellowspine.core.checkup.findings import check
+from mellowspine.core.checkup.findings import state_of as state_of_report
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.report.blocks import Block, Cell, DataTable, Marks, PageBreak, Paragraph, PlacedTable, Run
 from mellowspine.core.report.numbering import SCHEMES
@@ -181,7 +184,9 @@ class FinderTests(TestCase):
         for _ in range(3):
             start = data.draw(st.integers(0, len(first)))
             end = data.draw(st.integers(start, len(first)))
-            new = tuple(replace(one, id=f"n{one.id}") for one in data.draw(numbered))
+            same = data.draw(st.booleans())  # what is typed goes on as the block that it is typed in
+            ids = [first[at].id if same and at < end else f"n{at}" for at in range(start, start + 12)]
+            new = tuple(replace(one, id=id) for one, id in zip(data.draw(numbered), ids, strict=False))
             first = (*first[:start], *new, *first[end:])
             now = report_of(*first)
             again = find_by_hand(now, found)
@@ -190,6 +195,21 @@ class FinderTests(TestCase):
                 (again.proposals, again.contents, again.rows), (fresh.proposals, fresh.contents, fresh.rows)
             )
             found = again
+
+
+class Quoted(TestCase):
+    def test_a_finding_quotes_the_words_as_they_are_now(self) -> None:
+        blocks = [said(f"h{at}", words, BOLD) for at, words in enumerate(("Gates", "Tides", "Leaves"))]
+        report = report_of(*(one for block in blocks for one in (block, prose(f"p{block.id}"))), prose("z"))
+        earlier = state_of_report(report, TYPEFACES)
+        checked = check(earlier)
+        self.assertIn("“Gates” looks", " ".join(one.text for one in checked.findings))
+        other = report_of(replace(report.blocks[0], runs=(Run("Gatez", BOLD),)), *report.blocks[1:])
+        found = find_by_hand(other, earlier.found)
+        now = replace(state_of_report(other, TYPEFACES), found=found)
+        texts = " ".join(one.text for one in check(now, checked).findings)
+        self.assertIn("“Gatez” looks", texts)
+        self.assertNotIn("“Gates” looks", texts)
 
 
 class RuleTests(TestCase):

@@ -27,7 +27,9 @@ from mellowspine.core.report.blocks import (
 )
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.plan import Cut, Remove, carry_out
+from mellowspine.core.report.recipes import Recipe
 from mellowspine.core.report.report import Report
+from mellowspine.core.report.sheet import change_style
 from mellowspine.core.report.styles import StyleSheet, default_styles
 from mellowspine.core.report.tables import Issued
 from mellowspine.core.structure.by_hand import find_by_hand
@@ -266,19 +268,42 @@ class Kinds(TestCase):
 
 
 _WORDS = st.sampled_from(
-    ["Gates", "1. Gates", "1.1 Gates", "Gates.", "Costs", "", " ", SENTENCE, SENTENCE * 3, "Gates .... 4", "Contents"]
+    [
+        "Gates",
+        "1. Gates",
+        "1.1 Gates",
+        "Gates.",
+        "Costs",
+        "",
+        " ",
+        SENTENCE,
+        SENTENCE * 3,
+        "Gates .... 4",
+        "Contents",
+        "Figure 3: Gates",
+        "See Figure 1 and section 1.",
+        "Table",
+    ]
 )
 _MARKS = st.sampled_from([Marks(), Marks(), Marks(bold=True), Marks(italic=True, size=14), DEAD])
 _STYLES = st.sampled_from(["body", "body", "heading-1", "heading-2", "heading-3", "heading-4", "caption", "title"])
 _BLOCKS = st.lists(
     st.one_of(
-        st.builds(lambda style, runs: Paragraph("", style, tuple(runs)), _STYLES, st.lists(st.builds(Run, _WORDS, _MARKS), max_size=2)),
+        st.builds(lambda style, runs, label: Paragraph("", style, tuple(runs), caption=label),
+                  _STYLES, st.lists(st.builds(Run, _WORDS, _MARKS), max_size=2), st.sampled_from([None, None, "figure"])),
         st.builds(lambda alt: picture("", alt), st.sampled_from(["", "A gate"])),
         st.just(PageBreak("")),
         st.just(PlacedTable("", "t")),
     ),
     max_size=9,
 ).map(lambda blocks: tuple(replace(block, id=f"b{at}") for at, block in enumerate(blocks)))  # fmt: skip
+
+
+_SHEET = default_styles()
+_CHANGES = [
+    ("body", {}), ("heading-2", {"outline_level": None}), ("heading-3", {"outline_level": 2}), ("body", {"size": 14.0}), ("title", {"outline_level": 1}),
+]  # fmt: skip
+_TABLES = {"t": Issued(Recipe(title="Contents"))}
 
 
 class Remedies(TestCase):
@@ -308,8 +333,12 @@ class Remedies(TestCase):
     ) -> None:
         first = data.draw(st.integers(0, len(old)))
         end = data.draw(st.integers(first, len(old)))
-        earlier = state_of(Report("Sample", old))
-        changed = (*old[:first], *(replace(block, id=f"n{block.id}") for block in new), *old[end:])  # type: ignore[type-var]
-        now = state_of(Report("Sample", changed), earlier)
+        earlier = state_of(Report("Sample", old, tables=_TABLES))
+        # What is written anew keeps its id, as what is typed does; or it is another block.
+        same = data.draw(st.booleans())
+        ids = [old[at].id if same and at < end else f"n{at}" for at in range(first, first + len(new))]
+        written = (replace(block, id=id) for block, id in zip(new, ids, strict=True))  # type: ignore[type-var]
+        styles = change_style(_SHEET, *data.draw(st.sampled_from(_CHANGES)))
+        now = state_of(Report("Sample", (*old[:first], *written, *old[end:]), styles, tables=_TABLES), earlier)
         again: Checked = check(now, check(earlier))
         self.assertEqual(again.findings, check(now).findings)

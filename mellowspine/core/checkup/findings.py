@@ -10,6 +10,7 @@ from __future__ import annotations
 from bisect import bisect_left
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from operator import itemgetter
 from typing import Any, NamedTuple
 
 from ..pages.pages import Pages, paginate
@@ -18,7 +19,7 @@ from ..report.blocks import Block, Paragraph
 from ..report.numbering import SCHEMES
 from ..report.plan import Plan, Remove, Set, carry_out
 from ..report.report import Report
-from ..report.stretch import stretch
+from ..report.stretch import Stretch, stretch
 from ..report.styles import StyleSheet
 from ..structure.by_hand import Found, find_by_hand
 from ..structure.outline import Outline, outline
@@ -58,11 +59,39 @@ FoundHere = Iterable[tuple[str, str]]
 
 
 @dataclass(frozen=True)
+class InWords:
+    """How a kind of finding is found that reads the words of blocks and judges them by the rest of the report.
+
+    Words are read again only where blocks have changed, and judged again only there, or where ``looks_at`` has changed.
+    """
+
+    read: Callable[[Report, int], Any]
+    """What in the block with this index is to be judged, from itself, its neighbours, and the report's styles and labels;
+    nothing (None, or what is empty) if there is nothing."""
+    looks_at: Callable[[State], tuple[Any, ...]]
+    known: Callable[[State], Any]
+    """What it is judged by, made of what it looks at."""
+    judge: Callable[[Any, Any], FoundHere]
+    """The findings, given what it is judged by and what was read of a block."""
+
+
+@dataclass(frozen=True)
+class Judged:
+    """What was read and judged of a report's blocks: for each that has something its index, what, and the findings."""
+
+    looked_at: tuple[Any, ...]
+    known: Any
+    blocks: Sequence[tuple[int, Any, tuple[Finding, ...]]]
+    findings: tuple[Finding, ...]
+
+
+@dataclass(frozen=True)
 class Check:
     """A kind of finding. ``name`` says in a few words what is wrong, ``why`` in one sentence why that matters.
 
-    Of ``in_block`` and ``in_report`` it has one: what is wrong with a block by itself (None if nothing), or all that is
-    wrong in a report; then ``looks_at`` names what of it the answer depends on. ``remedy`` mends some of its findings at
+    Of ``in_block``, ``in_words`` and ``in_report`` it has one: what is wrong with a block by itself (None if nothing); what in
+    the words of some blocks is to be judged by the rest of the report; or all that is wrong in a report, and then ``looks_at``
+    names what of it the answer depends on. ``remedy`` mends some of its findings at
     once, given their places and ids for new blocks; ``saying`` is what the button for it says.
     """
 
@@ -70,6 +99,7 @@ class Check:
     name: str
     why: str
     in_block: Callable[[Block, StyleSheet], str | None] | None = None
+    in_words: InWords | None = None
     in_report: Callable[[State], FoundHere] | None = None
     looks_at: Callable[[State], tuple[Any, ...]] = lambda state: (state.report.blocks, state.headings)
     remedy: Callable[[State, Sequence[str], NewIds], Remedy] | None = None
@@ -96,14 +126,18 @@ class Checked:
     """What was found in blocks by themselves, with their indexes."""
     kinds: Mapping[str, tuple[tuple[Any, ...], tuple[Finding, ...]]]
     """By kind of what is found in the report as a whole: what it was found from, and the findings."""
+    words: Mapping[str, Judged]
+    """By kind of what is found in words."""
     findings: tuple[Finding, ...]
 
 
 def check(state: State, before: Checked | None = None) -> Checked:
     """All findings, by kind and then in reading order. ``before``, of an earlier state, changes nothing but the time."""
     blocks = _in_blocks(state.report, before)
-    kinds = {}
+    kinds, words = {}, {}
     for one in CHECKS.values():
+        if one.in_words:
+            words[one.kind] = _in_words(one.kind, one.in_words, state, before)
         if one.in_report is None:
             continue
         seen = one.looks_at(state)
@@ -116,14 +150,57 @@ def check(state: State, before: Checked | None = None) -> Checked:
     for _, here in blocks:
         for finding in here:
             single.setdefault(finding.kind, []).append(finding)
-    findings = tuple(
-        finding for kind in CHECKS for finding in (kinds[kind][1] if kind in kinds else single.get(kind, ()))
-    )
-    return Checked(state, blocks, kinds, before.findings if before and before.findings == findings else findings)
+    found = {kind: one[1] for kind, one in kinds.items()} | {kind: one.findings for kind, one in words.items()} | single
+    findings = tuple(finding for kind in CHECKS for finding in found.get(kind, ()))
+    return Checked(state, blocks, kinds, words, before.findings if before and before.findings == findings else findings)
 
 
 def _finding(kind: str, place: str, text: str) -> Finding:
     return Finding(f"{kind} {place}", kind, place, text)
+
+
+def _in_words(kind: str, how: InWords, state: State, before: Checked | None) -> Judged:
+    old = before.words[kind] if before else None
+    looked_at = how.looks_at(state)
+    same = old is not None and all(now is then for now, then in zip(looked_at, old.looked_at, strict=True))
+    known = old.known if old and same else how.known(state)
+
+    def read(first: int, end: int) -> list[tuple[int, Any, tuple[Finding, ...]]]:
+        found = ((index, how.read(state.report, index)) for index in range(first, end))
+        return [(index, words, judge(words)) for index, words in found if words]
+
+    def judge(words: Any) -> tuple[Finding, ...]:
+        return tuple(_finding(kind, *found) for found in how.judge(known, words))
+
+    report, earlier = state.report, before.state.report if before else None
+    if old is None or earlier is None or earlier.styles != report.styles or earlier.labels != report.labels:
+        blocks: Sequence[tuple[int, Any, tuple[Finding, ...]]] = read(0, len(report.blocks))
+    else:
+        blocks = old.blocks if same else [(index, words, judge(words)) for index, words, _ in old.blocks]
+        change = stretch(earlier.blocks, report.blocks)
+        if change:
+            # Neighbours look at each other.
+            start, end = max(change.first - 1, 0), min(change.new_end + 1, len(report.blocks))
+            change = Stretch(start, end - change.shift, end)
+            first, rest = (bisect_left(blocks, at, key=itemgetter(0)) for at in (change.first, change.old_end))
+            moved = blocks[rest:]
+            if change.shift:
+                moved = [(index + change.shift, words, found) for index, words, found in moved]
+            new = read(change.first, change.new_end)
+            if same and not change.shift and not new and first == rest:
+                return replace(old, looked_at=looked_at)
+            blocks = [*blocks[:first], *new, *moved]
+        elif same:
+            return old
+    return Judged(looked_at, known, blocks, tuple(one for _, _, found in blocks for one in found))
+
+
+def read_words(state: State, kind: str) -> Iterator[Any]:
+    """What a kind of finding that reads words has to judge in a report, in reading order."""
+    how = CHECKS[kind].in_words
+    assert how
+    found = (how.read(state.report, index) for index in range(len(state.report.blocks)))
+    return (words for words in found if words)
 
 
 def _in_blocks(report: Report, before: Checked | None) -> Sequence[tuple[int, tuple[Finding, ...]]]:

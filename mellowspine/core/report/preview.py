@@ -43,12 +43,21 @@ def preview(plan: Plan, report: Report) -> list[Change]:
     return [one for _, one in sorted(found, key=lambda pair: pair[0])]
 
 
+_MADE_FROM = {
+    "contents": "made from the headings",
+    "figures": "made from the captions of figures",
+    "tables": "made from the captions of data tables",
+    "authorities": "made from what is cited",
+    "index": "made from the words marked for it",
+}
+
+
 def _shown(block: Block, styles: StyleSheet) -> Shown:
     match block:
         case Paragraph():
             return styles[block.style].name, " ".join(block.text.split()) or "no words"
         case PlacedTable():
-            return "Table", "made from the headings"
+            return "Table", _MADE_FROM.get(block.kind, "made from the text")
         case PageBreak():
             return "Page break", ""
         case Image():

@@ -102,7 +102,13 @@ def find_by_hand(report: Report, before: Found | None = None) -> Found:
         and all(map(_same_to_the_eye, old, new))
         and all(map(_same_kind, before.report.blocks[change.first : change.old_end], report.blocks[change.first :]))
     )
-    return replace(before, report=report, seen=seen, lengths=lengths) if same else _found(report, seen, lengths)
+    if not same:
+        return _found(report, seen, lengths)
+    written = {block.id for block in report.blocks[change.first : change.new_end]}
+    proposals = before.proposals
+    if any(not written.isdisjoint(one.members) for one in proposals):
+        proposals = (*proposals,)  # others than before: their members are, to whoever quotes them
+    return replace(before, report=report, seen=seen, lengths=lengths, proposals=proposals)
 
 
 def _same_to_the_eye(one: Seen, other: Seen) -> bool:

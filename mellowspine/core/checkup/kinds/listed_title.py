@@ -35,7 +35,7 @@ add_check(
         "A table’s title that lists itself",
         "It is marked as a heading, so the table has a line that leads to the table.",
         in_report=_found,
-        looks_at=lambda state: (state.report.blocks, state.report.tables),
+        looks_at=lambda state: (state.report.blocks, state.report.tables, state.report.styles),
         remedy=_remedy,
         saying="Make it a table title",
     )

@@ -52,7 +52,7 @@ def _alone(state: State) -> FoundHere:
 
 def _as_text(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
     body = state.report.styles.role("body").id
-    return Remedy(tuple(Set(id, {"style": body}) for id in places))
+    return Remedy(tuple(Set(id, {"style": body, "caption": None}) for id in places))
 
 
 def _empty(state: State) -> FoundHere:

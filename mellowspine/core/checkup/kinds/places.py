@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from functools import lru_cache
 from typing import NamedTuple
 
-from ...report.blocks import ATOM, DataTable, Image, Paragraph, Reference
+from ...report.blocks import ATOM, DataTable, Image, Paragraph, Reference, Shows
 from ...report.elements import Element, Words
 from ...report.plan import Cut, Format, Set, Step
+from ...report.report import Report
 from ...structure.outline import paragraphs_of
 from ...structure.places import Leading, Place, bare_number, broken
 from ...structure.typed_captions import NUMBER, TypedCaption, typed_caption
-from ..findings import Check, FoundHere, NewIds, Remedy, State, add_check, quoted
+from ..findings import Check, FoundHere, InWords, NewIds, Remedy, State, add_check, quoted, read_words
 
 _SECTION = re.compile(rf"\b([Ss]ection|[Cc]hapter|[Pp]art|[Aa]ppendix)(\s)({NUMBER})\b(?!\s+of\b)")
 """A section of this report, as far as words tell: one "of" something else is that of a law or a book."""
@@ -56,35 +58,30 @@ def _without(paragraph: str, lead: Leading) -> Step:
 # --- What was typed ---
 
 
-def _typed_captions(state: State) -> Iterator[tuple[Paragraph, TypedCaption]]:
-    """Paragraphs that have the style of captions, or stand at a picture or data table, and begin like one."""
-    blocks = state.report.blocks
-    for index, block in enumerate(blocks):
-        if type(block) is not Paragraph or block.caption is not None or block.style in state.report.styles.levels:
-            continue
-        found = typed_caption(block.text, state.report.labels)
-        if found is None:
-            continue
-        beside = any(
-            isinstance(one, Image | DataTable)
-            for one in (*blocks[max(index - 1, 0) : index], *blocks[index + 1 : index + 2])
-        )
-        if beside or state.report.styles[block.style].role == "caption":
-            yield block, found
+def _typed_caption(report: Report, index: int) -> tuple[Paragraph, TypedCaption] | None:
+    """A paragraph that has the style of captions, or stands at a picture or data table, and begins like one."""
+    blocks, block = report.blocks, report.blocks[index]
+    if type(block) is not Paragraph or block.caption is not None or block.style in report.styles.levels:
+        return None
+    around = (*blocks[max(index - 1, 0) : index], *blocks[index + 1 : index + 2])
+    if report.styles[block.style].role != "caption" and not any(isinstance(one, Image | DataTable) for one in around):
+        return None
+    found = typed_caption(block.text, report.labels)
+    return (block, found) if found else None
 
 
-def _typed(state: State) -> FoundHere:
-    for block, found in _typed_captions(state):
-        yield (
-            block.id,
-            f"“{block.text[: found.end].strip()}” is typed in front of {quoted(block.text[found.end :] or '…')}.",
-        )
+def _typed(_: object, at: tuple[Paragraph, TypedCaption]) -> FoundHere:
+    block, found = at
+    yield (
+        block.id,
+        f"“{block.text[: found.end].strip()}” is typed in front of {quoted(block.text[found.end :] or '…')}.",
+    )
 
 
 def _as_captions(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
     style = state.report.styles.role("caption").id
     steps: list[Step] = []
-    for block, found in _typed_captions(state):
+    for block, found in read_words(state, "typed-caption"):
         if block.id in places:
             steps += [
                 Set(block.id, {"style": style, "caption": found.label}),
@@ -94,60 +91,74 @@ def _as_captions(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
 
 
 class TypedReference(NamedTuple):
-    """``start`` and ``words``: what of it becomes a reference."""
+    """Words that refer to a section or a caption by its number: ``start`` and ``words`` are what becomes a reference."""
 
     paragraph: str
     start: int
     words: str
     said: str
-    reference: Reference
+    shows: Shows
+    number: str
+    """What it refers to: the number of a section, or label and number of a caption."""
 
 
-def _typed_references(state: State) -> Iterator[TypedReference]:
-    """Words such as "section 3.2" and "Figure 4" in running text, where there is a place of that number."""
-    report, places = state.report, state.pages.places.values()
-    sections = {bare_number(place.number): place for place in places if place.kind == "heading" and place.number}
-    captions = {f"{place.label} {place.number}".casefold(): place for place in places if place.kind == "caption"}
-    names = "|".join(re.escape(label.name) for label in report.labels.values())
-    labelled = re.compile(rf"\b({names})\s({NUMBER})\b", re.IGNORECASE)
-    for index, block in enumerate(report.blocks):
-        if type(block) is Paragraph and (block.style in report.styles.levels or block.caption is not None):
-            continue
-        for paragraph, _ in paragraphs_of(report, index):
-            yield from _in_words(paragraph, labelled, captions, sections)
+@lru_cache(maxsize=16)
+def _labelled(names: tuple[str, ...]) -> re.Pattern[str]:
+    return re.compile(rf"\b({'|'.join(map(re.escape, names))})\s({NUMBER})\b", re.IGNORECASE)
 
 
-def _in_words(
-    paragraph: Paragraph, labelled: re.Pattern[str], captions: dict[str, Place], sections: dict[str, Place]
-) -> Iterator[TypedReference]:
+def _typed_references(report: Report, index: int) -> tuple[TypedReference, ...]:
+    """Words such as "section 3.2" and "Figure 4" in running text."""
+    block = report.blocks[index]
+    if type(block) is Paragraph and (block.style in report.styles.levels or block.caption is not None):
+        return ()
+    labelled = _labelled(tuple(label.name for label in report.labels.values()))
+    return tuple(one for paragraph, _ in paragraphs_of(report, index) for one in _in_words(paragraph, labelled))
+
+
+def _in_words(paragraph: Paragraph, labelled: re.Pattern[str]) -> Iterator[TypedReference]:
     text = paragraph.text
     for found in labelled.finditer(text):
-        place = captions.get(" ".join(found[0].split()).casefold())
-        if place and found.start() > 0:  # at the start it is a caption that was typed
-            yield TypedReference(
-                paragraph.id, found.start(), found[0], found[0], Reference(place.id, "label", found[0])
-            )
+        if found.start() > 0:  # at the start it is a caption that was typed
+            number = " ".join(found[0].split()).casefold()
+            yield TypedReference(paragraph.id, found.start(), found[0], found[0], "label", number)
     for found in _SECTION.finditer(text):
-        place = sections.get(found[3])
-        if place:
-            start = found.start(3)
-            yield TypedReference(paragraph.id, start, found[3], found[0], Reference(place.id, "number", found[3]))
+        yield TypedReference(paragraph.id, found.start(3), found[3], found[0], "number", found[3])
 
 
-def _typed_leads(state: State) -> FoundHere:
+def _numbered(state: State) -> Mapping[tuple[str, str], Place]:
+    """The places that have a number, by what a reference shows of them and that."""
+    found: dict[tuple[str, str], Place] = {}
+    for place in state.pages.places.values():
+        if place.kind == "heading" and place.number:
+            found["number", bare_number(place.number)] = place
+        elif place.kind == "caption":
+            found["label", f"{place.label} {place.number}".casefold()] = place
+    return found
+
+
+def _typed_leads(numbered: Mapping[tuple[str, str], Place], typed: tuple[TypedReference, ...]) -> FoundHere:
     told: set[str] = set()
-    for one in _typed_references(state):
-        if one.paragraph not in told:
+    for one in typed:
+        if (one.shows, one.number) in numbered and one.paragraph not in told:
             told.add(one.paragraph)
             yield one.paragraph, f"{quoted(one.said)} is typed; it stays as it is when the number changes."
 
 
 def _as_references(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
-    found = [one for one in _typed_references(state) if one.paragraph in {*places}]
-    found.sort(key=lambda one: one.start, reverse=True)
+    numbered, wanted = _numbered(state), {*places}
+    typed = (one for block in read_words(state, "typed-reference") for one in block if one.paragraph in wanted)
+    found = [(one, numbered[one.shows, one.number]) for one in typed if (one.shows, one.number) in numbered]
+    found.sort(key=lambda pair: pair[0].start, reverse=True)
     return Remedy(
         tuple(
-            Cut(one.paragraph, one.start, one.words, (Element("reference", one.reference._asdict()),)) for one in found
+            Cut(
+                one.paragraph,
+                one.start,
+                one.words,
+                (Element("reference", Reference(to.id, one.shows, one.words)._asdict()),),
+            )
+            for one, to in found
         )
     )
 
@@ -176,17 +187,12 @@ def _looks_at(state: State) -> tuple[object, ...]:
     return state.pages.noted, state.headings, state.report.labels
 
 
-def _looks_at_words(state: State) -> tuple[object, ...]:
-    return state.report.blocks, state.headings, state.report.labels
-
-
 add_check(
     Check(
         "typed-caption",
         "Captions with typed numbers",
         "Their numbers stay as they are when figures come, go and move, and no list of figures finds them.",
-        in_report=_typed,
-        looks_at=_looks_at_words,
+        in_words=InWords(_typed_caption, lambda state: (), lambda state: None, _typed),
         remedy=_as_captions,
         saying="Number them anew",
     )
@@ -207,8 +213,7 @@ add_check(
         "typed-reference",
         "References typed by hand",
         "They stay as they are when sections and figures are numbered anew.",
-        in_report=_typed_leads,
-        looks_at=_looks_at_words,
+        in_words=InWords(_typed_references, _looks_at, _numbered, _typed_leads),
         remedy=_as_references,
         saying="Keep them true from now on",
     )
