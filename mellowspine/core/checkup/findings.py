@@ -65,14 +65,14 @@ class InWords:
     Words are read again only where blocks have changed, and judged again only there, or where ``looks_at`` has changed.
     """
 
-    read: Callable[[Report, int], Any]
-    """What in the block with this index is to be judged, from itself, its neighbours, and the report's styles and labels;
-    nothing (None, or what is empty) if there is nothing."""
-    looks_at: Callable[[State], tuple[Any, ...]]
-    known: Callable[[State], Any]
-    """What it is judged by, made of what it looks at."""
+    read: Callable[[State, int], Any]
+    """What in the block with this index is to be judged, from itself, from what stands next to it (``beside``), and from the
+    report's styles and labels; nothing (None, or what is empty) if there is nothing."""
     judge: Callable[[Any, Any], FoundHere]
     """The findings, given what it is judged by and what was read of a block."""
+    looks_at: Callable[[State], tuple[Any, ...]] = lambda state: ()
+    known: Callable[[State], Any] = lambda state: None
+    """What it is judged by, made of what it looks at."""
 
 
 @dataclass(frozen=True)
@@ -133,11 +133,13 @@ class Checked:
 
 def check(state: State, before: Checked | None = None) -> Checked:
     """All findings, by kind and then in reading order. ``before``, of an earlier state, changes nothing but the time."""
-    blocks = _in_blocks(state.report, before)
+    change = stretch(before.state.report.blocks, state.report.blocks) if before else None
+    blocks = _in_blocks(state.report, before, change)
+    read_anew = _with_neighbours(change, state) if change else change
     kinds, words = {}, {}
     for one in CHECKS.values():
         if one.in_words:
-            words[one.kind] = _in_words(one.kind, one.in_words, state, before)
+            words[one.kind] = _in_words(one.kind, one.in_words, state, before, read_anew)
         if one.in_report is None:
             continue
         seen = one.looks_at(state)
@@ -159,14 +161,33 @@ def _finding(kind: str, place: str, text: str) -> Finding:
     return Finding(f"{kind} {place}", kind, place, text)
 
 
-def _in_words(kind: str, how: InWords, state: State, before: Checked | None) -> Judged:
+def beside(state: State, index: int) -> list[Block]:
+    """What stands next to a block, in front of it and behind it; empty paragraphs are left out of account."""
+    blocks, seen = state.report.blocks, state.found.seen
+    front = next((at for at in range(index - 1, -1, -1) if seen[at] is not False), None)
+    behind = next((at for at in range(index + 1, len(blocks)) if seen[at] is not False), None)
+    return [blocks[at] for at in (front, behind) if at is not None]
+
+
+def _with_neighbours(change: Stretch, state: State) -> Stretch:
+    """The stretch with all to which something in it is ``beside``."""
+    seen, start, end = state.found.seen, change.first - 1, change.new_end
+    while start > 0 and seen[start] is False:
+        start -= 1
+    while end < len(seen) and seen[end] is False:
+        end += 1
+    start, end = max(start, 0), min(end + 1, len(seen))
+    return Stretch(start, end - change.shift, end)
+
+
+def _in_words(kind: str, how: InWords, state: State, before: Checked | None, change: Stretch | None) -> Judged:
     old = before.words[kind] if before else None
     looked_at = how.looks_at(state)
     same = old is not None and all(now is then for now, then in zip(looked_at, old.looked_at, strict=True))
     known = old.known if old and same else how.known(state)
 
     def read(first: int, end: int) -> list[tuple[int, Any, tuple[Finding, ...]]]:
-        found = ((index, how.read(state.report, index)) for index in range(first, end))
+        found = ((index, how.read(state, index)) for index in range(first, end))
         return [(index, words, judge(words)) for index, words in found if words]
 
     def judge(words: Any) -> tuple[Finding, ...]:
@@ -177,11 +198,7 @@ def _in_words(kind: str, how: InWords, state: State, before: Checked | None) -> 
         blocks: Sequence[tuple[int, Any, tuple[Finding, ...]]] = read(0, len(report.blocks))
     else:
         blocks = old.blocks if same else [(index, words, judge(words)) for index, words, _ in old.blocks]
-        change = stretch(earlier.blocks, report.blocks)
         if change:
-            # Neighbours look at each other.
-            start, end = max(change.first - 1, 0), min(change.new_end + 1, len(report.blocks))
-            change = Stretch(start, end - change.shift, end)
             first, rest = (bisect_left(blocks, at, key=itemgetter(0)) for at in (change.first, change.old_end))
             moved = blocks[rest:]
             if change.shift:
@@ -199,21 +216,22 @@ def read_words(state: State, kind: str) -> Iterator[Any]:
     """What a kind of finding that reads words has to judge in a report, in reading order."""
     how = CHECKS[kind].in_words
     assert how
-    found = (how.read(state.report, index) for index in range(len(state.report.blocks)))
+    found = (how.read(state, index) for index in range(len(state.report.blocks)))
     return (words for words in found if words)
 
 
-def _in_blocks(report: Report, before: Checked | None) -> Sequence[tuple[int, tuple[Finding, ...]]]:
+def _in_blocks(
+    report: Report, before: Checked | None, change: Stretch | None
+) -> Sequence[tuple[int, tuple[Finding, ...]]]:
     checks = [(one.kind, one.in_block) for one in CHECKS.values() if one.in_block]
 
     def here(block: Block) -> tuple[Finding, ...]:
         texts = ((kind, look(block, report.styles)) for kind, look in checks)
         return tuple(_finding(kind, block.id, text) for kind, text in texts if text is not None)
 
-    if before is None or before.state.report.styles != report.styles:
+    if before is None or change is None or before.state.report.styles != report.styles:
         return [(index, found) for index, block in enumerate(report.blocks) if (found := here(block))]
     earlier = before.state.report.blocks
-    change = stretch(earlier, report.blocks)
     if not change:
         return before.blocks
     first, rest = (bisect_left(before.blocks, (at,)) for at in (change.first, change.old_end))

@@ -64,6 +64,8 @@ class Found:
     proposals: tuple[Proposal, ...]
     contents: tuple[TypedContents, ...]
     rows: tuple[EmptyRow, ...]
+    empties: tuple[int, ...]
+    """The indexes of blocks without words; the very same while these stay so."""
 
     def traits(self) -> Iterator[tuple[str, Traits]]:
         """The paragraphs that could be headings made by hand: id and traits."""
@@ -89,7 +91,7 @@ def find_by_hand(report: Report, before: Found | None = None) -> Found:
         for block in report.blocks[change.first : change.new_end]
     ]
     if before is None:
-        return _found(report, new, _counted({}, new, 1))
+        return _found(report, new, _counted({}, new, 1), ())
     old = before.seen[there]
     lengths = _counted(_counted(before.lengths, old, -1), new, 1)
     seen = [*before.seen[: change.first], *new, *before.seen[change.old_end :]]
@@ -103,7 +105,7 @@ def find_by_hand(report: Report, before: Found | None = None) -> Found:
         and all(map(_same_kind, before.report.blocks[change.first : change.old_end], report.blocks[change.first :]))
     )
     if not same:
-        return _found(report, seen, lengths)
+        return _found(report, seen, lengths, before.empties)
     written = {block.id for block in report.blocks[change.first : change.new_end]}
     proposals = before.proposals
     if any(not written.isdisjoint(one.members) for one in proposals):
@@ -134,11 +136,13 @@ def _same_kind(one: Block, other: Block) -> bool:
     return one.style == other.style and is_contents_title(one.text) == is_contents_title(other.text)
 
 
-def _found(report: Report, seen: Sequence[Seen], lengths: Mapping[Face, int]) -> Found:
+def _found(report: Report, seen: Sequence[Seen], lengths: Mapping[Face, int], empties: tuple[int, ...]) -> Found:
     contents = typed_contents(report, seen)
     body = _body(lengths)
     proposals = tuple(_proposals(report, seen, body, contents)) if body else ()
-    return Found(report, seen, lengths, proposals, contents, empty_rows(report, seen))
+    now = tuple(index for index, its in enumerate(seen) if its is False)
+    rows = empty_rows(report, seen)
+    return Found(report, seen, lengths, proposals, contents, rows, empties if now == empties else now)
 
 
 def _free_styles(styles: StyleSheet) -> frozenset[str]:

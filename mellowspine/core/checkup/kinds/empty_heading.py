@@ -4,17 +4,25 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..findings import Check, FoundHere, NewIds, Remedy, State, add_check, as_heading, without_words
+from ..findings import Check, FoundHere, InWords, NewIds, Remedy, State, add_check, as_heading, without_words
 
 
-def _found(state: State) -> FoundHere:
-    report, seen = state.report, state.found.seen
-    empty = [block for block, its in zip(report.blocks, seen, strict=True) if its is False]
-    if len(empty) == len(seen):
-        return  # nothing is written yet
-    for block in empty:
-        if heading := as_heading(block, report.styles):
-            yield heading.id, f"A heading of level {report.styles.levels[heading.style]} has no words."
+def _empty(state: State, index: int) -> tuple[str, int] | None:
+    """A heading without words: its id and level."""
+    heading = as_heading(state.report.blocks[index], state.report.styles)
+    if heading is None or state.found.seen[index] is not False:
+        return None
+    return heading.id, state.report.styles.levels[heading.style]
+
+
+def _found(begun: bool, heading: tuple[str, int]) -> FoundHere:
+    if begun:
+        yield heading[0], f"A heading of level {heading[1]} has no words."
+
+
+def _begun(state: State) -> bool:
+    """Whether anything is written yet."""
+    return any(its is not False for its in state.found.seen)
 
 
 def _remedy(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
@@ -26,7 +34,7 @@ add_check(
         "empty-heading",
         "Headings without words",
         "They take up room and numbers, and lead nowhere from a table.",
-        in_report=_found,
+        in_words=InWords(_empty, _found, lambda state: (_begun(state),), _begun),
         remedy=_remedy,
         saying="Take them out",
     )

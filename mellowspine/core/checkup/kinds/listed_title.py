@@ -2,26 +2,29 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from ...report.blocks import Paragraph, PlacedTable
 from ...report.plan import Set
+from ...report.tables import Issued
 from ...structure.leftovers import is_contents_title
-from ..findings import Check, FoundHere, NewIds, Remedy, State, add_check, as_heading, quoted
+from ..findings import Check, FoundHere, InWords, NewIds, Remedy, State, add_check, as_heading, beside, quoted
 
 
-def _found(state: State) -> FoundHere:
-    blocks, seen = state.report.blocks, state.found.seen
-    for index, block in enumerate(blocks):
-        if type(block) is not PlacedTable:
-            continue
-        above = next((at for at in range(index - 1, -1, -1) if seen[at] is not False), None)
-        title = blocks[above] if above is not None else None
-        if type(title) is Paragraph and title.listed != 0 and as_heading(title, state.report.styles):
-            recipe = state.report.tables[block.table].recipe if block.table in state.report.tables else None
-            named = recipe is not None and title.text.strip().casefold() == recipe.title.strip().casefold()
-            if named or is_contents_title(title.text):
-                yield title.id, f"{quoted(title.text)} stands over the table and in it."
+def _title(state: State, index: int) -> tuple[Paragraph, str] | None:
+    """A heading that stands over a table, and the key of that table."""
+    title = as_heading(state.report.blocks[index], state.report.styles)
+    if title is None or title.listed == 0 or not title.text.strip():
+        return None
+    behind = beside(state, index)[-1:]
+    return next(((title, one.table) for one in behind if type(one) is PlacedTable), None)
+
+
+def _found(tables: Mapping[str, Issued], over: tuple[Paragraph, str]) -> FoundHere:
+    title, key = over
+    named = key in tables and title.text.strip().casefold() == tables[key].recipe.title.strip().casefold()
+    if named or is_contents_title(title.text):
+        yield title.id, f"{quoted(title.text)} stands over the table and in it."
 
 
 def _remedy(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
@@ -34,8 +37,7 @@ add_check(
         "listed-title",
         "A table’s title that lists itself",
         "It is marked as a heading, so the table has a line that leads to the table.",
-        in_report=_found,
-        looks_at=lambda state: (state.report.blocks, state.report.tables, state.report.styles),
+        in_words=InWords(_title, _found, lambda state: (state.report.tables,), lambda state: state.report.tables),
         remedy=_remedy,
         saying="Make it a table title",
     )

@@ -2,34 +2,33 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
+from typing import TypeGuard
 
 from ...report.blocks import Block, DataTable, Image, Paragraph
 from ...report.plan import Set
 from ...report.styles import StyleSheet
-from ..findings import Check, FoundHere, NewIds, Remedy, State, add_check, quoted, without_words
+from ..findings import Check, FoundHere, InWords, NewIds, Remedy, State, add_check, beside, quoted, without_words
 
 
-def _captions(state: State) -> Iterator[tuple[int, Paragraph]]:
-    styles = {style.id for style in state.report.styles.values() if style.role == "caption"}
-    for index, block in enumerate(state.report.blocks):
-        if type(block) is Paragraph and (block.style in styles or block.caption is not None):
-            yield index, block
+def _is_caption(block: Block, state: State) -> TypeGuard[Paragraph]:
+    return type(block) is Paragraph and (
+        block.caption is not None or state.report.styles[block.style].role == "caption"
+    )
 
 
-def _beside(state: State, index: int) -> list[Block]:
-    """What stands next to a block, empty paragraphs left out of account."""
-    blocks, seen = state.report.blocks, state.found.seen
-    before = next((at for at in range(index - 1, -1, -1) if seen[at] is not False), None)
-    behind = next((at for at in range(index + 1, len(blocks)) if seen[at] is not False), None)
-    return [blocks[at] for at in (before, behind) if at is not None]
+def _uncaptioned(state: State, index: int) -> Image | None:
+    block = state.report.blocks[index]
+    if type(block) is not Image:
+        return None
+    named = (
+        one for one in beside(state, index) if _is_caption(one, state) and (one.text.strip() or one.caption is not None)
+    )
+    return block if next(named, None) is None else None
 
 
-def _uncaptioned(state: State) -> FoundHere:
-    captions = {block.id for _, block in _captions(state) if block.text.strip() or block.caption is not None}
-    for index, block in enumerate(state.report.blocks):
-        if type(block) is Image and not any(one.id in captions for one in _beside(state, index)):
-            yield block.id, f"{_named(block)} has no caption."
+def _of_uncaptioned(_: object, picture: Image) -> FoundHere:
+    yield picture.id, f"{_named(picture)} has no caption."
 
 
 def _named(picture: Image) -> str:
@@ -44,10 +43,15 @@ def _undescribed(block: Block, styles: StyleSheet) -> str | None:
     )
 
 
-def _alone(state: State) -> FoundHere:
-    for index, block in _captions(state):
-        if block.text.strip() and not any(isinstance(one, Image | DataTable) for one in _beside(state, index)):
-            yield block.id, f"{quoted(block.text)} stands at no picture and no data table."
+def _alone(state: State, index: int) -> Paragraph | None:
+    block = state.report.blocks[index]
+    if not _is_caption(block, state) or not block.text.strip():
+        return None
+    return None if any(isinstance(one, Image | DataTable) for one in beside(state, index)) else block
+
+
+def _of_alone(_: object, caption: Paragraph) -> FoundHere:
+    yield caption.id, f"{quoted(caption.text)} stands at no picture and no data table."
 
 
 def _as_text(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
@@ -55,10 +59,11 @@ def _as_text(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
     return Remedy(tuple(Set(id, {"style": body, "caption": None}) for id in places))
 
 
-def _empty(state: State) -> FoundHere:
-    for _, block in _captions(state):
-        if not block.text.strip() and block.caption is None:
-            yield block.id, "A caption has no words: its style was given to a picture, or to the room for one."
+def _empty(block: Block, styles: StyleSheet) -> str | None:
+    if type(block) is not Paragraph or styles[block.style].role != "caption":
+        return None
+    nothing = not block.text.strip() and block.caption is None
+    return "A caption has no words: its style was given to a picture, or to the room for one." if nothing else None
 
 
 def _without_empty(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
@@ -71,7 +76,7 @@ add_check(
         "picture-as-caption",
         "Pictures with a caption’s style",
         "The list of figures would have a line without words that leads to the picture.",
-        in_report=_empty,
+        in_block=_empty,
         remedy=_without_empty,
         saying="Take the style off; the picture stays",
     )
@@ -81,7 +86,7 @@ add_check(
         "no-caption",
         "Pictures without a caption",
         "No list of figures can name them, and the text cannot refer to them.",
-        in_report=_uncaptioned,
+        in_words=InWords(_uncaptioned, _of_uncaptioned),
     )
 )
 add_check(
@@ -97,7 +102,7 @@ add_check(
         "lone-caption",
         "Captions without a picture",
         "The list of figures would lead to a place where there is none.",
-        in_report=_alone,
+        in_words=InWords(_alone, _of_alone),
         remedy=_as_text,
         saying="Make them body text",
     )

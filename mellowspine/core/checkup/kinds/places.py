@@ -10,7 +10,6 @@ from typing import NamedTuple
 from ...report.blocks import ATOM, DataTable, Image, Paragraph, Reference, Shows
 from ...report.elements import Element, Words
 from ...report.plan import Cut, Format, Set, Step
-from ...report.report import Report
 from ...structure.outline import paragraphs_of
 from ...structure.places import Leading, Place, bare_number, broken
 from ...structure.typed_captions import NUMBER, TypedCaption, typed_caption
@@ -58,9 +57,9 @@ def _without(paragraph: str, lead: Leading) -> Step:
 # --- What was typed ---
 
 
-def _typed_caption(report: Report, index: int) -> tuple[Paragraph, TypedCaption] | None:
+def _typed_caption(state: State, index: int) -> tuple[Paragraph, TypedCaption] | None:
     """A paragraph that has the style of captions, or stands at a picture or data table, and begins like one."""
-    blocks, block = report.blocks, report.blocks[index]
+    report, blocks, block = state.report, state.report.blocks, state.report.blocks[index]
     if type(block) is not Paragraph or block.caption is not None or block.style in report.styles.levels:
         return None
     around = (*blocks[max(index - 1, 0) : index], *blocks[index + 1 : index + 2])
@@ -107,9 +106,9 @@ def _labelled(names: tuple[str, ...]) -> re.Pattern[str]:
     return re.compile(rf"\b({'|'.join(map(re.escape, names))})\s({NUMBER})\b", re.IGNORECASE)
 
 
-def _typed_references(report: Report, index: int) -> tuple[TypedReference, ...]:
+def _typed_references(state: State, index: int) -> tuple[TypedReference, ...]:
     """Words such as "section 3.2" and "Figure 4" in running text."""
-    block = report.blocks[index]
+    report, block = state.report, state.report.blocks[index]
     if type(block) is Paragraph and (block.style in report.styles.levels or block.caption is not None):
         return ()
     labelled = _labelled(tuple(label.name for label in report.labels.values()))
@@ -192,7 +191,7 @@ add_check(
         "typed-caption",
         "Captions with typed numbers",
         "Their numbers stay as they are when figures come, go and move, and no list of figures finds them.",
-        in_words=InWords(_typed_caption, lambda state: (), lambda state: None, _typed),
+        in_words=InWords(_typed_caption, _typed),
         remedy=_as_captions,
         saying="Number them anew",
     )
@@ -213,7 +212,7 @@ add_check(
         "typed-reference",
         "References typed by hand",
         "They stay as they are when sections and figures are numbered anew.",
-        in_words=InWords(_typed_references, _looks_at, _numbered, _typed_leads),
+        in_words=InWords(_typed_references, _typed_leads, _looks_at, _numbered),
         remedy=_as_references,
         saying="Keep them true from now on",
     )
