@@ -32,7 +32,7 @@ from ..structure.places import (
     worded,
 )
 from .as_set import offset_as_set, offset_in_text
-from .backs import backs, with_back
+from .backs import back_height, backs, with_back
 from .boxes import Box, measure
 from .fill import Placed, Start, fill, fill_page
 from .rooms import rooms
@@ -193,10 +193,10 @@ class Pages:
         """What stands on a sheet (counted from 1)."""
         return fill_page(self.boxes, self.report.page.text_height, self.starts[page - 1])[1]
 
-    def edges(self) -> list[Edge]:
-        """Where every page after the first begins."""
+    def edges(self, first: int = 1, end: int | None = None) -> list[Edge]:
+        """Where every page after the first begins; or those alone from ``first`` to before ``end``, counted from 0."""
         found = []
-        for box, part, _ in self.starts[1:]:
+        for box, part, _ in self.starts[first:end]:
             offsets = self.boxes[box].starts
             block, offset = self.report.blocks[box], offsets[part] if offsets else part
             if offsets and type(block) is Paragraph:
@@ -232,8 +232,13 @@ def paginate(
     if any(lead.key for _, one in noted for lead in one.leads):
         pages = _settled(report, typefaces, before, headings, noted, counted)
     else:
-        pages = _set_on_pages(replace(report, shown={}), typefaces, before, headings, noted)
-    return replace(pages, occurrences=before.occurrences.of(noted) if before else Occurrences(noted))
+        nothing = report if not report.shown else replace(report, shown={})
+        pages = _set_on_pages(nothing, typefaces, before, headings, noted)
+    pages = replace(pages, occurrences=before.occurrences.of(noted) if before else Occurrences(noted))
+    if before and before.noted is noted and before.headings is headings and before.report.labels == report.labels:
+        # What follows from these alone is not found anew.
+        vars(pages).update((name, vars(before)[name]) for name in ("captions", "places") if name in vars(before))
+    return pages
 
 
 MOST_ROUNDS = 8
@@ -290,8 +295,9 @@ def _set_on_pages(report: Report, typefaces: Typefaces, before: Pages | None, he
     if not change:
         return Pages(report, headings, before.boxes, before.starts, noted)
     starts = _refill(boxes, before.starts, change, report)
-    # The very same, so that what hangs on them alone is not found anew.
-    return Pages(report, headings, boxes, before.starts if starts == before.starts else starts, noted)
+    # The very same, so that what hangs on them alone is not found anew; unless the rows of a data table are parted otherwise.
+    parted = any(boxes[at].starts for at in range(change.first, change.new_end) if type(report.blocks[at]) is DataTable)
+    return Pages(report, headings, boxes, before.starts if starts == before.starts and not parted else starts, noted)
 
 
 def _box(block: Block, report: Report, typefaces: Typefaces) -> Box:
@@ -322,6 +328,8 @@ def _set_otherwise(report: Report, before: Report) -> Iterator[int]:
     styles = report.styles is not before.styles or report.rooms is not before.rooms
     tables = before.tables != report.tables
     backs = report.backs ^ before.backs
+    if styles and back_height(report) != back_height(before):
+        backs |= report.backs
     if not styles and not tables and not backs:
         return
 

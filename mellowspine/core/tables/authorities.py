@@ -108,4 +108,4 @@ def _looks() -> tuple[LevelLook, ...]:
 
 _RECIPE = Recipe(kind="authorities", title="Authorities", levels=(CATEGORY, AUTHORITY), looks=_looks())
 
-add_table_kind(TableKind("authorities", _RECIPE, _lines, "Nothing cited yet.", _why))
+add_table_kind(TableKind("authorities", _RECIPE, _lines, "Nothing cited yet.", _why, from_structure=True))

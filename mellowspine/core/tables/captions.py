@@ -57,5 +57,6 @@ for name, title, label in (("figures", "Figures", "figure"), ("tables", "Tables"
             _lines,
             "No captions yet.",
             _why,
+            from_structure=True,
         )
     )

@@ -155,4 +155,4 @@ def _why(recipe: Recipe, sources: Sources) -> str:
     return f"{where} no headings of level {levels} yet; mark some, or list other levels."
 
 
-add_table_kind(TableKind("contents", Recipe(), _lines, "No headings yet.", _why))
+add_table_kind(TableKind("contents", Recipe(), _lines, "No headings yet.", _why, from_structure=True))

@@ -157,4 +157,4 @@ _RECIPE = Recipe(
     looks=_looks(),
 )
 
-add_table_kind(TableKind("index", _RECIPE, _lines, "No terms yet.", _why))
+add_table_kind(TableKind("index", _RECIPE, _lines, "No terms yet.", _why, from_structure=True))

@@ -36,6 +36,9 @@ class TableKind(NamedTuple):
     lines: Callable[[Recipe, Sources], Iterator[Line]]
     nothing: str
     why: Callable[[Recipe, Sources], str]
+    from_structure: bool = False
+    """Whether its lines follow from the outline, from what is noted and marked, and from paragraphs of styles that feed it: other
+    words make no other lines then."""
 
 
 _KINDS: dict[str, TableKind] = {}

@@ -44,5 +44,6 @@ add_table_kind(
         _lines,
         "Nothing to list yet.",
         _why,
+        from_structure=True,
     )
 )

@@ -11,8 +11,10 @@ Offsets that are shown count UTF-16 code units, as JavaScript does.
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable, Mapping, Sequence
+from bisect import bisect_left
+from collections.abc import Callable, Mapping, Sequence, Set
 from dataclasses import astuple, dataclass, field, replace
+from operator import itemgetter
 from typing import Any, NamedTuple
 
 import mellowspine.core.checkup.kinds  # noqa: F401  (makes the kinds of finding known)
@@ -22,6 +24,7 @@ from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import ATOM, Entry, Paragraph
 from mellowspine.core.report.recipes import recipe_to_json
 from mellowspine.core.report.report import Report
+from mellowspine.core.report.stretch import stretch
 from mellowspine.core.report.tables import Issued, Line
 from mellowspine.core.structure.by_hand import Found, find_by_hand
 from mellowspine.core.structure.markers import list_markers
@@ -43,10 +46,11 @@ log = logging.getLogger(__name__)
 
 
 class Of(NamedTuple):
-    """A value, and the state of the report that it was computed from."""
+    """A value, the state of the report that it was computed from, and what its follower looked at."""
 
     report: Report
     value: Any
+    seen: tuple[Any, ...] | None = None
 
 
 Known = Mapping[str, Of]
@@ -87,8 +91,11 @@ class Round:
             raise Failed(name)
         if name not in self.known:
             self._failed.add(name)  # until it is there: one that asks for itself fails rather than hangs
+            follower, before = FOLLOWERS[name], self._before.get(name)
             try:
-                value = FOLLOWERS[name].compute(self, self._before.get(name))
+                seen = follower.looks_at(self) if follower.looks_at else None
+                same = before is not None and seen is not None and before.seen is not None and _same(seen, before.seen)
+                value = before.value if before and same else follower.compute(self, before)
             except Failed:
                 raise
             except Exception as error:
@@ -96,7 +103,7 @@ class Round:
                 self.broken.append(name)
                 raise Failed(name) from error
             self._failed.discard(name)
-            self.known[name] = Of(self.given.report, value)
+            self.known[name] = Of(self.given.report, value, seen)
         return self.known[name].value
 
     def finish(self) -> None:
@@ -109,6 +116,13 @@ class Round:
                     self.known[name] = self._before[name]
 
 
+def _same(seen: tuple[Any, ...], then: tuple[Any, ...]) -> bool:
+    """Whether a follower would look at the very same; numbers are the same if they are equal."""
+    return len(seen) == len(then) and all(
+        one is other or (type(one) is int and one == other) for one, other in zip(seen, then, strict=True)
+    )
+
+
 @dataclass(frozen=True, slots=True)
 class Follower:
     name: str
@@ -117,10 +131,12 @@ class Follower:
     """What brings an older value up to a newer one; None if nothing differs. Without it, no browser is shown the value."""
     empty: Any = ()
     """The value of a browser that has just come in."""
+    looks_at: Callable[[Round], tuple[Any, ...]] | None = None
+    """What the value follows from, if it is worth a look: where all of that is as before, the value is not computed again."""
 
 
 def _outline(now: Round, before: Of | None) -> Outline:
-    return outline(now.given.report, before)
+    return outline(now.given.report, before and before[:2])
 
 
 def _headings(now: Round, before: Of | None) -> list[tuple[str, int, str, str, str]]:
@@ -135,12 +151,20 @@ def _headings(now: Round, before: Of | None) -> list[tuple[str, int, str, str, s
     return [(*heading[:4], heading.by_hand) for heading in headings]
 
 
+def _headings_of(now: Round) -> tuple[Any, ...]:
+    try:
+        shown = now["pages"].report.shown
+    except Failed:
+        shown = None
+    return now["outline"], shown
+
+
 def _markers(now: Round, before: Of | None) -> Mapping[str, str]:
-    return list_markers(now.given.report, before)
+    return list_markers(now.given.report, before and before[:2])
 
 
 def _noted(now: Round, before: Of | None) -> Notes:
-    return notes(now.given.report, before)
+    return notes(now.given.report, before and before[:2])
 
 
 def _pages(now: Round, before: Of | None) -> Pages:
@@ -163,6 +187,10 @@ def _places(now: Round, before: Of | None) -> list[tuple[str, str, str, str, str
     """Id, kind, label, number and words of every place that is no heading, in reading order."""
     pages: Pages = now["pages"]
     return [(*place[:5],) for place in pages.places.values() if place.kind != "heading"]
+
+
+def _places_of(now: Round) -> tuple[Any, ...]:
+    return (now["pages"].places,)
 
 
 def _places_on(now: Round, before: Of | None) -> list[int]:
@@ -231,18 +259,40 @@ def _labels(now: Round, before: Of | None) -> list[str]:
     return [pages.label(page) for page in range(1, len(pages) + 1)]
 
 
+def _labels_of(now: Round) -> tuple[Any, ...]:
+    pages: Pages = now["pages"]
+    return len(pages), pages.front, pages.report.page
+
+
+def _on_of(now: Round) -> tuple[Any, ...]:
+    return now["outline"], now["pages"].starts
+
+
 def _on(now: Round, before: Of | None) -> list[int]:
     """The page of every heading, counted from 1."""
     return pages_of(now["outline"], now["pages"])
 
 
 def _edges(now: Round, before: Of | None) -> list[tuple[str, int]]:
-    return shown_edges(now["pages"])
+    pages: Pages = now["pages"]
+    if before is None or before.seen is None:
+        return shown_edges(pages)
+    old: Pages = before.seen[0]
+    if pages.starts is not old.starts:
+        return shown_edges(pages)
+    # The pages begin as before: at other characters only of blocks that have changed.
+    blocks = stretch(old.report.blocks, pages.report.blocks)
+    boxes = stretch(old.boxes, pages.boxes)
+    first, end = min(blocks.first, boxes.first), max(blocks.new_end, boxes.new_end)
+    if blocks.shift or pages.report.shown is not old.report.shown or pages.report.captions is not old.report.captions:
+        return shown_edges(pages)
+    start, stop = (max(1, bisect_left(pages.starts, at, key=itemgetter(0))) for at in (first, end))
+    return [*before.value[: start - 1], *shown_edges(pages, start, stop), *before.value[stop - 1 :]]
 
 
-def shown_edges(pages: Pages) -> list[tuple[str, int]]:
-    """Block id and offset in it of the start of every page but the first."""
-    return [(edge.block.id, _utf16(edge)) for edge in pages.edges()]
+def shown_edges(pages: Pages, first: int = 1, end: int | None = None) -> list[tuple[str, int]]:
+    """Block id and offset in it of the start of every page but the first, or of some of them (see ``Pages.edges``)."""
+    return [(edge.block.id, _utf16(edge)) for edge in pages.edges(first, end)]
 
 
 def _utf16(edge: Edge) -> int:
@@ -266,6 +316,8 @@ class TableView:
     """The lines that the text gives, from which the differences were found."""
     given: Issued | None = field(default=None, compare=False)
     """The table as it was issued."""
+    seen: tuple[Any, ...] = field(default=(), compare=False)
+    """What its lines were made from, but for the words of blocks."""
 
     def changes(self, old: TableView) -> dict[str, Any] | None:
         found = {
@@ -297,24 +349,55 @@ def follows_view(differences: Sequence[Difference], causes: Causes) -> list[list
 def _tables(now: Round, before: Of | None) -> dict[str, TableView]:
     report, pages = now.given.report, now["pages"]
     old: Mapping[str, TableView] = before.value if before else {}
+    quiet, written = _written(report, before)
+    # Besides the recipe, its place, and the words of blocks.
+    of_all = (
+        report.page, report.styles, report.numbering, report.labels, report.authorities, report.categories, report.sees, report.title,
+        now["outline"], now["headings"], now["on"], now["labels"], now["noted"], pages.captions, pages.starts,
+        now["cited_on"], now["terms_on"],
+    )  # fmt: skip
     result = {}
     for key, (at, _) in placed_tables(report.blocks).items():
         issued = report.tables[key]
-        sources = Sources(pages.worded, pages, now["on"], at)
-        plain = build(issued.recipe, sources)
         known = old.get(key)
+        seen = (issued.recipe, at, *of_all)
+        still = (
+            known is not None and _same(seen, known.seen) and not any(map(written.__contains__, issued.recipe.feeds))
+        )
+        sources = Sources(pages.worded, pages, now["on"], at)
+        plain = (
+            known.plain
+            if known and still and quiet and table_kind(issued.recipe.kind).from_structure
+            else build(issued.recipe, sources)
+        )
+        measured = known.about["set"] if known and known.given is issued and known.seen[2] is report.page else None
         about = {"recipe": recipe_to_json(issued.recipe), "page": pages.label(pages.page_of(at)), "pages": pages_taken(pages, at),
-                 "set": astuple(measures_of(issued, report, now.given.typefaces)),
+                 "set": measured or astuple(measures_of(issued, report, now.given.typefaces)),
                  "why": "" if plain else table_kind(issued.recipe.kind).why(issued.recipe, sources),
                  **now.given.issuances[key]}  # fmt: skip
         if known and known.given is issued and known.plain == plain:
-            result[key] = replace(known, about=about, plain=plain)
+            result[key] = replace(known, about=about, plain=plain, seen=seen)
             continue
         differences = behind(issued.lines, worded(plain, issued.own))
         causes = now.given.causes
         shown, follows = differences_view(differences, causes), follows_view(differences, causes)
-        result[key] = TableView(about, issued.lines, shown, follows, standings(issued.own, plain), plain, issued)
+        result[key] = TableView(about, issued.lines, shown, follows, standings(issued.own, plain), plain, issued, seen)
     return result
+
+
+def _written(report: Report, before: Of | None) -> tuple[bool, Set[str]]:
+    """Whether since then there were only words written in paragraphs that are none of those which the outline and the notes
+    know; and the styles of these paragraphs."""
+    if before is None:
+        return False, frozenset()
+    change = stretch(before.report.blocks, report.blocks)
+    blocks = (*before.report.blocks[change.first : change.old_end], *report.blocks[change.first : change.new_end])
+    levels = report.styles.levels
+    quiet = not change.shift and all(
+        type(one) is Paragraph and one.style not in levels and one.listed is None and one.caption is None
+        for one in blocks
+    )
+    return quiet, {one.style for one in blocks if type(one) is Paragraph}
 
 
 def _changed_tables(old: Mapping[str, TableView], new: Mapping[str, TableView]) -> dict[str, Any] | None:
@@ -394,13 +477,13 @@ FOLLOWERS = {
     follower.name: follower
     for follower in (
         Follower("outline", _outline),
-        Follower("headings", _headings, splice),
+        Follower("headings", _headings, splice, looks_at=_headings_of),
         Follower("markers", _markers, changed_keys, {}),
         Follower("noted", _noted),
         Follower("pages", _pages),
         Follower("captions", _captions, changed_keys, {}),
         Follower("shown", _shown, changed_keys, {}),
-        Follower("places", _places, splice),
+        Follower("places", _places, splice, looks_at=_places_of),
         Follower("places_on", _places_on, splice),
         Follower("leads", _leads, splice),
         Follower("leads_on", _leads_on, splice),
@@ -410,9 +493,9 @@ FOLLOWERS = {
         Follower("terms_on", _terms_on, splice),
         Follower("rooms", _rooms, changed_keys, {}),
         Follower("backs", _backs, changed_keys, {}),
-        Follower("labels", _labels, splice),
-        Follower("on", _on, splice),
-        Follower("edges", _edges, splice),
+        Follower("labels", _labels, splice, looks_at=_labels_of),
+        Follower("on", _on, splice, looks_at=_on_of),
+        Follower("edges", _edges, splice, looks_at=lambda now: (now["pages"],)),
         Follower("tables", _tables, _changed_tables, {}),
         Follower("found", _found),
         Follower("looks", _looks, _changed_looks, None),

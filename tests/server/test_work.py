@@ -1,0 +1,291 @@
+"""What follows from an edit: as much as the edit asks for, and the same as from a fresh start.
+
+How much is done may not grow with the report: calls are counted, of Python and of C, and nothing is timed.
+"""
+
+from __future__ import annotations
+
+import sys
+from collections import Counter
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from contextlib import contextmanager
+from dataclasses import replace
+from types import FrameType
+from typing import Any
+from unittest import TestCase, mock
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from demo.manual import manual
+from mellowspine.core.checkup.findings import CHECKS
+from mellowspine.core.pages.pages import paginate
+from mellowspine.core.pages.typefaces import Typefaces
+from mellowspine.core.report.authorities import Authority
+from mellowspine.core.report.blocks import (
+    ATOM,
+    Block,
+    Bookmark,
+    Cell,
+    Citation,
+    DataTable,
+    Entry,
+    Image,
+    Indexed,
+    Marks,
+    PageBreak,
+    Paragraph,
+    PlacedTable,
+    Reference,
+    Run,
+)
+from mellowspine.core.report.labels import Label, labels_of
+from mellowspine.core.report.numbering import SCHEMES
+from mellowspine.core.report.recipes import Recipe
+from mellowspine.core.report.report import Report
+from mellowspine.core.report.sheet import change_style
+from mellowspine.core.report.tables import Issued
+from mellowspine.core.tables.kinds import table_kind
+from mellowspine.core.tables.settle import settle_all
+from mellowspine.server.rooms.follow import FOLLOWERS, Given, Known, Round, changes
+from tests.core.samples import SENTENCE
+
+ASIDE: dict[str, tuple[str, str, str]] = {}
+
+
+class Unknown:
+    """Who did what, of which nothing is known."""
+
+    def of(self, source: str, kinds: object) -> None:
+        return None
+
+    def removed(self, id: str) -> str:
+        return ""
+
+
+def given_of(report: Report, typefaces: Typefaces) -> Given:
+    return Given(report, typefaces, Unknown(), {key: {} for key in report.tables}, (), ASIDE)  # type: ignore[arg-type]
+
+
+@contextmanager
+def counted(counts: Counter[str]) -> Iterator[None]:
+    """Counts the calls that each follower makes, and each finding of the check-up, without those that it asks others for."""
+    doing = ["elsewhere"]
+
+    def note(frame: FrameType, event: str, argument: object) -> None:
+        if event in ("call", "c_call"):
+            counts[doing[-1]] += 1
+
+    def named(name: str, work: Callable[..., Any]) -> Callable[..., Any]:
+        def run(*arguments: Any) -> Any:
+            doing.append(name)
+            try:
+                return work(*arguments)
+            finally:
+                doing.pop()
+
+        return run
+
+    followers = {
+        name: replace(
+            one, compute=named(name, one.compute), changes=one.changes and named(f"{name}, told", one.changes)
+        )
+        for name, one in FOLLOWERS.items()
+    }
+    checks = {
+        kind: replace(one, in_report=one.in_report and named(f"finding {kind}", one.in_report))
+        for kind, one in CHECKS.items()
+    }
+    with mock.patch.dict(FOLLOWERS, followers), mock.patch.dict(CHECKS, checks):
+        sys.setprofile(note)
+        try:
+            yield
+        finally:
+            sys.setprofile(None)
+
+
+def of_one_edit(pages: int) -> Counter[str]:
+    """The calls for a few words in the middle of a report of so many pages, which has its contents in front."""
+    typefaces = Typefaces()
+    report = manual(pages)
+    report = replace(report, blocks=(PlacedTable("t", "t"), *report.blocks), tables={"t": Issued(Recipe())})
+    report, _ = settle_all(report, typefaces)
+    known: Known = {}
+    for _ in range(2):
+        now = Round(given_of(report, typefaces), known)
+        now.finish()
+        assert not now.broken, now.broken
+        known = now.known
+    middle = len(report.blocks) // 2
+    at = next(
+        index
+        for index, block in enumerate(report.blocks)
+        if index > middle and isinstance(block, Paragraph) and block.style == "body" and len(block.text) > 80
+    )
+    block = report.blocks[at]
+    longer = replace(block, runs=(*block.runs, Run("x")))
+    edited = replace(report, blocks=(*report.blocks[:at], longer, *report.blocks[at + 1 :]))
+    counts: Counter[str] = Counter()
+    now = Round(given_of(edited, typefaces), known)
+    with counted(counts):
+        now.finish()
+        changes(known, now.known)
+    return counts
+
+
+class Work(TestCase):
+    def test_of_no_follower_and_no_finding_does_it_grow_with_the_report(self) -> None:
+        """By a fifth at most; only pages are filled again from where the edit is to where all is as before."""
+        small, large = of_one_edit(100), of_one_edit(400)
+        self.assertLessEqual({"pages", "tables", "checked", "found", "edges"}, set(large))
+        for name, count in large.items():
+            with self.subTest(name):
+                self.assertLessEqual(count, (1.5 if name == "pages" else 1.2) * small[name] + 20)
+
+
+# --- What is computed after an edit is as from a fresh start ---
+
+_WORDS = st.sampled_from(
+    ["Gates", "1. Gates", "Tides and their gates.", "", SENTENCE, SENTENCE * 12, "Figure 3: Gates", "See Figure 1 and section 1.", "Contents"]
+)  # fmt: skip
+_MARKS = st.sampled_from(
+    [Marks(), Marks(), Marks(bold=True), Marks(italic=True, size=14), Marks(link="#b1"), Marks(bookmark=Bookmark("m", "Place")),
+     Marks(citation=Citation("c", "vane")), Marks(indexed=Indexed("i", (Entry(("gate",), True),)))]
+)  # fmt: skip
+_RUNS = st.lists(
+    st.one_of(
+        st.builds(Run, _WORDS, _MARKS),
+        st.sampled_from(["label", "number", "title", "page", "way"]).map(lambda shows: Run(ATOM, Marks(reference=Reference("b2", shows, "?")))),
+    ),
+    max_size=3,
+).map(tuple)  # fmt: skip
+_PARAGRAPHS = st.builds(
+    Paragraph, st.just(""), st.sampled_from(["body", "body", "heading-1", "heading-2", "heading-3", "caption", "title", "code", "bullet-1", "item-1"]),
+    _RUNS, caption=st.sampled_from([None, None, None, "figure", "table"]), listed=st.sampled_from([None, None, None, 0, 2]),
+    number=st.sampled_from([None, None, "none", "appendix"]), number_from=st.sampled_from([None, None, 4]),
+    space_before=st.sampled_from([None, None, 30.0]), line_spacing=st.sampled_from([None, None, 3.0]),
+)  # fmt: skip
+_GRIDS = st.lists(_PARAGRAPHS, min_size=1, max_size=3).map(
+    lambda inside: DataTable("", tuple((Cell((replace(one, id="", caption=None, listed=None),)), Cell((Paragraph(""),))) for one in inside), 1)
+)  # fmt: skip
+_OTHERS = st.one_of(
+    st.builds(Image, st.just(""), st.just(""), st.sampled_from([50.0, 400.0]), st.sampled_from([50.0, 900.0]), st.sampled_from(["", "A gate"])),
+    st.just(PageBreak("")),
+    st.sampled_from([PlacedTable("", key, True, kind) for key, kind in (("t", "contents"), ("f", "figures"), ("s", "styles"), ("a", "authorities"), ("x", "index"))]),
+)  # fmt: skip
+_BLOCK: st.SearchStrategy[Block] = st.one_of(_PARAGRAPHS, _PARAGRAPHS, _PARAGRAPHS, _GRIDS, _OTHERS)
+_TABLES = {
+    "t": Issued(Recipe(feeds={"code": 2})), "f": Issued(table_kind("figures").recipe), "s": Issued(replace(table_kind("styles").recipe, feeds={"code": 1, "title": 1})),
+    "a": Issued(table_kind("authorities").recipe), "x": Issued(table_kind("index").recipe),
+}  # fmt: skip
+_SAMPLE = Report("Sample", tables=_TABLES, authorities={"vane": Authority("vane", "cases", "Vane v Ash")})
+
+
+def _styled(id: str, **values: Any) -> Callable[[Report], Report]:
+    return lambda report: replace(report, styles=change_style(report.styles, id, values))
+
+
+def _on_page(**values: Any) -> Callable[[Report], Report]:
+    return lambda report: replace(report, page=replace(report.page, **values))
+
+
+def _table(key: str, **values: Any) -> Callable[[Report], Report]:
+    def change(report: Report) -> Report:
+        issued = report.tables[key]
+        return replace(report, tables={**report.tables, key: replace(issued, recipe=replace(issued.recipe, **values))})
+
+    return change
+
+
+_SETTINGS = st.sampled_from(
+    [
+        *(_styled(id, **{name: value}) for id in ("body", "heading-2", "cell", "caption", "code", "table-title") for name, value in (
+            ("font", "Carlito"), ("size", 17.0), ("bold", True), ("space_before", 25.0), ("space_after", 40.0), ("line_spacing", 2.5),
+            ("indent", 60.0), ("first_line", 40.0), ("keep_with_next", True), ("new_page", True))),
+        _styled("heading-2", outline_level=3), _styled("heading-2", outline_level=None), _styled("code", outline_level=1),
+        *(lambda report, scheme=scheme: replace(report, numbering=SCHEMES[scheme]) for scheme in SCHEMES),
+        _on_page(width=420.0), _on_page(height=500.0), _on_page(top=200.0), _on_page(left=150.0), _on_page(back_level=1),
+        _on_page(back_level=2), _on_page(back_level=None), _on_page(back_says="To the contents"), _on_page(front="roman"), _on_page(number_at="head"),
+        lambda report: replace(report, labels=labels_of([Label("figure", "Plate", by_level=1), Label("table", "Box")])),
+        lambda report: replace(report, authorities={}), lambda report: replace(report, title="Gates"),
+        _table("t", levels=(1,)), _table("t", page_numbers="words"), _table("t", columns=2), _table("t", title="What is in it"),
+        _table("s", feeds={"body": 1}), _table("a", passim=1), _table("x", run_in=True), _table("f", label="table"),
+    ]
+)  # fmt: skip
+
+
+def named(blocks: Iterable[Block], letter: str) -> tuple[Block, ...]:
+    """The same with ids of their own, those in data tables as well."""
+
+    def inside(block: Block, id: str) -> Block:
+        if not isinstance(block, DataTable):
+            return replace(block, id=id)  # type: ignore[type-var]
+        rows = tuple(
+            tuple(replace(cell, paragraphs=tuple(replace(one, id=f"{id}-{r}-{c}") for one in cell.paragraphs)) for c, cell in enumerate(row))
+            for r, row in enumerate(block.rows)
+        )  # fmt: skip
+        return replace(block, id=id, rows=rows)
+
+    return tuple(inside(block, f"{letter}{at}") for at, block in enumerate(blocks))
+
+
+def seen(known: Known) -> dict[str, Any]:
+    """What followers gave, as far as it can be compared."""
+
+    def plain(name: str, value: Any) -> Any:
+        match name:
+            case "pages":
+                return [*value.starts], [*value.boxes], dict(value.captions), dict(value.places), [*value.worded]
+            case "found":
+                return value.proposals, value.contents, value.rows, value.empties
+            case "checked":
+                return value.findings
+            case "looks":
+                return value.shown
+        return value if isinstance(value, Mapping) else [*value]
+
+    return {name: plain(name, of.value) for name, of in known.items()}
+
+
+class AsFromAFreshStart(TestCase):
+    @settings(deadline=None, max_examples=60)
+    @given(st.lists(_BLOCK, min_size=3, max_size=14), st.data())
+    def test_whatever_changes_of_text_and_settings(self, blocks: list[Block], data: st.DataObject) -> None:
+        report = replace(_SAMPLE, blocks=named(blocks, "b"))
+        known: Known = {}
+        for turn in range(4):
+            now = Round(given_by(report), known)
+            now.finish()
+            self.assertEqual(now.broken, [])
+            known = now.known
+            fresh = Round(given_by(report), {})
+            fresh.finish()
+            self.assertEqual(fresh.broken, [])
+            afresh = seen(fresh.known)
+            for name, value in seen(known).items():
+                self.assertEqual(value, afresh[name], name)
+            if data.draw(st.booleans()):
+                report = data.draw(_SETTINGS)(report)
+                continue
+            old = report.blocks
+            first = data.draw(st.integers(0, len(old)))
+            end = data.draw(st.integers(first, min(len(old), first + 3)))
+            new = named(data.draw(st.lists(_BLOCK, max_size=3)), f"n{turn}-")
+            # What is typed goes on as the block that it is typed in.
+            new = tuple(replace(one, id=old[first + at].id) if first + at < end and not isinstance(one, DataTable) else one for at, one in enumerate(new))  # type: ignore[type-var]  # fmt: skip
+            report = replace(report, blocks=(*old[:first], *new, *old[end:]))
+
+    def test_ways_back_beneath_what_has_no_body_text_in_it(self) -> None:
+        table = DataTable("d", ((Cell((Paragraph("c", "cell", (Run("1"),)),)),),))
+        blocks = (PlacedTable("t", "t"), Paragraph("h", "heading-1", (Run("Gates"),)), table)
+        report = _on_page(back_level=1)(replace(_SAMPLE, blocks=blocks))
+        before = paginate(report, TYPEFACES)
+        wider = _styled("body", line_spacing=2.5)(report)
+        self.assertEqual([*paginate(wider, TYPEFACES, before).boxes], [*paginate(wider, TYPEFACES).boxes])
+
+
+TYPEFACES = Typefaces()
+
+
+def given_by(report: Report) -> Given:
+    return given_of(report, TYPEFACES)
