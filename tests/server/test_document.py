@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from unittest import TestCase
 
+from django.contrib.auth.models import User
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from pycrdt import Doc, XmlElement, XmlText
@@ -11,7 +12,7 @@ from pycrdt import Doc, XmlElement, XmlText
 from mellowspine.core.report.blocks import Cell, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.outline import outline
-from mellowspine.server.rooms.document import append_block, document_of, read_block, text_of
+from mellowspine.server.rooms.document import MANY, append_block, document_of, read_block, text_of
 from mellowspine.server.rooms.mirror import Mirror
 
 marks = st.builds(
@@ -109,6 +110,40 @@ class Mirrors(TestCase):
         for number, steps in enumerate(rounds):
             edit(document, steps, f"r{number}-")
             self.assertEqual(tuple(mirror.read()[0]), read_all(document))
+
+    @settings(max_examples=80)
+    @given(st.lists(edits(), max_size=6), st.data())
+    def test_where_very_much_changes_at_once_it_is_the_same(
+        self, rounds: list[list[tuple[str, int, int]]], data: st.DataObject
+    ) -> None:
+        """Also who touched what is known as it is otherwise."""
+        person = User(pk=1)
+        one, other = document_of(START), Doc()
+        other.apply_update(one.get_update())
+        mirror, counted = Mirror(one), Mirror(other)
+        mirror.read(), counted.read()
+        for number, steps in enumerate(rounds):
+            mirror.person = counted.person = person
+            before = other.get_state()
+            edit(other, steps, f"r{number}-")
+            with mirror.at_once(MANY + 1):
+                one.apply_update(other.get_update(before))
+            if data.draw(st.booleans()):
+                found, wanted = mirror.read(), counted.read()
+                self.assertEqual(
+                    (found.blocks, found.again, found.lacking), (wanted.blocks, wanted.again, wanted.lacking)
+                )
+                # Counted one by one, what has been changed and changed back counts as touched as well.
+                self.assertLessEqual(set(found.touched), set(wanted.touched))
+
+    def test_what_stays_is_the_very_same_where_very_much_changes(self) -> None:
+        document = document_of(START)
+        mirror = Mirror(document)
+        before = mirror.read().blocks
+        with mirror.at_once(MANY + 1):
+            edit(document, [("type", 3, 1)], "x")
+        after = mirror.read()
+        self.assertEqual([i for i in range(6) if after.blocks[i] is not before[i]], [3])
 
     def test_typing_reads_one_block_again(self) -> None:
         document = document_of(START)

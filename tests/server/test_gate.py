@@ -8,6 +8,7 @@ import os
 import random
 import re
 import subprocess
+import time
 from collections.abc import Callable
 from pathlib import Path
 from unittest import TestCase, mock
@@ -255,6 +256,66 @@ class Gates(ServerCase):
         self.assertTrue(self.text.take(update(*WORDS, item(4, string("x"), within(1))), self.owner))
         bold = formatting("bold", "{}", within(1))
         self.assertTrue(self.text.take(update(bold, element("paragraph"), client=CLIENT + 1), self.owner))
+
+    def test_what_ends_the_reader_is_neither_kept_nor_confirmed(self) -> None:
+        """Cells in cells, each in an update of its own that hangs on the next, and the first of all last."""
+        table = update(element("dataTable"), element("dataRow", P), element("dataCell", within(1)))
+        parts = [update(element("dataCell", within(2 + n)), clock=3 + n) for n in range(900)]
+        for part in reversed(parts):
+            self.text.take(part, self.owner)
+        with self.assertRaises(Malformed):
+            self.text.take(table, self.owner)
+        self.assertTrue(self.text.take(table, self.owner))
+        edit = update(element("paragraph"), client=CLIENT + 1)
+        self.assertTrue(self.text.take(edit, self.owner))
+        self.assertEqual([one.data for one in self.text.store()], [table, edit])
+        with self.assertRaises(Malformed):
+            self.text.take(
+                update(*(element("dataCell", within(n - 1) if n else None) for n in range(900)), client=CLIENT + 2),
+                self.owner,
+            )
+
+    def test_whatever_goes_wrong_while_an_update_is_looked_at_nothing_of_it_is_confirmed_later(self) -> None:
+        well = update(PARAGRAPH)
+        with mock.patch.object(Watch, "fault", side_effect=ZeroDivisionError), self.assertRaises(ZeroDivisionError):
+            self.text.take(well, self.owner)
+        self.assertTrue(self.text.take(well, self.owner))
+        self.assertEqual([one.data for one in self.text.store()], [well])
+
+    def test_no_more_elements_hang_than_the_library_can_bear(self) -> None:
+        with self.assertRaisesRegex(Malformed, "hangs"):
+            for n in range(6):
+                self.text.take(update(*[element("paragraph", within(9))] * 1000, clock=10 + n * 1000), self.owner)
+
+    def test_what_hung_and_has_come_counts_no_longer(self) -> None:
+        for n in range(8):
+            client = CLIENT + 1 + n
+            later = update(item(4, string("x" * 100_000), within(1, client)), client=client, clock=2)
+            self.assertFalse(self.text.take(later, self.owner))
+            first = update(PARAGRAPH, words(within(0, client)), client=client)
+            self.assertTrue(self.text.take(first, self.owner))
+
+    def test_more_authors_than_there_can_be(self) -> None:
+        several = (
+            number(200_000)
+            + b"".join(number(1) + number(n) + number(0) + b"\x00\x01" for n in range(200_000))
+            + b"\x00"
+        )
+        with self.assertRaisesRegex(Malformed, "too much"):
+            self.text.take(several, self.owner)
+
+    def test_twenty_thousand_blocks_of_one_id(self) -> None:
+        """Their ids are renewed within seconds: it was the square, a minute."""
+        blocks = document_of([Paragraph("same", "body", (Run("x"),)) for _ in range(20_000)])
+        start = time.monotonic()
+        self.assertTrue(self.text.take(blocks.get_update(), self.owner))
+        self.text.store()
+        found = self.text.blocks().read()
+        self.assertEqual(len(found.again), 19_999)
+        self.text.renew_ids(found.again)
+        self.text.store()
+        self.assertEqual(self.text.blocks().read().again, [])
+        self.assertLess(time.monotonic() - start, 30)
 
     def test_what_came_late_is_looked_at_as_well(self) -> None:
         loose = update(item(4, string("loose"), origin=behind(0)), clock=1)

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Iterable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from functools import partial
 from typing import Any
 
@@ -235,6 +236,10 @@ def _leave_out_of_attributes(element: XmlElement) -> list[str]:
     return found
 
 
+MANY = 500
+"""Changes at once that are looked at one by one: the library counts to the place of each from the first of the text."""
+
+
 class Watch:
     """Notes where a document changes, to say afterwards whether all that is there now may stand there."""
 
@@ -261,13 +266,28 @@ class Watch:
     def close(self) -> None:
         self._text.unobserve(self._subscription)
 
+    @contextmanager
+    def at_once(self, size: int) -> Iterator[None]:
+        """Around a change of so many things: with very many, all of the text is looked at instead."""
+        if size <= MANY:
+            yield
+            return
+        self.close()
+        try:
+            yield
+        finally:
+            self._subscription = self._text.observe_deep(self._note)
+            self._came.append(None)
+            self.built = True
+
     def forget(self) -> None:
         """Has what changed by now count as looked at: later it may be gone."""
         self._changed, self._came, self.built = [], [], False
 
     def mend(self) -> list[str]:
         """Takes out of what has changed what nobody can use and can be taken out alone. Returns what it was."""
-        here = [one for one in (*self._came, *self._changed) if isinstance(one, XmlElement | XmlText)]
+        came = [*self._text.children] if None in self._came else self._came
+        here = [one for one in (*came, *self._changed) if isinstance(one, XmlElement | XmlText)]
         return [fault for one in here for fault in leave_out_what_cannot_be_meant(one)]
 
     def fault(self) -> str | None:

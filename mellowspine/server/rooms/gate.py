@@ -24,8 +24,10 @@ DEEPEST = 6
 LONGEST_VALUE = 4000
 """Characters of an attribute, or of what a mark says."""
 MOST_STRUCTS = 1_000_000
+MOST_AUTHORS = 100_000
+"""Browsers from which an update may bring something: each time that somebody opens a report is another one."""
 NESTING_SEEN = 5000
-"""Elements of one update from which on it is looked into how they are nested; so many do no harm, however they are."""
+"""Elements that may hang on something which has not arrived: so many do no harm, however they are nested."""
 
 _GC, _DELETED, _JSON, _BINARY, _STRING, _EMBED, _FORMAT, _TYPE, _ANY, _DOCUMENT, _SKIP = range(11)
 _ELEMENT, _HOOK, _TEXT = 3, 5, 6
@@ -64,6 +66,13 @@ class _Reader:
                 break
         if found >= _LARGEST:
             raise Malformed("a number is too large")
+        return found
+
+    def few(self, most: int) -> int:
+        """A number of things, of which there may be so many."""
+        found = self.number()
+        if found > most:
+            raise Malformed("it is too much at once")
         return found
 
     def skip_signed(self) -> None:
@@ -338,6 +347,16 @@ def _refuse_constant(name: str) -> None:
     raise Malformed("a number is none")
 
 
+class Passed(NamedTuple):
+    """What is to be known of an update that the gate lets through."""
+
+    unsure: bool
+    """Whether it holds formatting of which it does not show that it stands in a text."""
+    elements: int
+    size: int
+    """How many things it puts in and takes out."""
+
+
 class Gate:
     """Reads updates; of what it lets through only the place is left to be checked."""
 
@@ -346,15 +365,12 @@ class Gate:
         self._tags = tags
         self._marks = marks
 
-    def check(self, update: bytes) -> bool:
-        """Raises Malformed for what is no update of a text.
-
-        Returns whether it holds formatting of which it does not show that it stands in a text.
-        """
+    def check(self, update: bytes) -> Passed:
+        """Raises Malformed for what is no update of a text."""
         reader = _Reader(update)
         structs = _Structs()
         count_of_all = elements = 0
-        for _ in range(reader.number()):
+        for _ in range(reader.few(MOST_AUTHORS)):
             count, client, clock = reader.number(), reader.number(), reader.number()
             count_of_all += count
             if count_of_all > MOST_STRUCTS:
@@ -371,19 +387,21 @@ class Gate:
                 clock += length
                 if length == 0 or clock >= _LARGEST:
                     raise Malformed("a number is out of range")
-        for _ in range(reader.number()):
+        for _ in range(reader.few(MOST_AUTHORS)):
             reader.number()
-            for _ in range(reader.number()):
+            stretches = reader.few(MOST_STRUCTS)
+            count_of_all += stretches
+            for _ in range(stretches):
                 if reader.number() + reader.number() >= _LARGEST:
                     raise Malformed("a number is out of range")
         if reader.at != len(update):
             raise Malformed("something follows its end")
-        if elements > NESTING_SEEN:
+        if elements > DEEPEST:
             _check_nesting(structs)
         elsewhere, unknown = structs.formats_elsewhere()
         if elsewhere:
             raise Malformed("formatting stands where there are no words")
-        return unknown
+        return Passed(unknown, elements, count_of_all)
 
     def _struct(self, reader: _Reader, info: int) -> tuple[int, tuple[int, int, int] | None, int]:
         """Reads over a struct. Returns its length, what it follows from (see ``_Structs``), and of which type it is, or 0."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any, NamedTuple
 
@@ -11,7 +13,7 @@ from pycrdt import Doc, XmlElement
 from mellowspine.core.report.blocks import Block
 from mellowspine.core.report.elements import Element, lacks, names, read_block
 
-from .document import has_own_id, read, text_of
+from .document import MANY, has_own_id, read, text_of
 
 
 @dataclass(slots=True)
@@ -26,6 +28,10 @@ class _Entry:
     """Whether its ids may stand elsewhere as well, until they are found to stand once."""
     lacking: bool = False
     """Whether it holds nothing where there has to be a place to write on."""
+
+
+FEW = 20
+"""Blocks that are asked for one by one, at the most."""
 
 
 class Seen(NamedTuple):
@@ -48,7 +54,8 @@ class Mirror:
         self._entries = [_Entry(None, unread=True) for _ in self._fragment.children]
         self.person: User | None = None
         """Who makes the changes that come now."""
-        self._removed: dict[str, User] = {}
+        self._touched: dict[str, User] = {}
+        """Blocks of which it is known already who touched them since ``read``, those that are gone among them."""
         self.stale = True
         """Whether anything changed since ``read``."""
         self._subscription = self._fragment.observe_deep(self._changed)
@@ -57,12 +64,44 @@ class Mirror:
         """Ends it: nothing is noted from now on."""
         self._fragment.unobserve(self._subscription)
 
+    @contextmanager
+    def at_once(self, size: int) -> Iterator[None]:
+        """Around a change of so many things: with very many, all of the text is read again instead."""
+        if size <= MANY:
+            yield
+            return
+        self.close()
+        try:
+            yield
+        finally:
+            self._subscription = self._fragment.observe_deep(self._changed)
+            self._read_anew()
+
+    def _read_anew(self) -> None:
+        """Every block again: one that is as it was goes on as the very same."""
+        self.stale = True
+        before = {one.block.id: one for one in self._entries if one.block}
+        found = []
+        for index, child in enumerate(self._fragment.children):
+            known = read(child)
+            block = read_block(known, f"at-{index}")
+            entry = before.pop(block.id, None) or _Entry(None)
+            if entry.block != block or entry.unread:
+                unchecked = _names(entry.block) != _names(block)
+                entry = _Entry(block, False, self.person, entry.unchecked or unchecked)
+                if self.person:
+                    self._touched[block.id] = self.person
+            entry.lacking = isinstance(known, Element) and lacks(known)
+            found.append(entry)
+        if self.person:
+            self._touched |= dict.fromkeys(before, self.person)
+        self._entries = found
+
     def _changed(self, events: list[Any]) -> None:
         self.stale = True
         touched: set[int] = set()
         for event in events:
-            path = event.path
-            if path:
+            if path := event.path:
                 touched.add(path[0])
                 continue
             at = 0
@@ -72,7 +111,7 @@ class Mirror:
                 elif "delete" in step:
                     end = at + int(step["delete"])
                     if self.person:
-                        self._removed |= {one.block.id: self.person for one in self._entries[at:end] if one.block}
+                        self._touched |= {one.block.id: self.person for one in self._entries[at:end] if one.block}
                     del self._entries[at:end]
                 else:
                     new = [_Entry(None, unread=True, person=self.person) for _ in step["insert"]]
@@ -87,13 +126,19 @@ class Mirror:
 
         An id stands once: where it stands twice, whoever had it before keeps it, or else the first in the text.
         """
-        touched, children = self._removed, self._fragment.children
+        touched = self._touched
+        children: Sequence[Any] = self._fragment.children  # type: ignore[assignment]  # it can be asked like one
+        if sum(one.unread or one.unchecked for one in self._entries) > FEW:
+            children = list(children)  # one by one, the library counts to each of them from the first
         for index, one in enumerate(self._entries):
             if one.unread:
                 before = _names(one.block)
                 known = read(children[index])
-                one.block, one.unread = read_block(known, f"at-{index}"), False
+                block, one.unread = read_block(known, f"at-{index}"), False
                 one.lacking = isinstance(known, Element) and lacks(known)
+                if block == one.block:
+                    continue
+                one.block = block
                 if one.person:
                     touched[one.block.id] = one.person
                 if _names(one.block) != before:
@@ -110,7 +155,7 @@ class Mirror:
                     self._entries[index].unchecked = False
                 elif isinstance(element, XmlElement):
                     again.append(index)
-        self._removed, self.stale = {}, False
+        self._touched, self.stale = {}, False
         lacking = [index for index, one in enumerate(self._entries) if one.lacking]
         return Seen([one.block for one in self._entries if one.block], touched, again, lacking)
 

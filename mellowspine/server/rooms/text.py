@@ -8,7 +8,7 @@ what a newcomer is given, and what structure and pages are made from.
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable, Collection, Iterable
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
@@ -20,7 +20,7 @@ from mellowspine.core.report.elements import MARKS, SHAPES, unique_attributes
 from mellowspine.server.shelf.models import Report
 
 from .document import SCHEMA, Watch, blocks_in, fill, leave_out_what_is_foreign, new_id, text_of
-from .gate import Gate, Malformed, formats_elsewhere, without_what_ends_readers
+from .gate import NESTING_SEEN, Gate, Malformed, formats_elsewhere, without_what_ends_readers
 from .mirror import Mirror
 from .models import Update
 
@@ -51,6 +51,8 @@ class Waiting:
     data: bytes
     person: User | None
     sender: object = None
+    size: int = 0
+    """How many things it changes, about."""
 
 
 class Text:
@@ -135,7 +137,8 @@ class Text:
         for data in (self.document.get_update(), *(one.data for one in self.waiting)):
             self.arrived.apply_update(data)
         self._watch = Watch(self.arrived)
-        self._hanging = 0
+        self._hanging_updates: list[tuple[bytes, int]] = []
+        """Updates that hang on something that has not arrived, and how many elements each has."""
 
     def close(self) -> None:
         """Lets go of the documents. The library holds what looks at them, which holds them: nobody else would find that."""
@@ -163,9 +166,11 @@ class Text:
         text; then nothing has changed.
         """
         self.left_out = []
-        unsure = GATE.check(update) or self._hanging > 0
+        seen = GATE.check(update)
+        unsure = seen.unsure or self._hanging > 0
         try:
-            new = _apply(self.arrived, update)
+            with self._watch.at_once(seen.size):
+                new = _apply(self.arrived, update)
             # Whether formatting stands in a text is seen by what it follows from, which the library does not tell.
             if unsure and self._watch.built and formats_elsewhere([self.arrived.get_update()]):
                 raise Malformed("formatting stands where there are no words")
@@ -176,15 +181,32 @@ class Text:
                     raise Malformed(fault)
             self._watch.forget()
             holds = new == [update] or self.holds(update)
-            self._hanging += 0 if holds else len(update)
-            if self._hanging > LARGEST_HANGING:
-                raise Malformed("too much of it hangs on what has not arrived")
-        except Malformed:
+            if holds:
+                self._forget_what_holds()
+            else:
+                self._hanging_updates.append((update, seen.elements))
+                if self._hanging > LARGEST_HANGING or sum(count for _, count in self._hanging_updates) > NESTING_SEEN:
+                    raise Malformed("too much of it hangs on what has not arrived")
+        except RecursionError:
+            self._gather()
+            raise Malformed("elements are nested too deep") from None
+        except BaseException:
+            # Whatever it was: what is in ``arrived`` and waits for no disk would be confirmed and never stored.
             self._gather()
             raise
-        self.waiting.extend(Waiting(data, person, sender) for data in new)
+        self.waiting.extend(Waiting(data, person, sender, seen.size) for data in new)
         self.waiting.extend(Waiting(data, None) for data in mended)
         return holds
+
+    @property
+    def _hanging(self) -> int:
+        """Bytes of updates that hang on something that has not arrived."""
+        return sum(len(update) for update, _ in self._hanging_updates)
+
+    def _forget_what_holds(self) -> None:
+        """What updates hung on may have arrived by now: these hang no longer."""
+        if self._hanging_updates:
+            self._hanging_updates = [one for one in self._hanging_updates if not self.holds(one[0])]
 
     def _mend(self) -> list[bytes]:
         """Has the room take out of what has just arrived what nobody can use, and returns that as updates of its own.
@@ -233,26 +255,30 @@ class Text:
         try:
             for one in stored:
                 self.writer = one.person or self.writer
-                if self.mirror is not None:
-                    self.mirror.person = one.person
-                _apply(self.document, one.data)
+                if self.mirror is None:
+                    _apply(self.document, one.data)
+                    continue
+                self.mirror.person = one.person
+                with self.mirror.at_once(one.size):
+                    _apply(self.document, one.data)
         except Malformed:
             log.exception("The document of report %s broke over an update that had arrived whole", self._report.key)
             self._read()
         return stored
 
-    def change(self, work: Callable[[XmlFragment], T]) -> T:
-        """Has the room itself change the text, in one transaction; stored and passed on with ``store``, as any update."""
+    def change(self, work: Callable[[XmlFragment], T], size: int) -> T:
+        """Has the room itself change the text in about so many places, in one transaction; stored and passed on with
+        ``store``, as any update."""
         made: list[bytes] = []
         subscription = self.arrived.observe(lambda event: made.append(event.update))
-        with self.arrived.transaction():
+        with self._watch.at_once(size), self.arrived.transaction():
             result = work(text_of(self.arrived))
         self.arrived.unobserve(subscription)
         self._watch.forget()
-        self.waiting.extend(Waiting(data, None) for data in made)
+        self.waiting.extend(Waiting(data, None, None, size) for data in made)
         return result
 
-    def renew_ids(self, again: Iterable[int]) -> dict[str, str]:
+    def renew_ids(self, again: Sequence[int]) -> dict[str, str]:
         """Gives new ids to the blocks at these places of the text, and to what they hold.
 
         Returns what else was named anew, such as the tables placed among them: new name → old name.
@@ -260,24 +286,26 @@ class Text:
 
         def renew(text: XmlFragment) -> dict[str, str]:
             renamed: dict[str, str] = {}
+            children = list(text.children)  # one by one, the library counts to each of them from the first
             for index in again:
-                block = text.children[index]
+                block = children[index]
                 assert isinstance(block, XmlElement)  # nothing else is found to need another id
                 _name_anew(block, renamed)
             return renamed
 
-        return self.change(renew)
+        return self.change(renew, len(again))
 
-    def fill(self, lacking: Iterable[int]) -> None:
+    def fill(self, lacking: Sequence[int]) -> None:
         """Gives the blocks at these places of the text something to write on where they hold nothing."""
 
         def put(text: XmlFragment) -> None:
+            children = list(text.children)
             for index in lacking:
-                block = text.children[index]
+                block = children[index]
                 assert isinstance(block, XmlElement)  # nothing else lacks anything
                 fill(block)
 
-        self.change(put)
+        self.change(put, len(lacking))
 
     def compact(self) -> None:
         """Merges what one person wrote within one stretch of time into one row, once the log has grown long.
