@@ -5,7 +5,6 @@ from __future__ import annotations
 import logging
 import secrets
 import threading
-import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
@@ -35,7 +34,6 @@ class Job:
     state: str = "running"
     message: str = ""
     result: Any = None
-    began: float = field(default_factory=time.monotonic)
     cancelled: threading.Event = field(default_factory=threading.Event)
 
     def progress(self, done: int, total: int) -> None:
@@ -52,8 +50,6 @@ class Jobs:
     def start(self, owner: int, work: Callable[[Progress], Any]) -> Job | None:
         """Starts a job; None if the person has too many running already."""
         with self._lock:
-            now = time.monotonic()
-            self._jobs = {k: j for k, j in self._jobs.items() if j.state == "running" or now - j.began < KEPT}
             if sum(j.owner == owner and j.state == "running" for j in self._jobs.values()) >= MOST_AT_ONCE:
                 return None
             job = Job(owner)
@@ -64,6 +60,16 @@ class Jobs:
     def find(self, key: str, owner: int) -> Job | None:
         job = self._jobs.get(key)
         return job if job and job.owner == owner else None
+
+    def _forget_in_time(self, job: Job) -> None:
+        """A file that was made is kept for a while, for who asked for it; of each person's the last few."""
+        with self._lock:
+            done = [one for one in self._jobs.values() if one.owner == job.owner and one.state != "running"]
+            for one in done[:-MOST_AT_ONCE]:
+                self._jobs.pop(one.key, None)
+        timer = threading.Timer(KEPT, self._jobs.pop, (job.key, None))
+        timer.daemon = True
+        timer.start()
 
     def _run(self, job: Job, work: Callable[[Progress], Any]) -> None:
         try:
@@ -80,6 +86,7 @@ class Jobs:
             job.state = "refused"
         finally:
             connection.close()
+            self._forget_in_time(job)
 
 
 jobs = Jobs()

@@ -301,7 +301,7 @@ _BLOCKS = st.lists(
 
 _SHEET = default_styles()
 _CHANGES = [
-    ("body", {}), ("heading-2", {"outline_level": None}), ("heading-3", {"outline_level": 2}), ("body", {"size": 14.0}), ("title", {"outline_level": 1}),
+    ("body", {}), ("code", {"outline_level": 2}), ("caption", {"outline_level": 1}), ("body", {"size": 14.0}), ("title", {"outline_level": 1}),
 ]  # fmt: skip
 _TABLES = {"t": Issued(Recipe(title="Contents"))}
 

@@ -9,11 +9,13 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
+from mellowspine.core.report.labels import Label
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.properties import SettingError
 from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.sheet import (
     Sheet,
+    add_label,
     add_style,
     change_style,
     changes,
@@ -22,9 +24,37 @@ from mellowspine.core.report.sheet import (
     sheet_of,
     undone,
 )
-from mellowspine.core.report.styles import StyleSheet, default_styles
+from mellowspine.core.report.styles import StyleSheet, default_styles, resolved
 
 STYLES = default_styles()
+
+
+class Bounds(TestCase):
+    def test_styles_based_on_each_other_however_deep(self) -> None:
+        chain = [{"id": "body", "name": "Body", "role": "body"}]
+        chain += [
+            {"id": f"s{n}", "name": f"S{n}", "based_on": f"s{n - 1}" if n else "body", "size": 12.0}
+            for n in range(3000)
+        ]
+        for kept in (chain, [*reversed(chain)]):
+            self.assertEqual(resolved(kept)["s2999"].size, 12.0)
+        with self.assertRaisesRegex(SettingError, "circle"):
+            resolved([*chain, {"id": "a", "name": "A", "based_on": "b"}, {"id": "b", "name": "B", "based_on": "a"}])
+
+    def test_the_only_style_of_a_level_keeps_it(self) -> None:
+        for level in (None, 3):
+            with self.assertRaisesRegex(SettingError, "only style of level 2"):
+                change_style(default_styles(), "heading-2", {"outline_level": level})
+        more, made = add_style(default_styles(), "Other", "heading-2")
+        self.assertEqual(change_style(more, made.id, {"outline_level": 3})[made.id].outline_level, 3)
+
+    def test_no_more_than_there_is_room_for(self) -> None:
+        styles = default_styles()
+        many = StyleSheet([*styles.values(), *(replace(styles["body"], id=f"s{n}", role=None) for n in range(1000))])
+        with self.assertRaisesRegex(SettingError, "room for 1000 styles"):
+            add_style(many, "One more", "body")
+        with self.assertRaisesRegex(SettingError, "room for 100 labels"):
+            add_label({f"l{n}": Label(f"l{n}", f"L{n}") for n in range(100)}, "One more")
 
 
 class Inheritance(TestCase):

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import asyncio
 import json
+import threading
 from typing import Any
+from unittest import mock
 
 from asgiref.sync import async_to_sync, sync_to_async
 from asgiref.testing import ApplicationCommunicator
@@ -14,10 +16,12 @@ from pycrdt import Doc, YMessageType, YSyncMessageType, create_update_message, r
 
 from mellowspine.server.accounts.people import person
 from mellowspine.server.config.asgi import application
+from mellowspine.server.rooms import consumer
 from mellowspine.server.rooms.awareness import Presence, decode, message
 from mellowspine.server.rooms.company import NOT_YOURS, SIGNED_OUT
-from mellowspine.server.rooms.consumer import BAD_MESSAGE, LARGEST_MESSAGE, TOO_LARGE
+from mellowspine.server.rooms.consumer import BAD_MESSAGE, LARGEST_MESSAGE, TOO_LARGE, TOO_SLOW
 from mellowspine.server.rooms.document import text_of
+from mellowspine.server.rooms.registry import rooms
 
 from .base import ServerCase
 
@@ -205,6 +209,48 @@ class Connections(ServerCase):
             self.assertEqual(await text.closed_with(), BAD_MESSAGE)
             await other.write("Still: ")
             self.assertEqual((await other.json("stored"))["count"], 1)
+
+        story()
+
+    def test_a_browser_that_takes_nothing_is_let_go_before_it_fills_the_memory(self) -> None:
+        @steps
+        async def story() -> None:
+            reader = await self.browser(self.reader)
+            await reader.fetch()
+            held = asyncio.Event()
+
+            async def stuck(*given: object, **more: object) -> None:
+                await held.wait()
+
+            with (
+                mock.patch.object(consumer.ReportConsumer, "send", stuck),
+                mock.patch.object(consumer, "MOST_UNSENT_BYTES", 20_000),
+            ):
+                everything = Doc().get_state()
+                for _ in range(200):
+                    await reader.send(bytes=b"\x00\x00" + write_message(everything))
+                self.assertEqual(await reader.closed_with(), TOO_SLOW)
+            held.set()
+
+        story()
+
+    def test_a_browser_is_not_read_faster_than_the_room_works(self) -> None:
+        @steps
+        async def story() -> None:
+            writer = await self.browser(self.owner)
+            await writer.fetch()
+            free = threading.Event()
+            with mock.patch.object(consumer, "MOST_TAKEN", 100), rooms.room(self.report.key) as room:
+                busy = room.call(free.wait)
+                for number in range(20):
+                    await writer.write(f"{number} " * 20)
+                await asyncio.sleep(0.3)
+                waiting = room._worker._thread._work_queue.qsize()
+                self.assertLess(waiting, 8)
+                free.set()
+                await asyncio.wrap_future(busy)
+                while (await writer.json("stored"))["count"] < 20:
+                    pass
 
         story()
 

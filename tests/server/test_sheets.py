@@ -87,6 +87,14 @@ class Sheets(Api):
         self.change(self.owner, "sheet/take-back", {}, "post")
         self.assertTrue(self.style(made)["italic"])
 
+    def test_whether_a_style_can_be_deleted_is_said_before_anything_is_done(self) -> None:
+        before = [style["id"] for style in self.ask(self.owner, "get", f"reports/{self.report.key}").json()["styles"]]
+        for id, status in (("heading-2", 400), ("body", 400), ("code", 400), ("item-3", 204)):
+            path = f"reports/{self.report.key}/styles/{id}?instead=quotation&ask=true"
+            self.assertEqual(self.ask(self.owner, "delete", path).status_code, status, id)
+        after = [style["id"] for style in self.ask(self.owner, "get", f"reports/{self.report.key}").json()["styles"]]
+        self.assertEqual(before, after)
+
     def test_bad_requests_are_told_why_and_change_nothing(self) -> None:
         before = sorted(map(str, self.report.styles.values_list("settings", flat=True)))
         styles, style = "styles", "styles/caption"
@@ -162,9 +170,11 @@ class Sheets(Api):
         self.assertEqual(self.change(self.owner, "house-sheets/filings", chosen, "post").status_code, 204)
         shown = self.ask(self.owner, "get", f"reports/{key}").json()
         self.assertEqual((self.style("body")["size"], self.style("body")["font"]), (14, "Caladea"))
-        self.assertEqual(
-            (shown["page"]["width"], shown["page"]["height"], shown["house_sheet"]), (612, 841.89, "filings")
-        )
+        self.assertEqual((shown["page"]["width"], shown["page"]["height"], shown["house_sheet"]), (612, 841.89, ""))
+        self.assertEqual(self.change(self.owner, "house-sheets/filings", {}, "post").status_code, 204)
+        self.assertEqual(self.ask(self.owner, "get", f"reports/{key}").json()["house_sheet"], "filings")
+        self.change(self.owner, "sheet/take-back", {}, "post")
+        self.assertEqual(self.ask(self.owner, "get", f"reports/{key}").json()["house_sheet"], "")
         self.assertEqual(self.change(self.owner, "house-sheets/filings", {}, "post").status_code, 204)
         self.assertEqual(self.ask(self.owner, "get", f"reports/{key}/house-sheets/filings").json(), [])
         self.change(self.owner, "styles/heading-2", {"values": {"size": 13}})

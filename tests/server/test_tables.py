@@ -180,6 +180,23 @@ class Forms(TableCase):
         self.assertEqual([form["key"] for form in self.get("forms") if form["at_hand"]], ["links"])
         self.assertIn("no such form", self.post("form", {"form": "curly"}, status=404)["message"])
 
+    def test_a_form_of_the_report_goes_with_whoever_made_it_or_owns_that(self) -> None:
+        for person in (self.editor, self.owner):
+            self.post("forms", {"name": "Dashed"}, person, status=204)
+        theirs, own = (TableForm.objects.get(person=person).key for person in (self.editor, self.owner))
+        path = f"reports/{self.report.key}/forms"
+        self.assertEqual(self.ask(self.editor, "delete", f"{path}/{own}").status_code, 403)
+        self.assertEqual(self.ask(self.editor, "delete", f"{path}/{theirs}").status_code, 204)
+        self.post("forms", {"name": "Dashed"}, self.editor, status=204)
+        theirs = TableForm.objects.get(person=self.editor).key
+        self.assertEqual(self.ask(self.owner, "delete", f"{path}/{theirs}").status_code, 204)
+
+    def test_two_forms_of_one_name_become_one(self) -> None:
+        for _ in range(2):
+            TableForm.objects.create(person=self.owner, report=None, name="Mine", settings=[])
+        self.post("forms", {"name": "Mine", "everywhere": True}, status=204)
+        self.assertEqual(TableForm.objects.filter(name="Mine").count(), 1)
+
     def test_a_recipe_is_kept_as_a_form_for_this_report_or_for_all_of_ones_own(self) -> None:
         self.post("recipe", {"settings": [[["leader"], "-"], [["title"], "In it"]]})
         self.post("forms", {"name": "Dashed"}, status=204)

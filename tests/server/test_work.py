@@ -44,6 +44,7 @@ from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.recipes import Recipe
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.sheet import change_style
+from mellowspine.core.report.styles import StyleSheet
 from mellowspine.core.report.tables import Issued
 from mellowspine.core.tables.kinds import table_kind
 from mellowspine.core.tables.settle import settle_all
@@ -185,6 +186,14 @@ def _styled(id: str, **values: Any) -> Callable[[Report], Report]:
     return lambda report: replace(report, styles=change_style(report.styles, id, values))
 
 
+def _of_level(id: str, level: int | None) -> Callable[[Report], Report]:
+    """The sheet does not let a level's only style go; a report from elsewhere may have no style for a level."""
+    return lambda report: replace(
+        report,
+        styles=StyleSheet(replace(one, outline_level=level) if one.id == id else one for one in report.styles.values()),
+    )
+
+
 def _on_page(**values: Any) -> Callable[[Report], Report]:
     return lambda report: replace(report, page=replace(report.page, **values))
 
@@ -202,7 +211,7 @@ _SETTINGS = st.sampled_from(
         *(_styled(id, **{name: value}) for id in ("body", "heading-2", "cell", "caption", "code", "table-title") for name, value in (
             ("font", "Carlito"), ("size", 17.0), ("bold", True), ("space_before", 25.0), ("space_after", 40.0), ("line_spacing", 2.5),
             ("indent", 60.0), ("first_line", 40.0), ("keep_with_next", True), ("new_page", True))),
-        _styled("heading-2", outline_level=3), _styled("heading-2", outline_level=None), _styled("code", outline_level=1),
+        _of_level("heading-2", 3), _of_level("heading-2", None), _styled("code", outline_level=1),
         *(lambda report, scheme=scheme: replace(report, numbering=SCHEMES[scheme]) for scheme in SCHEMES),
         _on_page(width=420.0), _on_page(height=500.0), _on_page(top=200.0), _on_page(left=150.0), _on_page(back_level=1),
         _on_page(back_level=2), _on_page(back_level=None), _on_page(back_says="To the contents"), _on_page(front="roman"), _on_page(number_at="head"),

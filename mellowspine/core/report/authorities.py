@@ -10,6 +10,7 @@ from .properties import SettingError, free_id
 
 LONGEST = 500
 """Characters of a long or short form."""
+MOST_CATEGORIES = 100
 MOST = 4000
 """Authorities that a report has room for."""
 
@@ -81,6 +82,8 @@ def category_named(name: str, categories: Categories) -> Categories:
     name = " ".join(name.split())
     if not 1 <= len(name) <= 60:
         raise SettingError("A category needs a name of 1 to 60 characters; choose another one.")
+    if len(categories) >= MOST_CATEGORIES:
+        raise SettingError(f"A report has room for {MOST_CATEGORIES} categories; take one out first.")
     if any(one.name.casefold() == name.casefold() for one in categories.values()):
         raise SettingError(f"There is a category “{name}” already; choose another name.")
     id = free_id(name, categories, "category", 24)

@@ -137,6 +137,8 @@ def change_style(styles: StyleSheet, id: str, values: Mapping[str, Any], as_base
         _known(styles, values["next"])
     base = _known(styles, values["based_on"]) if values.get("based_on") is not None else None
     new = replace(style, **values)
+    if new.outline_level != style.outline_level:
+        _keep_a_style_of_its_level(styles, style)
     if new.based_on != style.based_on:
         new = based_on(new, base) if base else replace(new, says=frozenset())
     if new.based_on:
@@ -148,6 +150,8 @@ def add_style(styles: StyleSheet, name: str, like: str) -> tuple[StyleSheet, Sty
     """The style sheet with a new style in it, based on another and looking like it, which stands right behind that."""
     base = _known(styles, like)
     name = _free_name(styles, name)
+    if len(styles) >= MOST_STYLES:
+        raise SettingError(f"A report has room for {MOST_STYLES} styles; delete some that nothing has.")
     id = free_id(name, styles, "style", 50)
     made = based_on(replace(base, id=id, name=name, role=None, put_away=False), base)
     placed = [one for style in styles.values() for one in ((style, made) if style.id == like else (style,))]
@@ -164,9 +168,7 @@ def delete_style(styles: StyleSheet, id: str, instead: str) -> StyleSheet:
         raise SettingError("Its paragraphs need another style than the one that goes; choose another one.")
     if style.role:
         raise SettingError(f"“{style.name}” has a purpose of its own in every report; put it away instead.")
-    level = style.outline_level
-    if level and list(styles.levels.values()).count(level) == 1:
-        raise SettingError(f"“{style.name}” is the only style of level {level}; make another one of that level first.")
+    _keep_a_style_of_its_level(styles, style)
     base = styles[style.based_on] if style.based_on else None
     kept = []
     for one in styles.values():
@@ -176,6 +178,17 @@ def delete_style(styles: StyleSheet, id: str, instead: str) -> StyleSheet:
             one = based_on(one, base) if base else replace(one, based_on=None, says=frozenset())
         kept.append(replace(one, next=instead) if one.next == id else one)
     return StyleSheet(kept)
+
+
+MOST_STYLES, MOST_LABELS = 1000, 100
+"""How many can be made in a report."""
+
+
+def _keep_a_style_of_its_level(styles: StyleSheet, style: Style) -> None:
+    """Raises SettingError where a level would have no style any more."""
+    level = style.outline_level
+    if level and list(styles.levels.values()).count(level) == 1:
+        raise SettingError(f"“{style.name}” is the only style of level {level}; make another one of that level first.")
 
 
 def _known(styles: StyleSheet, id: Any) -> Style:
@@ -206,6 +219,8 @@ def change_label(labels: Labels, id: str, values: Mapping[str, Any]) -> Labels:
 def add_label(labels: Labels, name: str) -> tuple[Labels, Label]:
     """The labels with a new one behind them. Raises SettingError."""
     name = " ".join(name.split())
+    if len(labels) >= MOST_LABELS:
+        raise SettingError(f"A report has room for {MOST_LABELS} labels; take one of those.")
     id = free_id(name, labels, "label", 24)
     made = Label(id, name)
     return labels_of([*labels.values(), made]), made

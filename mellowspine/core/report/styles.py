@@ -171,23 +171,32 @@ def resolved(kept: Iterable[Mapping[str, Any]]) -> StyleSheet:
     said = {data["id"]: data for data in kept}
     made: dict[str, Style] = {}
 
-    def make(id: str, waiting: tuple[str, ...]) -> Style:
-        if id in waiting:
-            names = " and ".join(f"“{said[one]['name']}”" for one in waiting[waiting.index(id) :])
-            raise SettingError(f"{names} would be based on each other in a circle; base one of them on another style.")
-        if id not in made:
-            data = said[id]
-            base = make(data["based_on"], (*waiting, id)) if data.get("based_on") in said else None
-            own = {name: value for name, value in data.items() if name in INHERITED}
-            look = {name: getattr(base, name) for name in INHERITED} if base else {}
-            others = {name: data[name] for name in ("name", "role", "put_away", "next") if name in data}
-            made[id] = Style(
-                id=id, **others, based_on=base.id if base else None,
-                says=frozenset(own if base else ()), **look | own
-            )  # fmt: skip
-        return made[id]
+    def make(id: str) -> None:
+        data = said[id]
+        base = made.get(data.get("based_on") or "")
+        own = {name: value for name, value in data.items() if name in INHERITED}
+        look = {name: getattr(base, name) for name in INHERITED} if base else {}
+        others = {name: data[name] for name in ("name", "role", "put_away", "next") if name in data}
+        made[id] = Style(
+            id=id, **others, based_on=base.id if base else None,
+            says=frozenset(own if base else ()), **look | own
+        )  # fmt: skip
 
-    return StyleSheet(make(id, ()) for id in said)
+    for id in said:
+        waiting: dict[str, None] = {}
+        at = id
+        while at in said and at not in made:
+            if at in waiting:
+                circle = [*waiting][[*waiting].index(at) :]
+                names = " and ".join(f"“{said[one]['name']}”" for one in circle)
+                raise SettingError(
+                    f"{names} would be based on each other in a circle; base one of them on another style."
+                )
+            waiting[at] = None
+            at = str(said[at].get("based_on"))
+        for one in reversed(waiting):
+            make(one)
+    return StyleSheet(made[id] for id in said)
 
 
 def styles_from_json(kept: Iterable[Any]) -> StyleSheet:

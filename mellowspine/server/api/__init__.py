@@ -21,6 +21,17 @@ log = logging.getLogger(__name__)
 
 
 class _Api(NinjaAPI):
+    def create_temporal_response(self, request: HttpRequest) -> HttpResponse:
+        """What is answered is of this moment, and of whoever asks: nobody on the way keeps it."""
+        response = super().create_temporal_response(request)
+        response["Cache-Control"] = "no-store"
+        return response
+
+    def create_response(self, request: HttpRequest, *given: Any, **more: Any) -> HttpResponse:
+        response = super().create_response(request, *given, **more)
+        response.setdefault("Cache-Control", "no-store")
+        return response
+
     def get_openapi_operation_id(self, operation: Operation) -> str:
         """Its view's name alone: where the view stands in our code is nobody's concern."""
         return operation.view_func.__name__

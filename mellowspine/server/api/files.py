@@ -161,7 +161,10 @@ def fetch(request: HttpRequest, key: str) -> HttpResponse:
     return HttpResponse(
         data,
         content_type=media_type,
-        headers={"Content-Disposition": f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name)}"},
+        headers={
+            "Cache-Control": "no-store",
+            "Content-Disposition": f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name)}",
+        },
     )
 
 

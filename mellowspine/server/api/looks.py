@@ -21,6 +21,9 @@ from mellowspine.server.shelf.reports import open_report, styles_of
 
 router = Router()
 
+MOST_LOOKS = 5000
+"""Looks that are marked at once."""
+
 
 class LookRule(Schema):
     """``style``: what its paragraphs get; null leaves them as they are. ``wants``: the traits they have, see core's rules."""
@@ -103,6 +106,8 @@ def plan_to_mark_looks(request: HttpRequest, key: str, given: ToMark) -> Marking
             503,
         ) from None
     report = state.report
+    if len(given.looks) > MOST_LOOKS:
+        raise Refusal(f"There are more than {MOST_LOOKS} looks to mark; mark some of them first.")
     for look in given.looks:
         if look.style not in report.styles:
             raise Refusal("A style is no longer in the report; choose another one for its look.")

@@ -113,12 +113,20 @@ class Kept(Schema):
 
 
 def _change(
-    request: HttpRequest, key: str, what: str | Callable[[Sheet], str], change: Callable[[Sheet], Sheet]
+    request: HttpRequest,
+    key: str,
+    what: str | Callable[[Sheet], str],
+    change: Callable[[Sheet], Sheet],
+    house: str | None = None,
 ) -> None:
-    """Changes the sheet of a report, and has its room show that to everybody. Raises Refusal."""
+    """Changes the sheet of a report, and has its room show that to everybody. ``house``: the house sheet that it has with it.
+
+    Raises Refusal.
+    """
     report, _ = open_report(key, request.user, change=True)
+    said = (lambda _: what) if isinstance(what, str) else what
     try:
-        sheets.change_sheet(report, signed_in(request), (lambda _: what) if isinstance(what, str) else what, change)
+        sheets.change_sheet(report, signed_in(request), said, change, house)
     except SettingError as error:
         raise Refusal(str(error)) from None
     rooms.renew(key)
@@ -159,8 +167,16 @@ def make_style(request: HttpRequest, key: str, given: NewStyle) -> Made:
 
 
 @router.delete("/reports/{key}/styles/{id}", response={204: None})
-def remove_style(request: HttpRequest, key: str, id: str, instead: str) -> tuple[int, None]:
-    """Deletes a style. The browser gives its paragraphs the other one first, by a plan."""
+def remove_style(request: HttpRequest, key: str, id: str, instead: str, ask: bool = False) -> tuple[int, None]:
+    """Deletes a style. The browser gives its paragraphs the other one first, by a plan; before that it asks, with ``ask``, whether
+    the style can be deleted at all, which deletes nothing."""
+    if ask:
+        report, _ = open_report(key, request.user, change=True)
+        try:
+            delete_style(sheets.sheet_of_report(report).styles, id, instead)
+        except SettingError as error:
+            raise Refusal(str(error)) from None
+        return 204, None
     _change(
         request,
         key,
@@ -309,7 +325,7 @@ def give_house_sheet(request: HttpRequest, key: str, house: str, chosen: Chosen)
     report, _ = open_report(key, request.user, change=True)
     found = _house(request, report.house_sheet, house)
     paths = None if chosen.paths is None else {tuple(path) for path in chosen.paths}
-    _change(request, key, f"house sheet {found.name}", lambda sheet: given(sheet, found, paths))
-    type(report).objects.filter(pk=report.pk).update(house_sheet=house)
-    rooms.renew(key)
+    # One that was chosen from is not given: what was left out would be told as a departure from it.
+    whole = house if paths is None else None
+    _change(request, key, f"house sheet {found.name}", lambda sheet: given(sheet, found, paths), whole)
     return 204, None

@@ -34,7 +34,7 @@ from mellowspine.server.accounts.people import shown_name, signed_in
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.following import Following, NotComputed
 from mellowspine.server.rooms.registry import rooms
-from mellowspine.server.shelf.models import Report, TableChange, TableForm
+from mellowspine.server.shelf.models import Report, Role, TableChange, TableForm
 from mellowspine.server.shelf.reports import open_report
 
 log = logging.getLogger(__name__)
@@ -144,6 +144,8 @@ class TakeBackChange(Schema):
 
 _GONE = "This table is no longer in the text; put it in again, or undo its removal."
 _WORDS_AT_MOST = 1000
+MOST_FORMS = 100
+"""Forms that one person can keep for one report, or for all."""
 
 
 def _not_computed() -> Refusal:
@@ -317,17 +319,25 @@ def keep_form(request: HttpRequest, key: str, table: str, given: FormKept) -> tu
         raise Refusal("A form needs a name of 1 to 80 characters; choose another one.")
     form = form_of(_now(report, table).report.tables[table].recipe, "", name)
     settings = [[[*path], value] for path, value in form.settings.items()]
-    TableForm.objects.update_or_create(
-        person=person, report=None if given.everywhere else report, name=name, defaults={"settings": settings}
-    )
+    for_which = None if given.everywhere else report
+    forms = TableForm.objects.filter(person=person, report=for_which)
+    # Two of one name, made at the same moment, become one.
+    if (same := forms.filter(name=name)).update(settings=settings) == 0:
+        if forms.count() >= MOST_FORMS:
+            raise Refusal(f"There is room for {MOST_FORMS} forms of yours; delete one first.")
+        TableForm.objects.create(person=person, report=for_which, name=name, settings=settings)
+    same.filter(pk__gt=same.values_list("pk", flat=True)[:1]).delete()
     return 204, None
 
 
 @router.delete("/reports/{key}/forms/{form}", response={204: None})
 def delete_form(request: HttpRequest, key: str, form: str) -> tuple[int, None]:
-    """Deletes a form of one's own; tables that have it stay as they are."""
-    report, _ = open_report(key, request.user, change=True)
-    TableForm.objects.filter(Q(report=report) | Q(report=None, person=signed_in(request)), key=form).delete()
+    """Deletes a form of one's own; or, of a report's, whoever owns that. Tables that have it stay as they are."""
+    report, role = open_report(key, request.user, change=True)
+    own = Q(person=signed_in(request)) & (Q(report=report) | Q(report=None))
+    gone, _ = TableForm.objects.filter(own | Q(report=report) if role == Role.OWNER else own, key=form).delete()
+    if not gone and TableForm.objects.filter(report=report, key=form).exists():
+        raise Refusal("Somebody else made this form; ask them, or the owner of the report, to delete it.", 403)
     return 204, None
 
 

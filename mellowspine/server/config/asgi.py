@@ -17,12 +17,13 @@ warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume sy
 
 http = get_asgi_application()
 
+from mellowspine.server.config.bodies import Bodies  # noqa: E402
 from mellowspine.server.config.origin import SameOrigin  # noqa: E402
 from mellowspine.server.rooms.consumer import ReportConsumer  # noqa: E402  (needs the apps to be loaded)
 
 application = ProtocolTypeRouter(
     {
-        "http": http,
+        "http": Bodies(http),
         "websocket": SameOrigin(
             # The types of Django's paths know of views alone.
             AuthMiddlewareStack(URLRouter([path("ws/reports/<str:key>", ReportConsumer.as_asgi())]))  # type: ignore[arg-type, list-item]

@@ -65,7 +65,7 @@ CONTENT_SECURITY_POLICY = {
         "default-src": [SELF],
         "img-src": [SELF, "data:", "blob:"],
         "style-src": [SELF, UNSAFE_INLINE],
-        "connect-src": [SELF, "ws:", "wss:"],
+        "connect-src": [SELF],
         "object-src": [NONE],
         "base-uri": [NONE],
         "frame-ancestors": [NONE],
@@ -113,6 +113,9 @@ STATICFILES_DIRS = [*([WEB_BUILD] if WEB_BUILD.exists() else []), ("fonts", PROJ
 WHITENOISE_USE_FINDERS = True
 FILE_UPLOAD_MAX_MEMORY_SIZE = 5 * 1024 * 1024
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5 * 1024 * 1024
+
+# Wrong passwords are counted here: where there is room for few, other names drive out the one that is locked.
+CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache", "OPTIONS": {"MAX_ENTRIES": 100_000}}}
 
 LOGGING = {
     "version": 1,

@@ -45,8 +45,11 @@ log = logging.getLogger(__name__)
 
 LARGEST_MESSAGE = 8 * 1024 * 1024
 
-MOST_UNSENT = 20_000
-"""Messages that wait for a browser which does not take them; with more it has to come in anew."""
+MOST_UNSENT, MOST_UNSENT_BYTES = 20_000, 64 * 1024 * 1024
+"""Messages that wait for a browser which does not take them, and their bytes; with more it has to come in anew."""
+
+MOST_TAKEN = 2 * 1024 * 1024
+"""Bytes of messages that have been read from a browser and wait for the room; with more, no further one is read from it."""
 
 BAD_MESSAGE, TOO_LARGE, TOO_SLOW, FAILED = 4400, 4413, 4408, 1011
 """Codes with which a connection is closed, beside those of ``company``."""
@@ -57,6 +60,7 @@ class ReportConsumer(AsyncWebsocketConsumer):
     person: User
     session: str | None
     shown: dict[str, Any]
+    slow = False
 
     async def __call__(self, *given: Any) -> None:
         self.room: Room | None = None
@@ -71,6 +75,8 @@ class ReportConsumer(AsyncWebsocketConsumer):
 
     async def connect(self) -> None:
         self.received = 0
+        self.unsent = self.taken = 0
+        self.freed = asyncio.Event()
         self.loop = asyncio.get_running_loop()
         self.outgoing: asyncio.Queue[bytes | str] = asyncio.Queue()
         await self.accept()
@@ -118,15 +124,21 @@ class ReportConsumer(AsyncWebsocketConsumer):
         asyncio.run_coroutine_threadsafe(self.close(code, reason or None), self.loop)
 
     def tell(self, data: bytes | str) -> None:
-        self.loop.call_soon_threadsafe(self.send_out, data)
+        with suppress(RuntimeError):  # the loop has ended: nobody listens any more
+            self.loop.call_soon_threadsafe(self.send_out, data)
 
     # From the event loop.
 
     def send_out(self, data: bytes | str) -> None:
-        if self.outgoing.qsize() == MOST_UNSENT:
+        if self.slow:
+            return
+        # One message may be as large as a text is: what waits behind it is bounded.
+        if self.outgoing.qsize() >= MOST_UNSENT or (self.unsent and self.unsent + len(data) > MOST_UNSENT_BYTES):
+            self.slow = True
             self.loop.create_task(self.close(TOO_SLOW))
-        if self.outgoing.qsize() <= MOST_UNSENT:
-            self.outgoing.put_nowait(data)
+            return
+        self.unsent += len(data)
+        self.outgoing.put_nowait(data)
 
     async def _send_out(self) -> None:
         while True:
@@ -135,6 +147,7 @@ class ReportConsumer(AsyncWebsocketConsumer):
                 await self.send(bytes_data=item)
             else:
                 await self.send(text_data=item)
+            self.unsent -= len(item)
 
     async def receive(self, text_data: str | None = None, bytes_data: bytes | None = None) -> None:
         if self.room is None:
@@ -146,6 +159,9 @@ class ReportConsumer(AsyncWebsocketConsumer):
             if not bytes_data:
                 raise ValueError("no message")
             await self._take(self.room, bytes_data)
+            while self.taken > MOST_TAKEN:
+                self.freed.clear()
+                await self.freed.wait()
         except (Malformed, ValueError, IndexError, RuntimeError, AssertionError) as error:
             log.info("A message to report %s was not understood: %s", self.key, error)
             await self.close(BAD_MESSAGE)
@@ -155,14 +171,28 @@ class ReportConsumer(AsyncWebsocketConsumer):
             presences = [made_anew(one, self.shown) for one in decode(read_message(data[1:]))]
             room.call(room.update_presence, presences, self)
         elif data[0] == YMessageType.SYNC and data[1] == YSyncMessageType.SYNC_STEP1:
-            room.call(self._in_room, lambda: self._give(room, read_message(data[2:])))
+            self._hand_on(room, len(data), lambda: self._give(room, read_message(data[2:])))
         elif data[0] == YMessageType.SYNC and data[1] in (YSyncMessageType.SYNC_STEP2, YSyncMessageType.SYNC_UPDATE):
             update, answer = read_message(data[2:]), data[1] == YSyncMessageType.SYNC_STEP2
             self.received += 1
             number = self.received
-            room.call(self._in_room, lambda: room.receive(update, self.person, self, number, answer))
+            self._hand_on(room, len(data), lambda: room.receive(update, self.person, self, number, answer))
         else:
             raise ValueError("unknown kind of message")
+
+    def _hand_on(self, room: Room, size: int, work: Callable[[], None]) -> None:
+        """Queues what a message asks for. Nobody waits for it, unless very much has been read and not been done yet."""
+        self.taken += size
+
+        def done(_: object) -> None:
+            with suppress(RuntimeError):  # the loop has ended: nobody waits any more
+                self.loop.call_soon_threadsafe(self._done, size)
+
+        room.call(self._in_room, work).add_done_callback(done)
+
+    def _done(self, size: int) -> None:
+        self.taken -= size
+        self.freed.set()
 
     # In the room's thread.
 

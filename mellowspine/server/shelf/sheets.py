@@ -32,11 +32,21 @@ def sheet_of_report(report: Report) -> Sheet:
     )
 
 
+_HOUSE = ("house sheet",)
+"""The path of the house sheet that a report has, beside those of its sheet."""
+
+
 @transaction.atomic
-def change_sheet(report: Report, person: User, what: Callable[[Sheet], str], change: Callable[[Sheet], Sheet]) -> Sheet:
+def change_sheet(
+    report: Report,
+    person: User,
+    what: Callable[[Sheet], str],
+    change: Callable[[Sheet], Sheet],
+    house: str | None = None,
+) -> Sheet:
     """Changes the sheet of a report as it is at this moment, and notes that for who may take it back.
 
-    ``what`` says in a few words what changes about the sheet as it was.
+    ``what`` says in a few words what changes about the sheet as it was; ``house`` is the house sheet that it has with it.
 
     Raises SettingError if the change cannot be made; then nothing has changed.
     """
@@ -44,6 +54,9 @@ def change_sheet(report: Report, person: User, what: Callable[[Sheet], str], cha
     old = sheet_of_report(report)
     new = change(old)
     found = changes(old, new)
+    if house is not None and house != report.house_sheet:
+        found = [*found, Change(_HOUSE, (report.house_sheet,), (house,))]
+        report.house_sheet = house
     if found:
         _store(report, new)
         SheetChange.objects.create(report=report, person=person, what=what(old)[:200], changes=found)
@@ -66,7 +79,13 @@ def take_back(report: Report, person: User) -> tuple[str, int] | None:
         return None
     report.refresh_from_db()
     found = [Change(tuple(path), tuple(old), tuple(new)) for path, old, new in done.changes]
-    sheet, left = undone(sheet_of_report(report), found)
+    houses = [one for one in found if one.path == _HOUSE]
+    sheet, left = undone(sheet_of_report(report), [one for one in found if one.path != _HOUSE])
+    for one in houses:
+        if report.house_sheet == one.new[0]:
+            report.house_sheet = str(one.old[0])
+        else:
+            left = [*left, one]
     _store(report, sheet)
     done.delete()
     return done.what, len(left)
@@ -83,7 +102,7 @@ def _store(report: Report, sheet: Sheet) -> None:
     report.styles.filter(pk__in=[row.pk for row in rows.values()]).delete()
     report.numbering, report.page = numbering_to_json(sheet.numbering), asdict(sheet.page)
     report.labels = [label_to_json(label) for label in sheet.labels.values()]
-    report.save(update_fields=["numbering", "page", "labels", "changed_at"])
+    report.save(update_fields=["numbering", "page", "labels", "house_sheet", "changed_at"])
 
 
 def house_sheet(key: str) -> HouseSheet | None:

@@ -117,8 +117,9 @@ export const api = {
   changeStyle: (key: string, id: string, values: Partial<StyleShown>, as_base: readonly string[]) =>
     call<undefined>("PATCH", `reports/${part(key)}/styles/${part(id)}`, { values, as_base }),
   makeStyle: (key: string, name: string, like: string) => call<{ id: string }>("POST", `reports/${part(key)}/styles`, { name, like }),
-  deleteStyle: (key: string, id: string, instead: string) =>
-    call<undefined>("DELETE", `reports/${part(key)}/styles/${part(id)}?instead=${part(instead)}`),
+  /** With `ask` it is only asked whether the style can be deleted; fails with the reason if not. */
+  deleteStyle: (key: string, id: string, instead: string, ask = false) =>
+    call<undefined>("DELETE", `reports/${part(key)}/styles/${part(id)}?instead=${part(instead)}${ask ? "&ask=true" : ""}`),
   renumber: (key: string, change: NumberingChange) => call<undefined>("PATCH", `reports/${part(key)}/numbering`, change),
   changeLabel: (key: string, id: string, values: Partial<LabelShown>) =>
     call<undefined>("PATCH", `reports/${part(key)}/labels/${part(id)}`, values),

@@ -206,7 +206,8 @@ export interface paths {
         post?: never;
         /**
          * Remove Style
-         * @description Deletes a style. The browser gives its paragraphs the other one first, by a plan.
+         * @description Deletes a style. The browser gives its paragraphs the other one first, by a plan; before that it asks, with ``ask``, whether
+         *     the style can be deleted at all, which deletes nothing.
          */
         delete: operations["remove_style"];
         options?: never;
@@ -666,7 +667,7 @@ export interface paths {
         post?: never;
         /**
          * Delete Form
-         * @description Deletes a form of one's own; tables that have it stay as they are.
+         * @description Deletes a form of one's own; or, of a report's, whoever owns that. Tables that have it stay as they are.
          */
         delete: operations["delete_form"];
         options?: never;
@@ -2465,6 +2466,7 @@ export interface operations {
         parameters: {
             query: {
                 instead: string;
+                ask?: boolean;
             };
             header?: never;
             path: {

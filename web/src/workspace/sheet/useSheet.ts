@@ -58,6 +58,7 @@ export function useSheet(report: ReportShown, room: Room, editor: Editor | null,
       },
       deleteStyle: (id, instead) =>
         done(async () => {
+          await api.deleteStyle(key, id, instead, true); // before anything happens to the text
           await carried(() => api.planToGiveStyle(key, id, instead));
           await api.deleteStyle(key, id, instead);
         }),
