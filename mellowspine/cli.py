@@ -18,6 +18,7 @@ from mellowspine.core.checkup.findings import CHECKS, check, mended, state_of
 from mellowspine.core.formats import WRITERS, read
 from mellowspine.core.formats.imported import FileRefused, Imported
 from mellowspine.core.formats.walk import Format, Written
+from mellowspine.core.pages.pages import Pages
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.authorities import authority_of
 from mellowspine.core.report.blocks import Paragraph, PlacedTable
@@ -346,10 +347,10 @@ def show_contents(
     return "\n".join(f"{line:<{width}}  {row['label']:>5}" for line, row in zip(words, rows, strict=True))
 
 
-def _built(report: Report, recipe: Recipe) -> tuple[Line, ...]:
-    """The lines of a table that stands nowhere in a report, with its own tables up to date."""
+def _built(report: Report, recipe: Recipe) -> tuple[tuple[Line, ...], Pages]:
+    """The lines of a table that stands nowhere in a report, with its own tables up to date; and its pages."""
     report, pages = settle_all(report, Typefaces())
-    return build(recipe, sources_of(pages.headings, pages))
+    return build(recipe, sources_of(pages.headings, pages)), pages
 
 
 def show_authorities(file: Path, passim: int, find: bool, as_json: bool) -> str:
@@ -362,13 +363,15 @@ def show_authorities(file: Path, passim: int, find: bool, as_json: bool) -> str:
     recipe = replace(table_kind("authorities").recipe, passim=0)
     categories: list[dict[str, Any]] = []
     words: list[str] = []
-    for line in _built(report, recipe):
+    lines, pages_of_it = _built(report, recipe)
+    sheets = {pages_of_it.label(sheet): sheet for sheet in range(1, len(pages_of_it) + 1)}
+    for line in lines:
         if line.level == 1:
             categories.append({"name": line.text, "lines": []})
             words.append(line.text)
             continue
         known = report.authorities.get(line.source)
-        many = bool(passim) and len({page for shown in line.pages for page in _each(shown)}) >= passim
+        many = bool(passim) and len({page for shown in line.pages for page in _each(shown, sheets)}) >= passim
         pages = [page.replace("–", "-") for page in line.pages]
         categories[-1]["lines"].append(
             {"text": line.text, "short": known.short if known else "", "pages": pages, "passim": many}
@@ -379,10 +382,10 @@ def show_authorities(file: Path, passim: int, find: bool, as_json: bool) -> str:
     return "\n".join(words or ["Nothing is marked as a citation in it; --find looks for what looks like one."])
 
 
-def _each(shown: str) -> range:
-    """The pages of one that is shown, or of a range."""
+def _each(shown: str, sheets: Mapping[str, int]) -> range:
+    """The sheets of a page that is shown, or of a range. ``sheets``: by what is printed on them."""
     first, _, last = shown.partition("–")
-    return range(int(first), int(last or first) + 1)
+    return range(sheets[first], sheets[last or first] + 1)
 
 
 def _cited(report: Report) -> Report:
@@ -405,7 +408,7 @@ def show_index(file: Path, as_json: bool) -> str:
     words: list[str] = []
     terms: list[str] = []
     report = _opened(file).report
-    for line in _built(report, replace(table_kind("index").recipe, levels=(2, 3, 4))):
+    for line in _built(report, replace(table_kind("index").recipe, levels=(2, 3, 4)))[0]:
         depth = line.level - 1
         if line.source.startswith("also-"):
             lines[-1]["see"] = line.text.removeprefix("see also ")

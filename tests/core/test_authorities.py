@@ -16,6 +16,7 @@ from pypdfium2 import PdfDocument
 
 from mellowspine.core.checkup.findings import check as check_up
 from mellowspine.core.checkup.findings import mended, state_of
+from mellowspine.core.checkup.kinds import filing
 from mellowspine.core.formats import WRITERS
 from mellowspine.core.formats.walk import Written
 from mellowspine.core.pages.pages import Pages, paginate
@@ -30,7 +31,9 @@ from mellowspine.core.report.authorities import (
 )
 from mellowspine.core.report.blocks import (
     Block,
+    Cell,
     Citation,
+    DataTable,
     Entry,
     Indexed,
     Marks,
@@ -581,6 +584,12 @@ class CheckUp(unittest.TestCase):
                 found = texts(broken, kind)
                 self.assertTrue(found and all(rule in one for one in found), found)
                 self.assertEqual(texts(replace(broken, house=""), kind), [])
+
+    def test_words_in_data_tables_are_counted(self) -> None:
+        """FRAP 32(f) names what is left out, and tables of data are not among it."""
+        row = (Cell((Paragraph("c1", "cell", (Run("two words"),)),)), Cell((Paragraph("c2", "cell", (Run("three"),)),)))
+        report = report_of(p("a", "One."), DataTable("d", (row, row)))
+        self.assertEqual(filing.counted(report, paginate(report, TYPEFACES))[1], 1 + 6)
 
     def test_pages_are_counted_without_cover_tables_and_addendum(self) -> None:
         long = tuple(p(f"l{n}", "word " * 300) for n in range(50))

@@ -19,7 +19,7 @@ from docx.oxml.ns import qn
 from PIL import Image
 from pypdf import PdfReader
 
-from mellowspine.cli import main
+from mellowspine.cli import _each, main
 
 TEXT = "# One\n\n" + "word " * 3000 + "\n\n## Two\n\nend\n"
 
@@ -28,6 +28,12 @@ def _png() -> bytes:
     stream = io.BytesIO()
     Image.new("RGB", (20, 10)).save(stream, "PNG")
     return stream.getvalue()
+
+
+class PagesOfRanges(TestCase):
+    def test_pages_in_roman_numerals_are_counted_as_well(self) -> None:
+        sheets = {"iv": 4, "v": 5, "vi": 6, "1": 7}
+        self.assertEqual([[*_each(shown, sheets)] for shown in ("iv–vi", "v", "1")], [[4, 5, 6], [5], [7]])
 
 
 class Command(TestCase):

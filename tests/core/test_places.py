@@ -63,6 +63,24 @@ def printed(pages: Pages, id: str) -> str:
     return as_set(block, pages.report).text
 
 
+class OfBookmarks(unittest.TestCase):
+    def test_a_reference_to_a_bookmark_says_the_words_that_it_marks(self) -> None:
+        """ISO/IEC 29500-1, 17.16.5.51: the text that is marked, and not the name that somebody gave it."""
+        marked = Run("the north wall", Marks(bookmark=Bookmark("m", "h0")))
+        report = report_of(text("a", "It is ", marked, "."), text("b", "See ", Reference("m", "title", "?"), "."))
+        pages = paginate(report, TYPEFACES)
+        self.assertEqual(printed(pages, "b"), "See the north wall.")
+        self.assertEqual(pages.places["m"].text, "h0")  # as lists of places call it
+        other = replace(report, blocks=(text("a", "It is ", replace(marked, text="a gate")), report.blocks[1]))
+        self.assertEqual(printed(paginate(other, TYPEFACES, pages), "b"), "See a gate.")
+
+    def test_a_reference_within_the_marked_words_says_nothing_in_them(self) -> None:
+        marked = Marks(bookmark=Bookmark("m", "Name"))
+        inside = replace(marked, reference=Reference("m", "title", "?"))
+        report = report_of(text("a", Run("see ", marked), Run(ATOM, inside)), text("b", Reference("m", "title", "?")))
+        self.assertEqual(printed(paginate(report, TYPEFACES), "b"), "see …")
+
+
 class Captions(unittest.TestCase):
     def test_they_are_counted_by_label_and_follow_as_things_move(self) -> None:
         one, two, three = figure("a", "North wall"), figure("b", "South wall"), figure("c", "Costs", "table")

@@ -12,10 +12,13 @@ from pycrdt import XmlElement
 
 from mellowspine.core.report.blocks import PlacedTable
 from mellowspine.core.report.numbering import SCHEMES, numbering_to_json
+from mellowspine.core.report.recipes import Recipe
+from mellowspine.server.rooms.causes import Causes, Thing
 from mellowspine.server.rooms.document import append_block, document_of, text_of
 from mellowspine.server.rooms.follow import TableView
 from mellowspine.server.rooms.registry import rooms
-from mellowspine.server.shelf.models import IssuedTable, Report, TableForm
+from mellowspine.server.rooms.tables import Tables
+from mellowspine.server.shelf.models import HeadingChange, IssuedTable, Report, TableForm
 
 from .test_api import Api
 
@@ -158,6 +161,33 @@ class Recipes(TableCase):
         )
         self.post("recipe", {"settings": [[["section"], "gone"]]})
         self.assertIn("no longer in the text", self.table().about["why"])
+
+
+class Pasted(TableCase):
+    def test_a_table_whose_key_several_reports_have_takes_from_none_of_them(self) -> None:
+        """Files that are brought in call their tables by number."""
+        for name, times in (("one", 1), ("two", 2)):
+            for _ in range(times):
+                IssuedTable.objects.create(report=self.make(TEXT), key=name, recipe={"leader": "-"})
+        tables = Tables(self.report)
+        tables.make_missing(dict.fromkeys(("one", "two"), ("contents", self.owner)))
+        self.assertEqual(
+            (tables.issued["one"].recipe.leader, tables.issued["two"].recipe.leader), ("-", Recipe().leader)
+        )
+
+
+class WhoDidIt(TableCase):
+    def test_what_the_disk_did_not_take_is_stored_with_the_next(self) -> None:
+        causes = Causes(self.report)
+        before, now = [Thing("a", 1, "One")], [Thing("a", 1, "Other")]
+        with (
+            mock.patch.object(HeadingChange.objects, "bulk_create", side_effect=DatabaseError),
+            self.assertRaises(DatabaseError),
+        ):
+            causes.note(before, now, {}, self.owner)
+        causes.note(now, now, {}, self.owner)
+        again = Causes(self.report).of("a", ("renamed",))
+        self.assertEqual((again or {}).get("who"), "own")
 
 
 class Forms(TableCase):

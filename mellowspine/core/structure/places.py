@@ -37,6 +37,8 @@ class Place(NamedTuple):
     block: int
     row: int
     offset: int = 0
+    words: str = ""
+    """The words that a bookmark marks, in the paragraph where it begins; ``text`` is its name, which is for lists."""
 
 
 class Leading(NamedTuple):
@@ -249,7 +251,9 @@ def places(
                     real = [heading for heading in headings if heading.by_hand != "put in"]
                     sections = [(heading.block, heading.row) for heading in real], ["", *(h.number for h in real)]
                 number = sections[1][bisect_right(sections[0], (block, one.row))]
-                found[mark.id] = Place(mark.id, "bookmark", "", number, mark.name, block, one.row, mark.start)
+                found[mark.id] = Place(
+                    mark.id, "bookmark", "", number, mark.name, block, one.row, mark.start, " ".join(mark.words.split())
+                )
     if wanted is not None:
         return found
     # Of what begins at one place, the paragraph comes before a bookmark in it.
@@ -312,7 +316,8 @@ def _says(shows: str, place: Place, block: int, row: int) -> str:
             return place.number
         case "label" if place.number:
             return f"{place.label} {place.number}".strip()
-    return place.text
+    # ISO/IEC 29500-1, 17.16.5.51: a reference to a bookmark says the words that it marks.
+    return place.words.replace(ATOM, "…") or place.text
 
 
 def _inside(words: str, block: int, one: Noted, known: Places, page: Callable[[Place], str]) -> str:

@@ -32,6 +32,8 @@ class Causes:
     def __init__(self, report: Report) -> None:
         self._report = report
         self._known: dict[tuple[str, str], dict[str, str]] = {}
+        self._unstored: dict[tuple[str, str], HeadingChange] = {}
+        """What the disk has not taken yet; it goes with the next that is noted."""
         for change in HeadingChange.objects.filter(report=report).select_related("person"):
             self._keep(change)
 
@@ -59,7 +61,7 @@ class Causes:
         """Keeps what edits did to headings and other places: each put down to whoever ``touched`` it, or else to who wrote
         ``last``."""
         change = stretch(before, now, _same_words)
-        if not change:
+        if not change and not self._unstored:
             return
         old, new = before[change.first : change.old_end], now[change.first : change.new_end]
         at = timezone.now()
@@ -72,12 +74,14 @@ class Causes:
         ]  # fmt: skip
         for row in rows:
             self._keep(row)
+            self._unstored[row.heading, row.kind] = row
         HeadingChange.objects.bulk_create(
-            rows,
+            self._unstored.values(),
             update_conflicts=True,
             unique_fields=["report", "heading", "kind"],
             update_fields=["person", "at", "text"],
         )
+        self._unstored = {}
 
 
 class Named(Protocol):

@@ -25,6 +25,7 @@ from mellowspine.server.shelf.reports import rules_of, set_aside_in, without_tex
 
 from .causes import Causes, things
 from .follow import Failed, Given, Known, Of, Round, TableView
+from .leftovers import sweep_report
 from .tables import Tables
 
 log = logging.getLogger(__name__)
@@ -218,6 +219,14 @@ class Following:
         self.tables.keep_level(key, keeps_level)
         self._changed()
         return True
+
+    def sweep(self) -> None:
+        """Takes out what has not been in the text for long. Raises NotComputed where it is not known what is."""
+        report, pages = self.settled()
+        known = {heading.id for heading in pages.headings} | pages.places.keys()
+        known |= {line.source for issued in report.tables.values() for line in issued.lines}
+        with following_writes():
+            sweep_report(self._row, report.blocks, self.placed(), known)
 
     def _start_from(self, report: Report, pages: Pages) -> None:
         """Has the next round begin with pages that are known already, and measure no table of them again."""

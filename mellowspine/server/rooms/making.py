@@ -24,7 +24,7 @@ def make_report(imported: Imported, owner: User, text: bytes | None = None, sche
 
     ``text``, if given, is that update, and ``schema`` that by which it was made; otherwise it is made of the imported blocks.
     No part is written in one transaction with another: everybody's saving waits for each. The report is nobody's until all
-    of it is there; what is left of one that was not finished goes in time (``shelf/leftovers.py``).
+    of it is there; what is left of one that was not finished goes in time (``leftovers.py``).
     """
     made = imported.report
     if text is None:

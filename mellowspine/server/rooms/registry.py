@@ -6,10 +6,14 @@ Entering may wait for the same room to close; call it from a thread, not from an
 from __future__ import annotations
 
 import threading
+import time
 from collections import Counter
 from collections.abc import Iterator
 from contextlib import contextmanager
 
+from django.db import connection
+
+from .leftovers import sweep
 from .room import Room
 
 KEPT_OPEN = 8
@@ -17,6 +21,10 @@ KEPT_OPEN = 8
 
 BEAT = 2.0
 """Seconds after which every room looks again at who is in it, and tries again what it could not do."""
+
+
+SWEEP = 6 * 3600.0
+"""Seconds between two looks at what has ended altogether; the first is at the first beat."""
 
 
 class Registry:
@@ -88,7 +96,12 @@ class Registry:
                 room.call(room.check)
 
     def _beat(self) -> None:
+        swept = 0.0
         while not self._end.wait(BEAT):
+            if time.monotonic() - swept > SWEEP:
+                swept = time.monotonic()
+                sweep()
+                connection.close()  # it is asked for once in a long while
             with self._changed:
                 # A room still busy with the last beat is left alone.
                 for room in self._rooms.values():

@@ -155,6 +155,7 @@ class Room:
 
     def close(self) -> None:
         """Ends the room's threads, once all that is queued is done."""
+        self._second.do(self._sweep)
         self._second.do(_disconnect)
         self._second.close()
         if self._opened:
@@ -163,6 +164,14 @@ class Room:
         self._worker.do(_disconnect)
         self._worker.close()
         gc.unfreeze()  # what was of this room can be collected; the next that opens freezes the others again
+
+    def _sweep(self) -> None:
+        """In the second thread, when it ends: what is no longer in the text is noted, and goes in time."""
+        try:
+            if self.following:
+                self._followed().sweep()
+        except Exception:
+            log.exception("What is no longer in report %s could not be taken out", self.key)
 
     @property
     def is_needed(self) -> bool:

@@ -52,7 +52,7 @@ class Tables:
         """Gives a recipe to each table that has none: placed by hand, undo or paste. Returns which these were.
 
         ``placed``: kind of each table in the text and who put it there, by key. One that was copied out of another report
-        of theirs has the recipe and own words of that.
+        of theirs has the recipe and own words of that, if its key is that of one table alone.
         """
         missing = [key for key in placed if key not in self._rows]
         for key in missing:
@@ -68,7 +68,8 @@ class Tables:
     @staticmethod
     def _elsewhere(key: str, person: User | None) -> IssuedTable | None:
         theirs = Membership.objects.filter(person=person).values("report")
-        return IssuedTable.objects.filter(key=key, report__in=theirs).first() if person else None
+        found = [*IssuedTable.objects.filter(key=key, report__in=theirs)[:2]] if person else []
+        return found[0] if len(found) == 1 else None
 
     def copy(self, renamed: Mapping[str, str]) -> None:
         """A second copy of a placed table has all that the first has, and is a table of its own.

@@ -117,6 +117,8 @@ class IssuedTable(models.Model):
     placed = models.BooleanField(default=True)
     behind = models.PositiveIntegerField(default=0)
     """How many lines differed from the text when it was last looked at; shown on the shelf."""
+    unused_since = models.DateTimeField(null=True)
+    """Since when it is known not to be in the text; null while it is."""
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["report", "key"], name="one_table_a_key")]
@@ -157,6 +159,8 @@ class Picture(models.Model):
     report = models.ForeignKey(Report, models.CASCADE, related_name="pictures")
     source = models.CharField(max_length=40)
     data = models.BinaryField()
+    unused_since = models.DateTimeField(null=True)
+    """Since when it is known not to be in the text; null while it is."""
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["report", "source"], name="one_picture_a_source")]

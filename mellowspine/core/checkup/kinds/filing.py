@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from ...pages.pages import Pages
 from ...report.blocks import PageBreak, Paragraph, PlacedTable
 from ...report.report import Report
-from ...structure.outline import paragraphs
+from ...structure.outline import paragraphs, paragraphs_of
 from ...tables.behind import reads_alike
 from ...tables.kinds import build, placed_tables, sources_of
 from ...tables.own import worded
@@ -159,11 +159,10 @@ def counted(report: Report, pages: Pages) -> tuple[int, int]:
     counts: set[int] = set()
     words = 0
     for index in _counting(report):
-        block = report.blocks[index]
         counts.update(
             range(pages.page_of(index), pages.page_of(index, max(len(pages.boxes[index].heights) - 1, 0)) + 1)
         )
-        words += len(block.text.split()) if isinstance(block, Paragraph) else 0
+        words += sum(len(paragraph.text.split()) for paragraph, _ in paragraphs_of(report, index))
     return len(counts), words
 
 
