@@ -5,7 +5,7 @@
 ``tables`` keeps tables of 3,000 lines level and changes their recipe; ``workspace`` opens the manual in Chromium and types.
 ``places`` moves a thousand figures and three thousand references, ``marks`` two thousand citations and five thousand index
 marks; ``hostile`` takes texts that are as bad as texts can be.
-Without arguments, all of them.
+Without arguments, all of them. At the end stands what is over its target.
 """
 
 from __future__ import annotations
@@ -13,6 +13,7 @@ from __future__ import annotations
 import argparse
 
 from bench import core, hostile, looks, marks, others, places, styles, tables, workspace
+from bench.figures import show_over
 
 PARTS = {
     "core": core.run,
@@ -30,3 +31,4 @@ parser = argparse.ArgumentParser(prog="bench", description=__doc__)
 parser.add_argument("part", nargs="*", help=", ".join(PARTS))
 for name in parser.parse_args().part or PARTS:
     PARTS[name]()
+show_over()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import statistics
 import time
 from collections.abc import Callable
@@ -23,8 +24,33 @@ def p95(values: list[float]) -> float:
     return statistics.quantiles(values, n=20)[-1]
 
 
+OVER: list[str] = []
+"""What was over its target, as it was printed."""
+
+_IN_MS = {"s": 1000.0, "ms": 1.0}
+
+
 def show(what: str, value: str, wanted: str = "") -> None:
-    print(f"{what:<76} {value:>16}   {wanted}", flush=True)
+    """Prints a figure; ``wanted`` says "at most" so much, of the last figure if there are two."""
+    line = f"{what:<76} {value:>16}   {wanted}"
+    print(line, flush=True)
+    limit, found = _amount(wanted.rpartition("at most")[2]) if "at most" in wanted else None, _amount(value)
+    if limit is not None and found is not None and found > limit:
+        OVER.append(line)
+
+
+def _amount(said: str) -> float | None:
+    """The last figure of what is said, in milliseconds where it is a time."""
+    if not (found := re.findall(r"(\d[\d,]*(?:\.\d+)?)\s*([a-zA-Z%]*)", said)):
+        return None
+    figure, unit = found[-1]
+    return float(figure.replace(",", "")) * _IN_MS.get(unit, 1.0)
+
+
+def show_over() -> None:
+    print("\nOver its target:" if OVER else "\nNothing is over its target.")
+    for line in OVER:
+        print(line)
 
 
 def watch(page: Page) -> None:
