@@ -35,6 +35,7 @@ def main() -> None:
         port=given.port,
         ws_max_size=8 * 1024 * 1024 + 64,
         ws_per_message_deflate=False,
+        proxy_headers=False,  # nobody stands before it: what says so is not to be believed
         log_level="warning",
         lifespan="off",
     )
