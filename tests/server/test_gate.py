@@ -9,20 +9,29 @@ import random
 import re
 import subprocess
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from contextlib import suppress
+from dataclasses import replace
 from pathlib import Path
 from unittest import TestCase, mock
 
 from django.db import DatabaseError
 from pycrdt import Doc, XmlElement, XmlFragment, XmlText
 
-from mellowspine.core.report.blocks import Cell, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
-from mellowspine.server.rooms.document import SCHEMA, Watch, document_of, leave_out_what_is_foreign, text_of
+from demo.load import demonstration
+from mellowspine.core.formats import read
+from mellowspine.core.formats.imported import FileRefused
+from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
+from mellowspine.core.report.elements import Element, Words
+from mellowspine.core.report.elements import read_block as read_element
+from mellowspine.server.rooms.document import SCHEMA, Watch, document_of, leave_out_what_is_foreign, read_block, text_of
 from mellowspine.server.rooms.gate import Malformed
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.registry import rooms
-from mellowspine.server.rooms.text import Text
+from mellowspine.server.rooms.text import GATE, Text
 from mellowspine.server.shelf.models import IssuedTable, Report, ReportStyle
+from tests.core.odd_files import odd_docx, odd_text, sources
+from tests.core.test_odd_files import MARKDOWN
 
 from .base import ServerCase
 from .updates import (
@@ -354,6 +363,57 @@ class Editors(ServerCase):
             text.store()
             text.close()
         self.assertGreater(sum(map(len, told)), 500)
+
+
+def bare(block: Block) -> object:
+    """A block without its words: how these are parted may differ."""
+    if isinstance(block, Paragraph):
+        return replace(block, runs=())
+    if isinstance(block, DataTable):
+        return (
+            block.id,
+            block.header_rows,
+            [[(cell.columns, [*map(bare, cell.paragraphs)]) for cell in row] for row in block.rows],
+        )
+    return block
+
+
+class Made(TestCase):
+    """Texts that are made by the application itself pass as they are, and say all that their blocks said."""
+
+    def passes(self, blocks: Sequence[Block]) -> None:
+        document = document_of(blocks)
+        GATE.check(document.get_update())
+        self.assertIsNone(fault_in(document))
+        made = [read_block(child, index) for index, child in enumerate(text_of(document).children)]
+        self.assertEqual([*map(bare, made)], [*map(bare, blocks)])
+
+    def test_by_files_however_odd(self) -> None:
+        chance, sound, read_at_all = random.Random(5), sources(), 0
+        files = [("a.docx", odd_docx(chance, chance.choice([sound[0], chance.choice(sound)]))) for _ in range(150)]
+        files += [(f"a{ending}", odd_text(chance, MARKDOWN)) for ending in (".md", ".txt") for _ in range(100)]
+        for place, (name, data) in enumerate(files):
+            with self.subTest(place, name=name), suppress(FileRefused):
+                self.passes(read(name, data).report.blocks)
+                read_at_all += 1
+        self.assertGreater(read_at_all, 200)
+
+    def test_by_the_demonstration(self) -> None:
+        for title, imported in demonstration():
+            with self.subTest(title):
+                self.passes(imported.report.blocks)
+
+    def test_by_plans(self) -> None:
+        for case in json.loads((Path(__file__).parents[2] / "web/tests/plans.json").read_text()):
+            with self.subTest(case["name"]):
+                self.passes([read_element(element_from(one), "x") for one in case["after"]])
+
+
+def element_from(said: dict) -> Element:
+    children = [
+        Words(one["text"], one["attributes"]) if "text" in one else element_from(one) for one in said["children"]
+    ]
+    return Element(said["tag"], said["attributes"], children)
 
 
 class AsItWas(ServerCase):

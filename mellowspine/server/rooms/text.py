@@ -319,12 +319,12 @@ class Text:
         groups: dict[tuple[int | None, int], list[int]] = {}
         for pk, person, at in log.values_list("pk", "person_id", "at"):
             groups.setdefault((person, int(at.timestamp() // STRETCH)), []).append(pk)
-        with transaction.atomic():
-            for pks in groups.values():
-                if len(pks) > 1:
-                    first, *rest = log.filter(pk__in=pks)
-                    first.data = merge_updates(*(bytes(row.data) for row in (first, *rest)))
-                    first.at = rest[-1].at
+        for pks in groups.values():
+            if len(pks) > 1:
+                first, *rest = log.filter(pk__in=pks)
+                first.data = merge_updates(*(bytes(row.data) for row in (first, *rest)))
+                first.at = rest[-1].at
+                with transaction.atomic():  # one at a time, since everybody's saving waits for each
                     first.save(update_fields=["data", "at"])
                     log.filter(pk__in=pks[1:]).delete()
 
