@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from contextlib import contextmanager
 from functools import partial
 from typing import Any
 
@@ -48,6 +47,14 @@ def new_id() -> str:
 def has_own_id(element: Any) -> bool:
     """Whether a child of the text has an id that can be used."""
     return isinstance(element, XmlElement) and identifier(element.attributes.get("id")) is not None
+
+
+def copy_of(document: Doc[Any], *updates: bytes) -> Doc[Any]:
+    """Another document with the same in it, and some more, that nobody watches."""
+    made: Doc[Any] = Doc()
+    for data in (document.get_update(), *updates):
+        made.apply_update(data)
+    return made
 
 
 def text_of(document: Doc[Any]) -> XmlFragment:
@@ -236,8 +243,9 @@ def _leave_out_of_attributes(element: XmlElement) -> list[str]:
     return found
 
 
-MANY = 500
-"""Changes at once that are looked at one by one: the library counts to the place of each from the first of the text."""
+MANY = 2000
+"""Places changed at once that are looked at one by one. In a document that is watched, or ever was, the library counts to each
+from the first of the text; more are changed in another document, which is looked at as a whole."""
 
 
 class Watch:
@@ -266,19 +274,9 @@ class Watch:
     def close(self) -> None:
         self._text.unobserve(self._subscription)
 
-    @contextmanager
-    def at_once(self, size: int) -> Iterator[None]:
-        """Around a change of so many things: with very many, all of the text is looked at instead."""
-        if size <= MANY:
-            yield
-            return
-        self.close()
-        try:
-            yield
-        finally:
-            self._subscription = self._text.observe_deep(self._note)
-            self._came.append(None)
-            self.built = True
+    def look_at_all(self) -> None:
+        """Has all of the text count as changed."""
+        self._came, self.built = [None], True
 
     def forget(self) -> None:
         """Has what changed by now count as looked at: later it may be gone."""

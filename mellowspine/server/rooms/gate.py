@@ -168,6 +168,14 @@ class _Structs:
         place = bisect_right(self.starts.get(client, []), clock) - 1
         return (client, place) if place >= 0 and clock < self.ends[client][place] else None
 
+    def from_outside(self) -> int:
+        """How many of them follow from what is not among them."""
+        return sum(
+            one is not None and (one == self.ROOT or self.find(one[0], one[1]) is None)
+            for above in self.above.values()
+            for one in above
+        )
+
     def formats_elsewhere(self) -> tuple[list[tuple[int, int]], bool]:
         """Formatting that stands in no text, by client and clock; and whether there is some of which that is not known."""
         holders: dict[tuple[int, int], tuple[int, int] | None] = {}
@@ -353,8 +361,8 @@ class Passed(NamedTuple):
     unsure: bool
     """Whether it holds formatting of which it does not show that it stands in a text."""
     elements: int
-    size: int
-    """How many things it puts in and takes out."""
+    places: int
+    """In how many places of what there was it may put something in or take something out."""
 
 
 class Gate:
@@ -369,7 +377,7 @@ class Gate:
         """Raises Malformed for what is no update of a text."""
         reader = _Reader(update)
         structs = _Structs()
-        count_of_all = elements = 0
+        count_of_all = elements = deletions = 0
         for _ in range(reader.few(MOST_AUTHORS)):
             count, client, clock = reader.number(), reader.number(), reader.number()
             count_of_all += count
@@ -390,7 +398,7 @@ class Gate:
         for _ in range(reader.few(MOST_AUTHORS)):
             reader.number()
             stretches = reader.few(MOST_STRUCTS)
-            count_of_all += stretches
+            deletions += stretches
             for _ in range(stretches):
                 if reader.number() + reader.number() >= _LARGEST:
                     raise Malformed("a number is out of range")
@@ -401,7 +409,7 @@ class Gate:
         elsewhere, unknown = structs.formats_elsewhere()
         if elsewhere:
             raise Malformed("formatting stands where there are no words")
-        return Passed(unknown, elements, count_of_all)
+        return Passed(unknown, elements, deletions + structs.from_outside())
 
     def _struct(self, reader: _Reader, info: int) -> tuple[int, tuple[int, int, int] | None, int]:
         """Reads over a struct. Returns its length, what it follows from (see ``_Structs``), and of which type it is, or 0."""

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, NamedTuple
 
@@ -13,7 +12,7 @@ from pycrdt import Doc, XmlElement
 from mellowspine.core.report.blocks import Block
 from mellowspine.core.report.elements import Element, lacks, names, read_block
 
-from .document import MANY, has_own_id, read, text_of
+from .document import has_own_id, read, text_of
 
 
 @dataclass(slots=True)
@@ -64,18 +63,12 @@ class Mirror:
         """Ends it: nothing is noted from now on."""
         self._fragment.unobserve(self._subscription)
 
-    @contextmanager
-    def at_once(self, size: int) -> Iterator[None]:
-        """Around a change of so many things: with very many, all of the text is read again instead."""
-        if size <= MANY:
-            yield
-            return
+    def move(self, document: Doc[Any]) -> None:
+        """Goes on with another document, in which very much may be otherwise: all of it is read again."""
         self.close()
-        try:
-            yield
-        finally:
-            self._subscription = self._fragment.observe_deep(self._changed)
-            self._read_anew()
+        self._fragment = text_of(document)
+        self._subscription = self._fragment.observe_deep(self._changed)
+        self._read_anew()
 
     def _read_anew(self) -> None:
         """Every block again: one that is as it was goes on as the very same."""
@@ -88,9 +81,10 @@ class Mirror:
             entry = before.pop(block.id, None) or _Entry(None)
             if entry.block != block or entry.unread:
                 unchecked = _names(entry.block) != _names(block)
-                entry = _Entry(block, False, self.person, entry.unchecked or unchecked)
-                if self.person:
-                    self._touched[block.id] = self.person
+                person = self.person if entry.block != block else entry.person
+                entry = _Entry(block, False, person, entry.unchecked or unchecked)
+                if person:
+                    self._touched[block.id] = person
             entry.lacking = isinstance(known, Element) and lacks(known)
             found.append(entry)
         if self.person:

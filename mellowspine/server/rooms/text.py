@@ -19,7 +19,7 @@ from pycrdt import Decoder, Doc, TransactionEvent, XmlElement, XmlFragment, get_
 from mellowspine.core.report.elements import MARKS, SHAPES, unique_attributes
 from mellowspine.server.shelf.models import Report
 
-from .document import SCHEMA, Watch, blocks_in, fill, leave_out_what_is_foreign, new_id, text_of
+from .document import MANY, SCHEMA, Watch, blocks_in, copy_of, fill, leave_out_what_is_foreign, new_id, text_of
 from .gate import NESTING_SEEN, Gate, Malformed, formats_elsewhere, without_what_ends_readers
 from .mirror import Mirror
 from .models import Update
@@ -51,8 +51,8 @@ class Waiting:
     data: bytes
     person: User | None
     sender: object = None
-    size: int = 0
-    """How many things it changes, about."""
+    places: int = 0
+    """In how many places of the text it changes something, at most."""
 
 
 class Text:
@@ -169,8 +169,11 @@ class Text:
         seen = GATE.check(update)
         unsure = seen.unsure or self._hanging > 0
         try:
-            with self._watch.at_once(seen.size):
-                new = _apply(self.arrived, update)
+            if seen.places > MANY:
+                self._exchange(copy_of(self.arrived, *(one for one, _ in self._hanging_updates)))
+            new = _apply(self.arrived, update)
+            if seen.places > MANY:
+                self._watch_all()
             # Whether formatting stands in a text is seen by what it follows from, which the library does not tell.
             if unsure and self._watch.built and formats_elsewhere([self.arrived.get_update()]):
                 raise Malformed("formatting stands where there are no words")
@@ -194,9 +197,18 @@ class Text:
             # Whatever it was: what is in ``arrived`` and waits for no disk would be confirmed and never stored.
             self._gather()
             raise
-        self.waiting.extend(Waiting(data, person, sender, seen.size) for data in new)
+        self.waiting.extend(Waiting(data, person, sender, seen.places) for data in new)
         self.waiting.extend(Waiting(data, None) for data in mended)
         return holds
+
+    def _exchange(self, document: Doc[Any]) -> None:
+        """Has another document, which nobody watches yet, be ``arrived``."""
+        self._watch.close()
+        self.arrived = document
+
+    def _watch_all(self) -> None:
+        self._watch = Watch(self.arrived)
+        self._watch.look_at_all()
 
     @property
     def _hanging(self) -> int:
@@ -255,27 +267,34 @@ class Text:
         try:
             for one in stored:
                 self.writer = one.person or self.writer
-                if self.mirror is None:
+                if self.mirror is not None:
+                    self.mirror.person = one.person
+                if one.places <= MANY:
                     _apply(self.document, one.data)
                     continue
-                self.mirror.person = one.person
-                with self.mirror.at_once(one.size):
-                    _apply(self.document, one.data)
+                self.document = copy_of(self.document)
+                _apply(self.document, one.data)
+                if self.mirror is not None:
+                    self.mirror.move(self.document)
         except Malformed:
             log.exception("The document of report %s broke over an update that had arrived whole", self._report.key)
             self._read()
         return stored
 
-    def change(self, work: Callable[[XmlFragment], T], size: int) -> T:
+    def change(self, work: Callable[[XmlFragment], T], places: int) -> T:
         """Has the room itself change the text in about so many places, in one transaction; stored and passed on with
         ``store``, as any update."""
+        if places > MANY:
+            self._exchange(copy_of(self.arrived))
         made: list[bytes] = []
         subscription = self.arrived.observe(lambda event: made.append(event.update))
-        with self._watch.at_once(size), self.arrived.transaction():
+        with self.arrived.transaction():
             result = work(text_of(self.arrived))
         self.arrived.unobserve(subscription)
+        if places > MANY:
+            self._watch_all()
         self._watch.forget()
-        self.waiting.extend(Waiting(data, None, None, size) for data in made)
+        self.waiting.extend(Waiting(data, None, None, places) for data in made)
         return result
 
     def renew_ids(self, again: Sequence[int]) -> dict[str, str]:
