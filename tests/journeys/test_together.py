@@ -68,7 +68,7 @@ class Together(Journey):
     def test_what_two_leave_who_take_out_half_of_a_data_table_each_opens_for_all(self) -> None:
         line = Line()
         one, other = self.open(OWNER, line=line), self.open(EDITOR)
-        put_cursor(one, "What we ask of the trust")
+        put_cursor(one, "Before the pool")
         chord(one, "i")
         one.get_by_role("menuitem", name="Data table", exact=True).click()
         one.keyboard.type("first of all")
@@ -82,13 +82,13 @@ class Together(Journey):
             grid(other).locator("tr").last.locator("p").first.click()
             other.get_by_role("button", name="Take row out").click()
         line.mend()
-        put_cursor(one, "What we ask of the trust")
+        put_cursor(one, "Before the pool")
         one.keyboard.type(" today")
-        expect(other.locator(".ProseMirror")).to_contain_text("What we ask of the trust today")
+        expect(other.locator(".ProseMirror")).to_contain_text("Before the pool today")
         third = self.open(OWNER)
-        expect(third.locator(".ProseMirror")).to_contain_text("What we ask of the trust today")
+        expect(third.locator(".ProseMirror")).to_contain_text("Before the pool today")
         for page in (one, other, third):
-            table = page.locator(".ProseMirror p", has_text="What we ask of the trust today").locator(
+            table = page.locator(".ProseMirror p", has_text="Before the pool today").locator(
                 "xpath=following::table[1]"
             )
             expect(table.locator("td")).to_have_count(1)
