@@ -24,7 +24,15 @@ from mellowspine.core.formats.imported import FileRefused
 from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
 from mellowspine.core.report.elements import Element, Words
 from mellowspine.core.report.elements import read_block as read_element
-from mellowspine.server.rooms.document import SCHEMA, Watch, document_of, leave_out_what_is_foreign, read_block, text_of
+from mellowspine.server.rooms.document import (
+    MANY,
+    SCHEMA,
+    Watch,
+    document_of,
+    leave_out_what_is_foreign,
+    read_block,
+    text_of,
+)
 from mellowspine.server.rooms.gate import Malformed
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.registry import rooms
@@ -312,6 +320,30 @@ class Gates(ServerCase):
         )
         with self.assertRaisesRegex(Malformed, "too much"):
             self.text.take(several, self.owner)
+
+    def test_very_much_at_once_is_refused_or_taken_as_anything_else_is(self) -> None:
+        blocks = document_of([Paragraph(f"p{n}", "body", (Run("x"),)) for n in range(MANY + 10)])
+        self.assertTrue(self.text.take(blocks.get_update(), self.owner))
+        state = blocks.get_state()
+        with blocks.transaction():
+            for child in text_of(blocks).children:
+                child.attributes["style"] = "heading-2"
+        well = blocks.get_update(state)
+        state = blocks.get_state()
+        with blocks.transaction():
+            for child in text_of(blocks).children:
+                child.children.append(XmlElement("paragraph"))
+        odd = blocks.get_update(state)
+        self.assertGreater(GATE.check(well).places, MANY)
+        for _ in range(2):
+            with self.assertRaises(Malformed):
+                self.text.take(odd, self.owner)
+        self.assertTrue(self.text.take(well, self.owner))
+        self.text.blocks().read()
+        self.text.store()
+        styles = {block.style for block in self.text.blocks().read().blocks if isinstance(block, Paragraph)}
+        self.assertIn("heading-2", styles)
+        self.assertIsNone(fault_in(self.text.document))
 
     def test_twenty_thousand_blocks_of_one_id(self) -> None:
         """Their ids are renewed within seconds: it was the square, a minute."""

@@ -258,7 +258,7 @@ class Watch:
         """What came to stand in the text itself."""
         self.built = False
         """Whether blocks, or what they hold, have come or gone since the last time."""
-        self._subscription = self._text.observe_deep(self._note)
+        self._subscription: Any = self._text.observe_deep(self._note)
 
     def _note(self, events: list[Any]) -> None:
         for event in events:
@@ -272,7 +272,10 @@ class Watch:
                 self._changed.append(event.target)
 
     def close(self) -> None:
-        self._text.unobserve(self._subscription)
+        """Ends it; more than once does no harm."""
+        subscription, self._subscription = self._subscription, None
+        if subscription is not None:
+            self._text.unobserve(subscription)
 
     def look_at_all(self) -> None:
         """Has all of the text count as changed."""
