@@ -35,6 +35,8 @@ class Job:
     message: str = ""
     result: Any = None
     cancelled: threading.Event = field(default_factory=threading.Event)
+    end: threading.Timer | None = None
+    """What forgets it in time, once it is done."""
 
     def progress(self, done: int, total: int) -> None:
         if self.cancelled.is_set():
@@ -67,9 +69,11 @@ class Jobs:
             done = [one for one in self._jobs.values() if one.owner == job.owner and one.state != "running"]
             for one in done[:-MOST_AT_ONCE]:
                 self._jobs.pop(one.key, None)
-        timer = threading.Timer(KEPT, self._jobs.pop, (job.key, None))
-        timer.daemon = True
-        timer.start()
+                if one.end:
+                    one.end.cancel()  # each waits in a thread of its own
+        job.end = threading.Timer(KEPT, self._jobs.pop, (job.key, None))
+        job.end.daemon = True
+        job.end.start()
 
     def _run(self, job: Job, work: Callable[[Progress], Any]) -> None:
         try:
