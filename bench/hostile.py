@@ -44,6 +44,7 @@ TEXTS: Mapping[str, tuple[int, Callable[[int], Sequence[Block]]]] = {
         40_000,
         lambda n: (Paragraph("p", runs=tuple(Run("\n" if k % 2 else "a", Marks(size=9.0 + k % 3)) for k in range(n))),),
     ),
+    "line feeds": (100_000, lambda n: _one("\n" * n)),
     "typed numbers": (40_000, lambda n: tuple(Paragraph(f"p{k}", runs=(Run(f"{k}.{k}.{k} x"),)) for k in range(n))),
     "digits and dots": (200_000, lambda n: _one("1." * (n // 2))),
     "brackets": (200_000, lambda n: _one("(" * n)),

@@ -154,7 +154,11 @@ def schema() -> dict[str, Any]:
         },
         "marks": sorted(MARKS),
         "standIns": {font: list(families) for font, families in STAND_INS.items()},
-        "most": {"dataRow": SHAPES["dataRow"].most, "placedTable": most_of("placedTable")},
+        "most": {
+            "dataRow": SHAPES["dataRow"].most,
+            "placedTable": most_of("placedTable"),
+            "paragraph": SHAPES["paragraph"].longest,
+        },
     }
 
 

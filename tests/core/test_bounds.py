@@ -10,11 +10,32 @@ from unittest import mock
 
 from mellowspine.core.checkup.findings import State, check
 from mellowspine.core.formats import WRITERS
+from mellowspine.core.formats import read as read_file
+from mellowspine.core.formats.parted import part_long
 from mellowspine.core.formats.walk import Written
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import Image, Paragraph, Run, size_within_bounds
-from mellowspine.core.report.elements import MARKS, SHAPES, Element, Read, Words, fault_of, is_kind, read_block
+from mellowspine.core.report.blocks import (
+    MOST_CHARACTERS,
+    Cell,
+    DataTable,
+    Image,
+    Marks,
+    Paragraph,
+    Run,
+    size_within_bounds,
+)
+from mellowspine.core.report.elements import (
+    MARKS,
+    SHAPES,
+    Element,
+    Read,
+    Words,
+    element_of,
+    fault_of,
+    is_kind,
+    read_block,
+)
 from mellowspine.core.report.labels import known_label
 from mellowspine.core.report.recipes import Recipe
 from mellowspine.core.report.report import Report
@@ -99,6 +120,40 @@ class Bounds(unittest.TestCase):
         self.assertEqual(size_within_bounds(300, 200), (300, 200))
         self.assertEqual(size_within_bounds(6000, 3000), (5000, 2500))
         self.assertEqual(size_within_bounds(0.75, 6000), (1, 5000))
+
+
+class Long(unittest.TestCase):
+    def test_paragraphs_of_files_that_are_too_long_are_parted_and_no_word_is_lost(self) -> None:
+        words = "".join(f"word{number}, " for number in range(25_000))
+        self.assertGreater(len(words), 2 * MOST_CHARACTERS)
+        found = read_file("long.txt", f"Before.\n\n{words}\n\nAfter.".encode())
+        parts = [one for one in found.report.blocks if isinstance(one, Paragraph)]
+        self.assertEqual("".join(one.text for one in parts[1:-1]), words.strip())
+        self.assertTrue(all(len(one.text) <= MOST_CHARACTERS and one.text[-2:] == ", " for one in parts[1:-2]))
+        self.assertEqual(len({one.id for one in parts}), len(parts))
+        self.assertEqual(
+            [(note.what, note.count) for note in found.notes],
+            [("Paragraphs of more than 100,000 characters: parted into several", 1)],
+        )
+
+    def test_in_data_tables_without_spaces_and_with_formatting_they_are_parted_as_well(self) -> None:
+        long = Paragraph(
+            "p" * 64,
+            "cell",
+            (Run("a" * 99_999), Run("b" * 150_000, Marks(bold=True)), Run("c")),
+            caption="figure",
+            indent=3.0,
+        )
+        (table,), count = part_long([DataTable("t", ((Cell((long,)), Cell((Paragraph("q"),))),))])
+        assert isinstance(table, DataTable)
+        parts = table.rows[0][0].paragraphs
+        self.assertEqual(count, 1)
+        self.assertEqual([len(one.text) for one in parts], [100_000, 100_000, 50_000])
+        self.assertEqual([one.caption for one in parts], ["figure", None, None])
+        self.assertEqual({one.indent for one in parts}, {3.0})
+        self.assertEqual(parts[0].runs, (Run("a" * 99_999), Run("b", Marks(bold=True))))
+        self.assertEqual(parts[2].runs, (Run("b" * 49_999, Marks(bold=True)), Run("c")))
+        self.assertIsNone(fault_of(element_of(table)))
 
 
 class OneBlock(unittest.TestCase):

@@ -21,13 +21,26 @@ from pycrdt import Doc, XmlElement, XmlFragment, XmlText
 from demo.load import demonstration
 from mellowspine.core.formats import read
 from mellowspine.core.formats.imported import FileRefused
-from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
+from mellowspine.core.report import elements
+from mellowspine.core.report.blocks import (
+    MOST_CHARACTERS,
+    Block,
+    Cell,
+    DataTable,
+    Image,
+    Marks,
+    PageBreak,
+    Paragraph,
+    PlacedTable,
+    Run,
+)
 from mellowspine.core.report.elements import Element, Words
 from mellowspine.core.report.elements import read_block as read_element
 from mellowspine.server.rooms.document import (
     MANY,
     SCHEMA,
     Watch,
+    append_block,
     document_of,
     leave_out_what_is_foreign,
     read_block,
@@ -344,6 +357,43 @@ class Gates(ServerCase):
         styles = {block.style for block in self.text.blocks().read().blocks if isinstance(block, Paragraph)}
         self.assertIn("heading-2", styles)
         self.assertIsNone(fault_in(self.text.document))
+
+    def test_a_paragraph_has_room_for_what_two_may_have_put_in_at_once_and_for_no_more(self) -> None:
+        document = document_of([Paragraph("a", "body", (Run("x" * MOST_CHARACTERS),))])
+
+        def the_one(text: XmlFragment) -> XmlElement:
+            return next(one for one in text.children if one.attributes.get("id") == "a")
+
+        def edit(document: Doc, work: Callable[[XmlFragment], object]) -> bytes:
+            state = document.get_state()
+            with document.transaction():
+                work(text_of(document))
+            return document.get_update(state)
+
+        self.assertTrue(self.text.take(document.get_update(), self.owner))
+        met = edit(document, lambda text: the_one(text).children[0].insert(5, "y" * MOST_CHARACTERS))
+        self.assertTrue(self.text.take(met, self.owner))
+        for name, odd in {
+            "one character more": lambda text: the_one(text).children[0].insert(9, "é"),
+            "a line more": lambda text: the_one(text).children.append(XmlElement("hardBreak")),
+            "a paragraph of its own": lambda text: append_block(
+                text, Paragraph("b", "body", (Run("z" * (2 * MOST_CHARACTERS + 1)),))
+            ),
+        }.items():
+            with self.subTest(name), self.assertRaisesRegex(Malformed, "a paragraph has room for 100,000 characters"):
+                self.text.take(edit(self.copy(), odd), self.owner)
+        # What is longer all the same, from before there was a bound, can be made shorter, and have another style.
+        with mock.patch.object(elements, "MEETING", 1):
+            for change in (
+                lambda text: the_one(text).children[0].__delitem__(slice(0, 7)),
+                lambda text: the_one(text).attributes.__setitem__("style", "quotation"),
+            ):
+                self.assertTrue(self.text.take(edit(self.copy(), change), self.owner))
+
+    def copy(self) -> Doc:
+        document: Doc = Doc()
+        document.apply_update(self.text.arrived.get_update())
+        return document
 
     def test_twenty_thousand_blocks_of_one_id(self) -> None:
         """Their ids are renewed within seconds: it was the square, a minute."""

@@ -62,6 +62,44 @@ test("what there is room for: no more is put in, and it is said", () => {
   editor.destroy();
 });
 
+test("a paragraph has room for so much: typed, put in, joined; and one can take away from what is longer", () => {
+  const say = vi.fn();
+  const editor = new Editor({ extensions: [...extensions(), Bounds.configure({ say })] });
+  const lengths = () => editor.state.doc.content.content.map((block) => block.content.size);
+  const words = (count: number) => ({ type: "paragraph", content: [{ type: "text", text: "x".repeat(count) }] });
+  editor.commands.setContent({ type: "doc", content: [words(60_000), words(40_000)] });
+  editor.commands.setTextSelection(60_003);
+  editor.commands.joinBackward();
+  expect(lengths()).toEqual([100_000]);
+  expect(say).not.toHaveBeenCalled();
+  const full = "A paragraph has room for 100,000 characters; make several of it.";
+  for (const deed of [
+    () => editor.commands.insertContentAt(500, "y"),
+    () => editor.view.dispatch(editor.state.tr.replaceWith(500, 600, editor.schema.text("z".repeat(101)))),
+    () => editor.commands.insertContentAt(100_002, words(100_001)),
+    () => editor.view.dispatch(editor.state.tr.replaceWith(500, 500, [1, 2].map(() => editor.schema.node("hardBreak")))),
+  ]) {
+    say.mockClear();
+    deed();
+    expect(lengths()).toEqual([100_000]);
+    expect(say).toHaveBeenCalledWith(full);
+  }
+  editor.commands.insertContentAt(100_002, words(2));
+  editor.commands.setTextSelection(100_003);
+  editor.commands.joinBackward();
+  expect(lengths()).toEqual([100_000, 2]);
+  // Two people met: neither had put in too much.
+  editor.view.dispatch(editor.state.tr.insertText("x".repeat(50_000), 1).setMeta("y-sync$", { isChangeOrigin: true }));
+  expect(lengths()).toEqual([150_000, 2]);
+  editor.commands.insertContentAt(9, "y");
+  expect(lengths()).toEqual([150_000, 2]);
+  editor.commands.deleteRange({ from: 10, to: 20 });
+  editor.commands.setTextSelection(75_001);
+  editor.commands.splitBlock();
+  expect(lengths()).toEqual([75_000, 74_990, 2]);
+  editor.destroy();
+});
+
 test("which family stands in for one that lacks a character", () => {
   expect(STAND_INS).toEqual(core.standIns);
   expect(familyOf("Caladea")).toBe('"Caladea", "Liberation Serif", "Liberation Sans", "Liberation Mono"');

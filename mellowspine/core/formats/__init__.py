@@ -10,10 +10,11 @@ from dataclasses import replace
 from pathlib import PurePath
 
 from ..pages.typefaces import lacking
-from ..report.blocks import DataTable
+from ..report.blocks import MOST_CHARACTERS, DataTable
 from ..structure.outline import paragraphs
 from . import docx, markdown, markdown_out, pdf, text
 from .imported import FileRefused, Imported, Note, Progress, Reader, refuse_too_many, unhurried
+from .parted import part_long
 from .walk import Format
 
 READERS: Mapping[str, Reader] = {
@@ -52,7 +53,11 @@ def read(
             "The file is larger than 100 MB; make its pictures smaller, or bring it in section by section."
         )
     found = reader(data, PurePath(name).stem, progress, pictures or {})
-    refuse_too_many(sum(len(one.rows) if isinstance(one, DataTable) else 1 for one in found.report.blocks))
+    blocks, long = part_long(found.report.blocks)
+    if long:
+        note = Note(f"Paragraphs of more than {MOST_CHARACTERS:,} characters: parted into several", long)
+        found = replace(found, report=replace(found.report, blocks=blocks), notes=(*found.notes, note))
+    refuse_too_many(sum(len(one.rows) if isinstance(one, DataTable) else 1 for one in blocks))
     if boxes := lacking(paragraph.text for paragraph in paragraphs(found.report)):
         first = ", ".join(f"{character} U+{ord(character):04X}" for character, _ in boxes.most_common(5))
         note = Note(f"Characters that no typeface here has ({first}): printed as empty boxes", boxes.total())

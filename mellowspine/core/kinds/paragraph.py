@@ -17,6 +17,7 @@ from ..report.blocks import (
     ALIGNMENTS,
     ATOM,
     FONTS,
+    MOST_CHARACTERS,
     PLAIN,
     SHOWS,
     Bookmark,
@@ -191,7 +192,7 @@ add_kind(
             Field("caption", "caption", identifier),
             Field("listed", "listed", whole(0, LEVELS[-1])),
         ),
-        Content("runs", _read_runs, _write_runs, _ATOMS, words=True),
+        Content("runs", _read_runs, _write_runs, _ATOMS, words=True, longest=MOST_CHARACTERS),
     )
 )
 add_shape(_BREAK, Shape(character="\n"))

@@ -80,13 +80,11 @@ class Box:
     def fitting(self, first: int, room: float) -> int:
         """How many parts from ``first`` on fit into ``room`` points of one page."""
         if self.columns == 1:
-            count = 0
-            for height in self.heights[first:]:
-                if height > room:
-                    break
-                room -= height
-                count += 1
-            return count
+            end = first  # by number: a copy of all that is left would be made for each page
+            while end < len(self.heights) and self.heights[end] <= room:
+                room -= self.heights[end]
+                end += 1
+            return end - first
         left = len(self.heights) - first
         return bisect_left(range(1, left + 1), True, key=lambda count: self.extent(first, first + count) > room)
 

@@ -29,6 +29,9 @@ def is_source(name: str) -> bool:
 LEAST_SIDE, MOST_SIDE = 1.0, 5000.0
 """Points that a side of a picture may have."""
 
+MOST_CHARACTERS = 100_000
+"""Characters of a paragraph: some thirty pages."""
+
 
 def size_within_bounds(width: float, height: float) -> tuple[float, float]:
     """Width and height in points as a picture may have them: in proportion, as far as the shorter side allows that."""

@@ -96,6 +96,7 @@ class Content:
     words: bool = False
     blocks: Callable[[Any], Iterable[Block]] = lambda content: ()
     least: Element | None = None
+    longest: int | None = None
     """See ``Shape``."""
 
 
@@ -120,6 +121,8 @@ class Shape:
     words: bool = False
     most: int | None = None
     """How many elements it has room for, if not for any number."""
+    longest: int | None = None
+    """How many characters it has room for, if not for any number."""
     character: str = ""
     """Among words, the one character of a paragraph's text that it is."""
     least: Element | None = None
@@ -146,7 +149,10 @@ def add_kind(kind: Kind) -> None:
     _BY_TAG[kind.tag] = _BY_TYPE[kind.type] = kind
     attributes = {"id": identifier} | {one.attribute: one.read for one in kind.fields}
     content = kind.content or Content("", lambda children, id: None, lambda content: ())
-    add_shape(kind.tag, Shape(attributes, frozenset(content.holds), content.words, least=content.least))
+    add_shape(
+        kind.tag,
+        Shape(attributes, frozenset(content.holds), content.words, longest=content.longest, least=content.least),
+    )
 
 
 def add_shape(tag: str, shape: Shape) -> None:
@@ -213,6 +219,22 @@ def fault_of(element: Element) -> str | None:
     if most is not None and len(element.children) > MEETING * most:
         return f"“{element.tag}” has room for {most} of what it holds, not for {len(element.children)}"
     return next((fault for one in element.children if (fault := fault_within(element.tag, one))), None)
+
+
+def fault_of_length(element: Element) -> str | None:
+    """What is wrong with how many characters stand in an element, or in one that it holds, if anything.
+
+    Asked only where some were put in: from what is too long all the same, one can take away.
+    """
+    longest = SHAPES[element.tag].longest
+    if longest is None:
+        return next(
+            (fault for one in element.children if isinstance(one, Element) and (fault := fault_of_length(one))), None
+        )
+    count = sum(len(one.text if isinstance(one, Words) else SHAPES[one.tag].character) for one in element.children)
+    return (
+        f"a {element.tag} has room for {longest:,} characters, not for {count:,}" if count > MEETING * longest else None
+    )
 
 
 def lacks(element: Element) -> bool:

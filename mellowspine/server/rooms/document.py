@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from functools import partial
 from typing import Any
 
 from pycrdt import Doc, XmlElement, XmlFragment, XmlText
@@ -22,6 +21,7 @@ from mellowspine.core.report.elements import (
     element_of,
     fault_of,
     fault_of_attribute,
+    fault_of_length,
     fault_of_words,
     fault_within,
     identifier,
@@ -253,7 +253,8 @@ class Watch:
 
     def __init__(self, document: Doc[Any]) -> None:
         self._text = text_of(document)
-        self._changed: list[Any] = []
+        self._changed: list[tuple[Any, bool]] = []
+        """What has changed, and whether something was put into it."""
         self._came: list[Any] = []
         """What came to stand in the text itself."""
         self.built = False
@@ -269,7 +270,7 @@ class Watch:
                 self._came.extend(come if event.delta else [None])
                 self._came.extend(event.keys)  # attributes, of which the text itself has none
             else:
-                self._changed.append(event.target)
+                self._changed.append((event.target, any("insert" in step for step in event.delta)))
 
     def close(self) -> None:
         """Ends it; more than once does no harm."""
@@ -288,15 +289,15 @@ class Watch:
     def mend(self) -> list[str]:
         """Takes out of what has changed what nobody can use and can be taken out alone. Returns what it was."""
         came = [*self._text.children] if None in self._came else self._came
-        here = [one for one in (*came, *self._changed) if isinstance(one, XmlElement | XmlText)]
+        here = [one for one in (*came, *(one for one, _ in self._changed)) if isinstance(one, XmlElement | XmlText)]
         return [fault for one in here for fault in leave_out_what_cannot_be_meant(one)]
 
     def fault(self) -> str | None:
         """What has changed since ``forget`` and may not be as it is now, if anything."""
         came = self._came
         elements = [*(read(one) for one in came if one is not None), *(_within(self._text) if None in came else ())]
-        for fault in map(partial(fault_within, None), elements):
-            if fault:
+        for one in elements:
+            if fault := fault_within(None, one) or (fault_of_length(one) if isinstance(one, Element) else None):
                 return fault
         for tag in {element.tag for element in elements if isinstance(element, Element)}:
             most = most_of(tag)
@@ -305,10 +306,11 @@ class Watch:
                 and sum(isinstance(one, XmlElement) and one.tag == tag for one in self._text.children) > MEETING * most
             ):
                 return f"a report has room for {most} of “{tag}”"
-        return next((fault for one in self._changed if (fault := _fault_of(one))), None)
+        return next((fault for one, grown in self._changed if (fault := _fault_of(one, grown))), None)
 
 
-def _fault_of(changed: XmlElement | XmlText) -> str | None:
-    if isinstance(changed, XmlText):
-        return next((fault for one in _words_of(changed) if (fault := fault_within("paragraph", one))), None)
-    return fault_of(element) if isinstance(element := read(changed), Element) else None
+def _fault_of(changed: XmlElement | XmlText, grown: bool) -> str | None:
+    element = Element("paragraph", {}, tuple(_words_of(changed))) if isinstance(changed, XmlText) else read(changed)
+    if not isinstance(element, Element):
+        return None
+    return fault_of(element) or (fault_of_length(element) if grown else None)

@@ -2,10 +2,11 @@
 import { Extension } from "@tiptap/core";
 import { isChangeOrigin } from "@tiptap/extension-collaboration";
 import type { Node } from "@tiptap/pm/model";
-import { Plugin } from "@tiptap/pm/state";
-import { bringsBlocks } from "./ids";
+import { Plugin, type Transaction } from "@tiptap/pm/state";
+import { bringsBlocks, inserted } from "./ids";
 
-export const MOST = { dataRow: 63, placedTable: 50 };
+/** Cells of a row, tables of a report, characters of a paragraph. */
+export const MOST = { dataRow: 63, placedTable: 50, paragraph: 100_000 };
 
 /** What there is too much of, in a sentence; null if there is not. */
 function overfull(doc: Node): string | null {
@@ -19,6 +20,28 @@ function overfull(doc: Node): string | null {
   return tables > MOST.placedTable ? `A report has room for ${MOST.placedTable} tables; take one out first.` : null;
 }
 
+/** The length of the longest paragraph in a stretch of a document, or around it. */
+function longest(doc: Node, from: number, to: number): number {
+  let found = doc.resolve(from).parent.isTextblock ? doc.resolve(from).parent.content.size : 0;
+  doc.nodesBetween(from, to, (node) => {
+    if (node.isTextblock) found = Math.max(found, node.content.size);
+    return !node.isTextblock;
+  });
+  return found;
+}
+
+/** What became too long, in a sentence; null if nothing did. From what is too long all the same, one can take away. */
+function overlong(transaction: Transaction): string | null {
+  for (const [from, to] of inserted([transaction])) {
+    const length = longest(transaction.doc, from, to);
+    if (length <= MOST.paragraph) continue;
+    const back = transaction.mapping.invert();
+    if (length > longest(transaction.before, back.map(from, -1), back.map(to, 1)))
+      return `A paragraph has room for ${MOST.paragraph.toLocaleString("en-GB")} characters; make several of it.`;
+  }
+  return null;
+}
+
 export const Bounds = Extension.create<{ say: (notice: string) => void }>({
   name: "bounds",
   addOptions: () => ({ say: () => undefined }),
@@ -26,8 +49,8 @@ export const Bounds = Extension.create<{ say: (notice: string) => void }>({
     return [
       new Plugin({
         filterTransaction: (transaction) => {
-          if (!transaction.docChanged || isChangeOrigin(transaction) || !bringsBlocks(transaction)) return true;
-          const fault = overfull(transaction.doc);
+          if (!transaction.docChanged || isChangeOrigin(transaction)) return true;
+          const fault = overlong(transaction) ?? (bringsBlocks(transaction) ? overfull(transaction.doc) : null);
           if (fault !== null) this.options.say(fault);
           return fault === null;
         },
