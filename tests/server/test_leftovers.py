@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import random
 from datetime import timedelta
 from unittest import mock
 
 from django.contrib.sessions.backends.db import SessionStore
 from django.contrib.sessions.models import Session
+from django.db import DatabaseError
 from django.utils import timezone
 
 from mellowspine.core.report.blocks import Image
@@ -14,7 +16,8 @@ from mellowspine.server.rooms import leftovers
 from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.leftovers import sweep
 from mellowspine.server.rooms.registry import rooms
-from mellowspine.server.shelf.models import HeadingChange, IssuedTable, Picture, Report
+from mellowspine.server.shelf.models import HeadingChange, IssuedTable, Picture, PicturePart, Report
+from mellowspine.server.shelf.pictures import PIECE, forget_pictures, keep_picture, read_picture, read_pictures
 
 from .test_room import RoomCase
 
@@ -44,6 +47,42 @@ class Leftovers(RoomCase):
         self.again()
         self.close(leftovers.PICTURES + timedelta(hours=1))
         self.assertEqual([one.source for one in Picture.objects.all()], [SOURCE])
+
+    def test_a_large_picture_is_written_in_pieces_and_goes_with_all_of_them(self) -> None:
+        data = random.Random(1).randbytes(2 * PIECE + 5)
+        keep_picture(self.report, SOURCE, data)
+        keep_picture(self.report, OTHER, data[:PIECE])
+        self.assertEqual(max(len(one.data) for one in (*Picture.objects.all(), *PicturePart.objects.all())), PIECE)
+        self.assertEqual(read_picture(self.report, SOURCE), data)
+        self.assertEqual(read_pictures(self.report), {SOURCE: data, OTHER: data[:PIECE]})
+        append_block(text_of(self.copy), Image("i", OTHER, 10, 10))
+        self.send()
+        for _ in range(2):
+            self.close(leftovers.PICTURES + timedelta(hours=1))
+            self.again()
+        Picture.objects.filter(source=SOURCE).update(unused_since=timezone.now() - leftovers.PICTURES)
+        self.close(timedelta(hours=1))
+        self.assertEqual(read_pictures(self.report), {OTHER: data[:PIECE]})
+        self.assertEqual(PicturePart.objects.count(), 0)
+
+    def test_a_picture_that_was_not_stored_to_the_end_is_not_there_and_can_be_stored_again(self) -> None:
+        data = random.Random(1).randbytes(3 * PIECE)
+        for again in (True, False):
+            with (
+                mock.patch.object(Picture.objects, "create", side_effect=DatabaseError),
+                self.assertRaises(DatabaseError),
+            ):
+                keep_picture(self.report, SOURCE, data)
+            self.assertEqual((read_picture(self.report, SOURCE), PicturePart.objects.count()), (None, 2))
+            if again:
+                keep_picture(self.report, SOURCE, data)
+                self.assertEqual(read_picture(self.report, SOURCE), data)
+                forget_pictures(self.report, {SOURCE})
+        self.close(leftovers.UNFINISHED - timedelta(hours=1))
+        self.assertEqual(PicturePart.objects.count(), 2)
+        self.again()
+        self.close(leftovers.UNFINISHED + timedelta(hours=1))
+        self.assertEqual(PicturePart.objects.count(), 0)
 
     def test_one_that_is_back_is_kept(self) -> None:
         Picture.objects.create(

@@ -2,18 +2,25 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from io import BytesIO
+from unittest import mock
 
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from pycrdt import Doc
 from pypdf import PdfReader
 
 from mellowspine.core.report.blocks import Paragraph, Run
+from mellowspine.core.report.sheet import Sheet, add_style, change_style, undone
 from mellowspine.core.structure.outline import outline
 from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.registry import rooms
+from mellowspine.server.shelf import sheets
 from mellowspine.server.shelf.models import HouseSheet
 from mellowspine.server.shelf.reports import styles_of
+from mellowspine.server.shelf.sheets import change_sheet, take_back
 
 from .test_api import Api
 
@@ -69,6 +76,59 @@ class Sheets(Api):
         self.assertEqual(self.change(self.owner, "sheet/take-back", {}, "post").status_code, 404)
         self.change(self.editor, "sheet/take-back", {}, "post")
         self.assertEqual(self.style("caption")["italic"], False)
+
+    def test_whoever_comes_second_changes_the_sheet_as_the_first_left_it(self) -> None:
+        """What a change makes of the sheet is thought out before anybody's saving waits for it."""
+        asked = []
+
+        def bold(sheet: Sheet) -> Sheet:
+            asked.append(sheet)
+            if len(asked) == 1:
+                self.change(self.editor, "styles/body", {"values": {"italic": True}})
+            return replace(sheet, styles=change_style(sheet.styles, "body", {"bold": True}))
+
+        change_sheet(self.report, self.owner, lambda _: "bold", bold)
+        self.assertEqual(len(asked), 2)
+        style = self.style("body")
+        self.assertEqual((style["bold"], style["italic"]), (True, True))
+        once = []
+
+        def back(sheet: Sheet, found: object) -> tuple[Sheet, object]:
+            if not once:
+                once.append(1)
+                self.change(self.editor, "styles/body", {"values": {"size": 15}})
+            return undone(sheet, found)
+
+        with mock.patch.object(sheets, "undone", side_effect=back):
+            self.assertEqual(take_back(self.report, self.owner), ("bold", 0))
+        style = self.style("body")
+        self.assertEqual((style["bold"], style["italic"], style["size"]), (False, True, 15))
+
+    def test_however_many_styles_change_they_are_written_at_once(self) -> None:
+        def many(sheet: Sheet) -> Sheet:
+            styles = sheet.styles
+            for number in range(120):
+                styles, _ = add_style(styles, f"Style {number}", "body")
+            return replace(sheet, styles=styles)
+
+        def larger(most: int) -> int:
+            def change(sheet: Sheet) -> Sheet:
+                styles = sheet.styles
+                for id in [f"style-{number}" for number in range(most)]:
+                    styles = change_style(styles, id, {"indent": float(most)})
+                return replace(sheet, styles=styles)
+
+            with CaptureQueriesContext(connection) as queries:
+                change_sheet(self.report, self.owner, lambda _: "indents", change)
+            return len(queries)
+
+        change_sheet(self.report, self.owner, lambda _: "many", many)
+        before = self.style("body")
+        self.assertEqual(larger(1), larger(120))
+        self.assertEqual((self.style("body"), self.style("style-119")["indent"]), (before, 120.0))
+        order = [style["id"] for style in self.ask(self.owner, "get", f"reports/{self.report.key}").json()["styles"]]
+        behind = order.index("body") + 1
+        self.assertEqual(order[behind : behind + 120], [f"style-{number}" for number in reversed(range(120))])
 
     def test_who_may_take_back_what_is_told_with_the_report(self) -> None:
         self.change(self.owner, "page", {"top": 90})

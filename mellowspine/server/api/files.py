@@ -24,7 +24,7 @@ from mellowspine.server.rooms.document import SCHEMA
 from mellowspine.server.rooms.following import NotComputed
 from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.registry import rooms
-from mellowspine.server.shelf.models import Picture
+from mellowspine.server.shelf.pictures import keep_picture, read_pictures
 from mellowspine.server.shelf.reports import open_report
 
 router = Router()
@@ -131,7 +131,7 @@ def begin_file(request: HttpRequest, key: str, ending: str) -> JobShown:
     def work(progress: Progress) -> Made:
         with rooms.room(found.key) as room:
             report, pages = room.call(room.settled).result()
-        pictures = {p.source: bytes(p.data) for p in Picture.objects.filter(report=found)}
+        pictures = read_pictures(found)
         data = format.write(Written(report, pages, Typefaces(), pictures, progress))
         name = "".join(c if c.isalnum() or c in " -_.," else "-" for c in report.title).strip()[:120] or "report"
         return Made(f"{name}.{ending}", format.media_type, data)
@@ -182,7 +182,7 @@ def add_picture(request: HttpRequest, key: str, file: File[UploadedFile]) -> Sto
         raise Refusal(
             "The picture takes too long or too much to be looked at; make it smaller and try again."
         ) from None
-    Picture.objects.get_or_create(report=found, source=source, defaults={"data": data})
+    keep_picture(found, source, data)
     scale = min(0.75, 420.0 / width)
     size = size_within_bounds(width * scale, height * scale)
     return StoredPicture(source=source, width=size[0], height=size[1])

@@ -27,7 +27,8 @@ from mellowspine.server.accounts.people import Person, person, signed_in
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.registry import rooms
-from mellowspine.server.shelf.models import IssuedTable, Membership, Picture, Report, Role
+from mellowspine.server.shelf.models import IssuedTable, Membership, Report, Role
+from mellowspine.server.shelf.pictures import read_picture
 from mellowspine.server.shelf.reports import open_report
 from mellowspine.server.shelf.sheets import last_change, sheet_of_report
 
@@ -232,12 +233,12 @@ def rename_report(request: HttpRequest, key: str, given: Titled) -> Titled:
 @router.get("/reports/{key}/pictures/{source}", response={200: Any})
 def picture(request: HttpRequest, key: str, source: str) -> HttpResponse:
     found, _ = open_report(key, request.user)
-    data = Picture.objects.filter(report=found, source=source).values_list("data", flat=True).first()
+    data = read_picture(found, source)
     if not is_source(source) or data is None:
         raise Refusal("This picture is not in the report.", 404)
     kind = {"jpg": "jpeg"}.get(source[-3:], source.rsplit(".", 1)[1])
     return HttpResponse(
-        bytes(data),
+        data,
         content_type=f"image/{kind}",
         headers={"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"},
     )

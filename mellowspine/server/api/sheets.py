@@ -163,7 +163,7 @@ def make_style(request: HttpRequest, key: str, given: NewStyle) -> Made:
         return replace(sheet, styles=styles)
 
     _change(request, key, f"new style {given.name}", change)
-    return Made(id=made[0])
+    return Made(id=made[-1])
 
 
 @router.delete("/reports/{key}/styles/{id}", response={204: None})
@@ -222,7 +222,7 @@ def make_label(request: HttpRequest, key: str, given: NewLabel) -> Made:
         return replace(sheet, labels=labels)
 
     _change(request, key, f"new label {given.name}", change)
-    return Made(id=made[0])
+    return Made(id=made[-1])
 
 
 @router.patch("/reports/{key}/page", response={204: None})

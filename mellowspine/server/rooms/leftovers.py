@@ -13,6 +13,7 @@ from django.utils import timezone
 
 from mellowspine.core.report.blocks import Block, Image
 from mellowspine.server.shelf.models import HeadingChange, IssuedTable, Picture, Report
+from mellowspine.server.shelf.pictures import forget_pictures, forget_unfinished
 
 log = logging.getLogger(__name__)
 
@@ -20,7 +21,7 @@ PICTURES, TABLES, CHANGES = timedelta(days=30), timedelta(days=90), timedelta(da
 """How long pictures and tables are kept that are no longer in the text: undo, or whoever wrote without a connection, may bring
 them back; and what was done to headings that are gone, which explains why something is missing."""
 UNFINISHED = timedelta(days=1)
-"""How long a report is kept that is on nobody's shelf, since making it was ended halfway."""
+"""How long a report is kept that is on nobody's shelf, or a picture of which not all is there: making it was ended halfway."""
 
 
 def sweep() -> None:
@@ -29,6 +30,8 @@ def sweep() -> None:
     try:
         Session.objects.filter(expire_date__lt=now).delete()
         for report in Report.objects.filter(members=None, made_at__lt=now - UNFINISHED):
+            forget_pictures(report, {*report.pictures.values_list("source", flat=True)})
+            forget_unfinished(report, now)
             report.delete()
     except DatabaseError:
         log.exception("What has ended could not be taken out; it is tried again later")
@@ -41,20 +44,22 @@ def sweep_report(report: Report, blocks: Sequence[Block], tables: Collection[str
     """
     now = timezone.now()
     sources = {block.source for block in blocks if isinstance(block, Image)}
-    _age(report.pictures.all(), "source", sources, now - PICTURES)
-    _age(report.tables.all(), "key", tables, now - TABLES)
+    forget_pictures(report, _ended(report.pictures.all(), "source", sources, now - PICTURES))
+    forget_unfinished(report, now - UNFINISHED)
+    report.tables.filter(key__in=_ended(report.tables.all(), "key", tables, now - TABLES)).delete()
     old = HeadingChange.objects.filter(report=report, at__lt=now - CHANGES).values_list("pk", "heading")
     gone = [pk for pk, heading in old if heading not in known]
     for first in range(0, len(gone), 500):
         HeadingChange.objects.filter(pk__in=gone[first : first + 500]).delete()
 
 
-def _age(rows: QuerySet[Picture] | QuerySet[IssuedTable], name: str, used: Collection[str], before: object) -> None:
-    """Marks rows that are used, or no longer; deletes those that have not been since ``before``."""
+def _ended(
+    rows: QuerySet[Picture] | QuerySet[IssuedTable], name: str, used: Collection[str], before: object
+) -> set[str]:
+    """Marks rows that are used, or no longer; gives the names of those that have not been since ``before``."""
     found = rows.values_list("pk", name, "unused_since")
     again = [pk for pk, value, since in found if value in used and since is not None]
     begins = [pk for pk, value, since in found if value not in used and since is None]
-    ended = [pk for pk, value, since in found if value not in used and since is not None and since < before]
     rows.filter(pk__in=again).update(unused_since=None)
     rows.filter(pk__in=begins).update(unused_since=timezone.now())
-    rows.filter(pk__in=ended).delete()
+    return {value for _, value, since in found if value not in used and since is not None and since < before}

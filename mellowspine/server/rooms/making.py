@@ -13,7 +13,8 @@ from mellowspine.core.report.numbering import numbering_to_json
 from mellowspine.core.report.recipes import recipe_to_json
 from mellowspine.core.report.styles import style_to_json
 from mellowspine.core.report.tables import line_to_json
-from mellowspine.server.shelf.models import IssuedTable, Membership, Picture, Report, ReportStyle, Role
+from mellowspine.server.shelf.models import IssuedTable, Membership, Report, ReportStyle, Role
+from mellowspine.server.shelf.pictures import keep_picture
 
 from .document import SCHEMA, document_of
 from .models import Update
@@ -44,7 +45,7 @@ def make_report(imported: Imported, owner: User, text: bytes | None = None, sche
         for order, style in enumerate(made.styles.values())
     )
     for source, data in imported.pictures.items():
-        Picture.objects.create(report=report, source=source, data=data)
+        keep_picture(report, source, data)
     IssuedTable.objects.bulk_create(
         IssuedTable(
             report=report,

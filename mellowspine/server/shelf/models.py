@@ -39,6 +39,8 @@ class Report(models.Model):
     """Ways to cite by which the text is looked through, each as the fields of core's ``citations.Rule``."""
     sees = models.JSONField(default=list)
     """Where its index says to look instead, or as well, each as the fields of core's See."""
+    sheet_number = models.PositiveIntegerField(default=0)
+    """How often its sheet (styles, numbering, page, labels, house sheet) has been changed."""
     house_sheet = models.CharField(max_length=24, default="", blank=True)
     """The house sheet that it was given: the key of one that ships, or of a row of HouseSheet."""
     look_rules = models.JSONField(default=list)
@@ -159,11 +161,27 @@ class Picture(models.Model):
     report = models.ForeignKey(Report, models.CASCADE, related_name="pictures")
     source = models.CharField(max_length=40)
     data = models.BinaryField()
+    """Its file, or the beginning of it: what follows is in its parts."""
     unused_since = models.DateTimeField(null=True)
     """Since when it is known not to be in the text; null while it is."""
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["report", "source"], name="one_picture_a_source")]
+
+
+class PicturePart(models.Model):
+    """A piece of a large picture's file, behind what is in its own row; written before that is."""
+
+    report = models.ForeignKey(Report, models.CASCADE, related_name="picture_parts")
+    source = models.CharField(max_length=40)
+    order = models.PositiveSmallIntegerField()
+    data = models.BinaryField()
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["report", "source", "order"], name="one_part_of_a_picture_a_place")
+        ]
 
 
 class SetAside(models.Model):

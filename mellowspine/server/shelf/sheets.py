@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from dataclasses import asdict
+from typing import TypeVar
 
 from django.contrib.auth.models import User
 from django.db import transaction
@@ -18,6 +20,8 @@ from mellowspine.core.report.styles import style_to_json
 from .models import HouseSheet as HouseRow
 from .models import Report, ReportStyle, SheetChange
 from .reports import styles_of
+
+T = TypeVar("T")
 
 KEPT = 200
 """How many changes of a report's sheet can be taken back."""
@@ -36,7 +40,10 @@ _HOUSE = ("house sheet",)
 """The path of the house sheet that a report has, beside those of its sheet."""
 
 
-@transaction.atomic
+class _Late(Exception):
+    """Somebody else has changed the sheet since it was read."""
+
+
 def change_sheet(
     report: Report,
     person: User,
@@ -47,22 +54,27 @@ def change_sheet(
     """Changes the sheet of a report as it is at this moment, and notes that for who may take it back.
 
     ``what`` says in a few words what changes about the sheet as it was; ``house`` is the house sheet that it has with it.
+    ``change`` is asked again if somebody else was quicker.
 
     Raises SettingError if the change cannot be made; then nothing has changed.
     """
-    report.refresh_from_db()
-    old = sheet_of_report(report)
-    new = change(old)
-    found = changes(old, new)
-    if house is not None and house != report.house_sheet:
-        found = [*found, Change(_HOUSE, (report.house_sheet,), (house,))]
-        report.house_sheet = house
-    if found:
-        _store(report, new)
-        SheetChange.objects.create(report=report, person=person, what=what(old)[:200], changes=found)
-        kept = SheetChange.objects.filter(report=report).order_by("-pk").values_list("pk", flat=True)[KEPT:]
-        SheetChange.objects.filter(pk__in=list(kept)).delete()
-    return new
+
+    def once() -> Sheet:
+        old = _read(report)
+        new = change(old)
+        found = changes(old, new)
+        if house is not None and house != report.house_sheet:
+            found = [*found, Change(_HOUSE, (report.house_sheet,), (house,))]
+            report.house_sheet = house
+        if found:
+            done = SheetChange(report=report, person=person, what=what(old)[:200], changes=found)
+            with _stored(report, new):
+                done.save()
+                kept = SheetChange.objects.filter(report=report).order_by("-pk").values_list("pk", flat=True)[KEPT:]
+                SheetChange.objects.filter(pk__in=list(kept)).delete()
+        return new
+
+    return _until_in_time(once)
 
 
 def last_change(report: Report, person: User) -> SheetChange | None:
@@ -70,39 +82,67 @@ def last_change(report: Report, person: User) -> SheetChange | None:
     return SheetChange.objects.filter(report=report, person=person).last()
 
 
-@transaction.atomic
 def take_back(report: Report, person: User) -> tuple[str, int] | None:
     """Takes back the person's last change: what it was, and how many settings somebody else has changed since and that
     therefore stay. None if there is none. Raises SettingError if what is left could not be used."""
-    done = last_change(report, person)
-    if done is None:
-        return None
+
+    def once() -> tuple[str, int] | None:
+        now = _read(report)
+        done = last_change(report, person)
+        if done is None:
+            return None
+        found = [Change(tuple(path), tuple(old), tuple(new)) for path, old, new in done.changes]
+        houses = [one for one in found if one.path == _HOUSE]
+        sheet, left = undone(now, [one for one in found if one.path != _HOUSE])
+        for one in houses:
+            if report.house_sheet == one.new[0]:
+                report.house_sheet = str(one.old[0])
+            else:
+                left = [*left, one]
+        with _stored(report, sheet):
+            done.delete()
+        return done.what, len(left)
+
+    return _until_in_time(once)
+
+
+def _until_in_time(once: Callable[[], T]) -> T:
+    """What a change gives that nobody else came before; whoever did has changed something, so that it comes to an end."""
+    while True:
+        with suppress(_Late):
+            return once()
+
+
+def _read(report: Report) -> Sheet:
     report.refresh_from_db()
-    found = [Change(tuple(path), tuple(old), tuple(new)) for path, old, new in done.changes]
-    houses = [one for one in found if one.path == _HOUSE]
-    sheet, left = undone(sheet_of_report(report), [one for one in found if one.path != _HOUSE])
-    for one in houses:
-        if report.house_sheet == one.new[0]:
-            report.house_sheet = str(one.old[0])
-        else:
-            left = [*left, one]
-    _store(report, sheet)
-    done.delete()
-    return done.what, len(left)
+    return sheet_of_report(report)
 
 
-def _store(report: Report, sheet: Sheet) -> None:
+@contextmanager
+def _stored(report: Report, sheet: Sheet) -> Iterator[None]:
+    """Stores the sheet of a report, together with what is done meanwhile. Raises _Late, and then nothing has changed.
+
+    Everybody's saving waits for this: whatever can be thought out before has been, and however many styles there are, they are
+    written at once.
+    """
     rows = {row.settings["id"]: row for row in report.styles.all()}
+    made = []
     for order, style in enumerate(sheet.styles.values()):
-        row = rows.pop(style.id, None) or ReportStyle(report=report)
-        settings = style_to_json(style)
-        if row.pk is None or (row.order, row.settings) != (order, settings):
-            row.order, row.settings = order, settings
-            row.save()
-    report.styles.filter(pk__in=[row.pk for row in rows.values()]).delete()
+        settings, row = style_to_json(style), rows.get(style.id)
+        if row and (row.order, row.settings) == (order, settings):
+            del rows[style.id]
+        else:
+            made.append(ReportStyle(report=report, order=order, settings=settings))
     report.numbering, report.page = numbering_to_json(sheet.numbering), asdict(sheet.page)
     report.labels = [label_to_json(label) for label in sheet.labels.values()]
-    report.save(update_fields=["numbering", "page", "labels", "house_sheet", "changed_at"])
+    report.sheet_number += 1
+    with transaction.atomic():
+        if not Report.objects.filter(pk=report.pk, sheet_number=report.sheet_number - 1).exists():
+            raise _Late
+        report.styles.filter(pk__in=[row.pk for row in rows.values()]).delete()
+        ReportStyle.objects.bulk_create(made)
+        report.save(update_fields=["numbering", "page", "labels", "house_sheet", "sheet_number", "changed_at"])
+        yield
 
 
 def house_sheet(key: str) -> HouseSheet | None:
