@@ -8,7 +8,7 @@ import subprocess
 import sys
 import time
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, WebSocketRoute, expect
 
 from .application import EDITOR, OWNER, PROJECT, READER, Journey, Line, chord, how_far_behind, put_cursor, rib, text_of
 
@@ -119,6 +119,41 @@ class Together(Journey):
         expect(one.locator("[data-saved='true']")).to_be_visible()
         one.reload()
         expect(rib(one, "Of Use and decline (written alone)")).to_be_visible()
+
+    def test_what_the_server_does_not_take_is_put_aside_and_the_writing_goes_on(self) -> None:
+        odd = "What no report holds"
+
+        class Spoilt(Line):
+            """What is put in last arrives as no update at all, as often as it is sent."""
+
+            def take(self, route: WebSocketRoute) -> None:
+                server = route.connect_to_server()
+                route.on_message(
+                    lambda data: server.send(data[:-1] if isinstance(data, bytes) and odd.encode() in data else data)
+                )
+
+        one, other = self.open(OWNER, line=Spoilt()), self.open(EDITOR)
+        put_cursor(one, "Strength of the mortar")
+        one.keyboard.type(" before")
+        expect(other.locator(".ProseMirror")).to_contain_text("Strength of the mortar before")
+        one.keyboard.insert_text(f". {odd}")
+        aside = one.get_by_label("What you wrote and is not saved")
+        expect(aside).to_have_value(f"Strength of the mortar before. {odd}")
+        expect(one.get_by_role("alert")).to_contain_text("you can go on writing")
+        text = one.locator(".ProseMirror")
+        expect(text).to_contain_text("Strength of the mortar before")
+        expect(text).not_to_contain_text(odd)
+        expect(text.locator("p").filter(has_text="Strength of the mortar before")).to_be_in_viewport()
+        self.assert_accessible(one)
+        one.keyboard.type("Here again: ")
+        put_cursor(one, "Strength of the mortar")
+        one.keyboard.type(" and after")
+        expect(other.locator(".ProseMirror")).to_contain_text("Strength of the mortar before and after")
+        expect(other.locator(".ProseMirror")).to_contain_text("Here again: ")
+        expect(one.locator("[data-saved='true']")).to_be_visible()
+        one.get_by_role("button", name="I have copied what I need").click()
+        expect(aside).to_have_count(0)
+        expect(other.locator(".ProseMirror")).not_to_contain_text(odd)
 
     def test_a_reader_cannot_write(self) -> None:
         page = self.open(READER)

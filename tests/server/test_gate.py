@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import json
+import math
 import os
 import random
 import re
@@ -36,6 +37,7 @@ from mellowspine.core.report.blocks import (
 )
 from mellowspine.core.report.elements import Element, Words
 from mellowspine.core.report.elements import read_block as read_element
+from mellowspine.server.rooms.consumer import LARGEST_MESSAGE
 from mellowspine.server.rooms.document import (
     MANY,
     SCHEMA,
@@ -572,10 +574,13 @@ class AsItWas(ServerCase):
 
 
 class Kinds(TestCase):
-    def test_browsers_know_the_schema_by_the_same_number(self) -> None:
+    def test_browsers_know_the_schema_by_the_same_number_and_how_large_messages_may_be(self) -> None:
         """One that knows another leaves the text alone."""
         source = (Path(__file__).parents[2] / "web/src/workspace/room.ts").read_text()
         self.assertIn(f"const SCHEMA = {SCHEMA};", source)
+        factors = re.search(r"const LARGEST_MESSAGE = ([\d *]+);", source)
+        assert factors
+        self.assertEqual(math.prod(map(int, factors[1].split(" * "))), LARGEST_MESSAGE)
 
     def test_what_a_block_may_not_say_is_not_written(self) -> None:
         document = document_of([Image("b", "../../x", 0.0, 1e9, "a" * 600), Paragraph("p", "body", space_before=-4.0)])

@@ -352,6 +352,30 @@ test("whoever is signed out keeps what was not saved", () => {
   expect(room.state).toMatchObject({ line: "closed", kept: "Last words." });
 });
 
+test("what is too large for one message is sent edit by edit", () => {
+  last().accept("editor");
+  last().confirm();
+  last().lose();
+  const large = "x".repeat(3 * 1024 * 1024);
+  for (let n = 0; n < 3; n += 1) write(large);
+  expect(room.state.unsaved).toBe(3);
+  vi.advanceTimersByTime(500);
+  last().accept("editor");
+  expect(Math.max(...last().heard.map((message) => message.length))).toBeLessThan(8 * 1024 * 1024);
+  expect(words(Server.text)).toHaveLength(6 + 3 * large.length);
+  last().tell({ type: "stored", count: last().stored - 1 });
+  expect(room.state.unsaved).toBe(1);
+  // What was on its way when the connection was lost is sent again, and nothing else is.
+  last().lose();
+  write("y");
+  expect(room.state.unsaved).toBe(2);
+  vi.advanceTimersByTime(1000);
+  last().accept("editor");
+  expect(last().heard.at(-1)?.length).toBeLessThan(4 * 1024 * 1024);
+  last().confirm();
+  expect(room.state.unsaved).toBe(0);
+});
+
 test("what is too large is not sent again and again", () => {
   last().accept("editor");
   last().confirm();

@@ -1,9 +1,23 @@
 /** What is not as it should be with the report, in words, above the leaves; nothing where all is well. */
 import { Box, Button, Flex, Text, Textarea } from "@chakra-ui/react";
+import { useEffect } from "react";
 import type { Room } from "./room";
 import { useRoom } from "./useRoom";
 
-export function Condition({ room }: { room: Room }) {
+/** What was written and is no part of the report, since the server did not take it, and why. */
+export interface Aside {
+  why: string;
+  words: string;
+}
+
+export const Condition = ({ room, aside, forget }: { room: Room; aside: Aside | null; forget: () => void }) => (
+  <>
+    {aside && <SetAside aside={aside} forget={forget} />}
+    <Present room={room} />
+  </>
+);
+
+function Present({ room }: { room: Room }) {
   const line = useRoom(room, "line");
   const role = useRoom(room, "role");
   const saving = useRoom(room, "saving");
@@ -12,9 +26,8 @@ export function Condition({ room }: { room: Room }) {
   const kept = useRoom(room, "kept");
   if (line === "stuck")
     return (
-      <Strip words={`${trouble} Nothing after it is saved either. Copy what you wrote, load the page again, and put it in anew, in parts or as a file.`}>
+      <Strip words={`${trouble} The report is opened again without it in a moment; what you wrote is kept here for you to copy.`}>
         <Kept words={kept} />
-        <Again words="Load the page again" />
       </Strip>
     );
   if (trouble && role === "reader")
@@ -35,6 +48,24 @@ export function Condition({ room }: { room: Room }) {
       />
     );
   return null;
+}
+
+function SetAside({ aside: { why, words }, forget }: { aside: Aside; forget: () => void }) {
+  useEffect(() => {
+    if (!words) return;
+    const warn = (event: BeforeUnloadEvent) => event.preventDefault();
+    window.addEventListener("beforeunload", warn);
+    return () => window.removeEventListener("beforeunload", warn);
+  }, [words]);
+  const rest = words ? "It has been put aside here, for you to copy; all from before is saved, and you can go on writing." : "It has been left out; all from before is saved, and you can go on writing.";
+  return (
+    <Strip words={`${why} ${rest}`}>
+      <Kept words={words} />
+      <Button size="sm" variant="outline" bg="raised" color="ink" borderColor="quiet" flexShrink="0" onClick={forget}>
+        {words ? "I have copied what I need" : "Go on"}
+      </Button>
+    </Strip>
+  );
 }
 
 /** What could not be computed, by the names under which the server computes it; all else hangs on these. */

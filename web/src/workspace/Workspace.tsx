@@ -8,11 +8,11 @@ import { api, type Person, type ReportShown } from "../api/client";
 import { Above } from "./Above";
 import { Away, Opening } from "./Away";
 import { Chords } from "./Chords";
-import { Condition } from "./Condition";
+import { Condition, type Aside } from "./Condition";
 import { LeftLeaf, type Place } from "./LeftLeaf";
 import { LeafChooser, type Leaf } from "./LeafChooser";
 import { Notice, useNotice } from "./Notice";
-import { Room } from "./room";
+import { Room, type RoomState } from "./room";
 import { Spine } from "./spine/Spine";
 import { TableLeaf, type View } from "./table-leaf/TableLeaf";
 import { giveStyle } from "./text-leaf/commands";
@@ -28,11 +28,18 @@ import type { Whereabouts } from "./text-leaf/whereabouts";
 
 export default function Workspace({ report: key, person }: { report: string; person: Person }) {
   const report = useQuery({ queryKey: ["report", key], queryFn: () => api.report(key), refetchOnWindowFocus: false });
-  const [room] = useState(() => new Room(key));
+  const [opened, setOpened] = useState<Opened>(() => ({ room: new Room(key), aside: null, at: null }));
+  const { room, aside, at } = opened;
   useEffect(() => {
     room.open();
     return () => room.close();
   }, [room]);
+  const beginAnew = useCallback(
+    (here: string | null) =>
+      setOpened((before) => ({ room: new Room(key), aside: putAside(before.aside, before.room.state), at: here })),
+    [key],
+  );
+  const forget = useCallback(() => setOpened((before) => ({ ...before, aside: null })), []);
   const queries = useQueryClient();
   const renewed = useRoom(room, "renewed");
   useEffect(() => {
@@ -40,8 +47,20 @@ export default function Workspace({ report: key, person }: { report: string; per
   }, [renewed, queries, key]);
   if (report.isError) return <Away message={report.error.message} />;
   if (!report.data) return <Opening />;
-  return <Book report={report.data} room={room} person={person} />;
+  return <Book key={room.document.clientID} report={report.data} room={room} person={person} aside={aside} forget={forget} at={at} beginAnew={beginAnew} />;
 }
+
+/** The room that is entered, what was put aside when one before it did not take it, and the heading at which to begin. */
+interface Opened {
+  room: Room;
+  aside: Aside | null;
+  at: string | null;
+}
+
+const putAside = (before: Aside | null, { trouble, kept }: RoomState): Aside => ({
+  why: trouble,
+  words: before?.words.includes(kept) ? before.words : [before?.words, kept].filter(Boolean).join("\n\n"),
+});
 
 /** The line of the table at hand that has the focus, or that stands for the heading at the cursor or before it. */
 function lineAtHand(view: WholeView, chosen: string | null, editor: Editor): TableLine | undefined {
@@ -56,7 +75,17 @@ function lineAtHand(view: WholeView, chosen: string | null, editor: Editor): Tab
   return undefined;
 }
 
-function Book({ report, room, person }: { report: ReportShown; room: Room; person: Person }) {
+interface BookProps {
+  report: ReportShown;
+  room: Room;
+  person: Person;
+  aside: Aside | null;
+  forget: () => void;
+  at: string | null;
+  beginAnew: (here: string | null) => void;
+}
+
+function Book({ report, room, person, aside, forget, at, beginAnew }: BookProps) {
   const ready = useRoom(room, "ready");
   const line = useRoom(room, "line");
   const leaf = useRef<TextLeafHandle>(null);
@@ -77,6 +106,12 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
   const queries = useQueryClient();
   const role = useRoom(room, "role") ?? report.role;
   const mayWrite = role !== "reader" && line !== "stuck";
+
+  useEffect(() => {
+    if (line !== "stuck") return;
+    const timer = window.setTimeout(() => beginAnew((room.awareness.getLocalState()?.heading as string | null | undefined) ?? null), room.anewIn);
+    return () => window.clearTimeout(timer);
+  }, [line, room, beginAnew]);
 
   const leftOut = useRoom(room, "leftOut");
   useEffect(() => {
@@ -126,13 +161,14 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
       const id = INNER_LINK.exec(window.location.hash)?.[1];
       if (id) frame = requestAnimationFrame(() => go(id, 120));
     };
-    toAddress();
+    if (at === null) toAddress();
+    else go(at, 120);
     window.addEventListener("hashchange", toAddress);
     return () => {
       cancelAnimationFrame(frame);
       window.removeEventListener("hashchange", toAddress);
     };
-  }, [editor]);
+  }, [editor, at]);
   const goBack = useCallback(() => {
     setJumps((count) => Math.max(0, count - 1));
     leaf.current?.goBack();
@@ -186,7 +222,7 @@ function Book({ report, room, person }: { report: ReportShown; room: Room; perso
           mayWrite={mayWrite}
           rename={rename}
         />
-        <Condition room={room} />
+        <Condition room={room} aside={aside} forget={forget} />
       </Box>
       <LeafChooser shown={shown} show={setShown} />
       <Grid

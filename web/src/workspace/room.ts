@@ -8,7 +8,7 @@
 import * as decoding from "lib0/decoding";
 import * as encoding from "lib0/encoding";
 import { applyAwarenessUpdate, Awareness, encodeAwarenessUpdate, removeAwarenessStates } from "y-protocols/awareness";
-import { readSyncMessage, writeSyncStep1, writeUpdate } from "y-protocols/sync";
+import { readSyncMessage, writeSyncStep1, writeSyncStep2, writeUpdate } from "y-protocols/sync";
 import * as Y from "yjs";
 import type { Person } from "../api/client";
 import { wordsSince } from "./unsaved";
@@ -25,6 +25,12 @@ const GOOD_AFTER = 10_000;
 /** The server gives a sign of life every ten seconds; after a silence of this length the connection counts as lost. */
 const SILENCE = 25_000;
 const LISTEN_EVERY = 2_000;
+
+/** Bytes of the largest message that the server takes. */
+const LARGEST_MESSAGE = 8 * 1024 * 1024;
+
+/** A room is not entered anew more often than that: what befell it in its first moments may befall the next one as well. */
+const YOUNG = 10_000;
 
 const SIGNED_OUT = 4401;
 const NOT_YOURS = 4404;
@@ -75,6 +81,13 @@ type Message =
 
 const onlyDeletes = ({ beforeState, afterState }: Y.Transaction): boolean => [...afterState].every(([client, clock]) => beforeState.get(client) === clock);
 
+function inMessage<T>(write: (encoder: encoding.Encoder, what: T) => void, what: T): Uint8Array {
+  const encoder = encoding.createEncoder();
+  encoding.writeVarUint(encoder, SYNC);
+  write(encoder, what);
+  return encoding.toUint8Array(encoder);
+}
+
 export class Room {
   readonly document = new Y.Doc();
   readonly awareness = new Awareness(this.document);
@@ -94,13 +107,12 @@ export class Room {
 
   private socket: WebSocket | null = null;
   private listeners = new Set<() => void>();
-  /** Updates sent on this connection, and how many of them are stored. */
+  /** Messages with edits that were sent on this connection. */
   private sent = 0;
-  private stored = 0;
   /** Edits that were made without a connection, or were on their way when it was lost. */
-  private offline = 0;
-  /** What each update on its way takes this browser's own clock to (Yjs), and what is stored of it. */
-  private onTheWay: { number: number; clock: number }[] = [];
+  private offline: Uint8Array[] = [];
+  /** Each message on its way: the edits in it, what they take this browser's own clock to (Yjs), and what is stored of that. */
+  private onTheWay: { number: number; clock: number; edits: readonly Uint8Array[] }[] = [];
   private storedClock = 0;
   private answered = false;
   private synced = false;
@@ -112,6 +124,7 @@ export class Room {
   private timer: number | undefined;
   private listening: number | undefined;
   private over = false;
+  private readonly madeAt = Date.now();
   /** Something in the text could not be shown at this moment. */
   private unshown = false;
 
@@ -171,16 +184,11 @@ export class Room {
     const socket = new WebSocket(`${scheme}://${window.location.host}/ws/reports/${this.key}`);
     socket.binaryType = "arraybuffer";
     this.socket = socket;
-    this.sent = this.stored = 0;
-    this.onTheWay = [];
     this.answered = this.synced = false;
     this.heardAt = Date.now();
     this.liveSince = Infinity;
     socket.onopen = () => {
-      const encoder = encoding.createEncoder();
-      encoding.writeVarUint(encoder, SYNC);
-      writeSyncStep1(encoder, this.document);
-      socket.send(encoding.toUint8Array(encoder));
+      socket.send(inMessage(writeSyncStep1, this.document) as Uint8Array<ArrayBuffer>);
       // Said again with a new clock: the others may have heard meanwhile that this browser has left.
       const here = this.awareness.getLocalState();
       if (here) this.awareness.setLocalState(here);
@@ -194,6 +202,11 @@ export class Room {
       if (this.socket === socket && !this.over) this.ended(event.code, event.reason);
     };
   };
+
+  /** Milliseconds after which the room may be entered anew, once it does not take what was written. */
+  get anewIn(): number {
+    return Math.max(0, this.madeAt + YOUNG - Date.now());
+  }
 
   private isOver = () => this.state.line === "closed" || this.state.line === "stuck";
 
@@ -209,8 +222,9 @@ export class Room {
   private ended(code: number, why = ""): void {
     this.socket = null;
     // What was on its way may not have arrived: it counts as unsaved until the next exchange.
-    this.offline += this.sent - this.stored;
-    this.sent = this.stored = 0;
+    this.offline = [...this.onTheWay.flatMap(({ edits }) => edits), ...this.offline];
+    this.onTheWay = [];
+    this.sent = 0;
     const others = [...this.awareness.getStates().keys()].filter((id) => id !== this.document.clientID);
     removeAwarenessStates(this.awareness, others, this);
     // Forgotten altogether, or else what they say when the connection is back would seem old.
@@ -276,7 +290,7 @@ export class Room {
     });
   }
 
-  private unsaved = () => this.offline + this.sent - this.stored;
+  private unsaved = () => this.offline.length + this.onTheWay.length;
 
   private take(message: Message): void {
     switch (message.type) {
@@ -297,7 +311,6 @@ export class Room {
         return this.set({ view: applyChanges(this.state.view, message) });
       case "stored":
         this.refusals = 0;
-        this.stored = message.count;
         while (this.onTheWay[0] && this.onTheWay[0].number <= message.count)
           this.storedClock = this.onTheWay.shift()?.clock ?? this.storedClock;
         return this.set({ unsaved: this.unsaved() });
@@ -321,8 +334,8 @@ export class Room {
     if (role === this.state.role) return;
     if (role !== "reader") return this.set({ role, trouble: "", kept: "" });
     const kept = this.unsavedWords();
-    this.offline = 0;
-    this.stored = this.sent;
+    this.offline = [];
+    this.onTheWay = [];
     this.answered = false;
     this.set({ role, unsaved: 0, kept, trouble: trouble || "You can read this report now, but no longer change it." });
   }
@@ -350,11 +363,8 @@ export class Room {
     }
     if (this.isOver()) return; // as when some of the text could not be shown
     if (step === STEP_ONE && this.writes) {
-      // The answer holds all that this browser has: what was written without a connection, and what was on its way.
-      this.offline = 0;
-      this.stored = this.sent;
       this.answered = true;
-      this.deliver(encoding.toUint8Array(reply));
+      this.answer(encoding.toUint8Array(reply));
       this.set({ unsaved: this.unsaved() });
     }
     if (step === STEP_TWO) {
@@ -368,21 +378,25 @@ export class Room {
     if (origin === this || this.state.line === "closed") return;
     if (this.unshown && onlyDeletes(transaction)) return this.leaveUnshown();
     if (!this.writes) return;
-    if (this.answered && this.socket?.readyState === WebSocket.OPEN) {
-      const encoder = encoding.createEncoder();
-      encoding.writeVarUint(encoder, SYNC);
-      writeUpdate(encoder, update);
-      this.deliver(encoding.toUint8Array(encoder));
-    } else {
-      this.offline += 1;
-    }
+    if (this.answered && this.socket?.readyState === WebSocket.OPEN) this.deliver(inMessage(writeUpdate, update), [update]);
+    else this.offline.push(update);
     this.set({ unsaved: this.unsaved() });
   };
 
-  private deliver(data: Uint8Array): void {
-    this.socket?.send(data as Uint8Array<ArrayBuffer>);
+  /** Sends all that this browser has: what was written without a connection, and what was on its way; edit by edit if that is much. */
+  private answer(whole: Uint8Array): void {
+    const edits = [...this.onTheWay.flatMap((one) => one.edits), ...this.offline];
+    this.offline = [];
+    this.onTheWay = [];
+    if (whole.length <= LARGEST_MESSAGE) return this.deliver(whole, edits);
+    this.deliver(inMessage(writeSyncStep2, new Y.Doc()), []);
+    for (const edit of edits) this.deliver(inMessage(writeUpdate, edit), [edit]);
+  }
+
+  private deliver(message: Uint8Array, edits: readonly Uint8Array[]): void {
+    this.socket?.send(message as Uint8Array<ArrayBuffer>);
     this.sent += 1;
-    this.onTheWay.push({ number: this.sent, clock: Y.getState(this.document.store, this.document.clientID) });
+    this.onTheWay.push({ number: this.sent, clock: Y.getState(this.document.store, this.document.clientID), edits });
   }
 
   private localAwareness = (change: { added: number[]; updated: number[]; removed: number[] }, origin: unknown) => {
