@@ -54,10 +54,11 @@ from mellowspine.core.tables.behind import behind
 from mellowspine.core.tables.collation import orders, without_article
 from mellowspine.core.tables.forms import formed, forms_for
 from mellowspine.core.tables.kinds import build, sources_of, table_kind
-from mellowspine.core.tables.page_lists import PageList, page_list
+from mellowspine.core.tables.page_lists import PageList, Places, page_list
 from mellowspine.core.tables.settle import settle_all
 
 TYPEFACES = Typefaces()
+LABELS = [str(sheet) for sheet in range(100)]
 AUTHORITIES, INDEX = table_kind("authorities").recipe, table_kind("index").recipe
 
 
@@ -75,8 +76,16 @@ def p(id: str, *runs: str | Run) -> Paragraph:
 
 def listed(places: list[tuple[int, int, str, bool]], ranges: int, passim: int, front: int = 0) -> PageList:
     """The pages of places, each with its first and last sheet, its id, and whether it says most."""
-    leads = [(n, Lead(id, main)) for n, (*_, id, main) in enumerate(places)]
-    return page_list(leads, [one[0] for one in places], [one[1] for one in places], str, ranges, passim, front)
+    leads = tuple(Lead(id, main) for *_, id, main in places)
+    return page_list(
+        Places(range(len(places)), leads),
+        [one[0] for one in places],
+        [one[1] for one in places],
+        LABELS,
+        ranges,
+        passim,
+        front,
+    )
 
 
 def on_pages(*pages: tuple[Run, ...]) -> tuple[Block, ...]:

@@ -120,18 +120,21 @@ class Pages:
     def _page_of_note(self, at: int, offset: int) -> int:
         """The sheet on which a character of a noted paragraph stands."""
         block, one = self.noted[at]
-        return self.page_at(block, one.row, offset)
+        if one.leads or one.caption is not None or not offset or type(self.report.blocks[block]) is not Paragraph:
+            return self.page_at(block, one.row, offset)
+        # Printed as it is, as most are: nothing has to be looked up for it.
+        part = max(0, bisect_right(self.boxes[block].starts, offset) - 1)
+        return max(1, bisect_right(self.starts, (block, part, True)))
 
     @cached_property
     def _whole_pages(self) -> list[int]:
         """The sheet of each noted paragraph's block, or 0 for one that is not on one alone: most are, as one going through them
         tells."""
-        starts, found, before = self.starts, [], 0
+        boxes, found, before = [*(start.box for start in self.starts), len(self.boxes)], [], 0
         for block, _ in self.noted:
-            while before < len(starts) and starts[before].box < block:
+            while boxes[before] < block:
                 before += 1
-            within = before < len(starts) and starts[before].box == block
-            found.append(0 if within else max(1, before))
+            found.append(0 if boxes[before] == block else before or 1)
         return found
 
     @cached_property
@@ -180,10 +183,19 @@ class Pages:
         first = next((one for one in main if one.number), main[0] if main else None)
         return self.page_of(first.block, first.row) - 1 if first else 0
 
+    @cached_property
+    def labels(self) -> list[str]:
+        """What is printed on each sheet as its page number; the first stands for no sheet, since they are counted from 1."""
+        front = min(self.front, len(self))
+        return [
+            "",
+            *(figure(page, "lower-roman") for page in range(1, front + 1)),
+            *map(str, range(1, len(self) - front + 1)),
+        ]
+
     def label(self, page: int) -> str:
         """What is printed on the sheet as its page number."""
-        front = self.front
-        return figure(page, "lower-roman") if page <= front else str(page - front)
+        return self.labels[page]
 
     def last_of(self, page: int) -> str:
         """What is printed on the last sheet that is counted with this one."""

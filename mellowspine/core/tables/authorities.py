@@ -6,7 +6,7 @@ authorities, with references to the pages where they are cited.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 from ..pages.pages import Pages
 from ..report.authorities import OTHER, Authority, known_category, written
@@ -18,7 +18,7 @@ from ..structure.outline import paragraphs_of
 from .collation import orders, without_article
 from .contents import emphasis_in, stretch_of
 from .kinds import Sources, TableKind, add_table_kind
-from .page_lists import PageList, Place, page_list
+from .page_lists import PageList, Places, page_list
 
 CATEGORY, AUTHORITY = 1, 2
 """Levels of lines."""
@@ -34,19 +34,20 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
     cited = marked.keep("cited", (), lambda: _by_authority(marked))
     if recipe.section:
         inside = {
-            of: [one for one in all if first <= noted[marked.citings[one[0]].at.at][0] < end]
-            for of, all in cited.items()
+            of: _those(all, lambda n: first <= noted[marked.citings[n].at.at][0] < end) for of, all in cited.items()
         }
-        cited = {of: some for of, some in inside.items() if some}
+        cited = {of: some for of, some in inside.items() if some.numbers}
     listed: dict[str, list[Authority]] = {}
     for of, places in cited.items():
         # What is not known any more, or was pasted from another report, is called by the words that cite it.
-        one = report.authorities.get(of) or Authority(of, OTHER, written(marked.citings[places[0][0]].at.words) or of)
+        one = report.authorities.get(of) or Authority(
+            of, OTHER, written(marked.citings[places.numbers[0]].at.words) or of
+        )
         listed.setdefault(known_category(report.categories, one.category).id, []).append(one)
 
     def lists() -> dict[str, PageList]:
         return {
-            of: page_list(places, on, on, pages.label, recipe.ranges, recipe.passim, pages.front)
+            of: page_list(places, on, on, pages.labels, recipe.ranges, recipe.passim, pages.front)
             for of, places in cited.items()
         }
 
@@ -67,19 +68,24 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
             yield Line(one.id, AUTHORITY, "", one.long, found[one.id].pages, emphasis, found[one.id].leads)
 
 
-def _by_authority(marked: Occurrences) -> dict[str, list[Place]]:
+def _by_authority(marked: Occurrences) -> dict[str, Places]:
     """Which citations are of each authority."""
-    found: dict[str, list[Place]] = {}
+    found: dict[str, list[int]] = {}
     for n, one in enumerate(marked.citings):
-        found.setdefault(one.of, []).append((n, Lead(one.at.id)))
-    return found
+        found.setdefault(one.of, []).append(n)
+    return {of: Places(all, tuple(Lead(marked.citings[n].at.id) for n in all)) for of, all in found.items()}
 
 
-def _emphasis(one: Authority, places: list[Place], sources: Sources) -> tuple[Emphasis, ...]:
+def _those(places: Places, wanted: Callable[[int], bool]) -> Places:
+    kept = [(n, lead) for n, lead in zip(places.numbers, places.leads, strict=True) if wanted(n)]
+    return Places([n for n, _ in kept], tuple(lead for _, lead in kept))
+
+
+def _emphasis(one: Authority, places: Places, sources: Sources) -> tuple[Emphasis, ...]:
     """What is emphasised in an authority, as it is where the text cites it in full."""
     pages = sources.pages
     marked = pages.occurrences
-    for n, _ in places:
+    for n in places.numbers:
         at = marked.citings[n].at
         if at.words == one.long or written(at.words) == one.long:
             block = pages.report.blocks[pages.noted[at.at][0]]

@@ -53,8 +53,8 @@ def behind(issued: Sequence[Line], fresh: Sequence[Line]) -> tuple[Difference, .
         place = places.get(line.source)
         if place is None:
             result.append(Difference(("new",), None, line, before))
-        elif not reads_alike(line, issued[place]) or place in moved:
-            result.append(Difference(_kinds(issued[place], line, place in moved), issued[place], line, before))
+        elif kinds := _kinds(issued[place], line, place in moved):
+            result.append(Difference(kinds, issued[place], line, before))
         before = line.source
     for rest in gone.values():
         result.extend(rest)
@@ -71,8 +71,9 @@ def reads_alike(one: Line, other: Line) -> bool:
 
 
 def _kinds(old: Line, new: Line, moved: bool) -> tuple[Kind, ...]:
+    """In what two lines differ that anybody sees; where their pages lead, nobody does."""
     if not moved and old[:_PAGES] == new[:_PAGES] and old.emphasis == new.emphasis:
-        return ("page",)
+        return ("page",) if old.pages != new.pages else ()
     differs: list[tuple[Kind, bool]] = [
         ("moved", moved),
         ("level", old.level != new.level),

@@ -15,7 +15,7 @@ from ..structure.occurrences import Occurrences
 from .collation import letter_of, orders
 from .contents import stretch_of
 from .kinds import Sources, TableKind, add_table_kind
-from .page_lists import PageList, Place, page_list
+from .page_lists import Places, page_list
 
 LETTER = 1
 """The level of the letters between groups of terms; terms themselves follow, ``LETTER + 1`` being those of the first depth."""
@@ -23,10 +23,10 @@ LETTER = 1
 
 @dataclass
 class _Term:
-    """A term with what is known of it: ``places`` are what is marked, each by its place among all that is, and whether it says
-    most."""
+    """A term with what is known of it: what is marked, each by its place among all that is, and where that leads."""
 
-    places: list[Place] = field(default_factory=list)
+    numbers: list[int] = field(default_factory=list)
+    leads: list[Lead] = field(default_factory=list)
     sees: list[See] = field(default_factory=list)
     beneath: dict[str, _Term] = field(default_factory=dict)
 
@@ -44,7 +44,7 @@ class _Listed(NamedTuple):
     level: int
     text: str
     emphasis: tuple[Emphasis, ...]
-    places: Sequence[Place] = ()
+    places: Places = Places()
 
 
 def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
@@ -65,19 +65,15 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
             lambda: _listed(recipe, report.sees, marked, range(len(marked.indexings))),
         )
 
-    def lists() -> list[PageList]:
-        return [page_list(one.places, *on, pages.label, recipe.ranges, recipe.passim, pages.front) for one in listed]
-
-    how = ("pages of terms", recipe.ranges, recipe.passim, pages.front)
-    found = lists() if recipe.section else marked.keep(how, (on, listed), lists)
-
     def lines() -> list[Line]:
-        return [
-            Line(source, level, "", text, printed, emphasis, leads)
-            for (source, level, text, emphasis, _), (printed, leads) in zip(listed, found, strict=True)
-        ]
+        found = []
+        for source, level, text, emphasis, places in listed:
+            printed, leads = page_list(places, *on, pages.labels, recipe.ranges, recipe.passim, pages.front)
+            found.append(Line(source, level, "", text, printed, emphasis, leads))
+        return found
 
-    yield from lines() if recipe.section else marked.keep(("lines of terms", order, how), (listed, found), lines)
+    how = recipe.ranges, recipe.passim, pages.front
+    yield from lines() if recipe.section else marked.keep(("lines of terms", order, how), (listed, on), lines)
 
 
 def _listed(recipe: Recipe, sees: Sequence[See], marked: Occurrences, among: Iterable[int]) -> list[_Listed]:
@@ -85,7 +81,9 @@ def _listed(recipe: Recipe, sees: Sequence[See], marked: Occurrences, among: Ite
     root = _Term()
     for n in among:
         for entry in marked.indexings[n].entries:
-            root.at(entry.terms).places.append((n, Lead(marked.indexings[n].at.id, entry.main)))
+            known = root.at(entry.terms)
+            known.numbers.append(n)
+            known.leads.append(Lead(marked.indexings[n].at.id, entry.main))
     for see in sees:
         root.at(see.terms).sees.append(see)
     order = orders(recipe.language, recipe.by_letter)
@@ -103,9 +101,9 @@ def _term(terms: Terms, term: _Term, recipe: Recipe) -> Iterator[_Listed]:
     """The lines of a term and of all beneath it."""
     level, id = LETTER + len(terms), term_id(terms)
     if level in recipe.levels:
-        instead = [see for see in term.sees if not see.also and not term.places]
+        instead = [see for see in term.sees if not see.also and not term.numbers]
         text, emphasis = _see(f"{terms[-1]}, ", "see", instead) if instead else (terms[-1], ())
-        yield _Listed(id, level, text, emphasis, term.places)
+        yield _Listed(id, level, text, emphasis, Places(term.numbers, tuple(term.leads)))
         if as_well := [see for see in term.sees if see not in instead]:
             text, emphasis = _see("", "see also", as_well)
             yield _Listed(f"also-{_named(terms)}", min(level + 1, LETTER + DEEPEST), text, emphasis)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -21,33 +21,45 @@ class PageList(NamedTuple):
 _NOTHING = PageList()
 
 
-Place = tuple[int, Lead]
-"""A place: which it is of all that are marked, and where its page number leads."""
+class Places(NamedTuple):
+    """Places in reading order: which each is of all that are marked, and where its page number leads."""
+
+    numbers: Sequence[int] = ()
+    leads: tuple[Lead, ...] = ()
 
 
 def page_list(
-    places: Sequence[Place],
+    places: Places,
     firsts: Sequence[int],
     lasts: Sequence[int],
-    label: Callable[[int], str],
+    labels: Sequence[str],
     ranges: int,
     passim: int,
     front: int = 0,
 ) -> PageList:
-    """The pages of places, which are in reading order. ``firsts`` and ``lasts``: the sheets on which each begins and ends.
+    """The pages of places. ``firsts`` and ``lasts``: the sheets on which each begins and ends;
+    ``labels``: what is printed on each sheet.
 
     Sheets that follow each other are a range where they are ``ranges`` at least (0 for never), and where one place goes over
     them. A sheet with a main place is in no range with others, and no range goes from the ``front`` sheets in front of the
     body into it. From ``passim`` sheets on (0 for never) that word stands for all of them.
     """
-    if not places:
+    numbers = places.numbers
+    if not numbers:
         return _NOTHING
-    number, lead = places[0]
-    if len(places) == 1 and passim != 1 and firsts[number] == lasts[number]:  # as most terms are
-        return PageList((label(firsts[number]),), (lead,))
+    if not passim or len(numbers) < passim:
+        # As most are: each place is on one sheet, and these are apart.
+        before = -1
+        for number in numbers:
+            first = firsts[number]
+            if first < before + 2 or first != lasts[number]:
+                break
+            before = first
+        else:
+            return PageList(tuple([labels[firsts[number]] for number in numbers]), places.leads)
     leads: dict[int, Lead] = {}
     bound: set[int] = set()  # sheets that one place shares with the sheet before
-    for number, lead in places:
+    for number, lead in zip(numbers, places.leads, strict=True):
         first, last = firsts[number], lasts[number]
         if first < last:
             bound.update(range(first + 1, last + 1))
@@ -59,7 +71,7 @@ def page_list(
     if passim and len(sheets) >= passim:
         return PageList((PASSIM,), (leads[sheets[0]]._replace(main=False),))
     if len(sheets) == 1 or all(after - before > 1 for before, after in pairwise(sheets)):
-        return PageList(tuple(map(label, sheets)), tuple(map(leads.__getitem__, sheets)))
+        return PageList(tuple(map(labels.__getitem__, sheets)), tuple(map(leads.__getitem__, sheets)))
     pages: list[str] = []
     to: list[Lead] = []
     at = 0
@@ -79,7 +91,7 @@ def page_list(
             sheet = sheets[place]
             if place + 1 < end and (whole or sheets[place + 1] in bound):
                 continue
-            pages.append(label(first) if first == sheet else f"{label(first)}–{label(sheet)}")
+            pages.append(labels[first] if first == sheet else f"{labels[first]}–{labels[sheet]}")
             to.append(leads[first])
             first = sheets[place + 1] if place + 1 < end else sheet
         at = end

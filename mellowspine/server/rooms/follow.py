@@ -256,7 +256,7 @@ def _backs(now: Round, before: Of | None) -> dict[str, str]:
 def _labels(now: Round, before: Of | None) -> list[str]:
     """The printed number of every page."""
     pages: Pages = now["pages"]
-    return [pages.label(page) for page in range(1, len(pages) + 1)]
+    return pages.labels[1:]
 
 
 def _labels_of(now: Round) -> tuple[Any, ...]:
