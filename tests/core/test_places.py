@@ -74,6 +74,21 @@ class OfBookmarks(unittest.TestCase):
         other = replace(report, blocks=(text("a", "It is ", replace(marked, text="a gate")), report.blocks[1]))
         self.assertEqual(printed(paginate(other, TYPEFACES, pages), "b"), "See a gate.")
 
+    def test_of_one_that_goes_over_paragraphs_it_says_all_of_them_and_a_copy_elsewhere_is_none_of_it(self) -> None:
+        marked = Marks(bookmark=Bookmark("m", "Name"))
+        several = (
+            text("a", "It is ", Run("the north", marked)),
+            text("b", Run("wall,", marked)),
+            text("c", Run("all of it", marked), " and no more."),
+            text("d", "Again: ", Run("the copy", marked)),
+            text("e", "See ", Reference("m", "title", "?"), "."),
+        )
+        pages = paginate(report_of(*several), TYPEFACES)
+        self.assertEqual(printed(pages, "e"), "See the north wall, all of it.")
+        other = replace(several[1], runs=(Run("gate,", marked),))
+        edited = replace(pages.report, blocks=(several[0], other, *several[2:]))
+        self.assertEqual(printed(paginate(edited, TYPEFACES, pages), "e"), "See the north gate, all of it.")
+
     def test_a_reference_within_the_marked_words_says_nothing_in_them(self) -> None:
         marked = Marks(bookmark=Bookmark("m", "Name"))
         inside = replace(marked, reference=Reference("m", "title", "?"))

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
+from mellowspine.core.kinds import data_table, picture
+
 from .application import EDITOR, OWNER, READER, Journey, chord, put_cursor, text_of
 
 QUILLMERE = "Quillmere Lido Restoration"
@@ -26,6 +28,18 @@ class Screens(Journey):
             expect(words).to_be_in_viewport()
         page.wait_for_timeout(500)  # nothing scrolls away behind that
         expect(page.locator("[data-rib]").first).to_be_in_viewport()
+
+    def test_data_tables_and_pictures_have_the_space_on_screen_that_they_have_on_paper(self) -> None:
+        page = self.open(1280, 800)
+        for kind, space in (("table", data_table.SPACE), ("figure", picture.SPACE)):
+            block = page.locator(f".ProseMirror .band > {kind}").first
+            block.wait_for()
+            gaps = block.evaluate(
+                """block => { const { top, bottom } = block.getBoundingClientRect();
+                    return [top - block.previousElementSibling.getBoundingClientRect().bottom,
+                            block.nextElementSibling.getBoundingClientRect().top - bottom] }"""
+            )
+            self.assertTrue(all(gap >= space * 4 / 3 - 1 for gap in gaps), (kind, gaps))
 
     def test_a_workspace_that_cannot_be_fetched_says_what_to_do(self) -> None:
         page = self.enter(OWNER)

@@ -38,7 +38,7 @@ class Place(NamedTuple):
     row: int
     offset: int = 0
     words: str = ""
-    """The words that a bookmark marks, in the paragraph where it begins; ``text`` is its name, which is for lists."""
+    """The words that a bookmark marks, in all paragraphs over which it goes; ``text`` is its name, which is for lists."""
 
 
 class Leading(NamedTuple):
@@ -241,19 +241,24 @@ def places(
         if (wanted is None or one.id in wanted) and one.id not in captions
     }
     sections: tuple[list[tuple[int, int]], list[str]] | None = None
-    for block, one in noted:
+    until: dict[str, int] = {}
+    """By bookmark the last of the notes to which it goes on."""
+    for at, (block, one) in enumerate(noted):
         if one.caption is not None and (wanted is None or one.id in wanted):
             label, number, text = captions[one.id]
             found[one.id] = Place(one.id, "caption", label.name, number, " ".join(text.split()), block, one.row)
         for mark in one.bookmarks:
-            if (wanted is None or mark.id in wanted) and mark.id not in found:
+            words = " ".join(mark.words.split())
+            if mark.start == 0 and until.get(mark.id) == at - 1:
+                known = found[mark.id]
+                found[mark.id], until[mark.id] = known._replace(words=f"{known.words} {words}".strip()), at
+            elif (wanted is None or mark.id in wanted) and mark.id not in found:
+                until[mark.id] = at
                 if sections is None:
                     real = [heading for heading in headings if heading.by_hand != "put in"]
                     sections = [(heading.block, heading.row) for heading in real], ["", *(h.number for h in real)]
                 number = sections[1][bisect_right(sections[0], (block, one.row))]
-                found[mark.id] = Place(
-                    mark.id, "bookmark", "", number, mark.name, block, one.row, mark.start, " ".join(mark.words.split())
-                )
+                found[mark.id] = Place(mark.id, "bookmark", "", number, mark.name, block, one.row, mark.start, words)
     if wanted is not None:
         return found
     # Of what begins at one place, the paragraph comes before a bookmark in it.
