@@ -18,6 +18,14 @@ from ..tables.kinds import table_kind
 _CONTENTS = re.compile(r"\s*(?:TOC|TOA|INDEX)\b")
 _SWITCH = re.compile(r"\\([a-z])\s*(?:\"([^\"]*)\"|([^\s\\]+))?")
 
+LONGEST_INSTRUCTION = 4000
+"""Characters of an instruction that are read; what is longer is none that anybody means."""
+
+
+def longer(instruction: str, more: str) -> str:
+    """An instruction with what goes on with it: files give it in as many pieces as they like."""
+    return instruction + more[: max(0, LONGEST_INSTRUCTION - len(instruction))]
+
 
 class ContentsFields:
     """Follows the fields of a document paragraph by paragraph. A field may span paragraphs and hold further fields.
@@ -39,7 +47,7 @@ class ContentsFields:
         for element in paragraph.iter(qn("w:fldChar"), qn("w:instrText"), qn("w:fldSimple")):
             if element.tag == qn("w:instrText"):
                 if self._instructions:
-                    self._instructions[-1] += element.text or ""
+                    self._instructions[-1] = longer(self._instructions[-1], element.text or "")
                     self._look(self._instructions[-1], inside)
             elif element.tag == qn("w:fldSimple"):
                 self._look(element.get(qn("w:instr")) or "", inside)

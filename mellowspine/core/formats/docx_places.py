@@ -15,6 +15,7 @@ from ..report.blocks import ATOM, Block, Bookmark, Marks, Reference, Run, Shows
 from ..report.elements import identifier
 from ..report.labels import DEFAULT_LABELS, Label
 from ..report.properties import SettingError, free_id
+from .docx_fields import longer
 from .docx_marks import DocumentMarks, Marking, put
 from .imported import Notes
 
@@ -99,7 +100,7 @@ class DocumentPlaces:
                     stack.append(_Field())
                 case Sign("instruction", says):
                     if len(stack) > 1:
-                        stack[-1].says += says
+                        stack[-1].says = longer(stack[-1].says, says)
                 case Sign("separate"):
                     stack[-1].results = True
                 case Sign("end"):
@@ -156,7 +157,7 @@ class DocumentPlaces:
                 case Sign("begin"):
                     depth, says = depth + 1, ""
                 case Sign("instruction", more):
-                    says += more
+                    says = longer(says, more)
                 case Sign("end"):
                     depth -= 1
                     name, argument, switches = instruction(says)
@@ -170,7 +171,7 @@ class DocumentPlaces:
                     elif name:
                         return None
                 case Run(text) if depth == 0:
-                    front += text
+                    front = longer(front, text)
         if counted is None or not _FRONT.fullmatch(front.strip() or counted):
             return None
         name = front.strip(" -.–—:\u00a0\t") or counted

@@ -10,6 +10,7 @@ import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from html.parser import HTMLParser
+from itertools import groupby
 from urllib.parse import unquote
 
 from markdown_it import MarkdownIt
@@ -308,12 +309,7 @@ def _data_address(address: str) -> bytes | None:
 
 def join_runs(runs: Sequence[Run]) -> tuple[Run, ...]:
     """The same text with neighbours of equal marks joined and empty runs left out."""
-    result: list[Run] = []
-    for run in runs:
-        if not run.text:
-            continue
-        if result and result[-1].marks == run.marks:
-            result[-1] = Run(result[-1].text + run.text, run.marks)
-        else:
-            result.append(run)
-    return tuple(result)
+    together = (list(alike) for _, alike in groupby((run for run in runs if run.text), key=lambda run: run.marks))
+    return tuple(
+        alike[0] if len(alike) == 1 else Run("".join(run.text for run in alike), alike[0].marks) for alike in together
+    )

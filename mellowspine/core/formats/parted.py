@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import deque
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
@@ -44,24 +45,38 @@ def _is_long(paragraph: Paragraph) -> bool:
 
 def _parts(paragraph: Paragraph) -> Iterator[Paragraph]:
     """A paragraph in parts that a report has room for; what is said of the whole stands at the first."""
-    text, start, number = paragraph.text, 0, 0
-    while len(text) - start > MOST_CHARACTERS:
-        end = start + MOST_CHARACTERS
-        near = max(text.rfind(" ", end - _NEAR, end), text.rfind("\n", end - _NEAR, end)) + 1
-        end = near or end
-        yield _part(paragraph, start, end, number)
-        start, number = end, number + 1
-    yield _part(paragraph, start, len(text), number) if number else paragraph
+    if not _is_long(paragraph):
+        yield paragraph
+        return
+    for number, runs in enumerate(_parted(paragraph.runs, _ends(paragraph.text))):
+        if number == 0:
+            yield replace(paragraph, runs=runs)
+            continue
+        # Forty characters, and then: an id has room for 64.
+        id = f"{paragraph.id[:40]}-part-{number}"
+        yield replace(paragraph, id=id, runs=runs, caption=None, listed=None, number_from=None)
 
 
-def _part(paragraph: Paragraph, start: int, end: int, number: int) -> Paragraph:
-    runs, at = [], 0
-    for run in paragraph.runs:
-        if words := run.text[max(start - at, 0) : max(end - at, 0)]:
-            runs.append(Run(words, run.marks))
-        at += len(run.text)
-    if number == 0:
-        return replace(paragraph, runs=tuple(runs))
-    # Forty characters, and then: an id has room for 64.
-    id = f"{paragraph.id[:40]}-part-{number}"
-    return replace(paragraph, id=id, runs=tuple(runs), caption=None, listed=None, number_from=None)
+def _ends(text: str) -> list[int]:
+    """Where the parts of a text end: behind a space where one is near."""
+    ends = [0]
+    while len(text) - ends[-1] > MOST_CHARACTERS:
+        most = ends[-1] + MOST_CHARACTERS
+        near = max(text.rfind(" ", most - _NEAR, most), text.rfind("\n", most - _NEAR, most)) + 1
+        ends.append(near or most)
+    return [*ends[1:], len(text)]
+
+
+def _parted(runs: Sequence[Run], ends: Sequence[int]) -> Iterator[tuple[Run, ...]]:
+    """The runs from each end to the next."""
+    left, at = deque(runs), 0
+    for end in ends:
+        part: list[Run] = []
+        while left and at < end:
+            run = left.popleft()
+            if at + len(run.text) > end:
+                left.appendleft(Run(run.text[end - at :], run.marks))
+                run = Run(run.text[: end - at], run.marks)
+            part.append(run)
+            at += len(run.text)
+        yield tuple(part)
