@@ -11,9 +11,11 @@ Without arguments, all of them. At the end stands what is over its target.
 from __future__ import annotations
 
 import argparse
+import gc
 
 from bench import core, hostile, looks, marks, others, places, styles, tables, workspace
 from bench.figures import show_over
+from mellowspine.server.config.settings import COLLECTED_AFTER
 
 PARTS = {
     "core": core.run,
@@ -27,6 +29,7 @@ PARTS = {
     "hostile": hostile.run,
 }
 
+gc.set_threshold(COLLECTED_AFTER)  # as the server does
 parser = argparse.ArgumentParser(prog="bench", description=__doc__)
 parser.add_argument("part", nargs="*", help=", ".join(PARTS))
 for name in parser.parse_args().part or PARTS:

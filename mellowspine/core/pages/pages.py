@@ -112,7 +112,10 @@ class Pages:
         def found() -> tuple[list[int], list[int]]:
             whole, marked = self._whole_pages, self.occurrences.indexings
             firsts = [whole[at.at] or self._page_of_note(at.at, at.start) for _, at in marked]
-            lasts = [whole[at.until] or self._page_of_note(at.until, at.end) for _, at in marked]
+            lasts = [
+                first if at.until == at.at and whole[at.at] else whole[at.until] or self._page_of_note(at.until, at.end)
+                for first, (_, at) in zip(firsts, marked, strict=True)
+            ]
             return firsts, lasts
 
         return self.occurrences.keep("indexing pages", (self.noted, self.starts), found)

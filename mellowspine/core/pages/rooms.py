@@ -24,6 +24,6 @@ def rooms(report: Report, headings: Outline, typefaces: Typefaces) -> Mapping[st
         if level in numbers:
             style = report.styles[id]
             face = typefaces.face(style.font, style.bold, style.italic)
-            widest = max(face.width(number) for number in numbers[level])
+            widest = max(map(face.width, numbers[level]))
             found[id] = float(ceil((widest + GAP) * style.size))
     return found

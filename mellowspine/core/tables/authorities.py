@@ -6,12 +6,13 @@ authorities, with references to the pages where they are cited.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 
 from ..pages.pages import Pages
 from ..report.authorities import OTHER, Authority, known_category, written
 from ..report.blocks import Paragraph
 from ..report.recipes import LevelLook, Recipe
+from ..report.report import Report
 from ..report.tables import Emphasis, Lead, Line
 from ..structure.occurrences import Occurrences
 from ..structure.outline import paragraphs_of
@@ -37,13 +38,14 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
             of: _those(all, lambda n: first <= noted[marked.citings[n].at.at][0] < end) for of, all in cited.items()
         }
         cited = {of: some for of, some in inside.items() if some.numbers}
-    listed: dict[str, list[Authority]] = {}
-    for of, places in cited.items():
-        # What is not known any more, or was pasted from another report, is called by the words that cite it.
-        one = report.authorities.get(of) or Authority(
-            of, OTHER, written(marked.citings[places.numbers[0]].at.words) or of
-        )
-        listed.setdefault(known_category(report.categories, one.category).id, []).append(one)
+
+    def in_order() -> dict[str, list[Authority]]:
+        return _in_order(recipe, cited, marked, report)
+
+    order = "authorities in order", recipe.language, recipe.by_letter
+    listed = (
+        in_order() if recipe.section else marked.keep(order, (cited, report.authorities, report.categories), in_order)
+    )
 
     def lists() -> dict[str, PageList]:
         return {
@@ -53,7 +55,6 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
 
     how = ("pages of authorities", recipe.ranges, recipe.passim, pages.front)
     found = lists() if recipe.section else marked.keep(how, (on,), lists)
-    order = orders(recipe.language, recipe.by_letter)
     for category in report.categories.values():
         if category.id not in listed or (recipe.categories and category.id not in recipe.categories):
             continue
@@ -61,11 +62,26 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
             yield Line(f"category-{category.id}", CATEGORY, "", category.name, ())
         if AUTHORITY not in recipe.levels:
             continue
-        for one in sorted(
-            listed[category.id], key=lambda one: (order(without_article(one.long, recipe.language)), one.id)
-        ):
+        for one in listed[category.id]:
             emphasis = _emphasis(one, cited[one.id], sources) if recipe.formatting else ()
             yield Line(one.id, AUTHORITY, "", one.long, found[one.id].pages, emphasis, found[one.id].leads)
+
+
+def _in_order(
+    recipe: Recipe, cited: Mapping[str, Places], marked: Occurrences, report: Report
+) -> dict[str, list[Authority]]:
+    """What is cited by category, each in the order of the alphabet."""
+    listed: dict[str, list[Authority]] = {}
+    for of, places in cited.items():
+        # What is not known any more, or was pasted from another report, is called by the words that cite it.
+        one = report.authorities.get(of) or Authority(
+            of, OTHER, written(marked.citings[places.numbers[0]].at.words) or of
+        )
+        listed.setdefault(known_category(report.categories, one.category).id, []).append(one)
+    order = orders(recipe.language, recipe.by_letter)
+    for some in listed.values():
+        some.sort(key=lambda one: (order(without_article(one.long, recipe.language)), one.id))
+    return listed
 
 
 def _by_authority(marked: Occurrences) -> dict[str, Places]:

@@ -66,9 +66,9 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
         )
 
     def lines() -> list[Line]:
-        found = []
+        found, given = [], (*on, pages.labels, *how)
         for source, level, text, emphasis, places in listed:
-            printed, leads = page_list(places, *on, pages.labels, recipe.ranges, recipe.passim, pages.front)
+            printed, leads = page_list(places, *given)
             found.append(Line(source, level, "", text, printed, emphasis, leads))
         return found
 
