@@ -13,11 +13,11 @@ export interface Aside {
 export const Condition = ({ room, aside, forget }: { room: Room; aside: Aside | null; forget: () => void }) => (
   <>
     {aside && <SetAside aside={aside} forget={forget} />}
-    <Present room={room} />
+    <Faults room={room} />
   </>
 );
 
-function Present({ room }: { room: Room }) {
+function Faults({ room }: { room: Room }) {
   const line = useRoom(room, "line");
   const role = useRoom(room, "role");
   const saving = useRoom(room, "saving");
