@@ -16,8 +16,9 @@ from mellowspine.core.report.report import Report
 from mellowspine.core.structure.by_hand import find_by_hand
 from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.outline import outline
-from mellowspine.server.rooms.document import document_of, read_block, text_of
+from mellowspine.server.rooms.document import read_block, text_of, updates_of
 from mellowspine.server.rooms.gate import Gate
+from tests.server.updates import document_of
 
 
 def _one(text: str) -> tuple[Block, ...]:
@@ -60,7 +61,7 @@ def _steps(blocks: Sequence[Block]) -> Mapping[str, Callable[[], object]]:
     gate = Gate(frozenset(SHAPES), MARKS)
 
     return {
-        "made": lambda: document_of(blocks),
+        "made": lambda: updates_of(blocks),
         "gate": lambda: gate.check(update),
         "read": lambda: [read_block(one, index) for index, one in enumerate(text_of(document).children)],
         "structure": lambda: (outline(report), list_markers(report), find_by_hand(report)),

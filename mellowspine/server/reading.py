@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import resource
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from multiprocessing import get_context
 from multiprocessing.connection import Connection
@@ -21,7 +21,7 @@ from mellowspine.core.formats.pictures import Checked, NotAPicture, check
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.tables.settle import settle_all
 
-from .rooms.document import document_of
+from .rooms.document import updates_of
 
 LONGEST = 300.0
 """Seconds that reading a file may take."""
@@ -43,10 +43,10 @@ _PICTURES_AT_ONCE = BoundedSemaphore(2)
 
 
 class ReadFile(NamedTuple):
-    """A file that has been read, and its text as a shared document."""
+    """A file that has been read, and its text as updates of a shared document."""
 
     imported: Imported
-    text: bytes
+    text: Sequence[bytes]
 
 
 def read_apart(name: str, data: bytes, progress: Progress) -> ReadFile:
@@ -137,7 +137,7 @@ def _read(name: str, data: bytes, progress: Progress) -> object:
         return refusal
     if imported.report.tables:
         imported = replace(imported, report=settle_all(imported.report, Typefaces())[0])
-    return ReadFile(imported, document_of(imported.report.blocks).get_update())
+    return ReadFile(imported, updates_of(imported.report.blocks))
 
 
 def _check(data: bytes, progress: Progress) -> object:

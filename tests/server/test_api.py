@@ -27,7 +27,7 @@ from mellowspine.core.report.numbering import scheme_of
 from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.server.api import api
 from mellowspine.server.rooms import follow
-from mellowspine.server.rooms.document import append_block, document_of, text_of
+from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import IssuedTable, Membership, Report, Role, SetAside, new_key
@@ -35,6 +35,7 @@ from mellowspine.server.shelf.reports import styles_of
 from mellowspine.server.shelf.sheets import sheet_of_report
 
 from .base import ServerCase
+from .updates import document_of
 
 
 class Api(ServerCase):

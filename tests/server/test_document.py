@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from unittest import TestCase
+from unittest import TestCase, mock
 
 from django.contrib.auth.models import User
 from hypothesis import given, settings
@@ -12,8 +12,11 @@ from pycrdt import Doc, XmlElement, XmlText
 from mellowspine.core.report.blocks import Cell, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.outline import outline
-from mellowspine.server.rooms.document import append_block, copy_of, document_of, read_block, text_of
+from mellowspine.server.rooms import document as documents
+from mellowspine.server.rooms.document import append_block, copy_of, read_block, text_of, updates_of
 from mellowspine.server.rooms.mirror import Mirror
+
+from .updates import document_of
 
 marks = st.builds(
     Marks, st.sampled_from([None, True, False]), st.sampled_from([None, True, False]), st.booleans(), st.sampled_from([None, "Carlito"]),
@@ -48,6 +51,20 @@ class Document(TestCase):
     def test_formatted_text_comes_back_as_it_was(self, runs: list[Run]) -> None:
         (found,) = read_all(document_of([Paragraph("p", runs=tuple(runs))]))
         self.assertEqual(plain(found), plain(Paragraph("p", runs=tuple(runs))))
+
+    def test_a_long_text_is_written_in_pieces_that_give_it_in_its_order(self) -> None:
+        long = [Paragraph(f"p{n}", "body", (Run(f"{n} " + "x" * 1000),)) for n in range(250)]
+        grid = DataTable("t", ((Cell((Paragraph("c", "cell", (Run("y" * 1000),)),)),),))
+        with mock.patch.object(documents, "PIECE", 100_000):
+            pieces = updates_of([*long[:9], grid, *long[9:]])
+        self.assertGreater(len(pieces), 2)
+        self.assertLess(max(map(len, pieces)), 110_000)
+        made: Doc = Doc()
+        for piece in pieces:
+            self.assertTrue(made.get_state() == b"\x00" or len(text_of(made).children))  # none waits for a later one
+            made.apply_update(piece)
+        self.assertEqual([one.id for one in read_all(made)], [one.id for one in (*long[:9], grid, *long[9:])])
+        self.assertEqual(updates_of([]), [])
 
     def test_what_a_client_should_not_have_written_does_no_harm(self) -> None:
         document: Doc = Doc()

@@ -30,7 +30,8 @@ class Apart(TestCase):
         found = read_apart("a.md", b"# One\n\nWords", unhurried)
         self.assertEqual([block.text for block in found.imported.report.blocks], ["One", "Words"])
         document: Doc = Doc()
-        document.apply_update(found.text)
+        for data in found.text:
+            document.apply_update(data)
         self.assertEqual(len(text_of(document).children), 2)
 
     def test_pictures_are_looked_at_apart_as_well(self) -> None:

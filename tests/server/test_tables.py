@@ -14,13 +14,14 @@ from mellowspine.core.report.blocks import PlacedTable
 from mellowspine.core.report.numbering import SCHEMES, numbering_to_json
 from mellowspine.core.report.recipes import Recipe
 from mellowspine.server.rooms.causes import Causes, Thing
-from mellowspine.server.rooms.document import append_block, document_of, text_of
+from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.follow import TableView
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.rooms.tables import Tables
 from mellowspine.server.shelf.models import HeadingChange, IssuedTable, Report, TableForm
 
 from .test_api import Api
+from .updates import document_of
 
 TEXT = """# One
 

@@ -1,11 +1,25 @@
-"""Updates of a shared document made byte by byte (Yjs, version 1; values as in lib0), as no library would write them."""
+"""Documents with blocks in them; and updates made byte by byte (Yjs, version 1; values as in lib0), as no library writes them."""
 
 from __future__ import annotations
 
 import struct
+from collections.abc import Sequence
 from typing import Any
 
+from pycrdt import Doc
+
+from mellowspine.core.report.blocks import Block
+from mellowspine.server.rooms.document import updates_of
+
 CLIENT = 4_000_000_001
+
+
+def document_of(blocks: Sequence[Block]) -> Doc:
+    """A new document with these blocks as its text."""
+    document: Doc = Doc()
+    for update in updates_of(blocks):
+        document.apply_update(update)
+    return document
 
 
 def number(value: int) -> bytes:

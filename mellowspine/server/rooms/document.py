@@ -72,12 +72,32 @@ def blocks_in(element: XmlElement) -> Iterator[XmlElement]:
                 yield from blocks_in(child)
 
 
-def document_of(blocks: Sequence[Block]) -> Doc[Any]:
-    """A new document with these blocks as its text."""
+PIECE = 1_000_000
+"""Characters of a text, or elements thirty times as many, that are written in one transaction."""
+
+
+def updates_of(blocks: Sequence[Block]) -> list[bytes]:
+    """A new document with these blocks as its text, as updates that are to be taken in one after the other.
+
+    They are small, so that nobody's saving has to wait long while one is written.
+    """
     document: Doc[Any] = Doc()
-    with document.transaction():
-        _put_in_front(text_of(document), [element_of(block) for block in blocks])
-    return document
+    text, made, waiting, size = text_of(document), [], list[Element](), 0
+    for block in (*reversed(blocks), None):
+        if block is not None:
+            waiting.append(element_of(block))
+            size += _size(waiting[-1])
+        if waiting and (block is None or size > PIECE):
+            state = document.get_state()
+            with document.transaction():
+                _put_in_front(text, waiting[::-1])
+            made.append(document.get_update(state))
+            waiting, size = [], 0
+    return made
+
+
+def _size(part: Element | Words) -> int:
+    return len(part.text) if isinstance(part, Words) else 30 + sum(map(_size, part.children))
 
 
 def append_block(parent: XmlFragment | XmlElement, block: Block) -> None:

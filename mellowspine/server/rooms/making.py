@@ -1,7 +1,8 @@
-"""Making reports: rows for all that a report has, and its text as the first update of the log."""
+"""Making reports: rows for all that a report has, and its text as the first updates of the log."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import asdict
 
 from django.contrib.auth.models import User
@@ -16,20 +17,21 @@ from mellowspine.core.report.tables import line_to_json
 from mellowspine.server.shelf.models import IssuedTable, Membership, Report, ReportStyle, Role
 from mellowspine.server.shelf.pictures import keep_picture
 
-from .document import SCHEMA, document_of
+from .document import SCHEMA, updates_of
 from .models import Update
 
 
-def make_report(imported: Imported, owner: User, text: bytes | None = None, schema: int = 0) -> Report:
-    """Puts a report on its owner's shelf: styles, pictures, tables, and the text as the first update of its log.
+def make_report(imported: Imported, owner: User, text: Sequence[bytes] | None = None, schema: int = 0) -> Report:
+    """Puts a report on its owner's shelf: styles, pictures, tables, and the text as the first updates of its log.
 
-    ``text``, if given, is that update, and ``schema`` that by which it was made; otherwise it is made of the imported blocks.
+    ``text``, if given, is those updates, and ``schema`` that by which they were made; otherwise they are made of the imported
+    blocks.
     No part is written in one transaction with another: everybody's saving waits for each. The report is nobody's until all
     of it is there; what is left of one that was not finished goes in time (``leftovers.py``).
     """
     made = imported.report
     if text is None:
-        text, schema = document_of(made.blocks).get_update(), SCHEMA
+        text, schema = updates_of(made.blocks), SCHEMA
     report = Report.objects.create(
         title=made.title[:300],
         page=asdict(made.page),
@@ -55,6 +57,7 @@ def make_report(imported: Imported, owner: User, text: bytes | None = None, sche
         )
         for key, issued in made.tables.items()
     )
-    Update.objects.create(report=report, person=owner, data=text)
+    for data in text:
+        Update.objects.create(report=report, person=owner, data=data)
     Membership.objects.create(report=report, person=owner, role=Role.OWNER)
     return report
