@@ -16,7 +16,7 @@ from django.urls import path
 from .settings import COLLECTED_AFTER
 
 # An edit that moves all that is marked makes some ten thousand small objects, most of which stay until the next such edit: looking
-# for garbage among them after every 700 takes a fifth of its time.
+# for garbage among them after every 700 takes a tenth of its time; after very many, the one look would be felt.
 gc.set_threshold(COLLECTED_AFTER)
 
 # WhiteNoise hands out files through a synchronous iterator; Django reads it in a thread, which is what is wanted.

@@ -77,7 +77,7 @@ ASGI_APPLICATION = "mellowspine.server.config.asgi.application"
 TEMPLATES: list[dict[str, object]] = []
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
-COLLECTED_AFTER = 50_000
+COLLECTED_AFTER = 20_000
 """Objects that are new since the last look for garbage before the next one (``gc.set_threshold``)."""
 
 DATABASES = {
