@@ -19,7 +19,8 @@ from docx.oxml.ns import qn
 from PIL import Image
 from pypdf import PdfReader
 
-from mellowspine.cli import _each, main
+from mellowspine.cli import main
+from mellowspine.cli.authorities import _each
 
 TEXT = "# One\n\n" + "word " * 3000 + "\n\n## Two\n\nend\n"
 
