@@ -17,7 +17,7 @@ from docx.shared import Pt, RGBColor
 from PIL import Image as Pillow
 
 from mellowspine.core.formats import WRITERS, read
-from mellowspine.core.formats.docx_fields import ContentsFields, recipe_of
+from mellowspine.core.formats.docx.fields import ContentsFields, recipe_of
 from mellowspine.core.formats.imported import FileRefused, Imported, unhurried
 from mellowspine.core.formats.pictures import NotAPicture, check
 from mellowspine.core.formats.walk import Written, plain_words

@@ -12,11 +12,11 @@ from docx.opc.rel import _Relationship
 from docx.oxml.ns import qn
 from lxml.etree import Element, _Element
 
-from ..pages.typefaces import family
-from ..report.properties import free_id
-from ..report.styles import Marker, Style, StyleSheet, based_on, default_styles
-from ..structure.numbering import figure
-from .package import parse
+from ...pages.typefaces import family
+from ...report.properties import free_id
+from ...report.styles import Marker, Style, StyleSheet, based_on, default_styles
+from ...structure.numbering import figure
+from ..package import parse
 
 _NATURAL_SPACING = {"Carlito": 1.22, "Caladea": 1.17}
 """Height of a "single" line in em: ascent, descent and line gap of the face; 1.15 for the Liberation faces."""

@@ -13,11 +13,11 @@ from dataclasses import replace
 from itertools import pairwise
 from typing import NamedTuple, TypeVar
 
-from ..report.authorities import DEFAULT_CATEGORIES, OTHER, Authority, Categories, category_named, written
-from ..report.blocks import Block, Citation, Entry, Indexed, Run
-from ..report.index import MOST_ENTRIES, See, Terms, see_of, terms_of
-from ..report.properties import SettingError
-from ..structure.citations import pattern_of
+from ...report.authorities import DEFAULT_CATEGORIES, OTHER, Authority, Categories, category_named, written
+from ...report.blocks import Block, Citation, Entry, Indexed, Run
+from ...report.index import MOST_ENTRIES, See, Terms, see_of, terms_of
+from ...report.properties import SettingError
+from ...structure.citations import pattern_of
 
 _CATEGORIES = {1: "cases", 2: "statutes", 3: OTHER, 6: "regulations"}
 _NAMED = {4: "Rules", 5: "Treatises", 7: "Constitutional provisions"}

@@ -18,7 +18,7 @@ from docx.opc.exceptions import PackageNotFoundError
 from docx.oxml.ns import qn
 from lxml.etree import LxmlError, _Element
 
-from ..report.blocks import (
+from ...report.blocks import (
     Block,
     Cell,
     DataTable,
@@ -30,16 +30,21 @@ from ..report.blocks import (
     Run,
     size_within_bounds,
 )
-from ..report.elements import identifier
-from ..report.links import safe_link
-from ..report.numbering import SCHEMES
-from ..report.properties import SettingError
-from ..report.report import PageSetup, Report
-from ..report.styles import Style
-from ..structure.markers import counted_as
-from .docx_fields import ContentsFields
-from .docx_places import DocumentPlaces, Piece, Sign
-from .docx_styles import (
+from ...report.elements import identifier
+from ...report.links import safe_link
+from ...report.numbering import SCHEMES
+from ...report.properties import SettingError
+from ...report.report import PageSetup, Report
+from ...report.styles import Style
+from ...structure.markers import counted_as
+from ..imported import FileRefused, Imported, Notes, Progress, new_ids
+from ..leads import resolved, with_paragraphs
+from ..markdown import join_runs
+from ..package import check_package, mended, parse
+from ..pictures import NotAPicture, check
+from .fields import ContentsFields
+from .places import DocumentPlaces, Piece, Sign
+from .styles import (
     Numbered,
     Styles,
     colour,
@@ -51,11 +56,6 @@ from .docx_styles import (
     related,
     switched,
 )
-from .imported import FileRefused, Imported, Notes, Progress, new_ids
-from .leads import resolved, with_paragraphs
-from .markdown import join_runs
-from .package import check_package, mended, parse
-from .pictures import NotAPicture, check
 
 log = logging.getLogger(__name__)
 

@@ -11,13 +11,13 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal, NamedTuple
 
-from ..report.blocks import ATOM, Block, Bookmark, Marks, Reference, Run, Shows
-from ..report.elements import identifier
-from ..report.labels import DEFAULT_LABELS, Label
-from ..report.properties import SettingError, free_id
-from .docx_fields import longer
-from .docx_marks import DocumentMarks, Marking, put
-from .imported import Notes
+from ...report.blocks import ATOM, Block, Bookmark, Marks, Reference, Run, Shows
+from ...report.elements import identifier
+from ...report.labels import DEFAULT_LABELS, Label
+from ...report.properties import SettingError, free_id
+from ..imported import Notes
+from .fields import longer
+from .marks import DocumentMarks, Marking, put
 
 _SWITCHED = re.compile(r"\\([a-zA-Z*@#!])\s*(\"[^\"]*\"|[^\s\\\"]+)?")
 _FRONT = re.compile(r"[^\W\d_]{1,30}(?:[ \u00a0][^\W\d_]{1,20})?[\s\u00a0.–—:-]*")

@@ -9,11 +9,11 @@ from typing import Any
 from docx.oxml.ns import qn
 from lxml.etree import _Element
 
-from ..report.properties import free_id
-from ..report.recipes import Recipe, changed
-from ..report.styles import LEVELS, StyleSheet
-from ..report.tables import Issued
-from ..tables.kinds import table_kind
+from ...report.properties import free_id
+from ...report.recipes import Recipe, changed
+from ...report.styles import LEVELS, StyleSheet
+from ...report.tables import Issued
+from ...tables.kinds import table_kind
 
 _CONTENTS = re.compile(r"\s*(?:TOC|TOA|INDEX)\b")
 _SWITCH = re.compile(r"\\([a-z])\s*(?:\"([^\"]*)\"|([^\s\\]+))?")
