@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import io
+import json
 import struct
 import zipfile
 import zlib
+from pathlib import Path
 from unittest import TestCase
 
 import docx
@@ -149,11 +151,10 @@ class Markdown(TestCase):
 
 class Links(TestCase):
     def test_only_web_and_mail_addresses_are_links(self) -> None:
-        for good in ("https://x.org/a?b=c#d", "http://x.org", "mailto:a@x.org"):
-            self.assertEqual(safe_link(good), good)
-        for bad in ("javascript:alert(1)", "JaVaScRiPt:alert(1)", "data:text/html,x", "file:///etc/passwd", "//x.org",
-                    "https:x", "vbscript:x", "java\tscript:alert(1)", 'https://x.org/"onclick=', ""):  # fmt: skip
-            self.assertIsNone(safe_link(bad), bad)
+        """In browsers as well: they are held to the same file."""
+        cases = json.loads((Path(__file__).parents[2] / "web/tests/links.json").read_text())
+        for address, is_safe in [*cases, ["https://x.org/" + "x" * 1986, True], ["https://x.org/" + "x" * 1987, False]]:
+            self.assertEqual(safe_link(address), address.strip() if is_safe else None, address)
 
 
 class OfficeOpenXml(TestCase):

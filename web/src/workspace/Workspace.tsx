@@ -16,7 +16,7 @@ import { Room, type RoomState } from "./room";
 import { Spine } from "./spine/Spine";
 import { TableLeaf, type View } from "./table-leaf/TableLeaf";
 import { giveStyle } from "./text-leaf/commands";
-import { INNER_LINK } from "./text-leaf/extensions";
+import { INNER_LINK } from "./text-leaf/links";
 import { TABLE_PLACED } from "./text-leaf/kinds/placedTable";
 import { TextLeaf, type TextLeafHandle } from "./text-leaf/TextLeaf";
 import { useChords } from "./useChords";

@@ -14,7 +14,7 @@ import { useRoom } from "../useRoom";
 import { citeInstead, indexInstead } from "./citing";
 import { setOnParagraphs } from "./commands";
 import { Press } from "./controls";
-import { INNER_LINK } from "./extensions";
+import { INNER_LINK } from "./links";
 import type { Entry } from "./marks";
 import { SHOWS, wordsOf, type Reference, type Shows } from "./kinds/reference";
 import { changeReference, putBookmark, putCaption, referenceAsWords, setOnPicture, toBookmark, type AtHand, type MarkedAtHand } from "./placing";

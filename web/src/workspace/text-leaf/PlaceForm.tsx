@@ -10,8 +10,8 @@ import type { Room } from "../room";
 import { useRoom } from "../useRoom";
 import type { View } from "../view";
 import { Press } from "./controls";
-import { INNER_LINK, SAFE_LINK } from "./extensions";
 import { SHOWS, type Reference, type Shows } from "./kinds/reference";
+import { INNER_LINK, isOuterLink } from "./links";
 import { changeReference, putReference } from "./placing";
 
 /** The address as a web or mail address, whatever was left out of it. */
@@ -70,7 +70,7 @@ export function PlaceForm({ editor, room, change, say, done }: Props) {
   const view = useRoom(room, "view");
   const given = (editor.getAttributes("link").href as string | undefined) ?? "";
   const hasWords = !editor.state.selection.empty && !change;
-  const [words, setWords] = useState(SAFE_LINK.test(given) ? given : "");
+  const [words, setWords] = useState(isOuterLink(given) ? given : "");
   const [way, setWay] = useState<Shows | "link">(change?.shows ?? (hasWords || given ? "link" : "label"));
   const [scroller, setScroller] = useState<HTMLElement | null>(null);
   const list = useRef<HTMLDivElement>(null);
@@ -96,7 +96,7 @@ export function PlaceForm({ editor, room, change, say, done }: Props) {
   };
   const first = () => {
     if (address) {
-      if (!SAFE_LINK.test(address)) say("Links lead to web and mail addresses: http, https or mailto.");
+      if (!isOuterLink(address)) say("Links lead to web and mail addresses: http, https or mailto.");
       else if (hasWords || given) link(address, null);
       else {
         editor.chain().focus().insertContent({ type: "text", text: words.trim(), marks: [{ type: "link", attrs: { href: address } }] }).run();

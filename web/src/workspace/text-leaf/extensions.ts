@@ -13,16 +13,10 @@ import { Ids } from "./ids";
 import { edgesWithin, kindNodes, uniques } from "./kinds";
 import type { Surroundings } from "./kinds/kind";
 import { referenceNode } from "./kinds/reference";
+import { isSafeLink } from "./links";
 import { Bookmark, Citation, Indexed, Slant, Typeface, Weight } from "./marks";
 import { PageEdges } from "./pageEdges";
 import { Unshown } from "./unshown";
-
-export const SAFE_LINK = /^(https?:\/\/|mailto:)/i;
-/** The address of a place in the report. */
-export const INNER_LINK = /^#([A-Za-z0-9_-]{1,64})$/;
-
-/** Characters of an address that a link leads to. */
-const LONGEST_ADDRESS = 2000;
 
 /** A link is its address: what a pasted one says of windows, classes and the like stays behind. */
 const PlainLink = Link.extend({
@@ -48,7 +42,7 @@ export const textExtensions = (document: Y.Doc, around: Surroundings): Extension
     autolink: false,
     linkOnPaste: true,
     defaultProtocol: "https",
-    isAllowedUri: (address) => (SAFE_LINK.test(address) || INNER_LINK.test(address)) && address.length <= LONGEST_ADDRESS,
+    isAllowedUri: isSafeLink,
     HTMLAttributes: { rel: "noopener noreferrer nofollow", target: null },
   }),
   ...(around.room ? [Unshown.configure({ told: around.room.cannotShow })] : []),

@@ -8,10 +8,11 @@ import { Bounds } from "./bounds";
 import { Carets } from "./carets";
 import { beginList, pasteAddress, pasteInFront, typeBehind } from "./commands";
 import { Cursor } from "./cursor";
-import { INNER_LINK, SAFE_LINK, textExtensions } from "./extensions";
+import { textExtensions } from "./extensions";
 import { HeldSelection } from "./heldSelection";
 import { Hint } from "./hint";
 import { Keys } from "./keys";
+import { INNER_LINK, isOuterLink } from "./links";
 import type { Styles } from "./styles";
 
 /** Characters that can be pasted or dropped at once: some 700 pages. What is larger could not be stored in one piece. */
@@ -75,7 +76,7 @@ export function useTextEditor({ report, room, mayWrite, goTo, say }: Given): Edi
           const target = event.target as HTMLElement;
           const link = target.closest("a")?.getAttribute("href") ?? "";
           const place = target.closest<HTMLElement>(".reference")?.dataset.reference ?? INNER_LINK.exec(link)?.[1];
-          if ((!place && !SAFE_LINK.test(link)) || (writes.current && !event.ctrlKey && !event.metaKey)) return false;
+          if ((!place && !isOuterLink(link)) || (writes.current && !event.ctrlKey && !event.metaKey)) return false;
           if (place) goTo(place);
           else window.open(link, "_blank", "noopener,noreferrer");
           return true;
