@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from contextlib import suppress
 from datetime import timedelta
 from unittest import mock
 
@@ -17,7 +18,14 @@ from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.leftovers import sweep
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import HeadingChange, IssuedTable, Picture, PicturePart, Report
-from mellowspine.server.shelf.pictures import PIECE, forget_pictures, keep_picture, read_picture, read_pictures
+from mellowspine.server.shelf.pictures import (
+    PIECE,
+    forget_pictures,
+    forget_unfinished,
+    keep_picture,
+    read_picture,
+    read_pictures,
+)
 
 from .test_room import RoomCase
 
@@ -75,6 +83,12 @@ class Leftovers(RoomCase):
                 keep_picture(self.report, SOURCE, data)
             self.assertEqual((read_picture(self.report, SOURCE), PicturePart.objects.count()), (None, 2))
             if again:
+                PicturePart.objects.update(at=timezone.now() - 2 * leftovers.UNFINISHED)
+                with mock.patch.object(Picture.objects, "create", side_effect=DatabaseError), suppress(DatabaseError):
+                    keep_picture(self.report, SOURCE, data)
+                # Whoever sweeps while it is being stored again leaves what is there of it.
+                forget_unfinished(self.report, timezone.now() - leftovers.UNFINISHED)
+                self.assertEqual(PicturePart.objects.count(), 2)
                 keep_picture(self.report, SOURCE, data)
                 self.assertEqual(read_picture(self.report, SOURCE), data)
                 forget_pictures(self.report, {SOURCE})

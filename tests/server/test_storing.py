@@ -141,7 +141,11 @@ class Storing(ServerCase):
                 await self.quiet(other)
                 held.__exit__()
             self.assertTrue((await one.json("condition"))["saving"])
-            self.assertEqual((await one.json("stored"))["count"], 2)
+            # On a slow machine the room may still wait for the disk with the first when the second comes.
+            counts = [(await one.json("stored"))["count"]]
+            while counts[-1] < 2:
+                counts.append((await one.json("stored"))["count"])
+            self.assertIn(counts, ([2], [1, 2]))
             while other.words() != "Now Here: Words.":
                 other.take(await other.bytes())
             self.assertEqual(await self.words_on_disk(), "Now Here: Words.")

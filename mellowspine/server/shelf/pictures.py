@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from contextlib import suppress
 
 from django.db import IntegrityError
 from django.db.models import QuerySet
+from django.utils import timezone
 
 from .models import Picture, PicturePart, Report
 
@@ -18,6 +18,8 @@ def keep_picture(report: Report, source: str, data: bytes) -> None:
     """Stores a picture that the report does not have yet; it is there once all of it is."""
     if report.pictures.filter(source=source).exists():
         return
+    # What is there of it from a time before is not unfinished any more, and stays.
+    _rows(report, source).update(at=timezone.now())
     for order, start in enumerate(range(PIECE, len(data), PIECE)):
         with suppress(IntegrityError):  # it is named by its content: whoever stored it before stored the same
             PicturePart.objects.create(report=report, source=source, order=order, data=data[start : start + PIECE])
@@ -28,19 +30,18 @@ def keep_picture(report: Report, source: str, data: bytes) -> None:
 def read_picture(report: Report, source: str) -> bytes | None:
     """A picture's file; None if the report does not have it."""
     head = report.pictures.filter(source=source).values_list("data", flat=True).first()
-    return None if head is None else b"".join([bytes(head), *_parts(report, source)])
+    if head is None:
+        return None
+    return b"".join([bytes(head), *map(bytes, _rows(report, source).values_list("data", flat=True))])
 
 
 def read_pictures(report: Report) -> dict[str, bytes]:
     """All pictures' files by source."""
-    return {
-        source: b"".join([bytes(data), *_parts(report, source)])
-        for source, data in report.pictures.values_list("source", "data")
-    }
-
-
-def _parts(report: Report, source: str) -> Iterator[bytes]:
-    return map(bytes, _rows(report, source).values_list("data", flat=True))
+    found = {source: [bytes(data)] for source, data in report.pictures.values_list("source", "data")}
+    for source, data in report.picture_parts.order_by("order").values_list("source", "data"):
+        if source in found:  # of others not all is there
+            found[source].append(bytes(data))
+    return {source: b"".join(pieces) for source, pieces in found.items()}
 
 
 def _rows(report: Report, source: str) -> QuerySet[PicturePart]:
