@@ -61,6 +61,7 @@ pictures: install .venv/developing
 
 types: .venv/installed
 	$(PYTHON) manage.py shell --no-imports -c "import json; from mellowspine.server.api import api; print(json.dumps(api.get_openapi_schema(), indent=1, default=str))" > web/openapi.json
+	$(PYTHON) manage.py shell --no-imports -c "from mellowspine.server.rooms.described import typescript; print(typescript(), end='')" > web/src/workspace/view/described.ts
 	cd web && npm run --silent types
 
 clean:

@@ -24,7 +24,7 @@ from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.kinds import pages_of
 from mellowspine.server.rooms import text as text_module
 from mellowspine.server.rooms.document import read_block, text_of
-from mellowspine.server.rooms.follow import shown_edges
+from mellowspine.server.rooms.followers.pages import shown_edges
 from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.shelf.models import Membership, Report, Role

@@ -137,7 +137,7 @@ class InTheRoom(RoomCase):
         self.send(self.editor)
         self.assertEqual(self.kinds(), [("new",), ("new",)])
         # The category, which follows, is nobody's doing; the authority is the editor's.
-        self.assertEqual([cause and cause["who"] for *_, cause, _ in self.table().differences], [None, "edit"])
+        self.assertEqual([cause and cause.who for *_, cause, _ in self.table().differences], [None, "edit"])
         self.catch_up("everything")
         self.assertEqual(self.kinds(), [])
         Report.objects.filter(pk=self.report.pk).update(authorities=[["v", "statutes", "Vane v. Ash", ""]])

@@ -31,8 +31,8 @@ class Checkup(Api):
     def view(self, name: str) -> Any:
         with rooms.room(self.report.key) as room:
             room.call(room.settled).result()
-            assert room.following
-            return room.following.view[name].value
+            assert room.derived
+            return room.derived.view[name].value
 
     def post(self, path: str, data: dict[str, Any], person=None):
         return self.ask(person or self.owner, "post", f"reports/{self.report.key}/{path}", data)

@@ -36,8 +36,8 @@ class Looks(Api):
     def shown(self) -> list[list[Any]]:
         with rooms.room(self.report.key) as room:
             room.call(room.settled).result()
-            assert room.following
-            return room.following.view["looks"].value.shown
+            assert room.derived
+            return room.derived.view["looks"].value
 
     def plan(self, looks: list[dict[str, Any]], person=None, **more: Any):
         return self.ask(
@@ -124,8 +124,8 @@ class Looks(Api):
         self.assertEqual(list(removed["reads"].values()), ["Contents", "Gates …… 2", "Tides …… 3"])
         with rooms.room(self.report.key) as room:
             self.assertEqual(outline(room.call(room.report).result()), ())
-            assert room.following
+            assert room.derived
             self.assertEqual(
-                {name: len(ids) for name, ids in room.following.view["leftovers"].value.items()},
+                {name: len(ids) for name, ids in room.derived.view["leftovers"].value.items()},
                 {"contents": 1, "rows": 0},
             )

@@ -23,13 +23,14 @@ from mellowspine.core.report.tables import Line
 from mellowspine.core.tables import kinds as table_kinds
 from mellowspine.core.tables.kinds import Sources, TableKind
 from mellowspine.core.tables.settle import Scope
-from mellowspine.server.rooms import follow, registry
+from mellowspine.server.rooms import registry
 from mellowspine.server.rooms import text as text_module
 from mellowspine.server.rooms.awareness import Presence, decode
-from mellowspine.server.rooms.changes import changed_keys, splice
 from mellowspine.server.rooms.company import NOT_YOURS
 from mellowspine.server.rooms.document import append_block, read_block, text_of
-from mellowspine.server.rooms.follow import TableView
+from mellowspine.server.rooms.followers import pages as page_followers
+from mellowspine.server.rooms.followers.shown import changed_keys, splice
+from mellowspine.server.rooms.followers.tables import TableShown
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.registry import KEPT_OPEN, rooms
 from mellowspine.server.rooms.room import Malformed, MayNotWrite
@@ -96,9 +97,9 @@ class RoomCase(ServerCase):
         append_block(text_of(self.copy), PlacedTable(f"b-{table}", table))
         self.send()
 
-    def table(self, key: str = "t1") -> TableView:
+    def table(self, key: str = "t1") -> TableShown:
         self.room.call(self.room.settled).result()
-        return self.room.call(lambda: self.room.following.view["tables"].value[key]).result()
+        return self.room.call(lambda: self.room.derived.view["tables"].value[key]).result()
 
     def catch_up(self, scope: Scope) -> dict[str, int] | None:
         return self.room.call(
@@ -241,23 +242,23 @@ class Rooms(RoomCase):
         room = self.room = rooms.enter(self.report.key)
         self.children[0].children[0].insert(0, "Number ")
         room.call(room.receive, self.copy.get_update(), self.editor).result()
-        ((kinds, _, _, cause, _),) = self.table().differences
-        self.assertEqual((kinds, cause["who"]), (("renamed",), "edit"))
+        ((kinds, _, _, _, cause, _),) = self.table().differences
+        self.assertEqual((kinds, cause.who), (("renamed",), "edit"))
 
     def test_what_could_not_be_computed_once_is_made_up_for(self) -> None:
         self.place()
         self.children[0].children[0].insert(0, "Number ")
-        with mock.patch.object(follow, "paginate", side_effect=ZeroDivisionError), self.assertLogs() as logs:
+        with mock.patch.object(page_followers, "paginate", side_effect=ZeroDivisionError), self.assertLogs() as logs:
             update = self.copy.get_update(self.room.call(self.room.state).result())
             self.room.call(self.room.receive, update, self.editor).result()
             self.rest()
         self.assertIn("could not be computed", logs.output[0])
         self.assertEqual(self.kinds(), [("renamed",)])
-        self.assertEqual(self.table().differences[0][3]["who"], "edit")
+        self.assertEqual(self.table().differences[0].cause.who, "edit")
 
     def test_what_cannot_be_computed_leaves_all_else_alone(self) -> None:
         self.children[0].children[0].insert(0, "Number ")
-        with mock.patch.object(follow, "paginate", side_effect=ZeroDivisionError), self.assertLogs():
+        with mock.patch.object(page_followers, "paginate", side_effect=ZeroDivisionError), self.assertLogs():
             update = self.copy.get_update(self.room.call(self.room.state).result())
             self.room.call(self.room.receive, update, self.editor).result()
             self.rest()
@@ -281,7 +282,7 @@ class Rooms(RoomCase):
         rooms.renew(self.report.key)
         _, pages = self.room.call(self.room.settled).result()
         self.assertEqual(len(pages), 2)
-        self.assertEqual(self.listener.messages[-1]["on"], {"at": 2, "remove": 1, "insert": [2]})
+        self.assertEqual(self.listener.messages[-1]["headings_on"], {"at": 2, "remove": 1, "insert": [2]})
 
     def test_an_edit_is_stored_before_anything_else(self) -> None:
         before = Update.objects.count()
@@ -309,8 +310,8 @@ class Rooms(RoomCase):
         self.place()
         self.children[0].children[0].insert(0, "Number ")
         self.send(self.editor)
-        ((kinds, _, _, cause, _),) = self.table().differences
-        self.assertEqual((kinds, cause["who"]), (("renamed",), "edit"))
+        ((kinds, _, _, _, cause, _),) = self.table().differences
+        self.assertEqual((kinds, cause.who), (("renamed",), "edit"))
         self.report.refresh_from_db()
         self.assertEqual([table.behind for table in self.report.tables.all()], [1])
         self.assertTrue(self.catch_up("everything"))
@@ -378,8 +379,8 @@ class Rooms(RoomCase):
                 element.attributes["id"], element.attributes["style"] = id, style
                 element.children.append(XmlText()).insert(0, text)
         self.send(self.editor)
-        ((kinds, issued, fresh, cause, _),) = self.table().differences
-        self.assertEqual((kinds, issued.text, fresh.text, cause["who"]), (("moved",), "One", "One", "edit"))
+        ((kinds, _, issued, fresh, cause, _),) = self.table().differences
+        self.assertEqual((kinds, issued.text, fresh.text, cause.who), (("moved",), "One", "One", "edit"))
         self.assertEqual(list(HeadingChange.objects.values_list("text", "kind")), [("One", "moved")])
 
     def test_what_is_known_of_headings_survives_the_room(self) -> None:
@@ -388,8 +389,8 @@ class Rooms(RoomCase):
         self.send(self.editor)
         rooms.close()
         self.room = rooms.enter(self.report.key)
-        ((kinds, _, _, cause, _),) = self.table().differences
-        self.assertEqual((kinds, cause["who"]), (("level",), "edit"))
+        ((kinds, _, _, _, cause, _),) = self.table().differences
+        self.assertEqual((kinds, cause.who), (("level",), "edit"))
 
     def test_merging_the_log_does_not_make_a_report_look_changed(self) -> None:
         self.addCleanup(setattr, text_module, "COMPACT_AFTER", text_module.COMPACT_AFTER)

@@ -38,11 +38,11 @@ class Places(RoomCase):
         self.append(caption("a", "North"), PlacedTable("b-t1", "t1", kind="figures"))
         self.catch_up("everything")
         self.append(caption("b", "South"), person=self.editor)
-        ((kinds, _, line, cause, _),) = self.table().differences
-        self.assertEqual((kinds, line.number, line.text, cause["who"]), (("new",), "Figure 2", "South", "edit"))
+        ((kinds, _, _, line, cause, _),) = self.table().differences
+        self.assertEqual((kinds, line.number, line.text, cause.who), (("new",), "Figure 2", "South", "edit"))
         self.remove("a")
         self.send(self.editor)
-        found = {(kinds, cause and cause["who"]) for kinds, _, _, cause, _ in self.table().differences}
+        found = {(kinds, cause and cause.who) for kinds, _, _, _, cause, _ in self.table().differences}
         self.assertEqual(found, {(("gone",), "edit"), (("new",), "edit")})
         self.catch_up("everything")
         self.assertEqual([line.number for line in self.table().lines], ["Figure 1"])

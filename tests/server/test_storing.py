@@ -16,11 +16,11 @@ from pycrdt import Doc, create_update_message, read_message, write_message
 
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.report.blocks import Cell, DataTable, PageBreak, Paragraph, PlacedTable
-from mellowspine.server.rooms import follow
 from mellowspine.server.rooms.awareness import Presence, decode, message
 from mellowspine.server.rooms.company import NOT_YOURS, SIGNED_OUT
 from mellowspine.server.rooms.consumer import FAILED
 from mellowspine.server.rooms.document import append_block, read_block, text_of
+from mellowspine.server.rooms.followers import pages as page_followers
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.rooms.room import Room
@@ -83,7 +83,7 @@ class Storing(ServerCase):
 
         @steps
         async def story() -> None:
-            with mock.patch.object(follow, "paginate", slow):
+            with mock.patch.object(page_followers, "paginate", slow):
                 one, other = await self.browser(self.owner), await self.browser(self.editor)
                 self.assertTrue(await sync_to_async(began.wait)(10))
                 await one.write("Now: ")
@@ -198,7 +198,7 @@ class Storing(ServerCase):
     def test_what_cannot_be_computed_keeps_nobody_from_writing_or_coming_in(self) -> None:
         @steps
         async def story() -> None:
-            broken = mock.patch.object(follow, "paginate", side_effect=ZeroDivisionError)
+            broken = mock.patch.object(page_followers, "paginate", side_effect=ZeroDivisionError)
             with broken, self.assertLogs("mellowspine", "ERROR"):
                 one, other = await self.browser(self.owner), await self.browser(self.editor)
                 await one.write("One. ")
@@ -233,7 +233,7 @@ class FirstHeard(ServerCase):
         with rooms.room(report.key) as room:
             room.call(room.receive, document.get_update(), self.owner).result()
             room.call(room.settled).result()
-            self.assertEqual(list(room.following.view["markers"].value.values()), ["•", "•"])
+            self.assertEqual(list(room.derived.view["markers"].value.values()), ["•", "•"])
 
 
 class Leaving(ServerCase):
@@ -436,7 +436,7 @@ class OneId(ServerCase):
         append_block(text_of(self.copies[0]), PlacedTable("place", "t1"))
         self.send(self.copies[0], self.owner)
         self.ids()
-        self.assertEqual(self.room.following.view["tables"].value["t1"].differences, [])
+        self.assertEqual(self.room.derived.view["tables"].value["t1"].differences, [])
         rooms.close()
         self.room = rooms.enter(self.report.key)
         self.assertEqual(sorted(self.ids()), sorted([*ids, "place"]))
@@ -450,8 +450,8 @@ class OneId(ServerCase):
             self.move(document, 6, 1)
             self.send(document, self.owner)
         self.ids()
-        self.assertEqual(len(self.room.following.view["tables"].value), 2)
-        one, other = self.room.following.view["tables"].value.values()
+        self.assertEqual(len(self.room.derived.view["tables"].value), 2)
+        one, other = self.room.derived.view["tables"].value.values()
         self.assertEqual(one.lines, other.lines)
         self.assertEqual((one.differences, other.differences), ([], []))
 

@@ -15,7 +15,7 @@ from mellowspine.core.report.numbering import SCHEMES, numbering_to_json
 from mellowspine.core.report.recipes import Recipe
 from mellowspine.server.rooms.causes import Causes, Thing
 from mellowspine.server.rooms.document import append_block, text_of
-from mellowspine.server.rooms.follow import TableView
+from mellowspine.server.rooms.followers.tables import TableShown
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.rooms.tables import Tables
 from mellowspine.server.shelf.models import HeadingChange, IssuedTable, Report, TableForm
@@ -56,9 +56,9 @@ class TableCase(Api):
         self.room.call(self.room.receive, self.copy.get_update(), person or self.owner).result()
         self.table()
 
-    def table(self, key: str = "t") -> TableView:
+    def table(self, key: str = "t") -> TableShown:
         self.room.call(self.room.settled).result()
-        return self.room.call(lambda: self.room.following.view["tables"].value[key]).result()
+        return self.room.call(lambda: self.room.derived.view["tables"].value[key]).result()
 
     def lines(self) -> list[str]:
         return [line.text for line in self.table().lines]
@@ -98,8 +98,8 @@ class Recipes(TableCase):
         self.assertIsNone(dashed["lines"], "all are as they were")
         self.assertIsNotNone(self.post("recipe", {"settings": settings}, self.editor)["change"])
         self.assertEqual(self.lines(), ["One", "Two", "Four deep", "Three"])
-        recipe = self.table().about["recipe"]
-        self.assertEqual((recipe["levels"], recipe["looks"][3]["size"]), ((1, 2, 4), 8))
+        recipe = self.table().recipe
+        self.assertEqual((recipe.levels, recipe.looks[3].size), ((1, 2, 4), 8))
         self.assertEqual(self.kinds(), [])
         self.assertEqual(IssuedTable.objects.get().recipe["levels"], [1, 2, 4])
 
@@ -117,13 +117,13 @@ class Recipes(TableCase):
         self.assertEqual([one["who"] for one in self.get("history")], ["edit", "own"])
         self.post("take-back", {"change": self.get("history")[0]["id"]}, self.editor, 204)
         self.post("take-back", {"change": numbers[0]}, status=204)
-        self.assertEqual(self.table().about["recipe"]["looks"][0]["size"], 11)
+        self.assertEqual(self.table().recipe.looks[0].size, 11)
 
     def test_two_people_who_change_different_settings_both_have_their_way(self) -> None:
         self.post("recipe", {"settings": [[["leader"], "-"]]})
         self.post("recipe", {"settings": [[["looks", "1", "size"], 14]]}, self.editor)
-        recipe = self.table().about["recipe"]
-        self.assertEqual((recipe["leader"], recipe["looks"][0]["size"]), ("-", 14))
+        recipe = self.table().recipe
+        self.assertEqual((recipe.leader, recipe.looks[0].size), ("-", 14))
 
     def test_a_table_that_grows_to_further_pages_leaves_no_page_number_behind(self) -> None:
         self.children.insert(0, XmlElement("placedTable", {"id": "front", "table": "f", "ownPage": True}))
@@ -131,7 +131,7 @@ class Recipes(TableCase):
         self.assertEqual(self.table("f").differences, [])
         self.post("recipe", {"settings": [[["looks", level, "space_before"], 200.0] for level in "12"]}, table="f")
         self.post("recipe", {"settings": [[["looks", level, "space_after"], 200.0] for level in "12"]}, table="f")
-        self.assertEqual((self.table("f").differences, self.table("f").about["pages"]), ([], 2))
+        self.assertEqual((self.table("f").differences, self.table("f").pages), ([], 2))
 
     def test_what_cannot_be_used_is_refused_in_one_sentence(self) -> None:
         for settings, said in (
@@ -150,18 +150,16 @@ class Recipes(TableCase):
         row.recipe |= {"version": 7, "glow": 3, "leader": "-", "columns": 9}
         row.save()
         self.room = rooms.enter(self.report.key)
-        self.assertEqual(self.table().about["recipe"]["columns"], 1)
+        self.assertEqual(self.table().recipe.columns, 1)
         self.post("recipe", {"settings": [[["title"], "New"]]})
         kept = IssuedTable.objects.get().recipe
         self.assertEqual((kept["version"], kept["glow"], kept["leader"], kept["title"]), (7, 3, "-", "New"))
 
     def test_an_empty_table_says_why(self) -> None:
         self.post("recipe", {"settings": [[["levels"], [9]]]})
-        self.assertEqual(
-            self.table().about["why"], "The text has no headings of level 9 yet; mark some, or list other levels."
-        )
+        self.assertEqual(self.table().why, "The text has no headings of level 9 yet; mark some, or list other levels.")
         self.post("recipe", {"settings": [[["section"], "gone"]]})
-        self.assertIn("no longer in the text", self.table().about["why"])
+        self.assertIn("no longer in the text", self.table().why)
 
 
 class Pasted(TableCase):
@@ -188,7 +186,7 @@ class WhoDidIt(TableCase):
             causes.note(before, now, {}, self.owner)
         causes.note(now, now, {}, self.owner)
         again = Causes(self.report).of("a", ("renamed",))
-        self.assertEqual((again or {}).get("who"), "own")
+        self.assertEqual(again and again.who, "own")
 
 
 class Forms(TableCase):
@@ -205,9 +203,7 @@ class Forms(TableCase):
     def test_a_form_is_chosen_without_losing_own_words(self) -> None:
         self.post("words", {"source": self.source("One"), "words": "Mine"})
         self.post("form", {"form": "links"})
-        self.assertEqual(
-            (self.lines(), self.table().about["recipe"]["page_numbers"]), (["Mine", "Two", "Three"], "none")
-        )
+        self.assertEqual((self.lines(), self.table().recipe.page_numbers), (["Mine", "Two", "Three"], "none"))
         self.assertEqual([form["key"] for form in self.get("forms") if form["at_hand"]], ["links"])
         self.assertIn("no such form", self.post("form", {"form": "curly"}, status=404)["message"])
 
@@ -238,7 +234,7 @@ class Forms(TableCase):
         self.assertEqual([form["name"] for form in self.get("forms", self.editor) if form["own"]], ["Dashed", "Mine"])
         kept = TableForm.objects.get(name="Dashed")
         self.post("form", {"form": kept.key}, self.editor)
-        self.assertEqual(self.table().about["recipe"]["leader"], "-")
+        self.assertEqual(self.table().recipe.leader, "-")
         self.assertEqual(self.ask(self.owner, "delete", f"reports/{other.key}/forms/{kept.key}").status_code, 204)
         self.assertTrue(TableForm.objects.filter(name="Dashed").exists(), "it is that of another report")
         self.assertEqual(self.ask(self.owner, "delete", f"reports/{self.report.key}/forms/{kept.key}").status_code, 204)
@@ -306,7 +302,7 @@ class CatchingUp(TableCase):
         self.post("keeps-level", {"keeps_level": True}, status=204)
         self.retype(0, "First", self.editor)
         self.assertEqual((self.lines(), self.kinds(), self.get("history")), (["First", "Two", "Three"], [], []))
-        self.assertEqual((self.table().about["keepsLevel"], self.table().about["issuedBy"]), (True, None))
+        self.assertEqual((self.table().issuance.keeps_level, self.table().issuance.by), (True, None))
         self.post("keeps-level", {"keeps_level": False}, status=204)
         self.retype(0, "Again")
         self.assertEqual(self.kinds(), [("renamed",)])
@@ -327,7 +323,7 @@ class CatchingUp(TableCase):
         self.post("catch-up", {"scope": "everything"})
         del self.children[0]
         self.send(self.editor)
-        self.assertIn("count one less, since 1 “One” was removed by edit.", str(self.table().follows))
+        self.assertIn("count one less, since 1 “One” was removed by edit.", str(self.table().renumbered))
 
 
 class OwnWords(TableCase):
@@ -383,9 +379,7 @@ class ComesWith(TableCase):
         self.assertIn("no longer in the text", self.post("catch-up", {"scope": "everything"}, status=404)["message"])
         append_block(text_of(self.copy), PlacedTable("place", "t"))
         self.send()
-        self.assertEqual(
-            (self.lines()[0], self.table().about["recipe"]["leader"], len(self.get("history"))), ("Mine", "-", 2)
-        )
+        self.assertEqual((self.lines()[0], self.table().recipe.leader, len(self.get("history"))), ("Mine", "-", 2))
 
     def send_without_table(self) -> None:
         self.room.call(self.room.receive, self.copy.get_update(), self.owner).result()
@@ -395,7 +389,7 @@ class ComesWith(TableCase):
         self.post("words", {"source": self.source("One"), "words": "Mine"})
         append_block(text_of(self.copy), PlacedTable("place-2", "t"))
         self.send()
-        (other,) = {*self.room.call(lambda: self.room.following.view["tables"].value).result()} - {"t"}
+        (other,) = {*self.room.call(lambda: self.room.derived.view["tables"].value).result()} - {"t"}
         self.assertEqual([line.text for line in self.table(other).lines], ["Mine", "Two", "Three"])
         self.assertEqual(
             len(self.ask(self.owner, "get", f"reports/{self.report.key}/tables/{other}/history").json()), 1

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
+from pathlib import Path
 from typing import Any
 from unittest import TestCase
 
@@ -15,9 +17,14 @@ from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph, Run
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.tables import Line
-from mellowspine.server.rooms.changes import splice
-from mellowspine.server.rooms.follow import Known, Of, TableView, changes, shown_edges
-from mellowspine.server.rooms.following import following_writes
+from mellowspine.server.rooms.derived import following_writes
+from mellowspine.server.rooms.described import typescript
+from mellowspine.server.rooms.followers import changes
+from mellowspine.server.rooms.followers.pages import shown_edges
+from mellowspine.server.rooms.followers.round import Known, Of
+from mellowspine.server.rooms.followers.shown import splice
+from mellowspine.server.rooms.followers.tables import TableShown
+from mellowspine.server.typescript import Module
 
 from .base import ServerCase
 
@@ -26,13 +33,13 @@ lines = st.lists(
 )
 differences = st.lists(st.tuples(st.sampled_from(["new", "page"]), st.sampled_from("ab")).map(list))
 tables = st.dictionaries(
-    st.sampled_from("tu"), st.builds(TableView, st.fixed_dictionaries({"page": st.integers(1, 3)}), lines, differences)
+    st.sampled_from("tu"), st.builds(TableShown, pages=st.integers(1, 3), lines=lines, differences=differences)
 )
 views = st.fixed_dictionaries(
     {
         "labels": st.lists(st.sampled_from("12")),
         "headings": st.lists(st.tuples(st.sampled_from("ab"), st.just(1), st.just(""), st.just("x"))),
-        "on": st.lists(st.integers(1, 3)),
+        "headings_on": st.lists(st.integers(1, 3)),
         "edges": st.lists(st.tuples(st.sampled_from("ab"), st.integers(0, 2))),
         "markers": st.dictionaries(st.sampled_from("abc"), st.sampled_from("•1")),
         "tables": tables,
@@ -54,7 +61,7 @@ def as_sent(view: Known) -> dict[str, Any]:
 def applied(old: dict[str, Any], changes: dict[str, Any]) -> dict[str, Any]:
     """What a browser does with changes."""
     new: dict[str, Any] = {
-        name: spliced(old.get(name, []), changes.get(name)) for name in ("labels", "headings", "on", "edges")
+        name: spliced(old.get(name, []), changes.get(name)) for name in ("labels", "headings", "headings_on", "edges")
     }
     markers = old.get("markers", {}) | changes.get("markers", {})
     new["markers"] = {key: value for key, value in markers.items() if value is not None}
@@ -65,7 +72,7 @@ def applied(old: dict[str, Any], changes: dict[str, Any]) -> dict[str, Any]:
             continue
         before = old["tables"].get(key, {})
         new["tables"][key] = {
-            "about": change.get("about", before.get("about", {})),
+            "pages": change.get("pages", before.get("pages", [1])),
             "lines": spliced(before.get("lines", []), change.get("lines")),
             "differences": spliced(before.get("differences", []), change.get("differences")),
         }
@@ -95,6 +102,17 @@ class Changes(TestCase):
         self.assertGreater(len(characters), 2)
         text = report.blocks[0].text  # type: ignore[union-attr]
         self.assertEqual(shown_edges(pages), [("a", at + text[:at].count(face)) for at in characters])
+
+
+class Described(TestCase):
+    def test_browsers_have_the_types_that_the_followers_describe(self) -> None:
+        kept = (Path(__file__).parents[2] / "web/src/workspace/view/described.ts").read_text()
+        self.assertEqual(kept, typescript(), "Run: make types")
+
+    def test_what_does_not_cross_is_told_where_it_is_described(self) -> None:
+        for hint in (object, complex, tuple[Line, str], Mapping[str, Line]):
+            with self.assertRaisesRegex(TypeError, "There is no"):
+                Module("").reader(hint)
 
 
 class Disk(ServerCase):

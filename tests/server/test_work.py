@@ -48,10 +48,12 @@ from mellowspine.core.report.styles import StyleSheet
 from mellowspine.core.report.tables import Issued
 from mellowspine.core.tables.kinds import table_kind
 from mellowspine.core.tables.settle import settle_all
-from mellowspine.server.rooms.follow import FOLLOWERS, Given, Known, Round, changes
+from mellowspine.server.rooms.followers import FOLLOWERS, changes
+from mellowspine.server.rooms.followers.round import Given, Issuance, Known, Round, SetAside
+from mellowspine.server.rooms.followers.shown import Part
 from tests.core.samples import SENTENCE
 
-ASIDE: dict[str, tuple[str, str, str]] = {}
+ASIDE: dict[str, SetAside] = {}
 
 
 class Unknown:
@@ -65,7 +67,7 @@ class Unknown:
 
 
 def given_of(report: Report, typefaces: Typefaces) -> Given:
-    return Given(report, typefaces, Unknown(), {key: {} for key in report.tables}, (), ASIDE)  # type: ignore[arg-type]
+    return Given(report, typefaces, Unknown(), dict.fromkeys(report.tables, Issuance()), (), ASIDE)  # type: ignore[arg-type]
 
 
 @contextmanager
@@ -87,10 +89,12 @@ def counted(counts: Counter[str]) -> Iterator[None]:
 
         return run
 
+    class Counted:
+        def __init__(self, name: str, part: Part) -> None:
+            self.empty, self.changes = part.empty, named(f"{name}, told", part.changes)
+
     followers = {
-        name: replace(
-            one, compute=named(name, one.compute), changes=one.changes and named(f"{name}, told", one.changes)
-        )
+        name: replace(one, compute=named(name, one.compute), shown=one.shown and Counted(name, one.shown))
         for name, one in FOLLOWERS.items()
     }
     checks = {
@@ -113,7 +117,7 @@ def of_one_edit(pages: int) -> Counter[str]:
     report, _ = settle_all(report, typefaces)
     known: Known = {}
     for _ in range(2):
-        now = Round(given_of(report, typefaces), known)
+        now = Round(FOLLOWERS, given_of(report, typefaces), known)
         now.finish()
         assert not now.broken, now.broken
         known = now.known
@@ -127,7 +131,7 @@ def of_one_edit(pages: int) -> Counter[str]:
     longer = replace(block, runs=(*block.runs, Run("x")))
     edited = replace(report, blocks=(*report.blocks[:at], longer, *report.blocks[at + 1 :]))
     counts: Counter[str] = Counter()
-    now = Round(given_of(edited, typefaces), known)
+    now = Round(FOLLOWERS, given_of(edited, typefaces), known)
     with counted(counts):
         now.finish()
         changes(known, now.known)
@@ -249,8 +253,6 @@ def seen(known: Known) -> dict[str, Any]:
                 return value.proposals, value.contents, value.rows, value.empties
             case "checked":
                 return value.findings
-            case "looks":
-                return value.shown
         return value if isinstance(value, Mapping) else [*value]
 
     return {name: plain(name, of.value) for name, of in known.items()}
@@ -263,11 +265,11 @@ class AsFromAFreshStart(TestCase):
         report = replace(_SAMPLE, blocks=named(blocks, "b"))
         known: Known = {}
         for turn in range(4):
-            now = Round(given_by(report), known)
+            now = Round(FOLLOWERS, given_by(report), known)
             now.finish()
             self.assertEqual(now.broken, [])
             known = now.known
-            fresh = Round(given_by(report), {})
+            fresh = Round(FOLLOWERS, given_by(report), {})
             fresh.finish()
             self.assertEqual(fresh.broken, [])
             afresh = seen(fresh.known)

@@ -5,7 +5,7 @@ import { applyChanges, EMPTY_VIEW, type Changes } from "../src/workspace/view";
 
 type Lines = NonNullable<NonNullable<NonNullable<Changes["tables"]>[string]>["lines"]>["insert"];
 
-const line = (source: string): Lines[number] => [source, 1, "", source, ["1"], []];
+const line = (source: string): Lines[number] => [source, 1, "", source, ["1"], [], []];
 
 /** The rows of a table with these lines, after these new ones, each with the line before it in the text. */
 function rows(issued: string, news: [source: string, behind: string | null][]): string {
@@ -13,7 +13,7 @@ function rows(issued: string, news: [source: string, behind: string | null][]): 
     tables: {
       t: {
         lines: { at: 0, remove: 0, insert: [...issued].map(line) },
-        differences: { at: 0, remove: 0, insert: news.map(([source, behind]) => [["new"], null, line(source), null, behind]) },
+        differences: { at: 0, remove: 0, insert: news.map(([source, behind]) => [["new"], source, null, line(source), null, behind]) },
       },
     },
   });
@@ -37,7 +37,7 @@ test("a new line behind one that was moved goes with that one's old place", () =
 
 test("what renumbers several lines is said at the first of them", () => {
   const view = applyChanges(EMPTY_VIEW, {
-    tables: { t: { lines: { at: 0, remove: 0, insert: [..."abcd"].map(line) }, follows: { at: 0, remove: 0, insert: [["b to c count one less.", ["b", "c"]]] } } },
+    tables: { t: { lines: { at: 0, remove: 0, insert: [..."abcd"].map(line) }, renumbered: { at: 0, remove: 0, insert: [["b to c count one less.", ["b", "c"]]] } } },
   });
   const table = view.tables.get("t");
   const found = table ? rowsOf(table) : [];

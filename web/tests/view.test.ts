@@ -1,26 +1,26 @@
 /** The view that the server computes, kept level by what it sends. */
 import { describe, expect, test } from "vitest";
-import { NO_RECIPE, withSettings, type RawMeasures } from "../src/workspace/table-leaf/recipe";
-import { applyChanges, EMPTY_VIEW, linesBehind, standings, tableAtHand, unmarked, type Changes, type View } from "../src/workspace/view";
+import { withSettings } from "../src/workspace/table-leaf/recipe";
+import { applyChanges, EMPTY_VIEW, linesBehind, RECIPE, standings, tableAtHand, unmarked, type Changes, type FaceRow, type LevelLook, type Measures, type View } from "../src/workspace/view";
 
-const about = { recipe: { ...NO_RECIPE, title: "Contents", levels: [1, 2, 3] }, page: "1" };
+const about = { recipe: [RECIPE], page: ["1"] } as const;
 
 const ENTERED: Changes = {
   labels: { at: 0, remove: 0, insert: ["i", "1", "2"] },
   headings: { at: 0, remove: 0, insert: [["a", 1, "1", "Aims", ""], ["b", 2, "1.1", "Scope", ""], ["c", 1, "2", "Site", ""]] },
-  on: { at: 0, remove: 0, insert: [2, 2, 3] },
+  headings_on: { at: 0, remove: 0, insert: [2, 2, 3] },
   edges: { at: 0, remove: 0, insert: [["a", 0], ["p", 17]] },
   markers: { p: "•" },
   tables: {
     t: {
-      about,
-      lines: { at: 0, remove: 0, insert: [["a", 1, "1", "Aims", ["1"], []], ["b", 2, "1.1", "Scope", ["1"], []], ["x", 1, "2", "Old", ["2"], []]] },
+      ...about,
+      lines: { at: 0, remove: 0, insert: [["a", 1, "1", "Aims", ["1"], [], []], ["b", 2, "1.1", "Scope", ["1"], [], []], ["x", 1, "2", "Old", ["2"], [], []]] },
       differences: {
         at: 0,
         remove: 0,
         insert: [
-          [["gone"], ["x", 1, "2", "Old", ["2"], []], null, { who: "Tobias Okonjo", at: "2026-11-20T09:00:00Z" }, null],
-          [["new"], null, ["c", 1, "2", "Site", ["2"], []], null, "b"],
+          [["gone"], "x", ["x", 1, "2", "Old", ["2"], [], []], null, ["Tobias Okonjo", "2026-11-20T09:00:00Z"], null],
+          [["new"], "c", null, ["c", 1, "2", "Site", ["2"], [], []], null, "b"],
         ],
       },
     },
@@ -51,7 +51,7 @@ describe("a change", () => {
   test("of pages alone moves headings and edges", () => {
     const after = applyChanges(entered(), {
       labels: { at: 3, remove: 0, insert: ["3"] },
-      on: { at: 2, remove: 1, insert: [4] },
+      headings_on: { at: 2, remove: 1, insert: [4] },
       edges: { at: 1, remove: 1, insert: [["p", 9], ["c", 0]] },
     });
     expect(pagesOf(after)).toEqual(["Aims 2 1", "Scope 2 1", "Site 4 3"]);
@@ -65,7 +65,7 @@ describe("a change", () => {
   });
 
   test("takes a heading and its page out together", () => {
-    const after = applyChanges(entered(), { headings: { at: 1, remove: 1, insert: [] }, on: { at: 1, remove: 1, insert: [] } });
+    const after = applyChanges(entered(), { headings: { at: 1, remove: 1, insert: [] }, headings_on: { at: 1, remove: 1, insert: [] } });
     expect(pagesOf(after)).toEqual(["Aims 2 1", "Site 3 2"]);
   });
 
@@ -81,34 +81,34 @@ describe("a change", () => {
   });
 
   test("of what is known about a table leaves what it does not name", () => {
-    const set: RawMeasures = [451, 27, [0], [0, 16], [0, 0], [5], [2]];
-    const after = applyChanges(entered(), { tables: { t: { about: { pages: 3, set }, own: { at: 0, remove: 0, insert: [["a", null, "Aims", "Aims"]] } } } });
+    const set: Measures = { column: 451, pages: 27, number_widths: [0], indents: [0, 16], hangs: [0, 0], figures: [5], leaders: [2] };
+    const after = applyChanges(entered(), { tables: { t: { pages: [3], set: [set], own: { at: 0, remove: 0, insert: [["a", null, "Aims", "Aims"]] } } } });
     expect(after.tables.get("t")).toMatchObject({ pages: 3, page: "1", recipe: { title: "Contents" }, set: { column: 451, indents: [0, 16] }, own: [{ source: "a", words: null }] });
   });
 
   test("takes a table away and brings another", () => {
-    const after = applyChanges(entered(), { tables: { t: null, u: { about: { recipe: { ...NO_RECIPE, title: "Short" } } } } });
+    const after = applyChanges(entered(), { tables: { t: null, u: { recipe: [{ ...RECIPE, title: "Short" }] } } });
     expect([...after.tables.keys()]).toEqual(["u"]);
     expect(after.tables.get("u")).toMatchObject({ recipe: { title: "Short" }, lines: [], differences: [] });
   });
 });
 
 test("looks, findings and what is set aside come and go", () => {
-  const face: [string, number, boolean, boolean, boolean, boolean, string, string] = ["Carlito", 14, true, false, false, false, "#000000", "left"];
+  const face: FaceRow = ["Carlito", 14, true, false, false, false, "#000000", "left"];
   const first = applyChanges(entered(), {
     looks: { at: 0, remove: 0, insert: [["look-p", "bold, 14 pt", "heading-1", ["p", "q"], "bold", face, false, [], ""], ["rule-0", "mine", null, ["r"], "", null, false, [["bold", 2]], ""]] },
-    leftovers: { contents: [], rows: ["e"] },
+    leftovers: [[[], ["e"]]],
     findings: { at: 0, remove: 0, insert: [["full-stop a", "full-stop", "a", "“Aims.” ends in a full stop."]] },
     checks: { "full-stop": ["Full stops", "They stand in every table.", "Take them out"] },
     set_aside: { "full-stop a": ["the law wants it", "Ines Varga", "2026-11-20T09:00:00Z"] },
   });
   expect(unmarked(first.looks)).toBe(2);
-  expect(first.looks[0]?.face).toEqual({ font: "Carlito", size: 14, bold: true, italic: false, underline: false, colour: "#000000" });
+  expect(first.looks[0]?.face).toEqual({ font: "Carlito", size: 14, bold: true, italic: false, underline: false, capitals: false, colour: "#000000", align: "left" });
   expect(first.leftovers).toEqual({ contents: [], rows: ["e"] });
   expect(first.checks.get("full-stop")?.saying).toBe("Take them out");
-  expect(first.aside.get("full-stop a")?.reason).toBe("the law wants it");
-  const then = applyChanges(first, { looks: { at: 0, remove: 1, insert: [] }, leftovers: { rows: [] }, findings: { at: 0, remove: 1, insert: [] }, set_aside: { "full-stop a": null } });
-  expect([unmarked(then.looks), then.looks.length, then.leftovers.rows.length, then.findings.length, then.aside.size]).toEqual([0, 1, 0, 0, 0]);
+  expect(first.set_aside.get("full-stop a")?.reason).toBe("the law wants it");
+  const then = applyChanges(first, { looks: { at: 0, remove: 1, insert: [] }, leftovers: [[[], []]], findings: { at: 0, remove: 1, insert: [] }, set_aside: { "full-stop a": null } });
+  expect([unmarked(then.looks), then.looks.length, then.leftovers.rows.length, then.findings.length, then.set_aside.size]).toEqual([0, 1, 0, 0, 0]);
 });
 
 test("each heading stands level with the table, behind it, or outside", () => {
@@ -118,7 +118,7 @@ test("each heading stands level with the table, behind it, or outside", () => {
 });
 
 test("the table at hand is the chosen one as long as it is in the text", () => {
-  const view = applyChanges(entered(), { tables: { u: { about } } });
+  const view = applyChanges(entered(), { tables: { u: about } });
   expect(tableAtHand(view, null)).toBe("t");
   expect(tableAtHand(view, "u")).toBe("u");
   expect(tableAtHand(view, "gone")).toBe("t");
@@ -126,8 +126,8 @@ test("the table at hand is the chosen one as long as it is in the text", () => {
 });
 
 test("a recipe with other settings is a recipe of its own, and the levels that are not named stay the same", () => {
-  const look = { indent: 0, hang: 0, font: "Carlito", size: 10, bold: false, italic: false, colour: "#000000", capitals: false, page_number: true, space_before: 0, space_after: 0, line_spacing: 1.3 };
-  const recipe = { ...NO_RECIPE, looks: [look, look] };
+  const look: LevelLook = { indent: 0, hang: 0, font: "Carlito", size: 10, bold: false, italic: false, colour: "#000000", capitals: false, page_number: true, space_before: 0, space_after: 0, line_spacing: 1.3 };
+  const recipe = { ...RECIPE, looks: [look, look] };
   const other = withSettings(recipe, [[["leader"], "-"], [["looks", "2", "size"], 9], [["looks", "7", "size"], 9]]);
   expect([other.leader, other.looks[1]?.size, other.looks.length, recipe.looks[1]?.size]).toEqual(["-", 9, 2, 10]);
   expect(other.looks[0]).toBe(look);

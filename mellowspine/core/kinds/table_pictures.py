@@ -22,6 +22,6 @@ def picture(now: Now, key: str, recipe: Recipe, height: float) -> list[Words | R
     lines = now.lines(key, recipe)[:LINES]
     page = PageSetup(width=WIDTH, height=max(height, 100.0), top=0, bottom=0, left=0, right=0, number_at="none")
     issued = replace(now.report.tables[key], recipe=recipe, lines=lines)
-    sample = replace(now.report, blocks=(PlacedTable("t", "t"),), tables={"t": issued}, page=page, rooms={})
+    sample = replace(now.report, blocks=(PlacedTable("t", "t"),), tables={"t": issued}, page=page, number_widths={})
     pages = paginate(sample, now.typefaces)
     return [mark for mark in Drawing(pages, now.typefaces).page(1) if isinstance(mark, Words | Rule)]

@@ -68,7 +68,7 @@ def set_style(paragraph: Paragraph, report: Report) -> SetStyle:
     the paragraph is not aligned to the left, it stands in the first line in front of the words.
     """
     style = report.styles[paragraph.style]
-    room = report.rooms.get(style.id, 0.0) if paragraph.number != "none" else 0.0
+    room = report.number_widths.get(style.id, 0.0) if paragraph.number != "none" else 0.0
     if not room and paragraph.indent is None and paragraph.first_line is None:
         return SetStyle(style, -style.first_line)
     indent = style.indent if paragraph.indent is None else paragraph.indent

@@ -35,7 +35,7 @@ from .as_set import offset_as_set, offset_in_text
 from .backs import back_height, backs, with_back
 from .boxes import Box, measure
 from .fill import Placed, Start, fill, fill_page
-from .rooms import rooms
+from .number_widths import number_widths
 from .typefaces import Typefaces
 
 log = logging.getLogger(__name__)
@@ -239,7 +239,7 @@ def paginate(
     captions = {one: front_of(*caption) for one, caption in counted.items()}
     report = replace(
         report,
-        rooms=_rooms(report, typefaces, before, headings),
+        number_widths=_number_widths(report, typefaces, before, headings),
         backs=backs(report, headings),
         captions=before.report.captions if before and before.report.captions == captions else captions,
         shown=before.report.shown if before else {},
@@ -330,17 +330,19 @@ def _area(page: PageSetup) -> tuple[float, float]:
     return page.text_width, page.text_height
 
 
-def _rooms(report: Report, typefaces: Typefaces, before: Pages | None, headings: Outline) -> Mapping[str, float]:
+def _number_widths(
+    report: Report, typefaces: Typefaces, before: Pages | None, headings: Outline
+) -> Mapping[str, float]:
     if before and before.headings is headings and before.report.styles is report.styles:
-        return before.report.rooms
-    found = rooms(report, headings, typefaces)
-    return before.report.rooms if before and before.report.rooms == found else found
+        return before.report.number_widths
+    found = number_widths(report, headings, typefaces)
+    return before.report.number_widths if before and before.report.number_widths == found else found
 
 
 def _set_otherwise(report: Report, before: Report) -> Iterator[int]:
     """The blocks that are set otherwise than before though they are the same: their styles or tables have changed, or they
     end a section now, or no longer."""
-    styles = report.styles is not before.styles or report.rooms is not before.rooms
+    styles = report.styles is not before.styles or report.number_widths is not before.number_widths
     tables = before.tables != report.tables
     backs = report.backs ^ before.backs
     if styles and back_height(report) != back_height(before):
@@ -351,7 +353,7 @@ def _set_otherwise(report: Report, before: Report) -> Iterator[int]:
     @cache
     def changed(id: str) -> bool:
         style, earlier = report.styles[id], before.styles[id]
-        return style != earlier or report.rooms.get(style.id) != before.rooms.get(earlier.id)
+        return style != earlier or report.number_widths.get(style.id) != before.number_widths.get(earlier.id)
 
     for index, block in enumerate(report.blocks):
         if block.id in backs:

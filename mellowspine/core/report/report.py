@@ -84,8 +84,8 @@ class Report:
     styles: StyleSheet = field(default_factory=default_styles)
     numbering: Numbering = UNNUMBERED
     page: PageSetup = DEFAULT_PAGE
-    rooms: Mapping[str, float] = field(default_factory=dict)
-    """Room in points for the heading numbers of a style, by its id; found anew whenever pages are (``pages/rooms.py``)."""
+    number_widths: Mapping[str, float] = field(default_factory=dict)
+    """Room in points for the heading numbers of a style, by its id; found anew whenever pages are (``pages/number_widths.py``)."""
     backs: frozenset[str] = frozenset()
     """The blocks beneath which a line leads back to the contents; found anew whenever pages are (``pages/backs.py``)."""
     labels: Labels = field(default_factory=lambda: DEFAULT_LABELS)

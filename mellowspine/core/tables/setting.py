@@ -14,7 +14,7 @@ from math import ceil
 from typing import Any, NamedTuple, TypeVar
 
 from ..pages.lines import InFaces, Lines, break_lines, in_one_line, pieces, reach_of_words
-from ..pages.rooms import GAP as NUMBER_GAP
+from ..pages.number_widths import GAP as NUMBER_GAP
 from ..pages.typefaces import Face, Typefaces
 from ..report.blocks import PLAIN, Marks, Paragraph, Reference, Run
 from ..report.recipes import LevelLook, Recipe
@@ -40,25 +40,26 @@ LINK_COLOUR = "#3f3190"
 
 @dataclass(frozen=True, slots=True)
 class Measures:
-    """What all lines of a table have in common. ``rooms``: by level, for hanging heading numbers; 0 where none hang."""
+    """What all lines of a table have in common. By level, from 1, where there are several."""
 
-    column: float
+    column: float = 0.0
     """Width of a column of lines."""
-    pages: float
+    pages: float = 0.0
     """Width kept free for page numbers at its right edge."""
-    rooms: tuple[float, ...]
-    indents: tuple[float, ...]
-    """By level, as far as there is room for them."""
-    hangs: tuple[float, ...]
-    """How much further all rows but the first are indented, likewise."""
-    figures: tuple[float, ...]
-    """Width of one figure of a page number, by level."""
-    leaders: tuple[float, ...]
-    """Width of the leader's character, by level."""
+    number_widths: tuple[float, ...] = ()
+    """Room for heading numbers that hang; 0 where none does."""
+    indents: tuple[float, ...] = ()
+    """As far as there is room for them."""
+    hangs: tuple[float, ...] = ()
+    """How much further all rows but the first are indented, as far as there is room for it."""
+    figures: tuple[float, ...] = ()
+    """Width of one figure of a page number."""
+    leaders: tuple[float, ...] = ()
+    """Width of the leader's character."""
 
     def words_at(self, level: int) -> float:
         """Where the words of a level begin."""
-        return self.indents[level - 1] + self.rooms[level - 1]
+        return self.indents[level - 1] + self.number_widths[level - 1]
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,15 +113,15 @@ def measures_of(issued: Issued, report: Report, typefaces: Typefaces) -> Measure
             _widest_alone(recipe, issued.lines, typefaces),
         )
     most = min(max(column - pages - LEAST_WORDS, 0.0), MOST_INDENT)
-    rooms = tuple(min(room, most) for room in _rooms(recipe, issued.lines, typefaces))
+    numbers = tuple(min(room, most) for room in _number_widths(recipe, issued.lines, typefaces))
     indents = tuple(
-        min(look.indent, max(most - room, 0.0)) for look, room in zip(recipe.looks, rooms, strict=True)
+        min(look.indent, max(most - room, 0.0)) for look, room in zip(recipe.looks, numbers, strict=True)
     )  # fmt: skip
     hangs = tuple(
         min(look.hang, max(most - indent - room, 0.0))
-        for look, indent, room in zip(recipe.looks, indents, rooms, strict=True)
+        for look, indent, room in zip(recipe.looks, indents, numbers, strict=True)
     )
-    return Measures(column, pages, rooms, indents, hangs, figures, leaders)
+    return Measures(column, pages, numbers, indents, hangs, figures, leaders)
 
 
 def _widest_alone(recipe: Recipe, lines: Sequence[Line], typefaces: Typefaces) -> float:
@@ -134,7 +135,7 @@ def face_of(look: LevelLook, typefaces: Typefaces) -> Face:
     return typefaces.face(look.font, look.bold, look.italic)
 
 
-def _rooms(recipe: Recipe, lines: Sequence[Line], typefaces: Typefaces) -> tuple[float, ...]:
+def _number_widths(recipe: Recipe, lines: Sequence[Line], typefaces: Typefaces) -> tuple[float, ...]:
     """Room for the heading numbers that hang, by level: as wide as the widest of the level, or of all in the margin."""
     if recipe.numbers not in ("hung", "margin"):
         return (0.0,) * len(recipe.looks)
@@ -142,11 +143,11 @@ def _rooms(recipe: Recipe, lines: Sequence[Line], typefaces: Typefaces) -> tuple
     for line in lines:
         if line.number:
             numbers[line.level - 1].add(line.number)
-    rooms = [
+    widths = [
         float(ceil((max(map(face_of(look, typefaces).width, found)) + NUMBER_GAP) * look.size)) if found else 0.0
         for look, found in zip(recipe.looks, numbers, strict=True)
     ]
-    return (max(rooms),) * len(rooms) if recipe.numbers == "margin" else tuple(rooms)
+    return (max(widths),) * len(widths) if recipe.numbers == "margin" else tuple(widths)
 
 
 def set_table(issued: Issued, report: Report, typefaces: Typefaces) -> SetTable:

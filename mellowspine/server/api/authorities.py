@@ -26,7 +26,7 @@ from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.structure.citations import FoundWords, find_words, rules_from_json, unmarked
 from mellowspine.core.structure.outline import paragraphs
 from mellowspine.server.refusals import Refusal
-from mellowspine.server.rooms.following import NotComputed
+from mellowspine.server.rooms.derived import NotComputed
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import Report
 from mellowspine.server.shelf.reports import open_report

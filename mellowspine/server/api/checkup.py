@@ -14,7 +14,7 @@ from mellowspine.core.report.plan import as_json
 from mellowspine.core.report.preview import preview
 from mellowspine.server.accounts.people import signed_in
 from mellowspine.server.refusals import Refusal
-from mellowspine.server.rooms.following import NotComputed
+from mellowspine.server.rooms.derived import NotComputed
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import SetAside
 from mellowspine.server.shelf.reports import open_report

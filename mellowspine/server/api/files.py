@@ -20,8 +20,8 @@ from mellowspine.server.accounts.people import signed_in
 from mellowspine.server.jobs import Job, jobs
 from mellowspine.server.reading import check_apart, read_apart
 from mellowspine.server.refusals import Refusal
+from mellowspine.server.rooms.derived import NotComputed
 from mellowspine.server.rooms.document import SCHEMA
-from mellowspine.server.rooms.following import NotComputed
 from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.pictures import keep_picture, read_pictures

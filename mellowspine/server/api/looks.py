@@ -15,7 +15,7 @@ from mellowspine.core.report.plan import as_json
 from mellowspine.core.structure.marking import mark, numbers_taken
 from mellowspine.core.structure.rules import RuleError, check_rules, read_rule, rule_to_json
 from mellowspine.server.refusals import Refusal
-from mellowspine.server.rooms.following import NotComputed
+from mellowspine.server.rooms.derived import NotComputed
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.reports import open_report, styles_of
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable
-from dataclasses import astuple
 from functools import partial
 from typing import Any, Literal, TypeVar
 
@@ -28,11 +27,11 @@ from mellowspine.core.tables.changing import (
     with_recipe,
 )
 from mellowspine.core.tables.forms import FORMS, Form, form_kept, form_of, formed, forms_for
-from mellowspine.core.tables.setting import measures_of
+from mellowspine.core.tables.setting import Measures, measures_of
 from mellowspine.core.tables.settle import Scope
 from mellowspine.server.accounts.people import shown_name, signed_in
 from mellowspine.server.refusals import Refusal
-from mellowspine.server.rooms.following import Following, NotComputed
+from mellowspine.server.rooms.derived import Derived, NotComputed
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import Report, Role, TableChange, TableForm
 from mellowspine.server.shelf.reports import open_report
@@ -77,7 +76,7 @@ class Result(Schema):
 
     lines: list[Any] | None
     pages: int
-    set: list[Any]
+    set: Measures
 
 
 class Settings(Schema):
@@ -155,7 +154,7 @@ def _not_computed() -> Refusal:
     )
 
 
-def _change_tables(report: Report, change: Callable[[Following], R]) -> R:
+def _change_tables(report: Report, change: Callable[[Derived], R]) -> R:
     with rooms.room(report.key) as room:
         try:
             return room.call(room.change_tables, change).result()
@@ -170,18 +169,16 @@ def _change_tables(report: Report, change: Callable[[Following], R]) -> R:
 
 def _change(report: Report, table: str, change: Callable[[Now], Changed], person: User, what: str) -> Done:
     try:
-        number = _change_tables(report, lambda following: _change_one(following, table, change, person, what))
+        number = _change_tables(report, lambda derived: _change_one(derived, table, change, person, what))
     except SettingError as error:
         raise Refusal(str(error)) from None
     return Done(change=number)
 
 
-def _change_one(
-    following: Following, table: str, change: Callable[[Now], Changed], person: User, what: str
-) -> int | None:
-    if not following.holds(table):
+def _change_one(derived: Derived, table: str, change: Callable[[Now], Changed], person: User, what: str) -> int | None:
+    if not derived.holds(table):
         raise Refusal(_GONE, 404)
-    return following.change_table(table, change, person, what)
+    return derived.change_table(table, change, person, what)
 
 
 def _now(report: Report, table: str) -> Now:
@@ -205,7 +202,7 @@ def _result(now: Now, table: str, change: Callable[[Now], Changed]) -> Result:
     return Result(
         lines=None if issued.lines == now.report.tables[table].lines else [*issued.lines],
         pages=pages_taken(pages, now.placed[table]),
-        set=[*astuple(measures_of(issued, report, now.typefaces))],
+        set=measures_of(issued, report, now.typefaces),
     )
 
 
@@ -393,10 +390,10 @@ def take_table_change_back(request: HttpRequest, key: str, table: str, given: Ta
     report, _ = open_report(key, request.user, change=True)
     person = signed_in(request)
 
-    def take_back(following: Following) -> str | None:
-        if not following.holds(table):
+    def take_back(derived: Derived) -> str | None:
+        if not derived.holds(table):
             raise Refusal(_GONE, 404)
-        return following.take_back(table, given.change, person)
+        return derived.take_back(table, given.change, person)
 
     if refused := _change_tables(report, take_back):
         raise Refusal(refused, 409)

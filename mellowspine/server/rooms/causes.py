@@ -26,12 +26,20 @@ _KEPT: dict[Kind, str] = {
 """Kinds of difference that somebody made by hand, and the name under which each is stored."""
 
 
+class Cause(NamedTuple):
+    """Who did it, and when (ISO 8601)."""
+
+    who: str
+    at: str
+
+
 class Causes:
     """The newest change of each kind to each heading of a report; in memory, and stored as it is noted."""
 
     def __init__(self, report: Report) -> None:
         self._report = report
-        self._known: dict[tuple[str, str], dict[str, str]] = {}
+        self._known: dict[tuple[str, str], tuple[Cause, str]] = {}
+        """With the words that it had."""
         self._unstored: dict[tuple[str, str], HeadingChange] = {}
         """What the disk has not taken yet; it goes with the next that is noted."""
         for change in HeadingChange.objects.filter(report=report).select_related("person"):
@@ -39,21 +47,20 @@ class Causes:
 
     def _keep(self, change: HeadingChange) -> None:
         who = shown_name(change.person) if change.person else ""
-        self._known[change.heading, change.kind] = {"who": who, "at": change.at.isoformat(), "text": change.text}
+        self._known[change.heading, change.kind] = Cause(who, change.at.isoformat()), change.text
 
-    def of(self, heading: str, kinds: tuple[Kind, ...]) -> dict[str, str] | None:
-        """``{"who", "at"}`` of the first of these kinds that is known for a heading."""
+    def of(self, heading: str, kinds: tuple[Kind, ...]) -> Cause | None:
+        """That of the first of these kinds that is known for a heading."""
         found = (self._known.get((heading, _KEPT[kind])) for kind in kinds if kind in _KEPT)
         one = next((one for one in found if one), None)
-        return one and {"who": one["who"], "at": one["at"]}
+        return one and one[0]
 
     def removed(self, place: str) -> str:
         """What a place was that somebody has removed, in words; empty if that is not known."""
         one = self._known.get((place, _KEPT["gone"]))
-        if one is None or not one["text"]:
+        if one is None or not one[1]:
             return ""
-        who = one["who"] or "somebody"
-        return f"“{one['text']}”, which {who} removed"
+        return f"“{one[1]}”, which {one[0].who or 'somebody'} removed"
 
     def note(
         self, before: Sequence[Named], now: Sequence[Named], touched: Mapping[str, User], last: User | None

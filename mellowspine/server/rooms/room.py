@@ -33,8 +33,9 @@ from mellowspine.server.shelf.reports import writers_of
 
 from .awareness import Presence
 from .company import Company, Listener, as_text
-from .follow import FOLLOWERS, Known, changes
-from .following import Following, NotComputed
+from .derived import Derived, NotComputed
+from .followers import FOLLOWERS, changes
+from .followers.round import Known
 from .gate import Malformed
 from .text import NOTHING, Text
 from .worker import Worker
@@ -109,7 +110,7 @@ class Room:
         """The blocks before the first edit, until the second thread has been given them."""
         self._looked = False
         """Whether the blocks have been read before that."""
-        self.following: Following | None = None
+        self.derived: Derived | None = None
         """From here on the second thread's own."""
         self._level = False
         """Whether what follows is that of the text as it was last read."""
@@ -168,7 +169,7 @@ class Room:
     def _sweep(self) -> None:
         """In the second thread, when it ends: what is no longer in the text is noted, and goes in time."""
         try:
-            if self.following:
+            if self.derived:
                 self._followed().sweep()
         except Exception:
             log.exception("What is no longer in report %s could not be taken out", self.key)
@@ -376,11 +377,11 @@ class Room:
     def _in_first(self, work: Callable[P, R], *args: P.args, **kwargs: P.kwargs) -> R:
         return self._worker.do(lambda: work(*args, **kwargs)).result()
 
-    def _made(self) -> Following:
-        if self.following is None:
+    def _made(self) -> Derived:
+        if self.derived is None:
             _connect()
-            self.following = Following(Report.objects.get(key=self.key))
-        return self.following
+            self.derived = Derived(Report.objects.get(key=self.key))
+        return self.derived
 
     @follows
     def _follow(self) -> None:
@@ -410,18 +411,18 @@ class Room:
             return
         self._level = False
         self._touched |= read.touched
-        following = self._made()
+        derived = self._made()
         if read.before is not None:
-            following.look_before(read.before)
+            derived.look_before(read.before)
         if read.renamed:
-            following.tables.copy(read.renamed)
-        self._tell(lambda: following.follow(read.blocks, self._touched, read.last))
+            derived.tables.copy(read.renamed)
+        self._tell(lambda: derived.follow(read.blocks, self._touched, read.last))
         self._touched, self._level = {}, True
 
     def _tell(self, work: Callable[[], R]) -> R:
         """Does something that changes what follows, and tells the listeners what changed. Raises NotComputed."""
-        following = self._made()
-        before, lacking = following.view, self._lacking  # a request that is turned down says nothing of pages
+        derived = self._made()
+        before, lacking = derived.view, self._lacking  # a request that is turned down says nothing of pages
         try:
             result = work()
             lacking = ()
@@ -430,21 +431,21 @@ class Room:
             raise
         finally:
             self._in_first(self._found, lacking=lacking)
-            if found := changes(before, following.view):
-                self._in_first(self._show, following.view, found)
+            if found := changes(before, derived.view):
+                self._in_first(self._show, derived.view, found)
         return result
 
     def _renew(self) -> None:
-        if self.following:
-            self.following.renew()
+        if self.derived:
+            self.derived.renew()
             self._level = False
             self._follow()
 
     @follows
-    def change_tables(self, change: Callable[[Following], R]) -> R:
+    def change_tables(self, change: Callable[[Derived], R]) -> R:
         """Does something to tables for everyone, once what follows is level with the text. Raises NotComputed."""
-        following = self._followed()
-        return self._tell(lambda: change(following))
+        derived = self._followed()
+        return self._tell(lambda: change(derived))
 
     @follows
     def now(self) -> Now:
@@ -467,9 +468,9 @@ class Room:
         checked: Checked = self._followed().value("checked")
         return checked
 
-    def _followed(self) -> Following:
+    def _followed(self) -> Derived:
         """What follows from the text, as it is now as far as it can be computed."""
         with suppress(NotComputed):
             self._refresh()
-        assert self.following
-        return self.following
+        assert self.derived
+        return self.derived

@@ -18,6 +18,8 @@ from mellowspine.server.accounts.people import shown_name
 from mellowspine.server.shelf.models import IssuedTable, Membership, Report, TableChange
 from mellowspine.server.shelf.reports import issued_of
 
+from .followers.round import Issuance
+
 KEPT = 20
 """How many changes of a table can be taken back."""
 
@@ -37,14 +39,14 @@ class Tables:
         self.issued: Mapping[str, Issued] = {key: issued_of(row) for key, row in self._rows.items()}
         """By key of the table; a mapping of its own after each change."""
 
-    def issuances(self) -> dict[str, dict[str, Any]]:
+    def issuances(self) -> dict[str, Issuance]:
         """When each table was brought up to date last, and by whom; and whether that is done by itself."""
         return {
-            key: {
-                "issuedAt": row.issued_at.isoformat() if row.issued_at else None,
-                "issuedBy": shown_name(row.issued_by) if row.issued_by else None,
-                "keepsLevel": row.keeps_level,
-            }
+            key: Issuance(
+                row.issued_at.isoformat() if row.issued_at else None,
+                shown_name(row.issued_by) if row.issued_by else None,
+                row.keeps_level,
+            )
             for key, row in self._rows.items()
         }
 

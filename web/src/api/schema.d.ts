@@ -1798,6 +1798,47 @@ export interface components {
             };
         };
         /**
+         * Measures
+         * @description What all lines of a table have in common. By level, from 1, where there are several.
+         */
+        Measures: {
+            /**
+             * Column
+             * @default 0
+             */
+            column: number;
+            /**
+             * Pages
+             * @default 0
+             */
+            pages: number;
+            /**
+             * Number Widths
+             * @default []
+             */
+            number_widths: number[];
+            /**
+             * Indents
+             * @default []
+             */
+            indents: number[];
+            /**
+             * Hangs
+             * @default []
+             */
+            hangs: number[];
+            /**
+             * Figures
+             * @default []
+             */
+            figures: number[];
+            /**
+             * Leaders
+             * @default []
+             */
+            leaders: number[];
+        };
+        /**
          * Result
          * @description A table as it would be: its lines and measures as in the room's messages, and on how many pages.
          *
@@ -1808,8 +1849,7 @@ export interface components {
             lines: unknown[] | null;
             /** Pages */
             pages: number;
-            /** Set */
-            set: unknown[];
+            set: components["schemas"]["Measures"];
         };
         /**
          * Settings

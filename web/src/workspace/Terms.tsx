@@ -39,7 +39,7 @@ const read = (typed: string): string[] =>
 function termsOf(marked: View["terms"]): Term[] {
   const found = new Map<string, Term>();
   for (const at of marked) {
-    for (const [terms, main] of at.entries) {
+    for (const { terms, main } of at.entries) {
       const key = terms.join("\n");
       const one = found.get(key);
       if (one) one.places.push({ at, main });

@@ -6,10 +6,10 @@ import { api, type Scope, type TableDone, type TableResult } from "../api/client
 import { counted } from "../words";
 import type { Say } from "./Notice";
 import type { Room } from "./room";
-import { measures, withSettings, type RawMeasures, type Setting } from "./table-leaf/recipe";
+import { withSettings, type Setting } from "./table-leaf/recipe";
 import { holdsTable, insertTable, removeTable, type TablePlace } from "./text-leaf/kinds/placedTable";
 import type { Styles } from "./text-leaf/styles";
-import { lineOf, tableAtHand, type RawLine, type Table } from "./view";
+import { readLine, tableAtHand, type LineRow, type Table } from "./view";
 
 /** Other settings for a table, as somebody tries them: shown to them alone, and kept once they let go. */
 export interface Trial {
@@ -45,9 +45,9 @@ export interface Tables {
 
 /** What the core makes of a table. */
 const made = ({ lines, pages, set }: TableResult, table: Table): Pick<Table, "lines" | "pages" | "set"> => ({
-  lines: lines ? (lines as RawLine[]).map(lineOf) : table.lines,
+  lines: lines ? (lines as LineRow[]).map(readLine) : table.lines,
   pages,
-  set: measures(set as RawMeasures),
+  set,
 });
 
 /** A table as it is with the settings that somebody tries. */
@@ -200,7 +200,7 @@ export function useTables(
         const changed = new Set(lines.filter((line, place) => before.get(line.source) !== JSON.stringify([line, lines[place - 1]?.source])).map((line) => line.source));
         // Each line that changes says in which way; it is shown as it will be, and not held against the text.
         const differences = table.differences.filter((one) => changed.has(one.source)).map((one) => ({ ...one, issued: null, fresh: null }));
-        return { ...table, ...result, differences, follows: [] };
+        return { ...table, ...result, differences, renumbered: [] };
       },
       keepLevel: async (on) => void (await done((table) => api.keepLevel(report, table, on))),
       place: (where) => editor && insertTable(editor, "contents", where, styles),

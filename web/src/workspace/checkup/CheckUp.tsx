@@ -39,7 +39,7 @@ type Row =
   | { row: "asides"; count: number };
 
 export const CheckUp = memo(function CheckUp({ report, room, view, writer, scroller, goTo, say }: Props) {
-  const { findings, checks, aside } = view;
+  const { findings, checks, set_aside: aside } = view;
   const remedies = useRemedies(report, room, writer, say);
   const [turned, setTurned] = useState<ReadonlySet<string>>(new Set());
   const [asked, setAsked] = useState<Asked | null>(null);

@@ -129,7 +129,7 @@ function Rung({ level, open, setOpen, children, ...props }: RungProps) {
   const { report, view, uses } = props;
   const styles = report.styles.filter((style) => style.outline_level === level);
   const style = styles[0];
-  const first = view.headings.find((heading) => heading.level === level && heading.byHand !== "put in");
+  const first = view.headings.find((heading) => heading.level === level && heading.by_hand !== "put in");
   const ids = styles.flatMap((one) => uses.get(one.id)?.ids ?? []);
   if (!style) {
     return (

@@ -51,7 +51,7 @@ function listed(view: View, list: SpineList, report: ReportShown): One[] {
       key: `${one.id} ${index}`,
       to: one.id,
       number: "",
-      words: one.entries.map(([terms]) => terms.join(" › ")).join("; "),
+      words: one.entries.map(({ terms }) => terms.join(" › ")).join("; "),
       page: page(one.page),
       wrong: "",
     }));

@@ -272,7 +272,7 @@ const Level = ({ heading, styles, mark }: { heading: Heading; styles: Styles; ma
     onChange={(event) => mark(heading.id, event.target.value)}
   >
     <option value="" disabled>
-      {heading.byHand === "put in" ? "¶" : `H${heading.level}`}
+      {heading.by_hand === "put in" ? "¶" : `H${heading.level}`}
     </option>
     {styles
       .filter((style) => style.outline_level || style.role === "body")
@@ -314,8 +314,8 @@ const Rib = memo(
           {hasTable && <Stitch standing={standing} />}
           <span className="words" style={{ paddingLeft: `${(heading.level - 1) * 11 + (hasTable ? 0 : 14)}px` }}>
             {heading.number && <span className="number">{heading.number} </span>}
-            {heading.byHand === "put in" ? shortened(heading.text) : heading.text}{" "}
-            {heading.byHand && <span className="by-hand">{BY_HAND[heading.byHand]}</span>}
+            {heading.by_hand === "put in" ? shortened(heading.text) : heading.text}{" "}
+            {heading.by_hand && <span className="by-hand">{BY_HAND[heading.by_hand]}</span>}
           </span>
           {people.map((one) => (
             <span key={one.id} className="bead" title={`${one.name} is here`} style={{ background: one.colour }}>
@@ -332,7 +332,7 @@ const Rib = memo(
     before.heading.label === now.heading.label &&
     before.heading.level === now.heading.level &&
     before.heading.id === now.heading.id &&
-    before.heading.byHand === now.heading.byHand &&
+    before.heading.by_hand === now.heading.by_hand &&
     before.standing === now.standing &&
     before.hasTable === now.hasTable &&
     before.current === now.current &&

@@ -1,8 +1,7 @@
 /** One line of a table as it is printed: number, words, leader, page. The whole line is the link. */
 import { Fragment, memo, type AnchorHTMLAttributes, type CSSProperties, type ReactNode } from "react";
 import { familyOf } from "../fonts";
-import { leadsTo, type Difference, type Table, type TableLine } from "../view";
-import type { LevelLook, Measures, Recipe } from "./recipe";
+import { leadsTo, type Difference, type LevelLook, type Measures, type Recipe, type Table, type TableLine } from "../view";
 
 /** How a table's lines are set. */
 export type Setting = Pick<Table, "recipe" | "set">;
@@ -37,7 +36,7 @@ export function sameSetting(one: Setting, other: Setting, level: number): boolea
   if (one.recipe === other.recipe && one.set === other.set) return true;
   const parts = ({ recipe, set }: Setting) => [
     { ...recipe, looks: recipe.looks[level - 1], title: "" },
-    [set.column, set.pages, set.rooms[level - 1], set.indents[level - 1], set.hangs[level - 1], set.figures[level - 1], set.leaders[level - 1]],
+    [set.column, set.pages, set.number_widths[level - 1], set.indents[level - 1], set.hangs[level - 1], set.figures[level - 1], set.leaders[level - 1]],
   ];
   return same(parts(one), parts(other));
 }
@@ -68,7 +67,7 @@ function words({ text, emphasis }: TableLine, look: LevelLook): ReactNode {
   const characters = [...text];
   const found: ReactNode[] = [];
   let at = 0;
-  for (const [start, end, how] of emphasis) {
+  for (const { start, end, how } of emphasis) {
     found.push(characters.slice(at, start).join(""));
     const style: CSSProperties = {
       fontStyle: how.includes("i") ? (look.italic ? "normal" : "italic") : undefined,
@@ -105,7 +104,7 @@ export function partsOf({ line, recipe, set, difference }: Pick<Props, "line" | 
   const fresh = difference?.issued ? difference.fresh : null;
   const pages = line.pages.join(", ");
   const hung = recipe.numbers === "hung" || recipe.numbers === "margin";
-  const room = (set.rooms[level - 1] ?? 0) + (recipe.numbers === "margin" ? (set.indents[level - 1] ?? 0) : 0);
+  const room = (set.number_widths[level - 1] ?? 0) + (recipe.numbers === "margin" ? (set.indents[level - 1] ?? 0) : 0);
   /** How much further than its first row a line goes on. */
   const further = (hung ? room : 0) + (set.hangs[level - 1] ?? 0);
   const renumbered = kinds.includes("renumbered") && fresh && fresh.number !== line.number;
@@ -166,7 +165,7 @@ const Pages = ({ line, page, tab, goTo }: { line: TableLine; page: ReactNode; ta
   typeof page !== "string"
     ? page
     : line.pages.map((page, at) => {
-        const [to, main] = line.leads[at] ?? [leadsTo(line), false];
+        const { to, main } = line.leads[at] ?? { to: leadsTo(line), main: false };
         return (
           <Fragment key={at}>
             {at > 0 && ", "}

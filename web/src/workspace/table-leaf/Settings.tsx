@@ -9,10 +9,10 @@ import { Press, Row } from "../sheet/parts";
 import { useTyped } from "../sheet/useTyped";
 import { offered } from "../text-leaf/styles";
 import type { Tables } from "../useTables";
-import type { Heading, Table } from "../view";
+import type { Heading, LevelLook, Recipe, Table } from "../view";
 import { tableWords } from "./kinds";
 import { OwnLine } from "./Own";
-import type { LevelLook, Path, Recipe, Setting } from "./recipe";
+import type { Path, Setting } from "./recipe";
 import { PartNames, type Part } from "./Shape";
 
 interface Props {
@@ -236,7 +236,7 @@ function Section({ table, tables, headings }: Given) {
     ["", "the whole report"],
     ["here", "the section it stands in"],
     ...headings
-      .filter((heading) => heading.id === section || (heading.level <= DEEPEST && heading.byHand !== "put in"))
+      .filter((heading) => heading.id === section || (heading.level <= DEEPEST && heading.by_hand !== "put in"))
       .map((heading): [string, string] => [heading.id, `${heading.number} ${heading.text}`.trim().slice(0, 80)]),
   ];
   const gone = !choices.some(([id]) => id === section);

@@ -5,9 +5,9 @@ import { LongList } from "../../theme/LongList";
 import { Press } from "../sheet/parts";
 import { tableWords } from "./kinds";
 import type { Tables } from "../useTables";
-import type { OwnWords, Table, TableLine } from "../view";
+import type { Measures, OwnWords, Table, TableLine } from "../view";
 import { lineStyle, partsOf } from "./PrintedLine";
-import type { Measures, Setting } from "./recipe";
+import type { Setting } from "./recipe";
 
 /** What is at hand: the whole table, or a part of what it shows. */
 export type Part =
@@ -200,8 +200,8 @@ const WORDS = 60;
 const PIXELS = 96 / 72;
 
 /** How far a level can be indented so that there is room for its words. */
-const mostIndent = ({ column, pages, rooms }: Measures, level: number): number =>
-  Math.floor(Math.min(Math.max(column - pages - WORDS - (rooms[level - 1] ?? 0), LEAST), MOST));
+const mostIndent = ({ column, pages, number_widths }: Measures, level: number): number =>
+  Math.floor(Math.min(Math.max(column - pages - WORDS - (number_widths[level - 1] ?? 0), LEAST), MOST));
 
 interface IndentProps {
   level: number;

@@ -57,8 +57,8 @@ export function State({ table, mayWrite, tables, chosen, only, setOnly, run, fir
     >
       <HowFar table={table} />
       <Text fontSize="13px" color="quiet">
-        {table.issuedAt
-          ? `Last caught up ${when(table.issuedAt)}${table.issuedBy ? ` by ${table.issuedBy}` : ""}`
+        {table.issuance.at
+          ? `Last caught up ${when(table.issuance.at)}${table.issuance.by ? ` by ${table.issuance.by}` : ""}`
           : "Not caught up yet"}
       </Text>
       {behind > 0 && (
@@ -89,7 +89,7 @@ export function State({ table, mayWrite, tables, chosen, only, setOnly, run, fir
                 See the result first
               </Tick>
             )}
-            <Tick ticked={table.keepsLevel} set={(on) => void tables.keepLevel(on)}>
+            <Tick ticked={table.issuance.keeps_level} set={(on) => void tables.keepLevel(on)}>
               Keep itself level
             </Tick>
           </Flex>

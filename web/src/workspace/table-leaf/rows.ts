@@ -15,8 +15,8 @@ export interface Row {
 export function rowsOf(table: Table): Row[] {
   const differing = new Map(table.differences.map((one) => [one.source, one]));
   const listed = new Set(table.lines.map((line) => line.source));
-  const said = new Map(table.follows.map(({ sentence, sources }) => [sources[0], sentence]));
-  const following = new Set(table.follows.flatMap(({ sources }) => sources));
+  const said = new Map(table.renumbered.map(({ sentence, sources }) => [sources[0], sentence]));
+  const following = new Set(table.renumbered.flatMap(({ sources }) => sources));
   const own = new Map(table.own.map((one) => [one.source, one]));
   const row = (line: TableLine, difference: Difference | undefined): Row => ({
     line,

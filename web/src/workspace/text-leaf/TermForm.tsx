@@ -31,7 +31,7 @@ export function TermForm({ editor, report, room, goTo, say, done }: Props) {
   const [everywhere, setEverywhere] = useState(false);
   const list = useId();
   const view = useRoom(room, "view");
-  const known = [...new Set(view.terms.flatMap(({ entries }) => entries.flatMap(([terms]) => terms)))];
+  const known = [...new Set(view.terms.flatMap(({ entries }) => entries.flatMap(({ terms }) => terms)))];
   const given = terms.map((one) => one.replace(/\s+/g, " ").trim());
   const wanted = { long: everywhere ? words : "", short: "", ids: false, terms: given.filter(Boolean) };
   const { found, left, leave, count, now } = useChosen(report.key, room, wanted, () => selected(editor), say);

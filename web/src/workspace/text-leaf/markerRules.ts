@@ -14,7 +14,7 @@ const quoted = (text: string) => JSON.stringify(text).replaceAll("<", "\\3c ");
 
 const sameMarkers = (one: View, other: View) =>
   one.markers === other.markers &&
-  one.rooms === other.rooms &&
+  one.number_widths === other.number_widths &&
   one.captions === other.captions &&
   one.headings.length === other.headings.length &&
   one.headings.every(({ id, number }, at) => id === other.headings[at]?.id && number === other.headings[at]?.number);
@@ -36,7 +36,7 @@ export class MarkerRules {
     const rule = (block: string, marker: string) =>
       `#${CSS.escape(elementId(block))}::before { content: ${quoted(marker)}; display: inline-block; }`;
     const rules = [
-      ...roomRules(styles, view.rooms),
+      ...roomRules(styles, view.number_widths),
       ...headings.filter(({ number }) => number).map(({ id, number }) => rule(id, number)),
       ...[...markers].map(([id, marker]) => rule(id, marker)),
       ...[...captions].map(([id, front]) => `#${CSS.escape(elementId(id))}::before { content: ${quoted(front)}; }`),

@@ -1,4 +1,4 @@
-"""Room for heading numbers: by level, as wide as the widest number in use, so that a new heading leaves others as they are."""
+"""Widths of heading numbers: by level, that of the widest number in use, so that a new heading leaves others as they are."""
 
 from __future__ import annotations
 
@@ -13,8 +13,8 @@ GAP = 0.6
 """Between a number and the words behind it, in em."""
 
 
-def rooms(report: Report, headings: Outline, typefaces: Typefaces) -> Mapping[str, float]:
-    """Room in whole points for the heading numbers of each style that has any, by its id."""
+def number_widths(report: Report, headings: Outline, typefaces: Typefaces) -> Mapping[str, float]:
+    """The room in whole points that is kept for the heading numbers of each style that has any, by its id."""
     numbers: dict[int, set[str]] = {}
     for heading in headings:
         if heading.number:

@@ -1,4 +1,4 @@
-"""What follows from the text of an open report, kept level with it: see ``follow.py`` for what that is."""
+"""What follows from the text of an open report, kept level with it: see ``followers`` for what that is."""
 
 from __future__ import annotations
 
@@ -24,7 +24,9 @@ from mellowspine.server.shelf.models import Report as Row
 from mellowspine.server.shelf.reports import rules_of, set_aside_in, without_text
 
 from .causes import Causes, things
-from .follow import Failed, Given, Known, Of, Round, TableView
+from .followers import FOLLOWERS
+from .followers.round import Failed, Given, Known, Of, Round, SetAside
+from .followers.tables import TableShown
 from .leftovers import sweep_report
 from .tables import Tables
 
@@ -52,7 +54,7 @@ def following_writes() -> Iterator[None]:
             cursor.execute("PRAGMA synchronous=FULL")
 
 
-class Following:
+class Derived:
     """Lives in the thread of its room."""
 
     def __init__(self, row: Row) -> None:
@@ -62,7 +64,7 @@ class Following:
         self.tables = Tables(row)
         self._frame = without_text(row)
         self._rules = rules_of(row)
-        self._aside = set_aside_in(row)
+        self._aside = _set_aside(row)
         """The report, but for its text and tables."""
         self.report = self._frame
         """As it was when all that follows was last computed."""
@@ -79,11 +81,12 @@ class Following:
             frame = replace(frame, styles=self._frame.styles)
         self._frame = frame
         self._rules = rules_of(self._row)
-        self._aside = set_aside_in(self._row)
+        self._aside = _set_aside(self._row)
 
     def _round(self, blocks: Sequence[Block]) -> Round:
         self.report = replace(self._frame, blocks=tuple(blocks), tables=self.tables.issued)
         return Round(
+            FOLLOWERS,
             Given(self.report, self._typefaces, self._causes, self.tables.issuances(), self._rules, self._aside),
             self._known,
         )
@@ -113,7 +116,7 @@ class Following:
     def _follow_up(self) -> None:
         """What is done once all has been computed: tables that keep themselves level are, and the shelf is told."""
         kept = self.tables.kept_level()
-        tables: Mapping[str, TableView] = self.value("tables")
+        tables: Mapping[str, TableShown] = self.value("tables")
         if late := [key for key, table in tables.items() if key in kept and table.differences]:
             self._issue(late, None)
         with following_writes():
@@ -247,3 +250,7 @@ class Following:
                 setattr(self._row, name, value)
         tables = self.value("tables")
         self.tables.keep_counts({key: len(table.differences) for key, table in tables.items()})
+
+
+def _set_aside(row: Row) -> Mapping[str, SetAside]:
+    return {finding: SetAside(*one) for finding, one in set_aside_in(row).items()}

@@ -1,0 +1,90 @@
+"""Pages: where they begin, what they are called, and what else the page decides.
+
+Offsets that are shown count UTF-16 code units, as JavaScript does.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left
+from collections.abc import Mapping
+from operator import itemgetter
+from typing import Any, NamedTuple
+
+from mellowspine.core.pages.pages import Edge, Pages, paginate
+from mellowspine.core.report.blocks import Paragraph
+from mellowspine.core.report.stretch import stretch
+
+from .round import Follower, Of, Round
+from .shown import ListOf, MapOf
+
+
+class EdgeShown(NamedTuple):
+    """The start of a page."""
+
+    block: str
+    offset: int
+    """In UTF-16 units; in data tables and placed tables the row."""
+
+
+def _pages(now: Round, before: Of | None) -> Pages:
+    return paginate(now.given.report, now.given.typefaces, before and before.value, now["outline"], now["noted"])
+
+
+def _labels(now: Round, before: Of | None) -> list[str]:
+    """The printed number of every page."""
+    pages: Pages = now["pages"]
+    return pages.labels[1:]
+
+
+def _labels_from(now: Round) -> tuple[Any, ...]:
+    pages: Pages = now["pages"]
+    return len(pages), pages.front, pages.report.page
+
+
+def _edges(now: Round, before: Of | None) -> list[EdgeShown]:
+    """The start of every page but the first."""
+    pages: Pages = now["pages"]
+    if before is None or before.seen is None:
+        return shown_edges(pages)
+    old: Pages = before.seen[0]
+    if pages.starts is not old.starts:
+        return shown_edges(pages)
+    # The pages begin as before: at other characters only of blocks that have changed.
+    blocks = stretch(old.report.blocks, pages.report.blocks)
+    boxes = stretch(old.boxes, pages.boxes)
+    first, end = min(blocks.first, boxes.first), max(blocks.new_end, boxes.new_end)
+    if blocks.shift or pages.report.shown is not old.report.shown or pages.report.captions is not old.report.captions:
+        return shown_edges(pages)
+    start, stop = (max(1, bisect_left(pages.starts, at, key=itemgetter(0))) for at in (first, end))
+    return [*before.value[: start - 1], *shown_edges(pages, start, stop), *before.value[stop - 1 :]]
+
+
+def shown_edges(pages: Pages, first: int = 1, end: int | None = None) -> list[EdgeShown]:
+    """The start of every page but the first, or of some of them (see ``Pages.edges``)."""
+    return [EdgeShown(edge.block.id, _utf16(edge)) for edge in pages.edges(first, end)]
+
+
+def _utf16(edge: Edge) -> int:
+    block, offset = edge.block, edge.offset
+    return len(block.text[:offset].encode("utf-16-le")) // 2 if isinstance(block, Paragraph) else offset
+
+
+def _number_widths(now: Round, before: Of | None) -> Mapping[str, float]:
+    """Room for heading numbers in points, by style."""
+    pages: Pages = now["pages"]
+    return pages.report.number_widths
+
+
+def _backs(now: Round, before: Of | None) -> dict[str, str]:
+    """What stands beneath a block to lead back to the contents, by the block's id."""
+    pages: Pages = now["pages"]
+    return dict.fromkeys(pages.report.backs, pages.report.page.back_says)
+
+
+FOLLOWERS = (
+    Follower("pages", _pages),
+    Follower("labels", _labels, ListOf(str), looks_at=_labels_from),
+    Follower("edges", _edges, ListOf(EdgeShown), looks_at=lambda now: (now["pages"],)),
+    Follower("number_widths", _number_widths, MapOf(float)),
+    Follower("backs", _backs, MapOf(str)),
+)

@@ -1,0 +1,91 @@
+"""Places that links can reach beside headings, and what leads to them: captions, bookmarks, references, links."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, Literal, NamedTuple
+
+from mellowspine.core.pages.pages import Pages
+from mellowspine.core.structure.places import Notes, notes
+
+from .round import Follower, Of, Round
+from .shown import ListOf, MapOf, PagesOf
+
+
+class PlaceShown(NamedTuple):
+    """What a link or reference can lead to, beside headings. ``label`` and ``number`` as they are printed."""
+
+    id: str
+    kind: Literal["caption", "bookmark"]
+    label: str
+    number: str
+    text: str
+
+
+class CrossReferenceShown(NamedTuple):
+    """A reference, or a link within the report, which shows nothing of its own but ``words``."""
+
+    paragraph: str
+    """Where it stands."""
+    to: str
+    shows: str
+    words: str
+
+
+def _noted(now: Round, before: Of | None) -> Notes:
+    return notes(now.given.report, before and before[:2])
+
+
+def _captions(now: Round, before: Of | None) -> Mapping[str, str]:
+    """What stands in front of the words of a caption, by its id."""
+    pages: Pages = now["pages"]
+    return pages.report.captions
+
+
+def _shown(now: Round, before: Of | None) -> Mapping[str, str]:
+    """What references show, by the core's ``shown_as``."""
+    pages: Pages = now["pages"]
+    return pages.report.shown
+
+
+def _places(now: Round, before: Of | None) -> list[PlaceShown]:
+    """Captions and bookmarks, in reading order."""
+    pages: Pages = now["pages"]
+    return [PlaceShown(*place[:5]) for place in pages.places.values() if place.kind != "heading"]  # type: ignore[arg-type]
+
+
+def _places_from(now: Round) -> tuple[Any, ...]:
+    return (now["pages"].places,)
+
+
+def _places_on(now: Round, before: Of | None) -> list[int]:
+    pages: Pages = now["pages"]
+    return [pages.page_of_place(place) for place in pages.places.values() if place.kind != "heading"]
+
+
+def _leads(now: Round, before: Of | None) -> list[CrossReferenceShown]:
+    """References and links within the report, in reading order."""
+    noted: Notes = now["noted"]
+    return [
+        CrossReferenceShown(one.id, lead.to, lead.shows, "" if lead.shows else lead.words)
+        for _, one in noted
+        for lead in one.leads
+    ]
+
+
+def _leads_on(now: Round, before: Of | None) -> list[int]:
+    """Where the paragraph of each of these begins."""
+    pages: Pages = now["pages"]
+    noted: Notes = now["noted"]
+    return pages.pages_of((block, one.row) for block, one in noted for _ in one.leads)
+
+
+FOLLOWERS = (
+    Follower("noted", _noted),
+    Follower("captions", _captions, MapOf(str)),
+    Follower("shown", _shown, MapOf(str)),
+    Follower("places", _places, ListOf(PlaceShown), looks_at=_places_from),
+    Follower("places_on", _places_on, PagesOf(of="places")),
+    Follower("leads", _leads, ListOf(CrossReferenceShown)),
+    Follower("leads_on", _leads_on, PagesOf(of="leads")),
+)
