@@ -19,7 +19,6 @@ from mellowspine.core.report.plan import carry_out
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.styles import StyleSheet, default_styles
 from mellowspine.core.structure.by_hand import Found, find_by_hand
-from mellowspine.core.structure.leftovers import is_contents_line
 from mellowspine.core.structure.marking import (
     assigned,
     mark,
@@ -27,6 +26,7 @@ from mellowspine.core.structure.marking import (
 )
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.structure.rules import Rule, RuleError, check_rules, read_rule
+from mellowspine.core.structure.typed_contents import is_contents_line
 from mellowspine.core.structure.typed_numbers import typed_number
 
 from .samples import SENTENCE, TYPEFACES

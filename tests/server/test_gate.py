@@ -576,7 +576,7 @@ class AsItWas(ServerCase):
 class Kinds(TestCase):
     def test_browsers_know_the_schema_by_the_same_number_and_how_large_messages_may_be(self) -> None:
         """One that knows another leaves the text alone."""
-        source = (Path(__file__).parents[2] / "web/src/workspace/room.ts").read_text()
+        source = (Path(__file__).parents[2] / "web/src/workspace/room/room.ts").read_text()
         self.assertIn(f"const SCHEMA = {SCHEMA};", source)
         factors = re.search(r"const LARGEST_MESSAGE = ([\d *]+);", source)
         assert factors

@@ -126,6 +126,6 @@ class Looks(Api):
             self.assertEqual(outline(room.call(room.report).result()), ())
             assert room.derived
             self.assertEqual(
-                {name: len(ids) for name, ids in room.derived.view["leftovers"].value.items()},
+                {name: len(ids) for name, ids in room.derived.view["leftovers"].value._asdict().items()},
                 {"contents": 1, "rows": 0},
             )

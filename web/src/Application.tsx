@@ -9,7 +9,7 @@ import { People } from "./people/People";
 import { SignIn } from "./session/SignIn";
 import { Shelf } from "./shelf/Shelf";
 
-const Workspace = lazy(() => import("./workspace/Workspace"));
+const Workspace = lazy(() => import("./workspace/book/Workspace"));
 
 const waiting = (
   <Center h="100%" gap="3" role="status">

@@ -5,7 +5,7 @@ import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { Awareness, encodeAwarenessUpdate } from "y-protocols/awareness";
 import { readSyncMessage, writeSyncStep1, writeUpdate } from "y-protocols/sync";
 import * as Y from "yjs";
-import { Room } from "../src/workspace/room";
+import { Room } from "../src/workspace/room/room";
 import { editorOver } from "./writing";
 
 const bytes = (kind: number, write: (encoder: encoding.Encoder) => void) => {

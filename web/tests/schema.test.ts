@@ -3,7 +3,7 @@ import { Editor, getSchema } from "@tiptap/core";
 import type { NodeType } from "@tiptap/pm/model";
 import { expect, test, vi } from "vitest";
 import * as Y from "yjs";
-import { familyOf, STAND_INS } from "../src/workspace/fonts";
+import { familyOf, STAND_INS } from "../src/workspace/controls/fonts";
 import { Bounds, MOST } from "../src/workspace/text-leaf/bounds";
 import { textExtensions } from "../src/workspace/text-leaf/extensions";
 import core from "./schema.json";

@@ -1,6 +1,6 @@
 /** The view that the server computes, kept level by what it sends. */
 import { describe, expect, test } from "vitest";
-import { withSettings } from "../src/workspace/table-leaf/recipe";
+import { withSettings } from "../src/workspace/tables/recipe";
 import { applyChanges, EMPTY_VIEW, linesBehind, RECIPE, standings, tableAtHand, unmarked, type Changes, type FaceRow, type LevelLook, type Measures, type View } from "../src/workspace/view";
 
 const about = { recipe: [RECIPE], page: ["1"] } as const;

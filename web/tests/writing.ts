@@ -3,7 +3,7 @@ import { Editor } from "@tiptap/core";
 import { TextSelection } from "@tiptap/pm/state";
 import * as Y from "yjs";
 import type { StyleShown } from "../src/api/client";
-import type { Room } from "../src/workspace/room";
+import type { Room } from "../src/workspace/room/room";
 import { textExtensions } from "../src/workspace/text-leaf/extensions";
 
 export const style = (id: string, more: Partial<StyleShown> = {}): StyleShown => ({

@@ -166,7 +166,7 @@ STAND_INS: Mapping[Font, tuple[Font, ...]] = {
     "Liberation Mono": ("Liberation Sans", "Liberation Serif", "Carlito"),
 }
 """Which families have the characters that one lacks, the nearest in kind first. Browsers are told the same
-(``web/src/workspace/fonts.ts``), and choose so for each character (CSS Fonts 3, 5.3)."""
+(``web/src/workspace/controls/fonts.ts``), and choose so for each character (CSS Fonts 3, 5.3)."""
 
 _SURE = re.compile(r"[\n\t -~À-ÖØ-öø-ÿ‘’“”–—…]*")
 """What all shipped faces have."""

@@ -16,9 +16,10 @@ from ..report.blocks import Block, Image, Paragraph
 from ..report.report import Report
 from ..report.stretch import Stretch, stretch
 from ..report.styles import Role, StyleSheet
-from .leftovers import EmptyRow, TypedContents, empty_rows, is_contents_title, typed_contents
+from .leftovers import EmptyRow, TypedContents, empty_rows, typed_contents
 from .rungs import Look, Reason, levels, marked, reasons_for
 from .traits import SHORT, Face, Traits, in_words, traits_of
+from .typed_contents import is_contents_title
 from .typed_numbers import counting
 
 Seen = Traits | Literal[False] | None

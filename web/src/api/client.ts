@@ -1,5 +1,4 @@
 /** Calls of the HTTP API, typed from its OpenAPI description. */
-import type { Setting } from "../workspace/table-leaf/recipe";
 import type { Plan } from "./plan";
 export type { Plan } from "./plan";
 import type { components } from "./schema";
@@ -44,6 +43,9 @@ export type TableDone = components["schemas"]["Done"];
 export type TableResult = components["schemas"]["Result"];
 export type TableForm = components["schemas"]["FormShown"];
 export type TableChange = components["schemas"]["ChangeShown"];
+
+/** A setting by its path, and the value that it is to have. */
+type Setting = readonly [path: readonly string[], value: unknown];
 
 /** The server turned a request down; the message is a sentence for the person. */
 export class Refused extends Error {

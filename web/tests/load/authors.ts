@@ -5,7 +5,7 @@
  * saved and all texts are the same, then print what was found, as JSON) and `figures` (print times so far, and begin anew).
  */
 import * as Y from "yjs";
-import { Room } from "../../src/workspace/room";
+import { Room } from "../../src/workspace/room/room";
 import { dice } from "../dice.mjs";
 
 declare const process: {

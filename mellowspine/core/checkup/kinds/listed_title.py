@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from ...report.blocks import Paragraph, PlacedTable
 from ...report.plan import Set
 from ...report.tables import Issued
-from ...structure.leftovers import is_contents_title
+from ...structure.typed_contents import is_contents_title
 from ..findings import Check, FoundHere, InWords, NewIds, Remedy, State, add_check, as_heading, beside, quoted
 
 

@@ -3,7 +3,7 @@ import { Box, Text } from "@chakra-ui/react";
 import { memo, useMemo, useState } from "react";
 import { LongList } from "../../theme/LongList";
 import type { ReportShown } from "../../api/client";
-import { byCategory } from "../authorities";
+import { byCategory } from "../view/authorities";
 import { leadWords, type View } from "../view";
 
 /** What the spine shows: headings, or what is under this key. */

@@ -5,11 +5,11 @@ import type { Person, ReportShown } from "../../api/client";
 import { LongList } from "../../theme/LongList";
 import { counted, initials, notMarked } from "../../words";
 
-import type { Room } from "../room";
+import type { Room } from "../room/room";
 import type { Styles } from "../text-leaf/styles";
 import type { Whereabouts } from "../text-leaf/whereabouts";
-import { usePresence, type PersonHere } from "../usePresence";
-import { useRoom } from "../useRoom";
+import { usePresence, type PersonHere } from "../room/usePresence";
+import { useRoom } from "../room/useRoom";
 import { standings, tableAtHand, unmarked, type Heading, type Standing } from "../view";
 import { PageStrip } from "./PageStrip";
 import { PlaceRibs, spineLists, type SpineList } from "./PlaceRibs";

@@ -3,8 +3,8 @@ import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type TableForm } from "../../api/client";
-import { NameForm, PanelTitle, Press, Tick } from "../sheet/parts";
-import type { Tables } from "../useTables";
+import { NameForm, PanelTitle, Press, Tick } from "../controls/parts";
+import type { Tables } from "../tables/useTables";
 
 interface Props {
   report: string;

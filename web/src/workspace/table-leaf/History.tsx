@@ -3,8 +3,8 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { api, type TableChange } from "../../api/client";
 import { counted, when } from "../../words";
-import { PanelTitle, Press } from "../sheet/parts";
-import type { Tables } from "../useTables";
+import { PanelTitle, Press } from "../controls/parts";
+import type { Tables } from "../tables/useTables";
 
 interface Props {
   report: string;

@@ -3,10 +3,10 @@ import { Flex } from "@chakra-ui/react";
 import { memo, useMemo } from "react";
 import { LongList } from "../../theme/LongList";
 import { when } from "../../words";
-import { Press } from "../sheet/parts";
-import type { Tables } from "../useTables";
+import { Press } from "../controls/parts";
+import type { Tables } from "../tables/useTables";
 import { asks, type Difference, type Kind, type OwnWords, type Table, type TableLine } from "../view";
-import { PrintedLine, sameSetting, type Setting } from "./PrintedLine";
+import { PrintedLine, sameSetting, type Setting } from "../printed/PrintedLine";
 import { rowsOf } from "./rows";
 
 interface LinesProps {

@@ -1,7 +1,7 @@
 /** What somebody wrote in a line or left out, and the way back to the heading's words. */
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { Press } from "../sheet/parts";
-import type { Tables } from "../useTables";
+import { Press } from "../controls/parts";
+import type { Tables } from "../tables/useTables";
 import type { OwnWords, Table } from "../view";
 
 interface LineProps {

@@ -3,16 +3,16 @@ import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import type { ReportShown } from "../../api/client";
 import { counted } from "../../words";
-import { Choice, Figure, Word } from "../looks/LookWords";
-import { FORMS, points, type Form } from "../looks/look";
-import { Press, Row } from "../sheet/parts";
-import { useTyped } from "../sheet/useTyped";
+import { Choice, Figure, Word } from "../controls/LookWords";
+import { FORMS, points, type Form } from "../controls/look";
+import { Press, Row } from "../controls/parts";
+import { useTyped } from "../controls/useTyped";
 import { offered } from "../text-leaf/styles";
-import type { Tables } from "../useTables";
+import type { Tables } from "../tables/useTables";
 import type { Heading, LevelLook, Recipe, Table } from "../view";
-import { tableWords } from "./kinds";
+import { tableWords } from "../printed/kinds";
 import { OwnLine } from "./Own";
-import type { Path, Setting } from "./recipe";
+import type { Path, Setting } from "../tables/recipe";
 import { PartNames, type Part } from "./Shape";
 
 interface Props {

@@ -2,12 +2,12 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { memo, useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from "react";
 import { LongList } from "../../theme/LongList";
-import { Press } from "../sheet/parts";
-import { tableWords } from "./kinds";
-import type { Tables } from "../useTables";
+import { Press } from "../controls/parts";
+import { tableWords } from "../printed/kinds";
+import type { Tables } from "../tables/useTables";
 import type { Measures, OwnWords, Table, TableLine } from "../view";
-import { lineStyle, partsOf } from "./PrintedLine";
-import type { Setting } from "./recipe";
+import { lineStyle, partsOf } from "../printed/PrintedLine";
+import type { Setting } from "../tables/recipe";
 
 /** What is at hand: the whole table, or a part of what it shows. */
 export type Part =

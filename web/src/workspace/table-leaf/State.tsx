@@ -3,8 +3,8 @@ import { Box, Button, Flex, Stack, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Scope } from "../../api/client";
 import { counted, howFarBehind, NOTHING_TO_LIST, when } from "../../words";
-import { Tick } from "../sheet/parts";
-import type { Tables } from "../useTables";
+import { Tick } from "../controls/parts";
+import type { Tables } from "../tables/useTables";
 import { asks, isEmpty, type Kind, type Table } from "../view";
 
 interface Props {

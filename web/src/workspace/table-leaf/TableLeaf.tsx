@@ -3,11 +3,11 @@ import { Box, Button, chakra, Flex, Heading, Stack, Text } from "@chakra-ui/reac
 import { memo, useCallback, useMemo, useState } from "react";
 import type { ReportShown, Scope } from "../../api/client";
 import { counted, howFarBehind } from "../../words";
-import { familyOf } from "../fonts";
-import { Press } from "../sheet/parts";
-import type { Room } from "../room";
-import { useRoom } from "../useRoom";
-import { tried, type Tables } from "../useTables";
+import { familyOf } from "../controls/fonts";
+import { Press } from "../controls/parts";
+import type { Room } from "../room/room";
+import { useRoom } from "../room/useRoom";
+import { tried, type Tables } from "../tables/useTables";
 import { isEmpty, type Table } from "../view";
 import { Forms } from "./Forms";
 import { History } from "./History";

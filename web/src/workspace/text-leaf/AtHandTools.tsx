@@ -5,15 +5,15 @@ import { useState } from "react";
 import { focusWhenItAppears } from "../../theme/focus";
 import { api, type ReportShown } from "../../api/client";
 import { counted } from "../../words";
-import { authorityOf } from "../authorities";
-import { Choice } from "../looks/LookWords";
-import type { Room } from "../room";
-import { Tick } from "../sheet/parts";
-import { useTyped } from "../sheet/useTyped";
-import { useRoom } from "../useRoom";
+import { authorityOf } from "../view/authorities";
+import { Choice } from "../controls/LookWords";
+import type { Room } from "../room/room";
+import { Tick } from "../controls/parts";
+import { useTyped } from "../controls/useTyped";
+import { useRoom } from "../room/useRoom";
 import { citeInstead, indexInstead } from "./citing";
 import { setOnParagraphs } from "./commands";
-import { Press } from "./controls";
+import { BareButton } from "../controls/BareButton";
 import { INNER_LINK } from "./links";
 import type { Entry } from "./marks";
 import { SHOWS, wordsOf, type Reference, type Shows } from "./kinds/reference";
@@ -64,9 +64,9 @@ function CaptionTools({ editor, report, first }: { editor: Editor; report: Repor
   if (!label) return null;
   return (
     <Flex role="group" aria-label="Caption" align="center" columnGap="1">
-      <Press type="button" className="word" fontWeight="600" color="iris" onClick={() => putCaption(editor, label, report.styles)}>
+      <BareButton type="button" className="word" fontWeight="600" color="iris" onClick={() => putCaption(editor, label, report.styles)}>
         Put a caption {label.place}
-      </Press>
+      </BareButton>
       <Choice name="Label of the caption" value={label.id} choices={report.labels.map(({ id, name }) => [id, name] as const)} set={setChosen} />
     </Flex>
   );
@@ -113,9 +113,9 @@ function LinkTools({ room, href, title, goTo }: { room: Room; href: string; titl
         {gone ? `Leads to what is gone${title && `: ${title}`}` : `Leads to ${place === undefined ? href : title || "a place in this report"}`}
       </Box>
       {!gone && (
-        <Press type="button" className="word" color="iris" onClick={() => (place === undefined ? window.open(href, "_blank", "noopener,noreferrer") : goTo(place))}>
+        <BareButton type="button" className="word" color="iris" onClick={() => (place === undefined ? window.open(href, "_blank", "noopener,noreferrer") : goTo(place))}>
           Go there
-        </Press>
+        </BareButton>
       )}
     </Flex>
   );
@@ -147,16 +147,16 @@ function ReferenceTools({ editor, room, reference, paragraph, goTo, choosePlace 
         set={(shows) => changeReference(editor, { shows: shows as Shows })}
       />
       {leads !== null && (
-        <Press type="button" className="word" color="iris" onClick={() => goTo(reference.to)}>
+        <BareButton type="button" className="word" color="iris" onClick={() => goTo(reference.to)}>
           Go there
-        </Press>
+        </BareButton>
       )}
-      <Press type="button" className="word" color="iris" onClick={choosePlace}>
+      <BareButton type="button" className="word" color="iris" onClick={choosePlace}>
         Another place …
-      </Press>
-      <Press type="button" className="word" color="iris" onClick={() => referenceAsWords(editor, wordsOf(view, reference, paragraph))}>
+      </BareButton>
+      <BareButton type="button" className="word" color="iris" onClick={() => referenceAsWords(editor, wordsOf(view, reference, paragraph))}>
         Make it plain words
-      </Press>
+      </BareButton>
     </Flex>
   );
 }
@@ -197,12 +197,12 @@ function CitationTools({ editor, report, room, id, of, findMore }: CitationProps
         choices={report.categories.map(({ id, name }) => [id, name] as const)}
         set={(category) => void api.changeAuthority(report.key, of, { long: authority.long, short: authority.short, category })}
       />
-      <Press type="button" className="word" color="iris" onClick={findMore}>
+      <BareButton type="button" className="word" color="iris" onClick={findMore}>
         Change it, find more places …
-      </Press>
-      <Press type="button" className="word" color="iris" onClick={() => citeInstead(editor, of, null, id)}>
+      </BareButton>
+      <BareButton type="button" className="word" color="iris" onClick={() => citeInstead(editor, of, null, id)}>
         Take the mark off
-      </Press>
+      </BareButton>
     </Flex>
   );
 }
@@ -216,12 +216,12 @@ const TermTools = ({ editor, id, entries }: { editor: Editor; id: string; entrie
           <Box as="span" color="quiet" maxW="36ch" truncate>
             In the index: {said}
           </Box>
-          <Press type="button" className="word" aria-pressed={main} onClick={() => indexInstead(editor, terms, () => [terms, !main], id)}>
+          <BareButton type="button" className="word" aria-pressed={main} onClick={() => indexInstead(editor, terms, () => [terms, !main], id)}>
             {main ? "says most about it" : "one place of several"}
-          </Press>
-          <Press type="button" className="word" color="iris" aria-label={`Take off: ${said}`} onClick={() => indexInstead(editor, terms, null, id)}>
+          </BareButton>
+          <BareButton type="button" className="word" color="iris" aria-label={`Take off: ${said}`} onClick={() => indexInstead(editor, terms, null, id)}>
             Take off
-          </Press>
+          </BareButton>
         </Flex>
       );
     })}
@@ -252,9 +252,9 @@ export function BookmarkForm({ editor, say, done }: { editor: Editor; say: (noti
           value={name}
           onChange={(event) => setName(event.target.value)}
         />
-        <Press type="submit" px="3" rounded="sm" bg="iris" color="leaf" fontSize="13px">
+        <BareButton type="submit" px="3" rounded="sm" bg="iris" color="leaf" fontSize="13px">
           Name it
-        </Press>
+        </BareButton>
       </Flex>
     </form>
   );

@@ -5,11 +5,11 @@ import { useId, useState } from "react";
 import { focusWhenItAppears } from "../../theme/focus";
 import { api, type Authority, type ReportShown } from "../../api/client";
 import { counted } from "../../words";
-import { Choice } from "../looks/LookWords";
-import type { Room } from "../room";
-import { Tick } from "../sheet/parts";
+import { Choice } from "../controls/LookWords";
+import type { Room } from "../room/room";
+import { Tick } from "../controls/parts";
 import { cite, saidOf, selected } from "./citing";
-import { Press } from "./controls";
+import { BareButton } from "../controls/BareButton";
 import { FoundList, useChosen } from "./FoundList";
 
 interface Props {
@@ -91,9 +91,9 @@ export function CitationForm({ editor, report, room, given, goTo, say, done }: P
         </datalist>
         <Input size="xs" flex="1 1 130px" aria-label="Cited in short" placeholder="In short, if so" maxLength={500} value={short} onChange={(event) => setShort(event.target.value)} />
         <Choice name="Category" value={category} choices={categories.map(({ id, name }) => [id, name] as const)} set={setCategory} />
-        <Press type="submit" px="3" rounded="sm" bg="iris" color="leaf" fontSize="13px" disabled={busy || (found !== null && count === 0 && !known)}>
+        <BareButton type="submit" px="3" rounded="sm" bg="iris" color="leaf" fontSize="13px" disabled={busy || (found !== null && count === 0 && !known)}>
           {found === null ? "Mark it wherever it stands" : count === 0 ? "Keep it so" : `Mark ${counted(count, "place")}`}
-        </Press>
+        </BareButton>
       </Flex>
       <Box mt="1">
         <Tick ticked={ids} set={setIds}>

@@ -4,9 +4,9 @@ import { useEffect, useState } from "react";
 import { LongList } from "../../theme/LongList";
 import { api, type FoundWords, type ToFind } from "../../api/client";
 import { counted } from "../../words";
-import type { Room } from "../room";
+import type { Room } from "../room/room";
 import { elsewhere, type Stretch } from "./citing";
-import { Press } from "./controls";
+import { BareButton } from "../controls/BareButton";
 
 /** Milliseconds without a key after which what was typed is looked for. */
 const PAUSE = 250;
@@ -110,12 +110,12 @@ export function FoundList({ found, left, leave, goTo }: Props) {
         </Box>
         {found.length > 0 && (
           <>
-            <Press type="button" className="word" onClick={() => leave(new Set())}>
+            <BareButton type="button" className="word" onClick={() => leave(new Set())}>
               all
-            </Press>
-            <Press type="button" className="word" onClick={() => leave(new Set(found.map(placeOf)))}>
+            </BareButton>
+            <BareButton type="button" className="word" onClick={() => leave(new Set(found.map(placeOf)))}>
               none
-            </Press>
+            </BareButton>
           </>
         )}
       </Flex>
@@ -133,7 +133,7 @@ export function FoundList({ found, left, leave, goTo }: Props) {
               const chosen = !left.has(placeOf(one));
               return (
                 <Flex align="center" px="1" gap="1">
-                  <Press
+                  <BareButton
                     type="button"
                     role="checkbox"
                     aria-checked={chosen}
@@ -157,10 +157,10 @@ export function FoundList({ found, left, leave, goTo }: Props) {
                     <Box as="span" color="quiet">
                       {one.behind.slice(0, 36)}…
                     </Box>
-                  </Press>
-                  <Press type="button" className="word" color="iris" tabIndex={tabbable ? 0 : -1} aria-label={`Go there: ${one.words}`} onClick={() => goTo(one.paragraph)}>
+                  </BareButton>
+                  <BareButton type="button" className="word" color="iris" tabIndex={tabbable ? 0 : -1} aria-label={`Go there: ${one.words}`} onClick={() => goTo(one.paragraph)}>
                     ↗
-                  </Press>
+                  </BareButton>
                 </Flex>
               );
             }}

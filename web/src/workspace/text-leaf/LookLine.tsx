@@ -5,16 +5,16 @@ import { yUndoPluginKey } from "@tiptap/y-tiptap";
 import { forwardRef, memo, useImperativeHandle, useMemo, useRef, useState, type Ref } from "react";
 import { api, type ReportShown } from "../../api/client";
 import { counted } from "../../words";
-import type { Room } from "../room";
-import type { Say } from "../Notice";
-import { Choice, Figure, LookWords } from "../looks/LookWords";
-import { said, type Property } from "../looks/look";
-import { authorityOf } from "../authorities";
+import type { Room } from "../room/room";
+import type { Say } from "../controls/Notice";
+import { Choice, Figure, LookWords } from "../controls/LookWords";
+import { said, type Property } from "../controls/look";
+import { authorityOf } from "../view/authorities";
 import { AtHandTools, BookmarkForm, MarkedTools } from "./AtHandTools";
 import { CitationForm } from "./CitationForm";
 import { markAt } from "./citing";
 import { clearLook, giveStyle, setLook, setOnParagraphs } from "./commands";
-import { Press } from "./controls";
+import { BareButton } from "../controls/BareButton";
 import { PlaceForm } from "./PlaceForm";
 import { useAtHand, useMarkedAtHand } from "./placing";
 import { carryOut } from "./plan";
@@ -217,34 +217,34 @@ export const LookLine = memo(
             {now.paragraphs === 1 && ((level && report.numbering.levels[level - 1]?.on) || style?.marker) && (
               <OwnNumber item={!level} counts={style?.marker !== "bullet"} editor={editor} block={now.block} number={now.number} from={now.numberFrom} />
             )}
-            <Press type="button" className="word" onClick={() => setAsking("place")}>
+            <BareButton type="button" className="word" onClick={() => setAsking("place")}>
               link or reference …
-            </Press>
-            <Press type="button" className="word" onClick={() => setAsking("bookmark")}>
+            </BareButton>
+            <BareButton type="button" className="word" onClick={() => setAsking("bookmark")}>
               bookmark …
-            </Press>
-            <Press type="button" className="word" onClick={() => setAsking("citation")}>
+            </BareButton>
+            <BareButton type="button" className="word" onClick={() => setAsking("citation")}>
               citation …
-            </Press>
-            <Press type="button" className="word" onClick={() => setAsking("term")}>
+            </BareButton>
+            <BareButton type="button" className="word" onClick={() => setAsking("term")}>
               index …
-            </Press>
+            </BareButton>
             {at && <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("another place")} />}
             {marks && <MarkedTools editor={editor} report={report} room={room} marked={marks} findMore={() => setAsking("more places")} />}
             {style && now.departs.length > 0 && (
               <Flex as="span" align="center" columnGap="1" wrap="wrap">
-                <Press type="button" className="word" fontWeight="600" color="iris" onClick={() => void giveLook()}>
+                <BareButton type="button" className="word" fontWeight="600" color="iris" onClick={() => void giveLook()}>
                   Give this look to every {style.name}
-                </Press>
+                </BareButton>
                 <Box as="span" color="quiet" ps="2">
                   Back to the style’s look:
                 </Box>
-                <Press type="button" className="word" fontWeight="600" color="iris" aria-label="Back to the style’s look here" onClick={() => void back(false)}>
+                <BareButton type="button" className="word" fontWeight="600" color="iris" aria-label="Back to the style’s look here" onClick={() => void back(false)}>
                   here
-                </Press>
-                <Press type="button" className="word" fontWeight="600" color="iris" aria-label="Back to the style’s look everywhere" onClick={() => void back(true)}>
+                </BareButton>
+                <BareButton type="button" className="word" fontWeight="600" color="iris" aria-label="Back to the style’s look everywhere" onClick={() => void back(true)}>
                   everywhere
-                </Press>
+                </BareButton>
               </Flex>
             )}
             {now.inDataTable && <TableTools editor={editor} styles={styles} />}

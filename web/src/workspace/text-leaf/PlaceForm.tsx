@@ -5,11 +5,11 @@ import { useMemo, useRef, useState } from "react";
 import { focusWhenItAppears } from "../../theme/focus";
 import { LongList } from "../../theme/LongList";
 import { counted } from "../../words";
-import { Choice } from "../looks/LookWords";
-import type { Room } from "../room";
-import { useRoom } from "../useRoom";
+import { Choice } from "../controls/LookWords";
+import type { Room } from "../room/room";
+import { useRoom } from "../room/useRoom";
 import type { View } from "../view";
-import { Press } from "./controls";
+import { BareButton } from "../controls/BareButton";
 import { SHOWS, type Reference, type Shows } from "./kinds/reference";
 import { INNER_LINK, isOuterLink } from "./links";
 import { changeReference, putReference } from "./placing";
@@ -132,7 +132,7 @@ export function PlaceForm({ editor, room, change, say, done }: Props) {
         />
         <Choice name="What is put in" value={way} choices={ways.map((one) => [one, WAYS[one]] as const)} set={(one) => setWay(one as Shows)} />
         {given && (
-          <Press
+          <BareButton
             type="button"
             className="word"
             color="iris"
@@ -142,7 +142,7 @@ export function PlaceForm({ editor, room, change, say, done }: Props) {
             }}
           >
             Take the link away
-          </Press>
+          </BareButton>
         )}
       </Flex>
       <Box fontSize="12px" color="quiet" pt="1" aria-live="polite">
@@ -160,7 +160,7 @@ export function PlaceForm({ editor, room, change, say, done }: Props) {
               row={(index, tabbable) => {
                 const place = found[index];
                 return place ? (
-                  <Press
+                  <BareButton
                     type="button"
                     tabIndex={tabbable ? 0 : -1}
                     display="flex"
@@ -186,7 +186,7 @@ export function PlaceForm({ editor, room, change, say, done }: Props) {
                     <Box as="span" color="quiet" fontVariantNumeric="tabular-nums">
                       {place.page}
                     </Box>
-                  </Press>
+                  </BareButton>
                 ) : null;
               }}
             />

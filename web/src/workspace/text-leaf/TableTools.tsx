@@ -3,7 +3,7 @@ import { Flex } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import type { Command } from "@tiptap/pm/state";
 import { addColumnAfter, addRowAfter, deleteColumn, deleteRow, deleteTable } from "@tiptap/pm/tables";
-import { Press } from "./controls";
+import { BareButton } from "../controls/BareButton";
 import { onGrid } from "./grids";
 import type { Styles } from "./styles";
 
@@ -18,7 +18,7 @@ const TOOLS: [string, Command][] = [
 export const TableTools = ({ editor, styles }: { editor: Editor; styles: Styles }) => (
   <Flex role="group" aria-label="Data table" wrap="wrap" columnGap="1px">
     {TOOLS.map(([label, run]) => (
-      <Press
+      <BareButton
         key={label}
         type="button"
         className="word"
@@ -29,7 +29,7 @@ export const TableTools = ({ editor, styles }: { editor: Editor; styles: Styles 
         }}
       >
         {label}
-      </Press>
+      </BareButton>
     ))}
   </Flex>
 );

@@ -5,11 +5,11 @@ import { useId, useState } from "react";
 import { focusWhenItAppears } from "../../theme/focus";
 import type { ReportShown } from "../../api/client";
 import { counted } from "../../words";
-import type { Room } from "../room";
-import { Tick } from "../sheet/parts";
-import { useRoom } from "../useRoom";
+import type { Room } from "../room/room";
+import { Tick } from "../controls/parts";
+import { useRoom } from "../room/useRoom";
 import { indexWords, saidOf, selected } from "./citing";
-import { Press } from "./controls";
+import { BareButton } from "../controls/BareButton";
 import { MOST_ENTRIES } from "./marks";
 import { FoundList, useChosen } from "./FoundList";
 
@@ -82,9 +82,9 @@ export function TermForm({ editor, report, room, goTo, say, done }: Props) {
             <option key={term} value={term} />
           ))}
         </datalist>
-        <Press type="submit" px="3" rounded="sm" bg="iris" color="leaf" fontSize="13px" >
+        <BareButton type="submit" px="3" rounded="sm" bg="iris" color="leaf" fontSize="13px" >
           {found === null ? "Mark it wherever it stands" : `Mark ${counted(Math.max(count, 1), "place")}`}
-        </Press>
+        </BareButton>
       </Flex>
       <Flex gap="3" mt="1" wrap="wrap">
         <Tick ticked={main} set={setMain}>

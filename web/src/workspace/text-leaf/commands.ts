@@ -3,7 +3,7 @@ import type { Editor } from "@tiptap/core";
 import type { Mark, MarkType, Node, Slice } from "@tiptap/pm/model";
 import { NodeSelection, TextSelection } from "@tiptap/pm/state";
 import type { EditorView } from "@tiptap/pm/view";
-import type { Property } from "../looks/look";
+import type { Property } from "../controls/look";
 import { newId } from "./ids";
 import { changeInPlace, withAttributes, withMarks, type Found } from "./inPlace";
 import { perform } from "./insert";

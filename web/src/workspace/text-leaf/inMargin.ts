@@ -1,6 +1,6 @@
 /** What the tools in the margin of the text have in common. */
 import type { Editor } from "@tiptap/core";
-import type { Room } from "../room";
+import type { Room } from "../room/room";
 import type { ReportShown } from "../../api/client";
 
 /** The paragraph at hand: the one under the pointer, or else with the cursor. Heights in pixels of the text. */

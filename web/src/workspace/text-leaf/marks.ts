@@ -2,8 +2,7 @@
 import { Mark, type Attribute } from "@tiptap/core";
 import { Bold } from "@tiptap/extension-bold";
 import { Italic } from "@tiptap/extension-italic";
-import type { StyleShown } from "../../api/client";
-import { familyOf } from "../fonts";
+import { familyOf, TYPEFACES } from "../controls/fonts";
 import { identifier, numberWithin, plain } from "./kinds/attributes";
 
 /** Bold and italic, and with `off` the taking away of what the paragraph's style gives. */
@@ -15,7 +14,6 @@ const off: Attribute = {
 export const Weight = Bold.extend({ addAttributes: () => ({ off }), addKeyboardShortcuts: () => ({}) });
 export const Slant = Italic.extend({ addAttributes: () => ({ off }), addKeyboardShortcuts: () => ({}) });
 
-const FONTS: readonly StyleShown["font"][] = ["Caladea", "Carlito", "Liberation Serif", "Liberation Sans", "Liberation Mono"];
 const COLOUR = /^#[0-9a-f]{6}$/;
 
 /** Font, size and colour of a run, as far as they differ from the paragraph's style. */
@@ -26,7 +24,7 @@ export const Typeface = Mark.create({
     {
       tag: "span[data-typeface]",
       getAttrs: (element) => ({
-        font: FONTS.find((font) => font === element.getAttribute("data-font")) ?? null,
+        font: TYPEFACES.find((font) => font === element.getAttribute("data-font")) ?? null,
         size: numberWithin(element.getAttribute("data-size"), 1, 400),
         colour: COLOUR.test(element.getAttribute("data-colour") ?? "") ? element.getAttribute("data-colour") : null,
       }),
@@ -36,7 +34,7 @@ export const Typeface = Mark.create({
     const { font, size, colour } = mark.attrs as { font: unknown; size: unknown; colour: unknown };
     const rules: string[] = [];
     const data: Record<string, string> = { "data-typeface": "" };
-    if (typeof font === "string" && FONTS.some((one) => one === font)) {
+    if (typeof font === "string" && TYPEFACES.some((one) => one === font)) {
       rules.push(`font-family: ${familyOf(font)}`);
       data["data-font"] = font;
     }
@@ -126,5 +124,3 @@ export const Indexed = Mark.create({
     return ["span", { "data-indexed": id, "data-entries": JSON.stringify(entries ?? []), class: "indexed" }, 0];
   },
 });
-
-export const typefaces = FONTS;

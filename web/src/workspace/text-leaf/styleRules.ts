@@ -1,7 +1,6 @@
 /** The report's style sheet and typefaces as CSS: the text leaf shows what the pages will show, in points. */
 import type { ReportShown, StyleShown } from "../../api/client";
-import { familyOf } from "../fonts";
-import { typefaces } from "./marks";
+import { familyOf, TYPEFACES } from "../controls/fonts";
 import { styleOf } from "./styles";
 
 const VARIANTS = [
@@ -11,7 +10,7 @@ const VARIANTS = [
   ["BoldItalic", "bold", "italic"],
 ] as const;
 
-const faces = typefaces.flatMap((font) =>
+const faces = TYPEFACES.flatMap((font) =>
   VARIANTS.map(
     ([file, weight, slant]) =>
       `@font-face { font-family: "${font}"; font-weight: ${weight}; font-style: ${slant}; font-display: swap;

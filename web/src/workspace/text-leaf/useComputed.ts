@@ -1,7 +1,7 @@
 /** What the server computed, in the text: page edges, heading numbers, list markers. */
 import type { Editor } from "@tiptap/core";
 import { useEffect, useRef } from "react";
-import type { Room } from "../room";
+import type { Room } from "../room/room";
 import type { View } from "../view";
 import { MarkerRules } from "./markerRules";
 import { computed } from "./pageEdges";

@@ -3,7 +3,7 @@ import type { Editor } from "@tiptap/core";
 import type { Mark, Node } from "@tiptap/pm/model";
 import { useCallback } from "react";
 import type { StyleShown } from "../../api/client";
-import { PROPERTIES, type Look, type Properties, type Property } from "../looks/look";
+import { PROPERTIES, type Look, type Properties, type Property } from "../controls/look";
 import { styleOf, type Styles } from "./styles";
 import { useRead } from "./useRead";
 

@@ -3,7 +3,7 @@ import type { Editor } from "@tiptap/core";
 import { useEditor } from "@tiptap/react";
 import { useEffect, useRef, useState } from "react";
 import type { ReportShown } from "../../api/client";
-import type { Room } from "../room";
+import type { Room } from "../room/room";
 import { Bounds } from "./bounds";
 import { Carets } from "./carets";
 import { beginList, pasteAddress, pasteInFront, typeBehind } from "./commands";

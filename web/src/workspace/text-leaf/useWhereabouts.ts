@@ -2,7 +2,7 @@
 import type { Editor } from "@tiptap/core";
 import { useEffect, type RefObject } from "react";
 import type { Person } from "../../api/client";
-import type { Room } from "../room";
+import type { Room } from "../room/room";
 import { whereabouts, type Whereabouts } from "./whereabouts";
 
 /** Tells everybody in the room at which heading somebody's cursor is. */

@@ -2,7 +2,7 @@
 import type { AnyExtension, Editor } from "@tiptap/core";
 import type { Node } from "@tiptap/pm/model";
 import type { Decoration } from "@tiptap/pm/view";
-import type { Room } from "../../room";
+import type { Room } from "../../room/room";
 import type { Edge } from "../../view";
 import type { Styles } from "../styles";
 

@@ -9,7 +9,7 @@ import { Plugin, TextSelection, type Selection, type Transaction } from "@tiptap
 import { AddMarkStep } from "@tiptap/pm/transform";
 import type { Node as PMNode } from "@tiptap/pm/model";
 import { Decoration, DecorationSet } from "@tiptap/pm/view";
-import type { Room } from "../../room";
+import type { Room } from "../../room/room";
 import { shownAs, type View } from "../../view";
 import { identifier } from "./attributes";
 

@@ -1,0 +1,63 @@
+/** What has just happened, said at the foot of the workspace for a few seconds. */
+import { Box, Flex } from "@chakra-ui/react";
+import { useCallback, useEffect, useState } from "react";
+import { BareButton } from "./BareButton";
+
+/** What can be done about it, in a word or two. */
+interface Action {
+  name: string;
+  run: () => void;
+}
+
+export type Say = (notice: string, action?: Action) => void;
+
+interface Said {
+  text: string;
+  action?: Action;
+}
+
+const NOTHING: Said = { text: "" };
+const SHOWN_FOR = 5000;
+const WITH_ACTION = 12000;
+
+/** The notice, and the means to give another. */
+export function useNotice(): [notice: Said, say: Say] {
+  const [notice, setNotice] = useState(NOTHING);
+  const say = useCallback<Say>((text, action) => setNotice({ text, action }), []);
+  useEffect(() => {
+    if (!notice.text) return;
+    const timer = window.setTimeout(() => setNotice(NOTHING), notice.action ? WITH_ACTION : SHOWN_FOR);
+    return () => window.clearTimeout(timer);
+  }, [notice]);
+  return [notice, say];
+}
+
+export const Notice = ({ notice: { text, action }, say }: { notice: Said; say: Say }) => (
+  <Flex position="absolute" bottom="20" insetX="0" justify="center" pointerEvents="none" role="status" aria-live="polite">
+    {text && (
+      <Box bg="spine" color="rib" px="4" py="2" rounded="md" shadow="lg" fontSize="14px" maxW="60ch">
+        {text}
+        {action && (
+          <BareButton
+            type="button"
+            pointerEvents="auto"
+            ms="3"
+            px="2"
+            minH="24px"
+            rounded="sm"
+            borderWidth="1px"
+            borderColor="rib"
+            fontWeight="600"
+            _focusVisible={{ outlineColor: "rib" }}
+            onClick={() => {
+              say("");
+              action.run();
+            }}
+          >
+            {action.name}
+          </BareButton>
+        )}
+      </Box>
+    )}
+  </Flex>
+);

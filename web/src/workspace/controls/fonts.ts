@@ -1,0 +1,19 @@
+import type { StyleShown } from "../../api/client";
+
+/** The typefaces that ship with the application. */
+export const TYPEFACES: readonly StyleShown["font"][] = ["Caladea", "Carlito", "Liberation Serif", "Liberation Sans", "Liberation Mono"];
+
+/** Families in CSS, each with those that stand in for it where it lacks a character: the core sets lines in the same. */
+export const STAND_INS: Readonly<Record<string, readonly string[]>> = {
+  Caladea: ["Liberation Serif", "Liberation Sans", "Liberation Mono"],
+  Carlito: ["Liberation Sans", "Liberation Serif", "Liberation Mono"],
+  "Liberation Serif": ["Liberation Sans", "Carlito", "Liberation Mono"],
+  "Liberation Sans": ["Liberation Serif", "Carlito", "Liberation Mono"],
+  "Liberation Mono": ["Liberation Sans", "Liberation Serif", "Carlito"],
+};
+
+/** The value of `font-family` for a family; its name can come from anybody. */
+export function familyOf(font: string): string {
+  const name = font.replace(/[^A-Za-z0-9 _-]/g, "");
+  return [name, ...(STAND_INS[name] ?? [])].map((one) => `"${one}"`).join(", ");
+}

@@ -1,0 +1,87 @@
+/** Settings of a sheet in words: for where a report departs from its house sheet. */
+import type { Departure } from "../../../api/client";
+import { FORMS, said, type Property } from "../../controls/look";
+
+export const SCHEMES = [
+  ["none", "no numbers"],
+  ["decimal", "1, 1.1, 1.1.1"],
+  ["outline", "I., A., 1., a."],
+  ["legal", "Article 1, § 1.1, (a)"],
+  ["chapters", "Part I, Chapter 1, 1.1"],
+] as const;
+
+export const FIGURES = [
+  ["decimal", "1, 2, 3"],
+  ["upper-roman", "I, II, III"],
+  ["lower-roman", "i, ii, iii"],
+  ["upper-letter", "A, B, C"],
+  ["lower-letter", "a, b, c"],
+] as const;
+
+const POINTS_A_MM = 72 / 25.4;
+
+export const mm = (points: number) => Math.round((points / POINTS_A_MM) * 10) / 10;
+export const pointsOf = (millimetres: number) => Math.round(millimetres * POINTS_A_MM * 100) / 100;
+
+const isProperty = (name: string): name is Property => name in FORMS;
+
+const SWITCHES: Record<string, readonly [on: string, off: string]> = {
+  keep_with_next: ["stays with what follows", "may part from what follows"],
+  new_page: ["begins a new page", "goes on on the page"],
+  on: ["is numbered", "has no number"],
+  restarts: ["is counted anew in each section", "is counted through"],
+  number_first: ["has its number", "has no number"],
+};
+
+const PAGE: Record<string, string> = {
+  width: "Paper width",
+  height: "Paper height",
+  top: "Upper margin",
+  bottom: "Lower margin",
+  left: "Left margin",
+  right: "Right margin",
+  number_at: "Page numbers",
+  number_align: "Page numbers",
+  number_says: "Page numbers",
+  number_first: "The first page",
+  front: "Front pages",
+  back_level: "Ways back end sections of level",
+  back_says: "Ways back say",
+};
+
+const NUMBERS: Record<string, string> = {
+  none: "nowhere",
+  head: "at the head",
+  foot: "at the foot",
+  left: "left",
+  center: "in the middle",
+  right: "right",
+  figure: "as figures",
+  counted: "counted along",
+  roman: "in small roman numerals",
+  page: "as “Page 2”",
+  of: "as “Page 2 of 38”",
+};
+
+function words(name: string, value: unknown): string {
+  if (isProperty(name)) return said(name, value);
+  const [on, off] = SWITCHES[name] ?? [];
+  if (on && off) return value ? on : off;
+  if (name === "back_level") return value === null ? "none" : String(value);
+  if (name in PAGE && typeof value === "number") return `${mm(value)} mm`;
+  if (name === "outline_level") return value === null ? "no heading" : `heading of level ${String(value)}`;
+  if (value === null) return "none";
+  return NUMBERS[String(value)] ?? `“${String(value)}”`;
+}
+
+/** "Heading 2 is 13 pt; the house sheet says 12 pt". */
+export function departed({ path, style, here, there }: Departure): string {
+  const name = path.at(-1) ?? "";
+  if (path[0] === "styles" && path.length === 2) return `There is no style “${String(there)}”; the house sheet has one`;
+  const [one, other] = [words(name, here), words(name, there)];
+  const level = path[0] === "numbering" ? `Level ${path[2] ?? ""}${path[1] === "appendix" ? " of appendices" : ""}` : "";
+  const subject = style || level || (PAGE[name] ?? name);
+  const kind = isProperty(name) || name in SWITCHES || path[0] === "page" ? "" : `${name.replaceAll("_", " ")} `;
+  const verb = name in SWITCHES ? "" : kind ? "has " : subject.endsWith("s") && path[0] === "page" ? "are " : "is ";
+  return `${subject} ${verb}${kind}${one}; the house sheet says ${other}`;
+}

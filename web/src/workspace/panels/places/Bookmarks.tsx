@@ -1,0 +1,134 @@
+/** The places of a report that are no headings, and what leads to them: bookmarks to rename and take off, what is broken. */
+import { Box, Flex, Input, Text } from "@chakra-ui/react";
+import type { Editor } from "@tiptap/core";
+import { useState } from "react";
+import type { ReportShown } from "../../../api/client";
+import { counted } from "../../../words";
+import { Authorities } from "./Authorities";
+import type { Say } from "../../controls/Notice";
+import type { Room } from "../../room/room";
+import { Terms } from "./Terms";
+import { PanelTitle, Press } from "../../controls/parts";
+import { useTyped } from "../../controls/useTyped";
+import { changeBookmark } from "../../text-leaf/placing";
+import { leadWords, type Place, type View } from "../../view";
+
+interface Props {
+  view: View;
+  /** For whoever may write. */
+  writer: Editor | null;
+  goTo: (id: string) => void;
+  say: Say;
+}
+
+type Sort = "bookmarks" | "authorities" | "terms";
+
+const SORTS: readonly (readonly [Sort, string])[] = [
+  ["bookmarks", "Bookmarks"],
+  ["authorities", "Authorities"],
+  ["terms", "Index"],
+];
+
+export function Places({ report, room, scroller, ...given }: Props & { report: ReportShown; room: Room; scroller: HTMLElement | null }) {
+  const [sort, setSort] = useState<Sort>("bookmarks");
+  return (
+    <Box px="4" py="3" fontSize="13px">
+      <Flex role="group" aria-label="Which places" gap="1" mb="3">
+        {SORTS.map(([one, name]) => (
+          <Press key={one} type="button" aria-pressed={sort === one} _pressed={{ bg: "irisWash", borderColor: "iris", fontWeight: "600" }} onClick={() => setSort(one)}>
+            {name}
+          </Press>
+        ))}
+      </Flex>
+      {sort === "bookmarks" && <Bookmarks {...given} />}
+      {sort === "authorities" && <Authorities report={report} room={room} scroller={scroller} {...given} />}
+      {sort === "terms" && <Terms report={report} scroller={scroller} {...given} />}
+    </Box>
+  );
+}
+
+function Bookmarks({ view, writer, goTo, say }: Props) {
+  const [words, setWords] = useState("");
+  const wanted = words.trim().toLowerCase();
+  const bookmarks = view.places.filter(({ kind, text }) => kind === "bookmark" && text.toLowerCase().includes(wanted));
+  const broken = view.leads.filter(({ to }) => !view.reaches(to));
+  return (
+    <Box>
+      <PanelTitle>Bookmarks</PanelTitle>
+      <Text color="quiet" mb="2">
+        A bookmark names words in the text, so that links and references can lead there. {writer && "Select some and press “bookmark …” beneath the text, or Alt+S and b."}
+      </Text>
+      {view.places.some(({ kind }) => kind === "bookmark") && (
+        <Input size="xs" bg="raised" type="search" aria-label="Search bookmarks" placeholder="Search bookmarks" mb="2" value={words} onChange={(event) => setWords(event.target.value)} />
+      )}
+      <Box as="ul" listStyleType="none" aria-label="Bookmarks">
+        {bookmarks.map((place) => (
+          <Bookmark key={place.id} place={place} view={view} writer={writer} goTo={goTo} say={say} />
+        ))}
+      </Box>
+      {bookmarks.length === 0 && <Text color="quiet">{wanted ? "No bookmark has these words." : "There are none yet."}</Text>}
+      {broken.length > 0 && (
+        <Box mt="5">
+          <PanelTitle>What leads nowhere</PanelTitle>
+          <Box as="ul" listStyleType="none" aria-label="What leads nowhere">
+            {broken.map((lead, index) => (
+              <Flex as="li" key={index} gap="2" align="baseline" py="0.5">
+                <Box flex="1" minW="0" color="gone">
+                  {leadWords(view, lead)}
+                </Box>
+                <Press type="button" onClick={() => goTo(lead.paragraph)}>
+                  Go there
+                </Press>
+              </Flex>
+            ))}
+          </Box>
+          <Text color="quiet" mt="1">
+            The check-up says what they led to, and makes them plain words.
+          </Text>
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+interface BookmarkProps extends Props {
+  place: Place;
+}
+
+function Bookmark({ place, view, writer, goTo, say }: BookmarkProps) {
+  const [asked, setAsked] = useState(false);
+  const leading = view.leads.filter(({ to }) => to === place.id).length;
+  const field = useTyped(place.text, (typed) => {
+    const name = typed.replace(/\s+/g, " ").trim();
+    if (writer && name) changeBookmark(writer, place.id, name);
+    return Promise.resolve();
+  });
+  const remove = () => {
+    if (leading > 0 && !asked) return setAsked(true);
+    if (writer) changeBookmark(writer, place.id, null);
+    say(`The bookmark “${place.text}” is off; its words stay. Undo (Ctrl+Z) takes that back.`);
+  };
+  return (
+    <Box as="li" py="1" borderTopWidth="1px" borderColor="edge">
+      {writer ? <Input size="xs" bg="raised" maxLength={80} aria-label={`Name of the bookmark “${place.text}”`} {...field} /> : <Box>{place.text}</Box>}
+      <Flex gap="1" align="center" mt="1">
+        <Box as="span" color="quiet" fontVariantNumeric="tabular-nums" flex="1">
+          page {view.labels[place.page - 1] ?? ""}
+        </Box>
+        <Press type="button" aria-label={`Go there: “${place.text}”`} onClick={() => goTo(place.id)}>
+          Go there
+        </Press>
+        {writer && (
+          <Press type="button" color="gone" aria-label={`Take off “${place.text}”`} onClick={remove}>
+            Take off
+          </Press>
+        )}
+      </Flex>
+      {asked && leading > 0 && (
+        <Text role="alert" color="behindInk" pt="1">
+          {counted(leading, "link or reference", "links and references")} {leading === 1 ? "leads" : "lead"} here and would reach nothing. Press “Take off” again if that is meant.
+        </Text>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,240 @@
+/** What can be done to the tables of a report: each change is everybody's at once, and can be taken back. */
+import { useQueryClient } from "@tanstack/react-query";
+import type { Editor } from "@tiptap/core";
+import { useCallback, useMemo, useState } from "react";
+import { api, type Scope, type TableDone, type TableResult } from "../../api/client";
+import { counted } from "../../words";
+import type { Say } from "../controls/Notice";
+import type { Room } from "../room/room";
+import { withSettings, type Setting } from "./recipe";
+import { holdsTable, insertTable, removeTable, type TablePlace } from "../text-leaf/kinds/placedTable";
+import type { Styles } from "../text-leaf/styles";
+import { readLine, tableAtHand, type LineRow, type Table } from "../view";
+
+/** Other settings for a table, as somebody tries them: shown to them alone, and kept once they let go. */
+export interface Trial {
+  table: string;
+  settings: readonly Setting[];
+  /** What the core makes of them; null until it has answered. */
+  result: TableResult | null;
+}
+
+export interface Tables {
+  /** The table that is looked at and changed; null if there is none, or the one that was just put in is still being put together. */
+  atHand: () => string | null;
+  catchUp: (scope: Scope, lines?: readonly string[]) => Promise<void>;
+  catchUpAll: () => Promise<void>;
+  /** The table as it would be. */
+  result: (scope: Scope, lines?: readonly string[]) => Promise<Table | null>;
+  keepLevel: (on: boolean) => Promise<void>;
+  place: (where: TablePlace) => void;
+  remove: () => void;
+  trial: Trial | null;
+  /** Shows other settings without keeping them; null ends that. */
+  attempt: (settings: readonly Setting[] | null) => void;
+  change: (settings: readonly Setting[]) => Promise<void>;
+  chooseForm: (form: string) => Promise<void>;
+  keepForm: (name: string, everywhere: boolean) => Promise<void>;
+  forgetForm: (form: string) => Promise<void>;
+  setWords: (source: string, words: string | null) => Promise<void>;
+  useHeadingWords: (source: string) => Promise<void>;
+  takeBack: (change: number) => Promise<void>;
+  /** Has the sections of a level end in a way back to the contents; null takes them out. */
+  endInWaysBack: (level: number | null) => Promise<void>;
+}
+
+/** What the core makes of a table. */
+const made = ({ lines, pages, set }: TableResult, table: Table): Pick<Table, "lines" | "pages" | "set"> => ({
+  lines: lines ? (lines as LineRow[]).map(readLine) : table.lines,
+  pages,
+  set,
+});
+
+/** A table as it is with the settings that somebody tries. */
+export function tried(table: Table, trial: Trial | null): Table {
+  if (!trial) return table;
+  const recipe = withSettings(table.recipe, trial.settings);
+  const { result } = trial;
+  if (!result) return { ...table, recipe, set: { ...table.set, indents: recipe.looks.map((look) => look.indent), hangs: recipe.looks.map((look) => look.hang) } };
+  return { ...table, recipe, ...made(result, table) };
+}
+
+const SAID: Record<Scope, string> = {
+  everything: "The table is level with the text.",
+  pages: "The page numbers are up to date.",
+  chosen: "The chosen lines are up to date.",
+};
+
+/** Works through what it is given one after the other; of what comes meanwhile, only the last. */
+function oneAtATime<T>(work: (wanted: T) => Promise<void>): (wanted: T) => void {
+  let busy = false;
+  let next: T | null = null;
+  const run = async (wanted: T): Promise<void> => {
+    busy = true;
+    await work(wanted);
+    busy = false;
+    const following = next;
+    next = null;
+    if (following) await run(following);
+  };
+  return (wanted) => {
+    if (busy) next = wanted;
+    else void run(wanted);
+  };
+}
+
+/** `chosen` is the table that somebody is looking at, by key; `editor` is there for whoever may write. */
+export function useTables(
+  report: string,
+  room: Room,
+  chosen: string | null,
+  editor: Editor | null,
+  styles: Styles,
+  say: Say,
+): Tables {
+  const queries = useQueryClient();
+  const [trial, setTrial] = useState<Trial | null>(null);
+  const atHand = useCallback(() => {
+    const { view } = room.state;
+    // Otherwise a hasty press would change the first table in its place.
+    const awaited = chosen !== null && !view.tables.has(chosen) && editor !== null && holdsTable(editor, chosen);
+    return awaited ? null : tableAtHand(view, chosen);
+  }, [room, chosen, editor]);
+
+  /** Does something to the table at hand; says why not, otherwise. Its answer is undefined then. */
+  const done = useCallback(
+    async <T>(work: (table: string) => Promise<T>): Promise<T | undefined> => {
+      const table = atHand();
+      if (table === null) return undefined;
+      try {
+        return await work(table);
+      } catch (error) {
+        say((error as Error).message);
+        return undefined;
+      } finally {
+        void queries.invalidateQueries({ queryKey: ["table", report] });
+      }
+    },
+    [atHand, say, queries, report],
+  );
+
+  /** Asks for something once the server has all that was written here. */
+  const written = useCallback(
+    async <T>(work: () => Promise<T>): Promise<T> => {
+      await room.caughtUp();
+      return work();
+    },
+    [room],
+  );
+
+  const takeBack = useCallback(
+    async (table: string, change: number) => {
+      const ok = await done(() => api.takeTableChangeBack(report, table, change).then(() => true));
+      if (ok) say("Taken back.");
+    },
+    [done, report, say],
+  );
+
+  /** Does something, says that it was done, and offers to take it back if anything has changed. */
+  const tell = useCallback(
+    async (said: string, work: (table: string) => Promise<TableDone>): Promise<void> => {
+      const table = atHand();
+      const found = await done(work);
+      if (!found || table === null) return;
+      const { change } = found;
+      say(said, change === null ? undefined : { name: "Take it back", run: () => void takeBack(table, change) });
+    },
+    [atHand, done, say, takeBack],
+  );
+
+  const ask = useMemo(
+    () =>
+      oneAtATime(async ({ table, settings }: Trial) => {
+        // What cannot be used is said when it is to be kept.
+        const result = await api.previewRecipe(report, table, settings).catch(() => null);
+        setTrial((now) => (now?.settings === settings ? { ...now, result } : now));
+      }),
+    [report],
+  );
+  const attempt = useCallback(
+    (settings: readonly Setting[] | null) => {
+      const table = atHand();
+      if (settings === null || table === null) {
+        setTrial(null);
+        return;
+      }
+      const wanted: Trial = { table, settings, result: null };
+      setTrial(wanted);
+      ask(wanted);
+    },
+    [atHand, ask],
+  );
+  const change = useCallback(
+    async (settings: readonly Setting[]) => {
+      const table = atHand();
+      if (table === null || !editor) return;
+      setTrial({ table, settings, result: null });
+      await done((key) => api.changeRecipe(report, key, settings));
+      setTrial((now) => (now?.settings === settings ? null : now));
+    },
+    [atHand, editor, done, report],
+  );
+
+  return useMemo(
+    () => ({
+      atHand,
+      catchUp: async (scope, lines = []) => {
+        if (editor) await tell(SAID[scope], (table) => written(() => api.catchUp(report, table, scope, lines)));
+      },
+      catchUpAll: async () => {
+        const found = await done(() => written(() => api.catchUpAll(report)));
+        if (found) say(`${counted(Object.keys(found.changes).length, "table")} brought level with the text.`);
+      },
+      result: async (scope, chosen = []) => {
+        const found = await done((table) => written(() => api.resultOfCatchingUp(report, table, scope, chosen)));
+        const table = room.state.view.tables.get(atHand() ?? "");
+        if (!found || !table) return null;
+        const result = made(found, table);
+        const { lines } = result;
+        const before = new Map(table.lines.map((line, place) => [line.source, JSON.stringify([line, table.lines[place - 1]?.source])]));
+        const changed = new Set(lines.filter((line, place) => before.get(line.source) !== JSON.stringify([line, lines[place - 1]?.source])).map((line) => line.source));
+        // Each line that changes says in which way; it is shown as it will be, and not held against the text.
+        const differences = table.differences.filter((one) => changed.has(one.source)).map((one) => ({ ...one, issued: null, fresh: null }));
+        return { ...table, ...result, differences, renumbered: [] };
+      },
+      keepLevel: async (on) => void (await done((table) => api.keepLevel(report, table, on))),
+      place: (where) => editor && insertTable(editor, "contents", where, styles),
+      remove: () => {
+        const table = atHand();
+        if (!editor || table === null) return;
+        removeTable(editor, table);
+        say("The table was taken out. Undo (Ctrl+Z) brings it back, with all that was made by hand.");
+        editor.view.focus();
+      },
+      trial,
+      attempt,
+      change,
+      chooseForm: (form) => tell("The table has this form now.", (table) => api.chooseForm(report, table, form)),
+      keepForm: async (name, everywhere) => {
+        const ok = await done((table) => api.keepForm(report, table, name, everywhere).then(() => true));
+        if (ok) say(`Kept as the form “${name.trim()}”.`);
+      },
+      forgetForm: async (form) => void (await done(() => api.deleteForm(report, form))),
+      setWords: async (source, words) => {
+        const work = (table: string) => api.setOwnWords(report, table, source, words);
+        await (words === null ? tell("The line is left out.", work) : done(work));
+      },
+      useHeadingWords: (source) => tell("The line has the heading’s words.", (table) => api.useHeadingWords(report, table, source)),
+      takeBack: async (change) => {
+        const table = atHand();
+        if (table !== null) await takeBack(table, change);
+      },
+      endInWaysBack: async (level) => {
+        const ok = await done(() => api.changePage(report, { back_level: level }).then(() => true));
+        await queries.invalidateQueries({ queryKey: ["report", report] });
+        if (ok) say(level === null ? "The ways back are taken out." : `Every section of level ${level} ends in a way back to the contents.`);
+      },
+    }),
+    [editor, styles, done, written, report, say, tell, room, atHand, trial, attempt, change, takeBack, queries],
+  );
+}
