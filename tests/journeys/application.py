@@ -165,8 +165,41 @@ def table_leaf(page: Page) -> Locator:
     return page.get_by_role("region", name="Table leaf")
 
 
+PANELS = {
+    "Tables": ("As printed", "Bookmarks", "Authorities", "Index"),
+    "Looks": ("Ladder", "Styles", "House sheets", "Page"),
+    "Report": ("Check-up",),
+}
+
+
+def show_panel(page: Page, name: str) -> Locator:
+    """Has the table leaf show a panel by the words of its chooser, and gives the leaf."""
+    left = table_leaf(page)
+    group = next(group for group, panels in PANELS.items() if name in panels)
+    chooser = left.get_by_role("navigation", name="What the table leaf shows")
+    chooser.get_by_role("link", name=group, exact=True).click()
+    if len(PANELS[group]) > 1:
+        left.get_by_role("navigation", name=group, exact=True).get_by_role("link", name=name, exact=True).click()
+    return left
+
+
+def put_in(page: Page, what: str, where: str = "here") -> None:
+    """Chooses a table in the open list of a seam, and where it is to stand."""
+    page.get_by_role("menuitem", name=what, exact=True).click()
+    page.get_by_role("menuitem", name=f"{what} {where}", exact=True).click()
+
+
 def look_line(page: Page) -> Locator:
     return page.get_by_role("group", name="How the selection looks")
+
+
+def whole_look(page: Page) -> Locator:
+    """The look line with all of its words."""
+    more = look_line(page).get_by_role("button", name="more", exact=True)
+    look_line(page).get_by_role("combobox", name="Style").wait_for()
+    if more.count():
+        more.click()
+    return look_line(page)
 
 
 def text_of(page: Page) -> Any:

@@ -7,7 +7,21 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
-from .application import CHROMIUM, EDITOR, FLAGS, OWNER, Application, chord, look_line, put_cursor, table_leaf, text_of
+from .application import (
+    CHROMIUM,
+    EDITOR,
+    FLAGS,
+    OWNER,
+    Application,
+    chord,
+    look_line,
+    put_cursor,
+    put_in,
+    show_panel,
+    table_leaf,
+    text_of,
+    whole_look,
+)
 from .test_authorities import select
 
 FOLDER = Path(__file__).parents[2] / "docs/screenshots"
@@ -43,7 +57,7 @@ def places(page: Page) -> None:
     page.get_by_label("What the spine shows").select_option("headings")
     put_cursor(page, "Ines Varga, Tobias Okonjo")
     chord(page, "i")
-    page.get_by_role("menuitem", name="List of figures here").click()
+    put_in(page, "List of figures")
     left.get_by_role("button", name="Done", exact=True).click()
     put_cursor(page, "Three attempts were made")
     chord(page, "l")
@@ -52,14 +66,14 @@ def places(page: Page) -> None:
     page.wait_for_timeout(800)
     page.screenshot(path=FOLDER / "choosing-a-place.png")
     page.keyboard.press("Escape")
-    left.get_by_role("button", name="Places", exact=True).click()
+    show_panel(page, "Bookmarks")
     page.get_by_label("What the spine shows").select_option(label="Bookmarks, 3")
     page.locator("[data-rib]").first.click()
     page.mouse.move(900, 300)
     page.wait_for_timeout(800)
     page.screenshot(path=FOLDER / "bookmarks.png")
     page.get_by_label("What the spine shows").select_option("headings")
-    left.get_by_role("button", name="Tables", exact=True).click()
+    show_panel(page, "As printed")
 
 
 def marks(page) -> None:
@@ -78,8 +92,7 @@ def marks(page) -> None:
 
     cite("Harbour Walls Act 1871", "the Walls Act", picture=True)
     cite("Bathing Places Rules 2007", "the Bathing Rules")
-    left.get_by_role("button", name="Places", exact=True).click()
-    left.get_by_role("button", name="Authorities", exact=True).click()
+    show_panel(page, "Authorities")
     left.get_by_role("button", name="Find what looks like a citation").click()
     for words in ("Pennock v Quillmere", "Sarn Fisheries", "Foreshore and Bathing Waters Act 1938"):
         left.get_by_role("button", name=f"Mark: {words}").click()
@@ -88,11 +101,10 @@ def marks(page) -> None:
         page.wait_for_timeout(900)
     put_cursor(page, "Who holds which key")
     chord(page, "i")
-    page.get_by_role("menuitem", name="Table of authorities here").click()
+    put_in(page, "Table of authorities")
     left.get_by_role("button", name="Done", exact=True).click()
     page.wait_for_timeout(600)
-    left.get_by_role("button", name="Places", exact=True).click()
-    left.get_by_role("button", name="Authorities", exact=True).click()
+    show_panel(page, "Authorities")
     page.get_by_label("What the spine shows").select_option("cited statutes")
     page.locator(".placed-lines").last.scroll_into_view_if_needed()
     page.mouse.move(900, 300)
@@ -111,13 +123,13 @@ def marks(page) -> None:
         line.get_by_label("everywhere else").check()
         line.get_by_label("Term", exact=True).press("Enter")
         page.wait_for_timeout(900)
-    left.get_by_role("button", name="Index", exact=True).click()
+    show_panel(page, "Index")
     left.get_by_label("Term to look under").fill("weather")
     left.get_by_label("Term to see").fill("storms")
     left.get_by_role("button", name="Add", exact=True).click()
     put_cursor(page, "Who holds which key")
     chord(page, "i")
-    page.get_by_role("menuitem", name="Index here").click()
+    put_in(page, "Index")
     left.get_by_role("button", name="Done", exact=True).click()
     page.get_by_role("navigation", name="Index", exact=True).scroll_into_view_if_needed()
     page.mouse.move(900, 300)
@@ -185,13 +197,13 @@ def main() -> None:
             page.wait_for_timeout(13_000)  # until the notice is gone
             places(page)
             go_to(page, "What we ask")
-            look_line(page).get_by_role("combobox", name="Alignment").select_option("center")
+            whole_look(page).get_by_role("combobox", name="Alignment").select_option("center")
             look_line(page).get_by_role("spinbutton", name="Size").fill("17")
             page.keyboard.press("Enter")
             page.wait_for_timeout(600)
             page.screenshot(path=FOLDER / "look-line.png")
             for place, press in (("Ladder", "Level 2"), ("Styles", None), ("House sheets", "Filings"), ("Page", None)):
-                left.get_by_role("button", name=place, exact=True).click()
+                show_panel(page, place)
                 if press:
                     left.get_by_role("button", name=press).click()
                 if place == "Styles":
@@ -199,7 +211,7 @@ def main() -> None:
                 page.mouse.move(900, 300)
                 page.wait_for_timeout(800)
                 page.screenshot(path=FOLDER / f"{place.lower().replace(' ', '-')}.png")
-            left.get_by_role("button", name="Check-up", exact=True).click()
+            show_panel(page, "Check-up")
             left.get_by_role("button", name=re.compile("Move them up")).first.click()
             page.get_by_text("It would change").wait_for()
             page.mouse.move(900, 300)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import expect
 
-from .application import OWNER, Journey, chord, look_line, put_cursor, text_of
+from .application import OWNER, Journey, chord, put_cursor, show_panel, text_of, whole_look
 
 
 class Accessible(Journey):
@@ -35,7 +35,7 @@ class Accessible(Journey):
             page.get_by_role("link", name="Quillmere Lido Restoration").click()
             page.locator("[data-rib]").first.wait_for()
             put_cursor(page, "What we ask of the trust")
-            look_line(page).get_by_role("button", name="Slant").click()
+            whole_look(page).get_by_role("button", name="Slant").click()
             left = page.get_by_role("region", name="Table leaf")
             for place, press in (
                 ("Ladder", "Level 2"),
@@ -44,7 +44,7 @@ class Accessible(Journey):
                 ("Page", None),
             ):
                 with self.subTest(place, scheme=scheme):
-                    left.get_by_role("button", name=place, exact=True).click()
+                    show_panel(page, place)
                     if press:
                         left.get_by_role("button", name=press).click()
                     self.assert_accessible(page)

@@ -8,7 +8,7 @@ from pathlib import Path
 from playwright.sync_api import Locator, Page, expect
 from pypdf import PdfReader
 
-from .application import OWNER, Journey, chord, look_line, put_cursor, table_leaf, text_of
+from .application import OWNER, Journey, chord, look_line, put_cursor, put_in, show_panel, table_leaf, text_of
 
 _SELECT = """words => {
   const root = document.querySelector('.ProseMirror');
@@ -42,10 +42,7 @@ class Authorities(Journey):
         return page
 
     def places(self, page: Page, sort: str) -> Locator:
-        left = table_leaf(page)
-        left.get_by_role("button", name="Places", exact=True).click()
-        left.get_by_role("button", name=sort, exact=True).click()
-        return left
+        return show_panel(page, sort)
 
     def expect_listed(self, left: Locator, *rows: str) -> None:
         """That these are the categories and what is in them, from top to bottom."""
@@ -56,9 +53,9 @@ class Authorities(Journey):
             page.get_by_role("button", name="Take away a PDF").click()
         return [" ".join(one.extract_text().split()) for one in PdfReader(Path(download.value.path())).pages]
 
-    def put_table(self, page: Page, words: str) -> None:
+    def put_table(self, page: Page, words: str, where: str = "here") -> None:
         chord(page, "i")
-        page.get_by_role("menuitem", name=words).click()
+        put_in(page, words, where)
         table_leaf(page).get_by_role("button", name="Done", exact=True).click()
 
     def test_from_nothing_marked_to_a_table_checked_in_the_pdf(self) -> None:
@@ -89,8 +86,8 @@ class Authorities(Journey):
         self.assert_accessible(page)
         # The table, on a page of its own at the end.
         put_cursor(page, "Who holds which key")
-        self.put_table(page, "Table of authorities on a page of its own")
-        left.get_by_role("button", name="Tables", exact=True).click()
+        self.put_table(page, "Table of authorities", "on a page of its own")
+        show_panel(page, "As printed")
         status = left.get_by_role("status").first
         expect(status).to_contain_text("Level with the text")
         lines = left.get_by_role("list", name="Lines of Authorities")
@@ -109,7 +106,7 @@ class Authorities(Journey):
         self.expect_listed(
             left, "Cases", "Pennock", "Statutes", "Harbour Walls Act 1871", "Other authorities", "Sarn Fisheries"
         )
-        left.get_by_role("button", name="Tables", exact=True).click()
+        show_panel(page, "As printed")
         expect(status).to_contain_text("lines behind")
         page.get_by_label("Filter the spine").fill("What we ask")
         page.locator("[data-rib]").first.click()
@@ -262,8 +259,8 @@ class Authorities(Journey):
         expect(left.get_by_role("list", name="Where to look instead")).to_contain_text("lock, see key")
         put_cursor(page, "Part 29")
         page.keyboard.press("Control+End")
-        self.put_table(page, "Index here")
-        left.get_by_role("button", name="Tables", exact=True).click()
+        self.put_table(page, "Index")
+        show_panel(page, "As printed")
         lines = left.get_by_role("list", name="Lines of Index")
         expect(lines).to_contain_text("lock, see key")
         # No letter stands at the foot of a column.
@@ -277,7 +274,7 @@ class Authorities(Journey):
         left = self.places(page, "Index")
         left.get_by_label("Term “basin keeper”", exact=True).fill("keeper › of the basin")
         page.keyboard.press("Enter")
-        left.get_by_role("button", name="Tables", exact=True).click()
+        show_panel(page, "As printed")
         expect(left.get_by_role("status").first).to_contain_text("lines behind")
         left.get_by_role("button", name="Catch up everything").click()
         expect(lines).to_contain_text("of the basin")

@@ -8,7 +8,19 @@ from pathlib import Path
 from playwright.sync_api import Locator, Page, expect
 from pypdf import PdfReader
 
-from .application import OWNER, READER, Journey, chord, look_line, put_cursor, rib, table_leaf, text_of
+from .application import (
+    OWNER,
+    READER,
+    Journey,
+    chord,
+    look_line,
+    put_cursor,
+    put_in,
+    rib,
+    show_panel,
+    table_leaf,
+    text_of,
+)
 
 PIXEL = "data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg=="
 
@@ -45,7 +57,7 @@ class Places(Journey):
     def test_typed_captions_to_a_list_of_figures(self) -> None:
         page = self.opened("album", album())
         left = table_leaf(page)
-        left.get_by_role("button", name="Ladder", exact=True).click()
+        show_panel(page, "Ladder")
         left.get_by_label("Numbers of headings").select_option("decimal")
         chord(page, "k")
         left.get_by_role("button", name="Number them anew: all 20").click()
@@ -66,7 +78,7 @@ class Places(Journey):
         # The list of figures, up to the first full stop.
         put_cursor(page, "As Figure 12 shows")
         chord(page, "i")
-        page.get_by_role("menuitem", name="List of figures here").click()
+        put_in(page, "List of figures")
         left.get_by_role("button", name="Done", exact=True).click()
         lines = left.get_by_role("list", name="Lines of Figures").get_by_role("button")
         expect(lines.first).to_contain_text("Figure 1")
@@ -128,10 +140,10 @@ class Places(Journey):
             "labels",
             f'# Sea\n\n![x]({PIXEL} "Figure 1: North")\n\n# Land\n\n![y]({PIXEL} "Figure 2: South")\n'.encode(),
         )
-        table_leaf(page).get_by_role("button", name="Ladder", exact=True).click()
+        show_panel(page, "Ladder")
         table_leaf(page).get_by_label("Numbers of headings").select_option("decimal")
         left = table_leaf(page)
-        left.get_by_role("button", name="Styles", exact=True).click()
+        show_panel(page, "Styles")
         left.get_by_label("Style to look at").select_option("caption")
         left.get_by_label("How Figure is counted").select_option("1")
         self.front(page, "South", "Figure 2-1: ")
@@ -146,7 +158,7 @@ class Places(Journey):
 
     def test_links_references_and_back_by_keyboard(self) -> None:
         page = self.opened("keys", b"# Sea\n\nFirst words here.\n\n# Land\n\nSecond words there.\n")
-        table_leaf(page).get_by_role("button", name="Ladder", exact=True).click()
+        show_panel(page, "Ladder")
         table_leaf(page).get_by_label("Numbers of headings").select_option("decimal")
         put_cursor(page, "First words here.")
         page.keyboard.type(" See section ")
@@ -201,7 +213,7 @@ class Places(Journey):
         page.get_by_label("Search places of the report").press("Enter")
         expect(self.paragraph(page, "Last words.")).to_have_text("Last words. On page 1")
         left = table_leaf(page)
-        left.get_by_role("button", name="Places", exact=True).click()
+        show_panel(page, "Bookmarks")
         left.get_by_label("Name of the bookmark “Highest tide”").fill("Spring tide")
         page.keyboard.press("Enter")
         page.get_by_label("What the spine shows").select_option(label="Bookmarks, 1")

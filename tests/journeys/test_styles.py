@@ -8,7 +8,20 @@ from pathlib import Path
 from playwright.sync_api import Locator, Page, Route, expect
 from pypdf import PdfReader
 
-from .application import EDITOR, OWNER, READER, Journey, chord, look_line, put_cursor, rib, text_of
+from .application import (
+    EDITOR,
+    OWNER,
+    READER,
+    Journey,
+    chord,
+    look_line,
+    put_cursor,
+    put_in,
+    rib,
+    show_panel,
+    text_of,
+    whole_look,
+)
 
 PLAN = b"""# Summary
 
@@ -33,7 +46,7 @@ class Styles(Journey):
         return page.get_by_role("region", name="Table leaf")
 
     def show(self, page: Page, place: str) -> Locator:
-        self.left(page).get_by_role("button", name=place, exact=True).click()
+        show_panel(page, place)
         return self.left(page)
 
     def brought_in(self, name: str) -> Page:
@@ -66,7 +79,7 @@ class Styles(Journey):
     def test_a_level_is_restyled_by_example_and_taken_back(self) -> None:
         page = self.brought_in("example")
         put_cursor(page, "What we ask")
-        line = look_line(page)
+        line = whole_look(page)
         line.get_by_role("combobox", name="Alignment").select_option("center")
         line.get_by_role("spinbutton", name="Size").fill("12")
         page.keyboard.press("Enter")
@@ -105,11 +118,11 @@ class Styles(Journey):
         page = self.brought_in("back")
         for words in ("What we ask", "What it costs"):
             put_cursor(page, words)
-            look_line(page).get_by_role("button", name="Slant").click()
+            whole_look(page).get_by_role("button", name="Slant").click()
             expect(self.paragraph(page, words).locator("em")).to_have_count(1)
         look_line(page).get_by_role("button", name="Back to the style’s look here").click()
         expect(page.locator(".ProseMirror em")).to_have_count(1)
-        look_line(page).get_by_role("button", name="Slant").click()
+        whole_look(page).get_by_role("button", name="Slant").click()
         expect(page.locator(".ProseMirror em")).to_have_count(2)
         look_line(page).get_by_role("button", name="Back to the style’s look everywhere").click()
         expect(page.locator(".ProseMirror em")).to_have_count(0)
@@ -136,7 +149,7 @@ class Styles(Journey):
         page = self.brought_in("numbers")
         put_cursor(page, "Words of the summary")
         chord(page, "i")
-        page.get_by_role("menuitem", name="Contents table here").click()
+        put_in(page, "Contents table")
         self.left(page).get_by_role("button", name="Done", exact=True).click()
         ladder = self.show(page, "Ladder")
         for scheme, wanted in (("decimal", "1.2"), ("outline", "B."), ("legal", "§ 1.2")):
@@ -153,10 +166,10 @@ class Styles(Journey):
         page.keyboard.press("Enter")
         expect(rib(page, "What it costs")).to_contain_text("Section 2 What it costs")
         put_cursor(page, "What we ask")
-        look_line(page).get_by_label("Number of this heading").select_option("none")
+        whole_look(page).get_by_label("Number of this heading").select_option("none")
         expect(rib(page, "What it costs")).to_contain_text("Section 1 What it costs")
         chord(page, "c")
-        self.show(page, "Tables")
+        self.show(page, "As printed")
         expect(self.left(page).get_by_role("button", name="Section 1 What it costs")).to_be_visible()
         text = " ".join(self.pdf(page).pages[0].extract_text().split())
         self.assertIn("Article 1 Summary", text)
@@ -197,7 +210,7 @@ class Styles(Journey):
         self.show(page, "Page").get_by_label("Front pages").select_option("roman")
         expect(rib(page, "Summary")).to_have_text(re.compile("1$"))
         expect(page.locator("[data-label='page ii']").first).to_be_attached()
-        left = self.show(page, "Tables")
+        left = self.show(page, "As printed")
         expect(left.get_by_role("status").first).to_contain_text("lines behind")
         left.get_by_role("button", name="Catch up page numbers").click()
         lines = left.get_by_role("list", name="Lines of Contents")
@@ -223,7 +236,7 @@ class Styles(Journey):
         expect(rib(page, "What we ask")).to_contain_text("kept out of tables")
         put_cursor(page, "Last words")
         chord(page, "i")
-        page.get_by_role("menuitem", name="Contents table here").click()
+        put_in(page, "Contents table")
         self.left(page).get_by_role("button", name="Done", exact=True).click()
         lines = self.left(page).get_by_role("list", name="Lines of Contents").get_by_role("button")
         expect(lines).to_have_count(4)
@@ -241,7 +254,7 @@ class Styles(Journey):
 
         def say(words: str, name: str, value: str) -> None:
             put_cursor(page, words)
-            look_line(page).get_by_label(name).select_option(value)
+            whole_look(page).get_by_label(name).select_option(value)
 
         say("Sea", "Number of this heading", "none")
         expect(rib(page, "Shore")).to_contain_text("1.1")
@@ -266,7 +279,7 @@ class Styles(Journey):
         marked("East", "none")
         marked("South", '"(b)"')
         put_cursor(page, "South")
-        look_line(page).get_by_label("Number counted from").fill("1")
+        whole_look(page).get_by_label("Number counted from").fill("1")
         page.keyboard.press("Enter")
         marked("South", '"(a)"')
 

@@ -7,7 +7,7 @@ from io import BytesIO
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from .application import OWNER, Journey, chord, look_line, put_cursor, rib, text_of
+from .application import OWNER, Journey, chord, look_line, put_cursor, rib, text_of, whole_look
 
 
 class Writing(Journey):
@@ -31,7 +31,7 @@ class Writing(Journey):
         self.bring_in(page, "plain.txt", b"First words\n\nSecond words\n\nThird words", "text/plain")
         self.select(page, "First words")
         page.keyboard.press("Control+b")
-        line = look_line(page)
+        line = whole_look(page)
         line.get_by_role("button", name="Slant: upright").click()
         line.get_by_role("spinbutton", name="Size").fill("24")
         page.keyboard.press("Enter")
@@ -55,7 +55,7 @@ class Writing(Journey):
         page = self.enter(OWNER)
         self.bring_in(page, "light.md", b"# Heavy words")
         self.select(page, "Heavy words")
-        bold = look_line(page).get_by_role("button", name="Weight")
+        bold = whole_look(page).get_by_role("button", name="Weight")
         expect(bold).to_have_attribute("aria-pressed", "true")
         page.keyboard.press("Control+b")
         expect(bold).to_have_attribute("aria-pressed", "false")
@@ -169,7 +169,8 @@ class Writing(Journey):
         page.keyboard.type("Closing")
         chord(page, "2")
         chord(page, "i")
-        page.keyboard.press("ArrowDown")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("menuitem", name="Contents table here")).to_be_focused()
         page.keyboard.press("Enter")
         leaf = page.get_by_role("region", name="Table leaf")
         expect(leaf.get_by_role("button", name="Closing")).to_be_visible()

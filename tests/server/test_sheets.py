@@ -11,14 +11,14 @@ from django.test.utils import CaptureQueriesContext
 from pycrdt import Doc
 from pypdf import PdfReader
 
-from mellowspine.core.report.blocks import Paragraph, Run
+from mellowspine.core.report.blocks import Paragraph, PlacedTable, Run
 from mellowspine.core.report.sheet import Sheet, add_style, change_style, undone
 from mellowspine.core.structure.outline import outline
 from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf import sheets
-from mellowspine.server.shelf.models import HouseSheet
+from mellowspine.server.shelf.models import HouseSheet, IssuedTable
 from mellowspine.server.shelf.reports import styles_of
 from mellowspine.server.shelf.sheets import change_sheet, take_back
 
@@ -257,6 +257,47 @@ class Sheets(Api):
         self.assertEqual(self.ask(self.owner, "delete", f"house-sheets/{kept}").status_code, 204)
         self.assertFalse(HouseSheet.objects.exists())
         self.assertEqual(self.ask(self.reader, "get", path).status_code, 404)
+
+    def test_a_house_sheet_keeps_the_recipes_of_tables(self) -> None:
+        contents = "# Aims\n\nText.\n\n# Site\n\nMore.\n"
+        mine, other = self.make(contents), self.make(contents)
+        for one in (mine, other):
+            with rooms.room(one.key) as room:
+                room.call(room.receive, self.placing(one.key), self.owner).result()
+                room.call(room.settled).result()
+        path = f"reports/{mine.key}/tables/t/recipe"
+        settings = [[["leader"], "-"], [["looks", "1", "size"], 13], [["levels"], [1, 2]]]
+        self.assertEqual(self.ask(self.owner, "post", path, {"settings": settings}).status_code, 200)
+        kept = self.ask(self.owner, "post", f"reports/{mine.key}/house-sheet", {"name": "Ours"}).json()
+        self.assertEqual([one["name"] for one in kept["sample"]], ["Heading 1", "Heading 2", "Body text"])
+        path = f"reports/{other.key}/house-sheets/{kept['key']}"
+        told = {
+            tuple(one["path"]): (one["style"], one["here"], one["there"])
+            for one in self.ask(self.owner, "get", path).json()
+        }
+        self.assertEqual(told["tables", "t", "leader"], ("Contents", ".", "-"))
+        self.assertEqual(told["tables", "t", "looks", "1", "size"][1:], (11, 13))
+        chosen = {"paths": [["tables", "t", "leader"]]}
+        self.assertEqual(self.ask(self.owner, "post", path, chosen).status_code, 204)
+        self.assertEqual([one["path"][-1] for one in self.ask(self.owner, "get", path).json()], ["levels", "size"])
+        self.assertEqual(self.ask(self.owner, "post", path, {}).status_code, 204)
+        self.assertEqual(self.ask(self.owner, "get", path).json(), [])
+        history = self.ask(self.owner, "get", f"reports/{other.key}/tables/t/history").json()
+        self.assertEqual([one["what"] for one in history], ["House sheet Ours"] * 2)
+        # A table that is put in afterwards is of the same make.
+        with rooms.room(other.key) as room:
+            room.call(room.receive, self.placing(other.key, "u"), self.owner).result()
+            room.call(room.settled).result()
+        self.assertEqual(IssuedTable.objects.get(report=other, key="u").recipe["leader"], "-")
+
+    def placing(self, key: str, table: str = "t") -> bytes:
+        """The update that puts a table at the end of a report."""
+        document: Doc = Doc()
+        for update in Update.objects.filter(report__key=key):
+            document.apply_update(update.data)
+        state = document.get_state()
+        append_block(text_of(document), PlacedTable(f"b-{table}", table))
+        return document.get_update(state)
 
     def test_one_kept_from_a_filing_goes_by_the_same_rules(self) -> None:
         self.change(self.owner, "house-sheets/filings", {}, "post")

@@ -48,7 +48,7 @@ export function Application() {
     <ErrorBoundary fallback={notShown} onError={(error) => reportError(error)} resetKeys={[address]}>
       <Suspense fallback={waiting}>
         <Switch>
-          <Route path="/reports/:key">{({ key }) => <Workspace key={key} report={key} person={person} />}</Route>
+          <Route<{ key: string; panel?: string; of?: string }> path="/reports/:key/:panel?/:of?">{({ key }) => <Workspace key={key} report={key} person={person} />}</Route>
           <Route path="/people">{person.may_add_people ? <People person={person} /> : <Shelf person={person} />}</Route>
           <Route>
             <Shelf person={person} />

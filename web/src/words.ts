@@ -3,6 +3,14 @@
 export const counted = (count: number, one: string, many = `${one}s`) =>
   `${count.toLocaleString("en-GB")} ${count === 1 ? one : many}`;
 
+/** The beginning of a text, as far as whole words go. */
+export const shortened = (text: string, most: number): string => {
+  if (text.length <= most) return text;
+  const cut = text.slice(0, most);
+  const space = cut.lastIndexOf(" ");
+  return `${(space > most / 2 ? cut.slice(0, space) : cut).trimEnd()} …`;
+};
+
 export const howFarBehind = (count: number) => (count === 0 ? "Level with the text" : `${counted(count, "line")} behind`);
 
 export const notMarked = (count: number) =>

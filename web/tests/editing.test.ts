@@ -1,6 +1,7 @@
 /** What the commands do to the text. */
 import { afterEach, expect, test } from "vitest";
 import type { Editor } from "@tiptap/core";
+import { yUndoPluginKey } from "@tiptap/y-tiptap";
 import {
   beginList,
   clearLook,
@@ -13,6 +14,7 @@ import {
   toggle,
   typeBehind,
 } from "../src/workspace/text-leaf/commands";
+import { beginBelow } from "../src/workspace/text-leaf/hint";
 import { KINDS } from "../src/workspace/text-leaf/kinds";
 import { insertDataTable } from "../src/workspace/text-leaf/kinds/dataTable";
 import { insertPageBreak } from "../src/workspace/text-leaf/kinds/pageBreak";
@@ -317,3 +319,19 @@ test.each(KINDS.flatMap(({ name, puts = [] }) => puts.map((put) => ({ name, put 
     expect(ids(editor).every(Boolean)).toBe(true);
   },
 );
+
+test("whoever types below the empty heading of a new report leaves none behind, and undo brings it back", () => {
+  open("heading-1: ", "");
+  at(editor, 1);
+  expect(beginBelow(editor.view, "W")).toBe(false);
+  at(editor, 2);
+  yUndoPluginKey.getState(editor.state)?.undoManager.stopCapturing();
+  expect(beginBelow(editor.view, "W")).toBe(true);
+  editor.view.dispatch(editor.state.tr.insertText("ords"));
+  expect(written(editor)).toEqual(["body: Words"]);
+  editor.commands.undo();
+  expect(written(editor)).toEqual(["heading-1: ", "body: "]);
+  open("heading-1: Aims", "");
+  at(editor, 2);
+  expect(beginBelow(editor.view, "W")).toBe(false);
+});

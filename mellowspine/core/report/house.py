@@ -1,15 +1,20 @@
-"""House sheets: sheets kept under a name, given to reports, all or by choice; and where a report departs from its own."""
+"""House sheets: sheets and recipes under a name, given to reports, all or by choice; and where a report departs from its own."""
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Collection, Iterable, Mapping
+from contextlib import suppress
+from dataclasses import dataclass, field, replace
 from typing import Any, NamedTuple
 
 from .numbering import SCHEMES
+from .properties import SettingError
+from .recipes import Recipe, changed
+from .recipes import settings_of as settings_of_recipe
 from .report import PageSetup
 from .sheet import Path, Sheet, settings_of, sheet_of
 from .styles import INHERITED, StyleSheet, based_on, default_styles
+from .tables import Issued
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,6 +27,63 @@ class HouseSheet:
     rules: Mapping[Path, str]
     checked_as: str = ""
     """The house sheet that ships whose rules the check-up asks of a report with this one; nothing for none."""
+    recipes: Mapping[str, Mapping[Path, Any]] = field(default_factory=dict)
+    """Settings of tables by their kind; each as in ``recipes.py``."""
+
+
+TABLES = "tables"
+"""Paths of settings of tables begin with this: in what is kept behind it the kind, in a report the key of the table."""
+
+_OF_ONE_REPORT = frozenset({"kind", "section", "feeds", "label", "categories", "title_style"})
+"""Settings of tables that name something which other reports need not have."""
+
+
+def has_rules(issued: Issued) -> bool:
+    """Whether a table is one of those that house sheets are about: the one of its kind for the whole report."""
+    return issued.recipe.section == "" and issued.recipe.kind != "styles"
+
+
+def recipes_of(tables: Iterable[Issued]) -> dict[str, dict[Path, Any]]:
+    """The settings of a report's tables that go to other reports, by kind: those of the first table of each."""
+    found: dict[str, dict[Path, Any]] = {}
+    for issued in tables:
+        if has_rules(issued) and issued.recipe.kind not in found:
+            settings = settings_of_recipe(issued.recipe)
+            found[issued.recipe.kind] = {
+                path: value for path, value in settings.items() if path[0] not in _OF_ONE_REPORT
+            }
+    return found
+
+
+def settings_to_keep(sheet: Sheet, tables: Iterable[Issued]) -> dict[Path, Any]:
+    """All that a house sheet says which is kept from a report, by path."""
+    of_tables = {
+        (TABLES, kind, *path): value
+        for kind, settings in recipes_of(tables).items()
+        for path, value in settings.items()
+    }
+    return settings_of(sheet) | of_tables
+
+
+def house_sheet_of(name: str, settings: Mapping[Path, Any], checked_as: str) -> HouseSheet:
+    """A house sheet as it was kept; settings of tables that cannot be used any more are left out. Raises SettingError."""
+    recipes: dict[str, dict[Path, Any]] = {}
+    for path, value in settings.items():
+        if path[0] == TABLES:
+            recipes.setdefault(path[1], {})[path[2:]] = value
+    usable = {kind: _usable(kind, given) for kind, given in recipes.items()}
+    return replace(kept_as(name, sheet_of(settings), checked_as), recipes=usable)
+
+
+def _usable(kind: str, given: Mapping[Path, Any]) -> dict[Path, Any]:
+    """Those of some settings of a table that can be used, as recipes hold them."""
+    recipe, usable = Recipe(kind=kind), []
+    for path, value in given.items():
+        with suppress(SettingError):
+            recipe = changed(recipe, {path: value})
+            usable.append(path)
+    settings = settings_of_recipe(recipe)
+    return {path: settings[path] for path in usable}
 
 
 def kept_as(name: str, sheet: Sheet, checked_as: str) -> HouseSheet:
@@ -39,7 +101,7 @@ class Departure(NamedTuple):
 
     path: Path
     style: str
-    """Name of the style; empty for numbers and pages."""
+    """Name of the style, or title of the table; empty for numbers and pages."""
     here: Any
     there: Any
     rule: str
@@ -65,6 +127,34 @@ def departures(sheet: Sheet, house: HouseSheet) -> list[Departure]:
     for path, value in theirs.items():
         if path[0] in ("numbering", "page") and mine.get(path) != value:
             found.append(Departure(path, "", mine.get(path), value, house.rules.get(path, "")))
+    return found
+
+
+def departures_of_tables(tables: Mapping[str, Issued], house: HouseSheet) -> list[Departure]:
+    """Where the tables of a report, by key, differ from what a house sheet says of their kinds."""
+    found = []
+    for key, issued in tables.items():
+        there = house.recipes.get(issued.recipe.kind)
+        if there is None or not has_rules(issued):
+            continue
+        mine = settings_of_recipe(issued.recipe)
+        name = issued.recipe.title or issued.recipe.kind
+        found += [
+            Departure((TABLES, key, *path), name, mine[path], value, "")
+            for path, value in there.items()
+            if path in mine and mine[path] != value
+        ]
+    return found
+
+
+def given_to_tables(
+    tables: Mapping[str, Issued], house: HouseSheet, chosen: Collection[Path] | None = None
+) -> dict[str, dict[Path, Any]]:
+    """The settings that the tables of a report get from a house sheet, or those chosen: by key of the table."""
+    found: dict[str, dict[Path, Any]] = {}
+    for one in departures_of_tables(tables, house):
+        if chosen is None or one.path in chosen:
+            found.setdefault(one.path[1], {})[one.path[2:]] = one.there
     return found
 
 

@@ -196,6 +196,10 @@ def start_report(request: HttpRequest, given: Titled) -> Key:
     return Key(key=report.key)
 
 
+def style_shown(style: Style) -> Any:
+    return StyleShown(**asdict(style) | {"says": sorted(style.says)})
+
+
 @router.get("/reports/{key}", response=ReportShown)
 def report(request: HttpRequest, key: str) -> ReportShown:
     found, role = open_report(key, request.user)
@@ -208,7 +212,7 @@ def report(request: HttpRequest, key: str) -> ReportShown:
         title=found.title,
         role=role,
         page=PageShown(**asdict(sheet.page)),
-        styles=[StyleShown(**asdict(style) | {"says": sorted(style.says)}) for style in sheet.styles.values()],
+        styles=[style_shown(style) for style in sheet.styles.values()],
         numbering=NumberingShown(scheme=scheme_of(sheet.numbering), **numbering),
         labels=[LabelShown(**asdict(label)) for label in sheet.labels.values()],
         authorities=[AuthorityShown(**one._asdict()) for one in authorities_from_json(found.authorities).values()],

@@ -2,23 +2,37 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import fields, replace
+from functools import partial
 from typing import Any, Literal, get_type_hints
 
 from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import create_model
 
-from mellowspine.core.report.house import SHIPPED, HouseSheet, departures, given
+from mellowspine.core.report.house import (
+    SHIPPED,
+    HouseSheet,
+    departures,
+    departures_of_tables,
+    given,
+    given_to_tables,
+    settings_to_keep,
+)
 from mellowspine.core.report.labels import Label
 from mellowspine.core.report.numbering import SCHEMES, LevelNumber
 from mellowspine.core.report.plan import as_json
 from mellowspine.core.report.properties import SettingError
+from mellowspine.core.report.recipes import changed
 from mellowspine.core.report.report import PageSetup
-from mellowspine.core.report.sheet import Sheet, add_label, add_style, change_label, change_style, delete_style
+from mellowspine.core.report.report import Report as CoreReport
+from mellowspine.core.report.sheet import Path, Sheet, add_label, add_style, change_label, change_style, delete_style
 from mellowspine.core.report.styles import INHERITED, LEVELS, Style
+from mellowspine.core.report.tables import Issued
 from mellowspine.core.structure.looks import restyle
+from mellowspine.core.tables.changing import Changed, Now, with_recipe
+from mellowspine.core.tables.kinds import placed_tables
 from mellowspine.server.accounts.people import signed_in
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.registry import rooms
@@ -26,7 +40,9 @@ from mellowspine.server.shelf import sheets
 from mellowspine.server.shelf.models import HouseSheet as HouseRow
 from mellowspine.server.shelf.reports import checked_as, open_report
 
+from .reports import StyleShown, style_shown
 from .rooms import report_of
+from .tables import change_table
 
 router = Router()
 
@@ -92,6 +108,8 @@ class HouseSheetShown(Schema):
     name: str
     about: str
     ships: bool
+    sample: list[StyleShown]
+    """Styles that show how it looks: of the first headings, and of body text."""
 
 
 class DepartureShown(Schema):
@@ -268,17 +286,32 @@ def restyle_by_example(request: HttpRequest, key: str, given: Example) -> list[d
 # House sheets.
 
 
+def _tables_of(report: CoreReport) -> dict[str, Issued]:
+    """The tables in the text, by key."""
+    return {key: report.tables[key] for key in placed_tables(report.blocks)}
+
+
+def _by_settings(table: str, settings: Mapping[Path, Any], now: Now) -> Changed:
+    return with_recipe(now, table, changed(now.report.tables[table].recipe, settings))
+
+
 @router.get("/house-sheets", response=list[HouseSheetShown])
 def house_sheets(request: HttpRequest) -> list[HouseSheetShown]:
     """The house sheets that ship, and those that the person keeps."""
-    shipped = [
-        HouseSheetShown(key=key, name=house.name, about=house.about, ships=True) for key, house in SHIPPED.items()
-    ]
+    shipped = [_house_shown(key, house, ships=True) for key, house in SHIPPED.items()]
     return shipped + [_kept(row) for row in HouseRow.objects.filter(person=signed_in(request))]
 
 
 def _kept(row: HouseRow) -> HouseSheetShown:
-    return HouseSheetShown(key=row.key, name=row.name, about=sheets.house_of(row).about, ships=False)
+    return _house_shown(row.key, sheets.house_of(row), ships=False)
+
+
+def _house_shown(key: str, house: HouseSheet, ships: bool) -> HouseSheetShown:
+    styles = house.sheet.styles
+    sample = (styles.heading(1), styles.heading(2), styles.role("body"))
+    return HouseSheetShown(
+        key=key, name=house.name, about=house.about, ships=ships, sample=[style_shown(one) for one in sample]
+    )
 
 
 @router.delete("/house-sheets/{house}", response={204: None})
@@ -296,7 +329,8 @@ def keep_as_house_sheet(request: HttpRequest, key: str, given: Kept) -> HouseShe
     if not 1 <= len(name) <= 80:
         raise Refusal("A house sheet needs a name of 1 to 80 characters; choose another one.")
     checks = checked_as(report.house_sheet)
-    return _kept(sheets.keep_house_sheet(signed_in(request), name, sheets.sheet_of_report(report), checks))
+    settings = settings_to_keep(sheets.sheet_of_report(report), _tables_of(report_of(key)).values())
+    return _kept(sheets.keep_house_sheet(signed_in(request), name, settings, checks))
 
 
 def _house(request: HttpRequest, report_sheet: str, house: str) -> HouseSheet:
@@ -312,7 +346,10 @@ def _house(request: HttpRequest, report_sheet: str, house: str) -> HouseSheet:
 def departures_from(request: HttpRequest, key: str, house: str) -> list[DepartureShown]:
     """Where a report departs from a house sheet: what would change if it were given that."""
     report, _ = open_report(key, request.user)
-    found = departures(sheets.sheet_of_report(report), _house(request, report.house_sheet, house))
+    there = _house(request, report.house_sheet, house)
+    found = departures(sheets.sheet_of_report(report), there)
+    if there.recipes:
+        found += departures_of_tables(_tables_of(report_of(key)), there)
     return [
         DepartureShown(path=list(one.path), style=one.style, here=one.here, there=one.there, rule=one.rule)
         for one in found
@@ -328,4 +365,8 @@ def give_house_sheet(request: HttpRequest, key: str, house: str, chosen: Chosen)
     # One that was chosen from is not given: what was left out would be told as a departure from it.
     whole = house if paths is None else None
     _change(request, key, f"house sheet {found.name}", lambda sheet: given(sheet, found, paths), whole)
+    for table, settings in given_to_tables(_tables_of(report_of(key)), found, paths).items() if found.recipes else ():
+        change_table(
+            report, table, partial(_by_settings, table, settings), signed_in(request), f"House sheet {found.name}"
+        )
     return 204, None

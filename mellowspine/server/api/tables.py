@@ -167,7 +167,8 @@ def _change_tables(report: Report, change: Callable[[Derived], R]) -> R:
             ) from error
 
 
-def _change(report: Report, table: str, change: Callable[[Now], Changed], person: User, what: str) -> Done:
+def change_table(report: Report, table: str, change: Callable[[Now], Changed], person: User, what: str) -> Done:
+    """Changes a table for everybody, and notes it under what it is called. Raises Refusal."""
     try:
         number = _change_tables(report, lambda derived: _change_one(derived, table, change, person, what))
     except SettingError as error:
@@ -262,7 +263,7 @@ def change_recipe(request: HttpRequest, key: str, table: str, given: Settings) -
     report, _ = open_report(key, request.user, change=True)
     names = [*dict.fromkeys(_named(path) for path, _ in given.settings)]
     what = f"Changed {', '.join(names)}" if 0 < len(names) < 4 else "Changed several settings"
-    return _change(report, table, lambda now: _recipe(now, table, given), signed_in(request), what)
+    return change_table(report, table, lambda now: _recipe(now, table, given), signed_in(request), what)
 
 
 def _own_forms(report: Report, person: User) -> dict[str, Form]:
@@ -304,7 +305,7 @@ def choose_form(request: HttpRequest, key: str, table: str, given: FormChosen) -
     def change(now: Now) -> Changed:
         return with_recipe(now, table, formed(now.report.tables[table].recipe, form))
 
-    return _change(report, table, change, person, f"Gave it the form “{form.name}”")
+    return change_table(report, table, change, person, f"Gave it the form “{form.name}”")
 
 
 @router.post("/reports/{key}/tables/{table}/forms", response={204: None})
@@ -348,7 +349,7 @@ def set_own_words(request: HttpRequest, key: str, table: str, given: LineWords) 
     if words is not None and len(words) > _WORDS_AT_MOST:
         raise Refusal(f"A line has room for {_WORDS_AT_MOST} characters; shorten it.")
     what = "Left a line out" if words is None else f"Own words: “{words[:120]}”"
-    return _change(report, table, lambda now: in_words(now, table, given.source, words), signed_in(request), what)
+    return change_table(report, table, lambda now: in_words(now, table, given.source, words), signed_in(request), what)
 
 
 @router.post("/reports/{key}/tables/{table}/heading-words", response=Done)
@@ -356,7 +357,7 @@ def use_heading_words(request: HttpRequest, key: str, table: str, given: LineSou
     """Gives a line the heading's words again, and puts it in again if it was left out."""
     report, _ = open_report(key, request.user, change=True)
     change = partial(as_headed, key=table, source=given.source)
-    return _change(report, table, change, signed_in(request), "Back to the heading’s words")
+    return change_table(report, table, change, signed_in(request), "Back to the heading’s words")
 
 
 @router.post("/reports/{key}/tables/{table}/keeps-level", response={204: None})

@@ -10,13 +10,14 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
-from mellowspine.core.report.recipes import recipe_from_json, recipe_to_json
+from mellowspine.core.report.recipes import Recipe, changed, recipe_from_json, recipe_to_json
 from mellowspine.core.report.tables import Issued, line_to_json
 from mellowspine.core.tables.behind import Difference
 from mellowspine.core.tables.kinds import table_kind
 from mellowspine.server.accounts.people import shown_name
 from mellowspine.server.shelf.models import IssuedTable, Membership, Report, TableChange
 from mellowspine.server.shelf.reports import issued_of
+from mellowspine.server.shelf.sheets import house_sheet
 
 from .followers.round import Issuance
 
@@ -61,11 +62,20 @@ class Tables:
             kind, person = placed[key]
             known = self._elsewhere(key, person)
             made = {"recipe": known.recipe, "own": known.own} if known else {
-                "recipe": recipe_to_json(table_kind(kind).recipe)
+                "recipe": recipe_to_json(self._recipe(kind))
             }  # fmt: skip
             self._rows[key], _ = IssuedTable.objects.get_or_create(report=self._report, key=key, defaults=made)
             self._read(key)
         return missing
+
+    def _recipe(self, kind: str) -> Recipe:
+        """What a new table of a kind is made by: as the report's house sheet has it, if that says something of the kind."""
+        usual = table_kind(kind).recipe
+        named = Report.objects.filter(pk=self._report.pk).values_list("house_sheet", flat=True).first()
+        house = house_sheet(named) if named else None
+        if house is None or usual.kind not in house.recipes:
+            return usual
+        return changed(usual, house.recipes[usual.kind])
 
     @staticmethod
     def _elsewhere(key: str, person: User | None) -> IssuedTable | None:

@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager, suppress
 from dataclasses import asdict
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from mellowspine.core.report.house import SHIPPED, HouseSheet, kept_as
+from mellowspine.core.report.house import SHIPPED, HouseSheet, house_sheet_of
 from mellowspine.core.report.labels import label_to_json, labels_from_json
 from mellowspine.core.report.numbering import numbering_from_json, numbering_to_json
 from mellowspine.core.report.report import page_from_json
-from mellowspine.core.report.sheet import Change, Sheet, changes, settings_of, sheet_of, undone
+from mellowspine.core.report.sheet import Change, Path, Sheet, changes, undone
 from mellowspine.core.report.styles import style_to_json
 
 from .models import HouseSheet as HouseRow
@@ -154,12 +154,11 @@ def house_sheet(key: str) -> HouseSheet | None:
 
 
 def house_of(row: HouseRow) -> HouseSheet:
-    return kept_as(row.name, sheet_of({tuple(path): value for path, value in row.settings}), row.checked_as)
+    return house_sheet_of(row.name, {tuple(path): value for path, value in row.settings}, row.checked_as)
 
 
-def keep_house_sheet(person: User, name: str, sheet: Sheet, checked_as: str) -> HouseRow:
-    """Keeps a sheet under a name, in place of the one that the person kept under it before."""
-    settings = [[list(path), value] for path, value in settings_of(sheet).items()]
-    values = {"settings": settings, "checked_as": checked_as}
+def keep_house_sheet(person: User, name: str, settings: Mapping[Path, Any], checked_as: str) -> HouseRow:
+    """Keeps settings under a name, in place of those that the person kept under it before."""
+    values = {"settings": [[list(path), value] for path, value in settings.items()], "checked_as": checked_as}
     row, _ = HouseRow.objects.update_or_create(person=person, name=name, defaults=values)
     return row

@@ -1595,6 +1595,8 @@ export interface components {
             about: string;
             /** Ships */
             ships: boolean;
+            /** Sample */
+            sample: components["schemas"]["StyleShown"][];
         };
         /** Kept */
         Kept: {

@@ -1,100 +1,81 @@
-/** What the left leaf shows: a table made from the structure, or one of the places where the look of the report is set. */
-import { Box, Flex } from "@chakra-ui/react";
-import type { Editor } from "@tiptap/core";
-import { useCallback, type ReactNode } from "react";
-import type { ReportShown } from "../../api/client";
-import type { Say } from "../controls/Notice";
-import type { Room } from "../room/room";
-import { CheckUp } from "../panels/checkup/CheckUp";
-import { Places } from "../panels/places/Bookmarks";
-import { HouseSheets } from "../panels/looks/HouseSheets";
-import { Ladder } from "../panels/looks/Ladder";
-import { PageSetup } from "../panels/looks/PageSetup";
-import { Press } from "../controls/parts";
-import { Styles } from "../panels/looks/Styles";
-import { useSheet } from "../panels/looks/useSheet";
-import { useUses } from "../panels/looks/useUses";
-import { useRoom } from "../room/useRoom";
+/** The table leaf: its chooser of three words, what belongs to the chosen one beneath it, and the panel that is shown. */
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import { Activity, memo, useEffect, useLayoutEffect, useRef, useState } from "react";
+import { Link } from "wouter";
+import { inGroup, PANELS, panelOf } from "../panels";
+import { GROUPS, type Group, type PanelProps } from "../panels/panel";
+import { addressOf } from "./usePanel";
 
-export type Place = "tables" | "places" | "ladder" | "styles" | "house" | "page" | "checkup";
+const Word = chakra(Link, {
+  base: {
+    display: "inline-flex",
+    alignItems: "center",
+    minH: "28px",
+    px: "1.5",
+    color: "quiet",
+    borderBottomWidth: "2px",
+    borderStyle: "dashed",
+    borderColor: "transparent",
+    _hover: { color: "ink" },
+    _currentPage: { color: "ink", fontWeight: "600", borderColor: "iris" },
+  },
+});
 
-const PLACES: readonly (readonly [place: Place, name: string, short?: string])[] = [
-  ["tables", "Tables"],
-  ["places", "Places"],
-  ["ladder", "Ladder"],
-  ["styles", "Styles"],
-  ["house", "House sheets", "House"],
-  ["page", "Page"],
-  ["checkup", "Check-up"],
-];
-
-interface Props {
-  report: ReportShown;
-  room: Room;
-  place: Place;
-  /** The style at hand, by id. */
-  style: string | null;
-  /** Shows another place, and there another style. */
-  show: (place: Place, style?: string) => void;
-  /** The text's editor, once it is there; and whether the person may write in it. */
-  editor: Editor | null;
-  mayWrite: boolean;
-  goTo: (id: string) => void;
-  say: Say;
-  scroller: HTMLElement | null;
-  children: ReactNode;
+interface Props extends Omit<PanelProps, "of"> {
+  panel: string | null;
+  of: string | null;
 }
 
-export function LeftLeaf({ place, show, children, ...props }: Props) {
+export const LeftLeaf = memo(function LeftLeaf({ panel: key, ...given }: Props) {
+  const panel = panelOf(key);
+  const { scroller } = given;
+  const report = given.report.key;
+  const [opened, setOpened] = useState<ReadonlySet<string>>(new Set());
+  if (!opened.has(panel.key)) setOpened(new Set([...opened, panel.key]));
+  /** What each group showed last. */
+  const [last, setLast] = useState<Partial<Record<Group, string>>>({});
+  if (last[panel.group] !== panel.key) setLast({ ...last, [panel.group]: panel.key });
+  usePlaceInEach(panel.key, scroller);
+  const beside = inGroup(panel.group);
   return (
     <>
-      <Flex as="nav" aria-label="What the table leaf shows" px="3" pt="2" wrap="wrap">
-        {PLACES.map(([one, name, short = name]) => (
-          <Press
-            key={one}
-            type="button"
-            aria-pressed={place === one}
-            aria-label={name}
-            title={name === short ? undefined : name}
-            borderColor="transparent"
-            bg="transparent"
-            color="quiet"
-            px="0.5"
-            fontSize="12px"
-            _pressed={{ color: "ink", fontWeight: "600", borderColor: "edge", bg: "leaf" }}
-            onClick={() => show(one)}
-          >
-            {short}
-          </Press>
-        ))}
-      </Flex>
-      {place === "tables" ? children : <Setting place={place} show={show} {...props} />}
+      <Box position="sticky" top="0" zIndex="1" bg="tableLeaf" px="3" pt="1" pb="1" borderBottomWidth="1px" borderColor="edge">
+        <Flex as="nav" aria-label="What the table leaf shows" columnGap="3" fontFamily="heading" fontSize="17px">
+          {GROUPS.map((group) => (
+            <Word key={group} href={addressOf(report, last[group] ?? inGroup(group)[0]?.key ?? "")} aria-current={panel.group === group ? "page" : undefined}>
+              {group}
+            </Word>
+          ))}
+        </Flex>
+        {beside.length > 1 && (
+          <Flex as="nav" aria-label={panel.group} wrap="wrap" columnGap="1.5" fontSize="14px">
+            {beside.map(({ key, name }) => (
+              <Word key={key} href={addressOf(report, key)} aria-current={key === panel.key ? "page" : undefined} px="1">
+                {name}
+              </Word>
+            ))}
+          </Flex>
+        )}
+      </Box>
+      {/* A panel that was left stays as it was, and follows nothing until somebody comes back to it. */}
+      {PANELS.filter(({ key }) => opened.has(key)).map(({ key, Show }) => (
+        <Activity key={key} mode={key === panel.key ? "visible" : "hidden"}>
+          <Show {...given} of={key === panel.key ? given.of : null} />
+        </Activity>
+      ))}
     </>
   );
-}
+});
 
-/** The id of the block with the cursor. */
-function blockAtCursor(editor: Editor | null): string | null {
-  const $from = editor?.state.selection.$from;
-  return $from && $from.depth > 0 ? ($from.node(1).attrs.id as string) : null;
-}
-
-function Setting({ report, room, place, style, show, editor, mayWrite, goTo, say, scroller }: Omit<Props, "children">) {
-  const view = useRoom(room, "view");
-  const sheet = useSheet(report, room, mayWrite ? editor : null, say);
-  const uses = useUses(editor);
-  const at = useCallback(() => blockAtCursor(editor), [editor]);
-  const common = { report, uses, at, mayWrite, sheet, goTo };
-  return (
-    <Box>
-      {place === "places" && <Places report={report} room={room} view={view} writer={mayWrite ? editor : null} scroller={scroller} goTo={goTo} say={say} />}
-      {place === "ladder" && <Ladder {...common} room={room} view={view} writer={mayWrite ? editor : null} editor={editor} say={say} openStyle={(id) => show("styles", id)} />}
-      {place === "styles" && <Styles {...common} chosen={style} choose={(id) => show("styles", id)} />}
-      {place === "house" && <HouseSheets report={report} mayWrite={mayWrite} sheet={sheet} say={say} />}
-      {place === "checkup" && (
-        <CheckUp report={report.key} room={room} view={view} writer={mayWrite ? editor : null} scroller={scroller} goTo={goTo} say={say} />
-      )}
-      {place === "page" && <PageSetup report={report} pages={view.labels.length} mayWrite={mayWrite} sheet={sheet} />}
-    </Box>
-  );
+/** Keeps how far each panel was scrolled. */
+function usePlaceInEach(panel: string, scroller: HTMLElement | null): void {
+  const places = useRef(new Map<string, number>());
+  useEffect(() => {
+    const scrolled = () => places.current.set(panel, scroller?.scrollTop ?? 0);
+    scroller?.addEventListener("scroll", scrolled, { passive: true });
+    return () => scroller?.removeEventListener("scroll", scrolled);
+  }, [panel, scroller]);
+  useLayoutEffect(() => {
+    scroller?.scrollTo({ top: places.current.get(panel) ?? 0 });
+  }, [panel, scroller]);
 }

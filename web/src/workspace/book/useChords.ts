@@ -4,7 +4,6 @@ import { useMemo, type RefObject } from "react";
 import type { Scope, StyleShown } from "../../api/client";
 import type { Chord } from "./Chords";
 import type { Leaf } from "./LeafChooser";
-import type { Place } from "./LeftLeaf";
 import { giveStyle, shiftLevel } from "../text-leaf/commands";
 import { forRole } from "../text-leaf/styles";
 import type { TextLeafHandle } from "../text-leaf/TextLeaf";
@@ -26,10 +25,10 @@ interface Given {
   toOwnWords: () => void;
   bring: (leaf: Leaf) => void;
   goBack: () => void;
-  toPlace: (place: Place) => void;
+  toPanel: (panel: string) => void;
 }
 
-export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, toOwnWords, bring, goBack, toPlace }: Given): Chord[] {
+export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, toOwnWords, bring, goBack, toPanel }: Given): Chord[] {
   const whileWriting = useMemo<Chord[]>(() => {
     if (!editor) return [];
     const levels = styles.filter((style, at) => style.outline_level && styles.findIndex((one) => one.outline_level === style.outline_level) === at);
@@ -67,8 +66,8 @@ export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, to
           tableLeaf?.focus();
         },
       },
-      { key: "h", does: "The ladder", run: () => toPlace("ladder") },
-      { key: "k", does: "The check-up", run: () => toPlace("checkup") },
+      { key: "h", does: "The ladder", run: () => toPanel("ladder") },
+      { key: "k", does: "The check-up", run: () => toPanel("check-up") },
       {
         key: "f",
         does: "Filter the spine",
@@ -87,6 +86,6 @@ export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, to
       },
       { key: "r", does: "Return to where you were", run: goBack },
     ],
-    [whileWriting, leaf, filter, tableLeaf, bring, goBack, toPlace],
+    [whileWriting, leaf, filter, tableLeaf, bring, goBack, toPanel],
   );
 }

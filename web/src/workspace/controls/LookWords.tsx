@@ -7,6 +7,8 @@ import "./looks.css";
 const VARIOUS = "various";
 
 interface Props {
+  /** Those that are said; all of them, if it is not said which. */
+  of?: readonly Property[];
   look: Look;
   /** Properties that are marked, and what is said about each. */
   marked: ReadonlyMap<Property, string>;
@@ -14,9 +16,9 @@ interface Props {
   set: (property: Property, value: unknown) => void;
 }
 
-export const LookWords = ({ look, marked, disabled, set }: Props) => (
+export const LookWords = ({ of = PROPERTIES, look, marked, disabled, set }: Props) => (
   <>
-    {PROPERTIES.map((property) => (
+    {of.map((property) => (
       <Word
         key={property}
         form={FORMS[property]}

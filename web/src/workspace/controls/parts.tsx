@@ -1,6 +1,6 @@
 /** What panels are made of. */
 import { Box, chakra, Flex, Input, Text } from "@chakra-ui/react";
-import { useState, type CSSProperties, type ReactNode } from "react";
+import { useEffect, useRef, useState, type CSSProperties, type ReactNode } from "react";
 import type { StyleShown } from "../../api/client";
 import { familyOf } from "./fonts";
 
@@ -109,19 +109,41 @@ export function NameForm({ children, label, action, give }: NameFormProps) {
 interface TickProps {
   ticked: boolean;
   disabled?: boolean;
-  set: (ticked: boolean) => void;
+  /** What is done elsewhere gives a promise: of false, or none that is kept, where it was refused. */
+  set: (ticked: boolean) => unknown;
   children: ReactNode;
 }
 
-export const Tick = ({ ticked, disabled, set, children }: TickProps) => (
-  <chakra.label display="inline-flex" alignItems="center" gap="1.5" minH="26px" px="1.5" cursor="pointer">
-    <input
-      type="checkbox"
-      checked={ticked}
-      disabled={disabled}
-      onChange={(event) => set(event.target.checked)}
-      style={{ accentColor: "var(--chakra-colors-iris)" }}
-    />
-    {children}
-  </chakra.label>
-);
+/** Milliseconds after the answer within which what follows from it is here as well. */
+const FOLLOWS_WITHIN = 2000;
+
+/** A tick shows at once what somebody wants, and is taken back if that is refused. */
+export function Tick({ ticked, disabled, set, children }: TickProps) {
+  const [wanted, setWanted] = useState<boolean | null>(null);
+  if (wanted === ticked) setWanted(null);
+  const timer = useRef(0);
+  useEffect(() => () => window.clearTimeout(timer.current), []);
+  const change = (on: boolean) => {
+    const answer = set(on);
+    if (!(answer instanceof Promise)) return;
+    window.clearTimeout(timer.current);
+    setWanted(on);
+    const refused = () => setWanted(null);
+    answer.then((done) => {
+      if (done === false) refused();
+      else timer.current = window.setTimeout(refused, FOLLOWS_WITHIN);
+    }, refused);
+  };
+  return (
+    <chakra.label display="inline-flex" alignItems="center" gap="1.5" minH="26px" px="1.5" cursor="pointer">
+      <input
+        type="checkbox"
+        checked={wanted ?? ticked}
+        disabled={disabled}
+        onChange={(event) => change(event.target.checked)}
+        style={{ accentColor: "var(--chakra-colors-iris)" }}
+      />
+      {children}
+    </chakra.label>
+  );
+}

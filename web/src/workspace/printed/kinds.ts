@@ -2,8 +2,8 @@
 
 interface TableWords {
   name: string;
-  /** What is offered where something can be put in; `{where}` is "here" or "on a page of its own". */
-  put: (where: string) => string;
+  /** What is offered where something can be put in. */
+  put: string;
   /** Whether it is offered on a page of its own as well. */
   page: boolean;
   /** What stands in the text where it lists nothing. */
@@ -16,7 +16,7 @@ interface TableWords {
 
 const CONTENTS: TableWords = {
   name: "Contents",
-  put: (where) => `Contents table ${where}`,
+  put: "Contents table",
   page: true,
   nothing: "No headings yet.",
   lists: "headings",
@@ -24,12 +24,12 @@ const CONTENTS: TableWords = {
 
 export const TABLE_KINDS: Readonly<Record<string, TableWords>> = {
   contents: CONTENTS,
-  figures: { name: "Figures", put: (where) => `List of figures ${where}`, page: true, nothing: "No captions yet.", lists: "captions" },
-  tables: { name: "Tables", put: (where) => `List of data tables ${where}`, page: false, nothing: "No captions yet.", lists: "captions" },
-  styles: { name: "List", put: (where) => `List from a style ${where}`, page: false, nothing: "Nothing to list yet.", lists: "styles" },
+  figures: { name: "Figures", put: "List of figures", page: true, nothing: "No captions yet.", lists: "captions" },
+  tables: { name: "Tables", put: "List of data tables", page: false, nothing: "No captions yet.", lists: "captions" },
+  styles: { name: "List", put: "List from a style", page: false, nothing: "Nothing to list yet.", lists: "styles" },
   authorities: {
     name: "Authorities",
-    put: (where) => `Table of authorities ${where}`,
+    put: "Table of authorities",
     page: true,
     nothing: "Nothing cited yet.",
     lists: "authorities",
@@ -37,7 +37,7 @@ export const TABLE_KINDS: Readonly<Record<string, TableWords>> = {
   },
   index: {
     name: "Index",
-    put: (where) => `Index ${where}`,
+    put: "Index",
     page: true,
     nothing: "No terms yet.",
     lists: "terms",

@@ -3,7 +3,7 @@ import { Box, Button, chakra, Flex, Input, Text } from "@chakra-ui/react";
 import { memo, useMemo, useRef, useState, type RefObject } from "react";
 import type { Person, ReportShown } from "../../api/client";
 import { LongList } from "../../theme/LongList";
-import { counted, initials, notMarked } from "../../words";
+import { counted, initials, notMarked, shortened } from "../../words";
 
 import type { Room } from "../room/room";
 import type { Styles } from "../text-leaf/styles";
@@ -256,7 +256,6 @@ const Ribs = memo(function Ribs({ ribs, standing, hasTable, current, people, goT
 });
 
 /** A paragraph that is put into tables may be long. */
-const shortened = (text: string) => (text.length > 70 ? `${text.slice(0, 60).trimEnd()} …` : text);
 
 const BY_HAND = { "put in": "put into tables", "kept out": "kept out of tables" };
 
@@ -314,7 +313,7 @@ const Rib = memo(
           {hasTable && <Stitch standing={standing} />}
           <span className="words" style={{ paddingLeft: `${(heading.level - 1) * 11 + (hasTable ? 0 : 14)}px` }}>
             {heading.number && <span className="number">{heading.number} </span>}
-            {heading.by_hand === "put in" ? shortened(heading.text) : heading.text}{" "}
+            {heading.by_hand === "put in" ? shortened(heading.text, 60) : heading.text}{" "}
             {heading.by_hand && <span className="by-hand">{BY_HAND[heading.by_hand]}</span>}
           </span>
           {people.map((one) => (

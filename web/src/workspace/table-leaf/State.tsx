@@ -89,7 +89,7 @@ export function State({ table, mayWrite, tables, chosen, only, setOnly, run, fir
                 See the result first
               </Tick>
             )}
-            <Tick ticked={table.issuance.keeps_level} set={(on) => void tables.keepLevel(on)}>
+            <Tick ticked={table.issuance.keeps_level} set={tables.keepLevel}>
               Keep itself level
             </Tick>
           </Flex>

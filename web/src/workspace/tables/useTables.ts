@@ -26,7 +26,8 @@ export interface Tables {
   catchUpAll: () => Promise<void>;
   /** The table as it would be. */
   result: (scope: Scope, lines?: readonly string[]) => Promise<Table | null>;
-  keepLevel: (on: boolean) => Promise<void>;
+  /** Whether it was done. */
+  keepLevel: (on: boolean) => Promise<boolean>;
   place: (where: TablePlace) => void;
   remove: () => void;
   trial: Trial | null;
@@ -202,7 +203,7 @@ export function useTables(
         const differences = table.differences.filter((one) => changed.has(one.source)).map((one) => ({ ...one, issued: null, fresh: null }));
         return { ...table, ...result, differences, renumbered: [] };
       },
-      keepLevel: async (on) => void (await done((table) => api.keepLevel(report, table, on))),
+      keepLevel: async (on) => (await done((table) => api.keepLevel(report, table, on).then(() => true))) ?? false,
       place: (where) => editor && insertTable(editor, "contents", where, styles),
       remove: () => {
         const table = atHand();

@@ -2,13 +2,13 @@
 import { Box, Flex } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { yUndoPluginKey } from "@tiptap/y-tiptap";
-import { forwardRef, memo, useImperativeHandle, useMemo, useRef, useState, type Ref } from "react";
+import { forwardRef, memo, useImperativeHandle, useMemo, useRef, useState, type ReactNode, type Ref } from "react";
 import { api, type ReportShown } from "../../api/client";
 import { counted } from "../../words";
 import type { Room } from "../room/room";
 import type { Say } from "../controls/Notice";
 import { Choice, Figure, LookWords } from "../controls/LookWords";
-import { said, type Property } from "../controls/look";
+import { PROPERTIES, said, type Property } from "../controls/look";
 import { authorityOf } from "../view/authorities";
 import { AtHandTools, BookmarkForm, MarkedTools } from "./AtHandTools";
 import { CitationForm } from "./CitationForm";
@@ -40,7 +40,14 @@ interface Props {
   room: Room;
   goTo: (id: string) => void;
   say: Say;
+  /** The way back, in the same row. */
+  children: ReactNode;
 }
+
+/** What is always said, besides what departs from the style. */
+const ALWAYS: readonly Property[] = ["font", "size"];
+/** How many properties that depart are said in the row; "more" says all. */
+const MOST = 3;
 
 const depthOfUndo = (editor: Editor): number => yUndoPluginKey.getState(editor.state)?.undoManager.undoStack.length ?? 0;
 
@@ -54,6 +61,66 @@ const MARKERS = [
   ["", "with its marker"],
   ["none", "goes on without a marker"],
 ] as const;
+
+/** What can be put on words. */
+const PUT_ON = [
+  ["place", "link …"],
+  ["bookmark", "bookmark …"],
+  ["citation", "citation …"],
+  ["term", "index …"],
+] as const;
+
+const MORE = "look line: more";
+
+/** Whether all of the look is said: as this browser had it last. */
+function useMore(): [more: boolean, set: (more: boolean) => void] {
+  const [more, setMore] = useState(() => localStorage.getItem(MORE) === "yes");
+  const set = (now: boolean) => {
+    localStorage.setItem(MORE, now ? "yes" : "no");
+    setMore(now);
+  };
+  return [more, set];
+}
+
+/** What can be done about what is at hand, in a row over the others; none while there is nothing. */
+const Doable = ({ children }: { children: ReactNode }) => (
+  <Flex wrap="wrap" columnGap="2" align="center" css={{ "&:empty": { display: "none" } }}>
+    {children}
+  </Flex>
+);
+
+interface DepartedProps {
+  style: string;
+  giveLook: () => void;
+  back: (everywhere: boolean) => void;
+}
+
+/** What follows where the selection departs from its style. */
+const Departed = ({ style, giveLook, back }: DepartedProps) => (
+  <Flex as="span" align="center" columnGap="1" wrap="wrap">
+    <BareButton type="button" className="word" fontWeight="600" color="iris" onClick={giveLook}>
+      Give this look to every {style}
+    </BareButton>
+    <Box as="span" color="quiet" ps="2">
+      Back to the style’s look:
+    </Box>
+    <BareButton type="button" className="word" fontWeight="600" color="iris" aria-label="Back to the style’s look here" onClick={() => back(false)}>
+      here
+    </BareButton>
+    <BareButton type="button" className="word" fontWeight="600" color="iris" aria-label="Back to the style’s look everywhere" onClick={() => back(true)}>
+      everywhere
+    </BareButton>
+  </Flex>
+);
+
+/** Whether a single heading or list item is numbered otherwise than its level, as a word. */
+const ownNumber = (item: boolean, editor: Editor, block: string, number: string | null) => ({
+  name: item ? "Marker of this item" : "Number of this heading",
+  value: number ?? "",
+  choices: item ? MARKERS : NUMBERS,
+  remark: number ? "otherwise than its level" : undefined,
+  set: (value: string) => setOnParagraphs(editor, "number", value || null, [block]),
+});
 
 interface NumberProps {
   /** Whether it is an item of a list; if not, it is a heading. */
@@ -69,13 +136,7 @@ interface NumberProps {
 /** What a single heading or list item says of its number. */
 const OwnNumber = ({ item, counts, editor, block, number, from }: NumberProps) => (
   <>
-    <Choice
-      name={item ? "Marker of this item" : "Number of this heading"}
-      value={number ?? ""}
-      choices={item ? MARKERS : NUMBERS}
-      remark={number ? "otherwise than its level" : undefined}
-      set={(value) => setOnParagraphs(editor, "number", value || null, [block])}
-    />
+    <Choice {...ownNumber(item, editor, block, number)} />
     {counts && number !== "none" && (
       <Figure
         name="Number counted from"
@@ -94,7 +155,7 @@ const OwnNumber = ({ item, counts, editor, block, number, from }: NumberProps) =
 );
 
 export const LookLine = memo(
-  forwardRef(function LookLine({ editor, report, room, goTo, say }: Props, ref: Ref<LookLineHandle>) {
+  forwardRef(function LookLine({ editor, report, room, goTo, say, children }: Props, ref: Ref<LookLineHandle>) {
     const { styles } = report;
     const line = useRef<HTMLDivElement>(null);
     const now = useLook(editor, styles);
@@ -105,6 +166,10 @@ export const LookLine = memo(
     const style = now?.style ? styleOf(styles, now.style) : undefined;
 
     const level = style?.outline_level;
+
+    const [more, setMore] = useMore();
+    const inRow = useMemo(() => PROPERTIES.filter((one) => ALWAYS.includes(one) || now?.departs.slice(0, MOST).includes(one)), [now]);
+    const numbered = now?.paragraphs === 1 && ((level && report.numbering.levels[level - 1]?.on) || style?.marker);
 
     const marked = useMemo(
       () => new Map(style ? now?.departs.map((name): [Property, string] => [name, `the style says ${said(name, style[name])}`]) : []),
@@ -171,8 +236,6 @@ export const LookLine = memo(
         role="group"
         aria-label="How the selection looks"
         flexShrink="0"
-        // Room for three rows: it must not grow while somebody drags over the words above it.
-        minH="92px"
         px="4"
         py="1"
         bg="tableLeaf"
@@ -203,61 +266,60 @@ export const LookLine = memo(
           <TermForm editor={editor} report={report} room={room} goTo={goTo} say={say} done={finish} />
         ) : at?.kind === "image" || at?.kind === "reference" ? (
           <Flex wrap="wrap" columnGap="1" align="center">
-            <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("another place")} />
+            <Flex wrap="wrap" columnGap="1" align="center" flex="1" minW="0">
+              <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("another place")} />
+            </Flex>
+            {children}
           </Flex>
         ) : now ? (
-          <Flex wrap="wrap" columnGap="1px" align="center">
-            <Choice
-              name="Style"
-              value={now.style ?? undefined}
-              choices={offered(styles, now.style)}
-              set={(chosen) => void giveStyle(editor, chosen)}
-            />
-            <LookWords look={now.look} marked={marked} set={(property, value) => setLook(editor, styles, property, value)} />
-            {now.paragraphs === 1 && ((level && report.numbering.levels[level - 1]?.on) || style?.marker) && (
-              <OwnNumber item={!level} counts={style?.marker !== "bullet"} editor={editor} block={now.block} number={now.number} from={now.numberFrom} />
-            )}
-            <BareButton type="button" className="word" onClick={() => setAsking("place")}>
-              link or reference …
-            </BareButton>
-            <BareButton type="button" className="word" onClick={() => setAsking("bookmark")}>
-              bookmark …
-            </BareButton>
-            <BareButton type="button" className="word" onClick={() => setAsking("citation")}>
-              citation …
-            </BareButton>
-            <BareButton type="button" className="word" onClick={() => setAsking("term")}>
-              index …
-            </BareButton>
-            {at && <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("another place")} />}
-            {marks && <MarkedTools editor={editor} report={report} room={room} marked={marks} findMore={() => setAsking("more places")} />}
-            {style && now.departs.length > 0 && (
-              <Flex as="span" align="center" columnGap="1" wrap="wrap">
-                <BareButton type="button" className="word" fontWeight="600" color="iris" onClick={() => void giveLook()}>
-                  Give this look to every {style.name}
-                </BareButton>
-                <Box as="span" color="quiet" ps="2">
-                  Back to the style’s look:
-                </Box>
-                <BareButton type="button" className="word" fontWeight="600" color="iris" aria-label="Back to the style’s look here" onClick={() => void back(false)}>
-                  here
-                </BareButton>
-                <BareButton type="button" className="word" fontWeight="600" color="iris" aria-label="Back to the style’s look everywhere" onClick={() => void back(true)}>
-                  everywhere
-                </BareButton>
+          <>
+            {more && (
+              <Flex wrap="wrap" columnGap="1px" align="center" role="group" aria-label="More of how the selection looks">
+                <LookWords of={PROPERTIES.filter((one) => !inRow.includes(one))} look={now.look} marked={marked} set={(property, value) => setLook(editor, styles, property, value)} />
+                {numbered && (
+                  <OwnNumber item={!level} counts={style?.marker !== "bullet"} editor={editor} block={now.block} number={now.number} from={now.numberFrom} />
+                )}
               </Flex>
             )}
-            {now.inDataTable && <TableTools editor={editor} styles={styles} />}
-            {now.paragraphs > 1 && (
-              <Box as="span" color="quiet" px="1">
-                {counted(now.paragraphs, "paragraph")}
-              </Box>
-            )}
-          </Flex>
+            <Doable>
+              {at && <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("another place")} />}
+              {marks && <MarkedTools editor={editor} report={report} room={room} marked={marks} findMore={() => setAsking("more places")} />}
+              {now.inDataTable && <TableTools editor={editor} styles={styles} />}
+              {style && now.departs.length > 0 && <Departed style={style.name} giveLook={() => void giveLook()} back={(everywhere) => void back(everywhere)} />}
+            </Doable>
+            <Flex wrap={{ base: "wrap", lg: "nowrap" }} columnGap="1px" align="center">
+              <Choice
+                name="Style"
+                value={now.style ?? undefined}
+                choices={offered(styles, now.style)}
+                set={(chosen) => void giveStyle(editor, chosen)}
+              />
+              <LookWords of={inRow} look={now.look} marked={marked} set={(property, value) => setLook(editor, styles, property, value)} />
+              {numbered && !more && now.number && <Choice {...ownNumber(!level, editor, now.block, now.number)} />}
+              {now.paragraphs > 1 && (
+                <Box as="span" color="quiet" px="1" whiteSpace="nowrap">
+                  {counted(now.paragraphs, "paragraph")}
+                </Box>
+              )}
+              <BareButton type="button" className="word" aria-expanded={more} onMouseDown={(event) => event.preventDefault()} onClick={() => setMore(!more)}>
+                {more ? "less" : "more"}
+              </BareButton>
+              <Box flex="1" />
+              {PUT_ON.map(([what, name]) => (
+                <BareButton key={what} type="button" className="word" whiteSpace="nowrap" onClick={() => setAsking(what)}>
+                  {name}
+                </BareButton>
+              ))}
+              {children}
+            </Flex>
+          </>
         ) : (
-          <Box color="quiet" py="1">
-            How words look is said here when the cursor is among them.
-          </Box>
+          <Flex align="center">
+            <Box color="quiet" py="1" flex="1">
+              How words look is said here when the cursor is among them.
+            </Box>
+            {children}
+          </Flex>
         )}
       </Box>
     );

@@ -34,12 +34,14 @@ export const Margin = forwardRef(function Margin({ editor, report, room, scrolle
       const frame = editor.view.dom.closest(".text-of-report")?.getBoundingClientRect();
       if (!paragraph || !frame) return setAt(null);
       const box = paragraph.getBoundingClientRect();
-      const first = parseFloat(getComputedStyle(paragraph).lineHeight) || 20;
+      const { lineHeight, borderTopWidth } = getComputedStyle(paragraph);
+      const first = parseFloat(lineHeight) || 20;
       const now: AtHand = {
         id: paragraph.dataset.id ?? "",
         style: paragraph.dataset.style ?? "body",
         listed: paragraph.dataset.listed === undefined ? null : Number(paragraph.dataset.listed),
-        top: box.top - frame.top + (Math.min(first, box.height) - 24) / 2,
+        // Behind a page edge the room that this takes is a border of the paragraph.
+        top: box.top + parseFloat(borderTopWidth) - frame.top + (Math.min(first, box.height) - 24) / 2,
       };
       setAt((before) =>
         before?.id === now.id && before.style === now.style && before.listed === now.listed && before.top === now.top

@@ -11,6 +11,7 @@ import type { ReportShown } from "../../api/client";
 import { FileInput } from "../../theme/FileInput";
 import { KINDS } from "./kinds";
 import { blockAt, blockBefore } from "./places";
+import type { Styles } from "./styles";
 import "./seam.css";
 
 export interface SeamHandle {
@@ -175,6 +176,8 @@ interface OpenProps extends Omit<Props, "scroller"> {
 function Open({ editor, report, gap, close, say }: OpenProps) {
   const menu = useRef<HTMLDivElement>(null);
   const [asked, setAsked] = useState<Asked | null>(null);
+  /** What is to be put in, while it is asked where. */
+  const [what, setWhat] = useState<string | null>(null);
   /** Pixels that the text makes room for. */
   const [room, setRoom] = useState(44);
 
@@ -182,7 +185,7 @@ function Open({ editor, report, gap, close, say }: OpenProps) {
     setRoom((menu.current?.offsetHeight ?? 36) + 10);
     menu.current?.scrollIntoView({ block: "nearest" });
     menu.current?.querySelector<HTMLElement>("[role=menuitem]")?.focus({ preventScroll: true });
-  }, []);
+  }, [what]);
   useEffect(() => {
     const press = (event: MouseEvent) => {
       if (!(event.target as Element).closest("[data-seam]")) close(false);
@@ -191,13 +194,16 @@ function Open({ editor, report, gap, close, say }: OpenProps) {
     return () => window.removeEventListener("mousedown", press);
   }, [close]);
 
-  const put = (key: string) => {
-    const chosen = PUTS.find((one) => one.key === key);
+  const chosen = PUTS.find((one) => one.key === what);
+  const put = (insert: (editor: Editor, styles: Styles) => void) => {
     putCursorInto(editor, gap.before);
-    if (chosen && "insert" in chosen) {
-      chosen.insert(editor, report.styles);
-      close(true);
-    } else if (chosen) setAsked({ key, behind: gap.before });
+    insert(editor, report.styles);
+    close(true);
+  };
+  const choose = (one: (typeof PUTS)[number]) => {
+    if (!("insert" in one)) setAsked({ key: one.key, behind: gap.before });
+    else if (one.insertOnPage) setWhat(one.key);
+    else put(one.insert);
   };
 
   const keys = (event: KeyboardEvent) => {
@@ -212,7 +218,8 @@ function Open({ editor, report, gap, close, say }: OpenProps) {
       : event.key === "End" ? items.at(-1)
       : letter.trim() && !event.ctrlKey && !event.altKey && !event.metaKey ? lettered
       : undefined;
-    if (event.key === "Escape") close(true);
+    if ((event.key === "Escape" || event.key === "Backspace") && what !== null) setWhat(null);
+    else if (event.key === "Escape") close(true);
     else if (event.key === "Tab") close(true);
     else if (to) to.focus();
     else return;
@@ -226,16 +233,27 @@ function Open({ editor, report, gap, close, say }: OpenProps) {
         <style>{`#block-${CSS.escape(gap.behind)} { padding-top: ${room}px; } table#block-${CSS.escape(gap.behind)} { margin-top: ${room + 14}px; }`}</style>
       )}
       <div ref={menu} role="menu" tabIndex={-1} aria-label="Put in here" data-seam className="puts" contentEditable={false} style={{ top: gap.y + 6 }} onKeyDown={keys}>
-        {PUTS.map(({ key, label }) => (
-          <button key={key} type="button" role="menuitem" tabIndex={-1} onClick={() => put(key)}>
-            {label}
-          </button>
-        ))}
+        {chosen && "insert" in chosen && chosen.insertOnPage ? (
+          <>
+            <span className="what">{chosen.label}</span>
+            <Item label="here" name={`${chosen.label} here`} press={() => put(chosen.insert)} />
+            <Item label="on a page of its own" name={`${chosen.label} on a page of its own`} press={() => chosen.insertOnPage && put(chosen.insertOnPage)} />
+            <Item label="↶" name="Something else" press={() => setWhat(null)} />
+          </>
+        ) : (
+          PUTS.map((one) => <Item key={one.key} label={one.label} name={one.label} press={() => choose(one)} />)
+        )}
       </div>
       <FileInputs editor={editor} report={report} asked={asked} say={say} done={() => close(false)} />
     </>
   );
 }
+
+const Item = ({ label, name, press }: { label: string; name: string; press: () => void }) => (
+  <button type="button" role="menuitem" tabIndex={-1} aria-label={name} onClick={press}>
+    {label}
+  </button>
+);
 
 /** What was asked for that needs a file, and behind which block: by the time that the file has come, the cursor may be elsewhere. */
 interface Asked {

@@ -104,6 +104,17 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
     [editor],
   );
 
+  const back = jumps > 0;
+  const wayBack = useMemo(
+    () =>
+      back && (
+        <Button size="2xs" minH="24px" flexShrink="0" ms="1" rounded="full" bg="spine" color="rib" aria-label="Back to where you were" title="Back to where you were" onClick={goBack}>
+          ↶ Back
+        </Button>
+      ),
+    [back, goBack],
+  );
+
   return (
     <Flex position="absolute" inset="0" direction="column">
       <Box ref={scroller} flex="1" minH="0" position="relative" overflowY="auto" overflowX="hidden" css={{ scrollbarGutter: "stable", containerType: "size" }}>
@@ -115,14 +126,17 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
           {mayWrite && textIsThere && <Seam ref={seam} editor={editor} report={report} scroller={scroller} say={say} />}
         </Box>
       </Box>
-      {jumps > 0 && (
-        <Flex justify="center" flexShrink="0" bg="tableLeaf" borderTopWidth="1px" borderColor="edge" py="1">
-          <Button size="xs" rounded="full" bg="spine" color="rib" onClick={goBack}>
-            ↶ Back to where you were
-          </Button>
-        </Flex>
+      {mayWrite && textIsThere ? (
+        <LookLine ref={line} editor={editor} report={report} room={room} goTo={props.goTo} say={say}>
+          {wayBack}
+        </LookLine>
+      ) : (
+        wayBack && (
+          <Flex justify="end" flexShrink="0" bg="tableLeaf" borderTopWidth="1px" borderColor="edge" px="4" py="1">
+            {wayBack}
+          </Flex>
+        )
       )}
-      {mayWrite && textIsThere && <LookLine ref={line} editor={editor} report={report} room={room} goTo={props.goTo} say={say} />}
     </Flex>
   );
 });

@@ -12,6 +12,7 @@ import { textExtensions } from "./extensions";
 import { HeldSelection } from "./heldSelection";
 import { Hint } from "./hint";
 import { Keys } from "./keys";
+import { roleOf } from "./kinds/paragraph";
 import { INNER_LINK, isOuterLink } from "./links";
 import type { Styles } from "./styles";
 
@@ -44,6 +45,8 @@ function goToContents(editor: Editor, goTo: (id: string) => void): void {
   });
   if (first !== null) goTo(first);
 }
+
+const rolesOf = (styles: Styles): string => JSON.stringify(styles.map((style) => [style.id, roleOf(style)]));
 
 export function useTextEditor({ report, room, mayWrite, goTo, say }: Given): Editor {
   const writes = useRef(mayWrite);
@@ -95,8 +98,11 @@ export function useTextEditor({ report, room, mayWrite, goTo, say }: Given): Edi
     [room],
   );
   useEffect(() => {
-    if (styles.get() === report.styles) return;
+    const before = styles.get();
+    if (before === report.styles) return;
     styles.set(report.styles);
+    // What paragraphs are to those who hear them is written with them: all are drawn anew where that is something else.
+    if (rolesOf(before) !== rolesOf(report.styles)) editor.view.setProps({ nodeViews: { ...editor.extensionManager.nodeViews } });
     // Where spaces between paragraphs collapse hangs on their styles, and on that how they stand in bands. Before the text
     // is there nothing may happen to the editor: what it holds until then would be written into the text.
     if (room.state.ready) editor.view.dispatch(editor.state.tr.setMeta("addToHistory", false));

@@ -10,6 +10,8 @@ import { PanelTitle, Press } from "../../controls/parts";
 import type { Check, Finding, View } from "../../view";
 import "./checkup.css";
 import { focusWhenItAppears, focusWhereItIs } from "../../../theme/focus";
+import { useRoom } from "../../room/useRoom";
+import type { Panel, PanelProps } from "../panel";
 import { useRemedies, type Remedies } from "./useRemedies";
 
 interface Props {
@@ -38,7 +40,7 @@ type Row =
   | { row: "aside"; finding: Finding }
   | { row: "asides"; count: number };
 
-export const CheckUp = memo(function CheckUp({ report, room, view, writer, scroller, goTo, say }: Props) {
+const CheckUp = memo(function CheckUp({ report, room, view, writer, scroller, goTo, say }: Props) {
   const { findings, checks, set_aside: aside } = view;
   const remedies = useRemedies(report, room, writer, say);
   const [turned, setTurned] = useState<ReadonlySet<string>>(new Set());
@@ -118,6 +120,12 @@ export const CheckUp = memo(function CheckUp({ report, room, view, writer, scrol
     </Box>
   );
 });
+
+const Show = ({ report, room, writer, scroller, goTo, say }: PanelProps) => (
+  <CheckUp report={report.key} room={room} view={useRoom(room, "view")} writer={writer} scroller={scroller} goTo={goTo} say={say} />
+);
+
+export const checkUp: Panel = { key: "check-up", group: "Report", name: "Check-up", Show };
 
 function keyOf(row: Row | undefined): string {
   if (!row) return "";

@@ -1,21 +1,40 @@
 /** House sheets: what a report would look like by rules that somebody set, and where it departs from its own. */
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { memo, useState } from "react";
+import { memo, useMemo, useState } from "react";
 import { api, type Departure, type HouseSheet, type ReportShown } from "../../../api/client";
-import { counted } from "../../../words";
-import { NameForm, PanelTitle, Press, TakeBack, Tick } from "../../controls/parts";
+import { counted, shortened } from "../../../words";
+import type { Panel, PanelProps } from "../panel";
+import { forHeading, forRole } from "../../text-leaf/styles";
+import { NameForm, PanelTitle, Press, Specimen, TakeBack, Tick } from "../../controls/parts";
 import { departed } from "./settings";
-import type { Sheet } from "./useSheet";
+import { useSheet, type Sheet } from "./useSheet";
+import { useUses } from "./useUses";
 
 interface Props {
   report: ReportShown;
+  /** Words of the first headings and of body text, for samples. */
+  words: readonly string[];
   mayWrite: boolean;
   sheet: Sheet;
   say: (notice: string) => void;
 }
 
-export const HouseSheets = memo(function HouseSheets({ report, mayWrite, sheet, say }: Props) {
+/** Largest size in points at which a sample is set. */
+const LARGEST = 15;
+
+/** How a house sheet looks, in words of this report: two headings, and some body text. */
+const Sample = ({ house, words }: { house: HouseSheet; words: readonly string[] }) => (
+  <Box bg="leaf" borderWidth="1px" borderColor="edge" rounded="md" px="3" py="1.5" mt="1.5" overflow="hidden">
+    {house.sample.map((style, at) => (
+      <Specimen key={style.id} style={{ ...style, size: Math.min(style.size, LARGEST) }} oneLine>
+        {words[at] ?? style.name}
+      </Specimen>
+    ))}
+  </Box>
+);
+
+const HouseSheets = memo(function HouseSheets({ report, words, mayWrite, sheet, say }: Props) {
   const houses = useQuery({ queryKey: ["house-sheets"], queryFn: api.houseSheets });
   const [open, setOpen] = useState<string>(report.house_sheet);
   const queries = useQueryClient();
@@ -31,7 +50,7 @@ export const HouseSheets = memo(function HouseSheets({ report, mayWrite, sheet, 
     <Box px="4" py="4" fontSize="13px">
       <PanelTitle>House sheets</PanelTitle>
       <Text color="quiet" mb="3">
-        Styles, numbers and page set-up under one name, for every report that follows the same rules.
+        Styles, numbers, pages and the make of tables under one name, for every report that follows the same rules.
       </Text>
       <TakeBack what={mayWrite ? report.to_take_back : ""} takeBack={sheet.takeBack} />
       {houses.isError && <Text color="gone">{houses.error.message}</Text>}
@@ -56,6 +75,7 @@ export const HouseSheets = memo(function HouseSheets({ report, mayWrite, sheet, 
                 )}
               </Text>
               {house.about && <Text color="quiet">{house.about}</Text>}
+              <Sample house={house} words={words} />
             </Box>
             {!house.ships && (
               <Press type="button" aria-label={`Forget the house sheet ${house.name}`} title="Forget it; reports stay as they are" onClick={() => void forget(house.key)}>
@@ -71,9 +91,21 @@ export const HouseSheets = memo(function HouseSheets({ report, mayWrite, sheet, 
   );
 });
 
+function Show({ report, room, editor, writer, mayWrite, say }: PanelProps) {
+  const uses = useUses(editor);
+  const { styles } = report;
+  const words = useMemo(() => {
+    const ids = [forHeading(styles, 1), forHeading(styles, 2), forRole(styles, "body")];
+    return ids.map((id, at) => shortened(uses.get(id)?.words ?? "", 60) || ["A heading", "A heading beneath it", "Body text."][at] || "");
+  }, [styles, uses]);
+  return <HouseSheets report={report} words={words} mayWrite={mayWrite} sheet={useSheet(report, room, writer, say)} say={say} />;
+}
+
+export const houseSheets: Panel = { key: "house-sheets", group: "Looks", name: "House sheets", Show };
+
 const keyOf = (departure: Departure) => departure.path.join(" ");
 
-interface DeparturesProps extends Omit<Props, "say"> {
+interface DeparturesProps extends Omit<Props, "say" | "words"> {
   house: HouseSheet;
 }
 
@@ -87,7 +119,7 @@ function Departures({ house, report, mayWrite, sheet }: DeparturesProps) {
   if (!found.data) return <Text color="quiet">Comparing …</Text>;
   if (found.data.length === 0) return <Text color="level">◆ This report is as the house sheet says.</Text>;
   const chosen = found.data.filter((one) => !left.has(keyOf(one)));
-  const groups = [...Map.groupBy(found.data, (one) => one.style || (one.path[0] === "page" ? "Page" : "Numbers"))];
+  const groups = [...Map.groupBy(found.data, (one) => one.path[0] === "tables" ? `Table: ${one.style}` : one.style || (one.path[0] === "page" ? "Page" : "Numbers"))];
   const tick = (departures: readonly Departure[], ticked: boolean) =>
     setLeft((before) => {
       const now = new Set(before);

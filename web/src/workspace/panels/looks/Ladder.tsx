@@ -1,9 +1,9 @@
 /** The ladder: the nine heading levels in one place, the title above and body text below them. */
 import { Box, Flex, Text, VisuallyHidden } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
-import { memo, useState, type ReactNode } from "react";
-import type { LevelNumber, ReportShown, StyleShown } from "../../../api/client";
-import { counted } from "../../../words";
+import { memo, useCallback, useState, type ReactNode } from "react";
+import type { LevelNumber, StyleShown } from "../../../api/client";
+import { counted, shortened } from "../../../words";
 import { Choice, Figure, LookWords } from "../../controls/LookWords";
 import type { Property } from "../../controls/look";
 import { forRole, styleOf } from "../../text-leaf/styles";
@@ -11,6 +11,7 @@ import type { Room } from "../../room/room";
 import { useRoom } from "../../room/useRoom";
 import type { FoundLook, View } from "../../view";
 import { Look, Summary } from "./ByHand";
+import type { Panel, PanelProps } from "../panel";
 import { PanelTitle, Press, Row, Specimen, TakeBack, Tick } from "../../controls/parts";
 import { Uses } from "./Uses";
 import { RuleForm, useRules } from "./Rules";
@@ -18,29 +19,22 @@ import { FIGURES, SCHEMES } from "./settings";
 import { useByHand } from "./useByHand";
 import type { Sheet } from "./useSheet";
 import { useTyped } from "../../controls/useTyped";
-import type { Use } from "./useUses";
+import { useLooks, type LooksProps } from "./useLooks";
 
 const NO_MARKS: ReadonlyMap<Property, string> = new Map();
 
-interface Props {
-  report: ReportShown;
+interface Props extends LooksProps {
   room: Room;
   view: View;
   /** There for whoever may write. */
   writer: Editor | null;
   /** The text's editor, once it is there. */
   editor: Editor | null;
-  uses: ReadonlyMap<string, Use>;
-  /** The block that somebody is at. */
-  at: () => string | null;
-  mayWrite: boolean;
-  sheet: Sheet;
-  goTo: (id: string) => void;
   openStyle: (id: string) => void;
   say: (notice: string) => void;
 }
 
-export const Ladder = memo(function Ladder(props: Props) {
+const Ladder = memo(function Ladder(props: Props) {
   const { report, room, view, writer, editor, uses, mayWrite, sheet, goTo, openStyle, say } = props;
   const [open, setOpen] = useState<number | null>(null);
   const byHand = useByHand(report, room, view, writer, say);
@@ -91,6 +85,14 @@ export const Ladder = memo(function Ladder(props: Props) {
   );
 });
 
+function Show(given: PanelProps) {
+  const { room, writer, editor, say, show } = given;
+  const view = useRoom(room, "view");
+  return <Ladder {...useLooks(given)} room={room} view={view} writer={writer} editor={editor} say={say} openStyle={useCallback((id: string) => show("styles", id), [show])} />;
+}
+
+export const ladder: Panel = { key: "ladder", group: "Looks", name: "Ladder", Show };
+
 const SOME = 30;
 
 /** The first of many, and the rest when asked for. */
@@ -113,7 +115,7 @@ const Beside = ({ style, words, openStyle }: { style: StyleShown; words: string 
   <Box as="button" w="100%" textAlign="left" px="3" py="1.5" cursor="pointer" _hover={{ bg: "raised" }} onClick={() => openStyle(style.id)}>
     <Text color="quiet">{style.name}</Text>
     <Box overflow="hidden">
-      <Specimen style={style} oneLine>{words?.slice(0, 90) || style.name}</Specimen>
+      <Specimen style={style} oneLine>{shortened(words ?? "", 90) || style.name}</Specimen>
     </Box>
   </Box>
 );
@@ -236,7 +238,7 @@ function LevelNumbers({ level, appendix, of, mayWrite, sheet }: NumberProps) {
   const place = appendix ? "in appendices" : "in the body";
   return (
     <Row label={appendix ? "Appendices" : "Number"}>
-      <Tick ticked={of.on} disabled={!mayWrite} set={(on) => void change(on && !of.pattern ? { on, pattern: `%${level}` } : { on })}>
+      <Tick ticked={of.on} disabled={!mayWrite} set={(on) => change(on && !of.pattern ? { on, pattern: `%${level}` } : { on })}>
         {appendix ? "numbered," : "has one,"}
       </Tick>
       {of.on && (
@@ -249,7 +251,7 @@ function LevelNumbers({ level, appendix, of, mayWrite, sheet }: NumberProps) {
             <>
               <Figure name="First number" value={of.start} least={0} most={9999} step={1} before="from" behind="" disabled={!mayWrite} set={(start) => void change({ start })} />
               {level > 1 && (
-                <Tick ticked={of.restarts} disabled={!mayWrite} set={(restarts) => void change({ restarts })}>
+                <Tick ticked={of.restarts} disabled={!mayWrite} set={(restarts) => change({ restarts })}>
                   anew in each section
                 </Tick>
               )}

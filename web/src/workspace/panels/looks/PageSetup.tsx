@@ -3,9 +3,11 @@ import { Box, Text, VisuallyHidden } from "@chakra-ui/react";
 import { memo } from "react";
 import type { PageShown, ReportShown } from "../../../api/client";
 import { Choice, Figure } from "../../controls/LookWords";
+import { useRoom } from "../../room/useRoom";
+import type { Panel, PanelProps } from "../panel";
 import { PanelTitle, Row, TakeBack, Tick } from "../../controls/parts";
 import { mm, pointsOf } from "./settings";
-import type { Sheet } from "./useSheet";
+import { useSheet, type Sheet } from "./useSheet";
 
 /** Sizes in points: ISO 216, and the usual ones of North America (ANSI/ASME Y14.1 A, and legal). */
 const PAPERS: readonly (readonly [name: string, width: number, height: number])[] = [
@@ -33,7 +35,7 @@ interface Props {
   sheet: Sheet;
 }
 
-export const PageSetup = memo(function PageSetup({ report, pages, mayWrite, sheet }: Props) {
+const PageSetup = memo(function PageSetup({ report, pages, mayWrite, sheet }: Props) {
   const { page } = report;
   const change = (values: Partial<PageShown>) => void sheet.changePage(values);
   const paper = PAPERS.findIndex(([, width, height]) => Math.abs(width - page.width) < 0.5 && Math.abs(height - page.height) < 0.5);
@@ -89,6 +91,13 @@ export const PageSetup = memo(function PageSetup({ report, pages, mayWrite, shee
     </Box>
   );
 });
+
+function Show({ report, room, writer, mayWrite, say }: PanelProps) {
+  const pages = useRoom(room, "view").labels.length;
+  return <PageSetup report={report} pages={pages} mayWrite={mayWrite} sheet={useSheet(report, room, writer, say)} />;
+}
+
+export const pageSetup: Panel = { key: "page", group: "Looks", name: "Page", Show };
 
 interface SheetletProps {
   page: PageShown;

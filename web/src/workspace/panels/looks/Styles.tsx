@@ -1,32 +1,27 @@
 /** The styles of a report: each changed on its specimen. */
 import { Box, Flex, Input } from "@chakra-ui/react";
-import { memo, useState } from "react";
-import type { ReportShown, StyleShown } from "../../../api/client";
+import { memo, useCallback, useState } from "react";
+import type { StyleShown } from "../../../api/client";
+import { shortened } from "../../../words";
 import { Choice, LookWords } from "../../controls/LookWords";
 import { PROPERTIES, said, type Property } from "../../controls/look";
 import { styleOf } from "../../text-leaf/styles";
 import { Labels } from "./Labels";
+import type { Panel, PanelProps } from "../panel";
 import { NameForm, PanelTitle, Press, Row, Specimen, TakeBack, Tick } from "../../controls/parts";
 import { Uses } from "./Uses";
 import { FIGURES } from "./settings";
 import type { Sheet } from "./useSheet";
 import { useTyped } from "../../controls/useTyped";
-import type { Use } from "./useUses";
+import { useLooks, type LooksProps } from "./useLooks";
 
-interface Props {
-  report: ReportShown;
+interface Props extends LooksProps {
   /** The style at hand, by id. */
   chosen: string | null;
   choose: (id: string) => void;
-  uses: ReadonlyMap<string, Use>;
-  /** The block that somebody is at. */
-  at: () => string | null;
-  mayWrite: boolean;
-  sheet: Sheet;
-  goTo: (id: string) => void;
 }
 
-export const Styles = memo(function Styles(props: Props) {
+const Styles = memo(function Styles(props: Props) {
   const { report, chosen, choose, uses, mayWrite, sheet } = props;
   const style = styleOf(report.styles, chosen);
   const [away, setAway] = useState(false);
@@ -61,6 +56,13 @@ export const Styles = memo(function Styles(props: Props) {
   );
 });
 
+function Show(given: PanelProps) {
+  const { of, show } = given;
+  return <Styles {...useLooks(given)} chosen={of} choose={useCallback((id: string) => show("styles", id), [show])} />;
+}
+
+export const styles: Panel = { key: "styles", group: "Looks", name: "Styles", Show };
+
 function OneStyle({ style, report, uses, at, mayWrite, sheet, goTo, choose }: Props & { style: StyleShown }) {
   const base = report.styles.find((one) => one.id === style.based_on);
   const use = uses.get(style.id);
@@ -70,8 +72,8 @@ function OneStyle({ style, report, uses, at, mayWrite, sheet, goTo, choose }: Pr
   const others = report.styles.filter((one) => one.id !== style.id);
   return (
     <Box mt="2">
-      <Box bg="leaf" borderWidth="1px" borderColor="edge" rounded="md" p="3" mb="2" overflow="hidden" maxH="150px">
-        <Specimen style={style}>{use?.words.slice(0, 160) || `How ${style.name} looks.`}</Specimen>
+      <Box bg="leaf" borderWidth="1px" borderColor="edge" rounded="md" p="3" mb="2" overflow="hidden">
+        <Specimen style={style}>{shortened(use?.words ?? "", style.size > 14 ? 70 : 140) || `How ${style.name} looks.`}</Specimen>
       </Box>
       <Flex wrap="wrap" columnGap="1px" mb="1">
         <LookWords look={style} marked={marked} disabled={!mayWrite} set={(property, value) => change({ [property]: value })} />

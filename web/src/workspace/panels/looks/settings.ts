@@ -74,8 +74,32 @@ function words(name: string, value: unknown): string {
   return NUMBERS[String(value)] ?? `“${String(value)}”`;
 }
 
+/** What a setting of a table is, where its own name does not say it. */
+const OF_TABLES: Record<string, string> = {
+  leader: "the leader",
+  leader_step: "the leader’s step",
+  page_numbers: "page numbers",
+  numbers: "heading numbers",
+  look_like_links: "the look of links",
+  by_letter: "order letter by letter",
+  first_sentence: "captions up to the first full stop",
+  hang: "hanging rows",
+  page_number: "a page number",
+};
+
+/** "In “Contents”, the leader of level 2 is “-”; the house sheet says “.”". */
+function departedTable({ path, style, here, there }: Departure): string {
+  const name = path.at(-1) ?? "";
+  const level = path[2] === "looks" ? ` of level ${path[3] ?? ""}` : "";
+  const value = (given: unknown) =>
+    typeof given === "boolean" ? (given ? "yes" : "no") : Array.isArray(given) ? given.join(", ") : given === "" ? "none" : isProperty(name) ? said(name, given) : words(name, given);
+  return `In “${style}”, ${OF_TABLES[name] ?? name.replaceAll("_", " ")}${level}: ${value(here)}; the house sheet says ${value(there)}`;
+}
+
 /** "Heading 2 is 13 pt; the house sheet says 12 pt". */
-export function departed({ path, style, here, there }: Departure): string {
+export function departed(departure: Departure): string {
+  const { path, style, here, there } = departure;
+  if (path[0] === "tables") return departedTable(departure);
   const name = path.at(-1) ?? "";
   if (path[0] === "styles" && path.length === 2) return `There is no style “${String(there)}”; the house sheet has one`;
   const [one, other] = [words(name, here), words(name, there)];

@@ -65,7 +65,10 @@ export function useSheet(report: ReportShown, room: Room, editor: Editor | null,
       renumber: (change) => done(() => api.renumber(key, change)),
       changeLabel: (id, values) => done(() => api.changeLabel(key, id, values)),
       makeLabel: (name) => done(() => api.makeLabel(key, name)),
-      changePage: (values) => done(() => api.changePage(key, values)),
+      changePage: (values) => {
+        queries.setQueryData(["report", key], (now: ReportShown | undefined) => now && { ...now, page: { ...now.page, ...values } });
+        return done(() => api.changePage(key, values));
+      },
       moveLevel: (level, to) => done(() => carried(() => api.planToMoveLevel(key, level, to))),
       giveHouseSheet: (house, paths) => done(() => api.giveHouseSheet(key, house, paths)),
       takeBack: () =>

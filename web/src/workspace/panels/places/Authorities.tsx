@@ -14,6 +14,9 @@ import { NameForm, PanelTitle, Press, Tick } from "../../controls/parts";
 import { useTyped } from "../../controls/useTyped";
 import { CitationForm } from "../../text-leaf/CitationForm";
 import { citeInstead } from "../../text-leaf/citing";
+import { useRoom } from "../../room/useRoom";
+import type { Panel, PanelProps } from "../panel";
+import { PlacesPanel } from "./PlacesPanel";
 import { useMarksShown } from "./useMarksShown";
 import type { Cited, View } from "../../view";
 
@@ -36,7 +39,7 @@ const FEW = 12;
 
 const keyOf = (row: Authority | Category | undefined) => (row ? ("name" in row ? `category ${row.id}` : row.id) : "");
 
-export function Authorities(props: Props) {
+function Authorities(props: Props) {
   const { report, view, writer, say, scroller } = props;
   const [words, setWords] = useState("");
   const [open, setOpen] = useState<string | null>(null);
@@ -348,3 +351,11 @@ function Rules({ report, say }: Pick<Props, "report" | "say">) {
     </form>
   );
 }
+
+const Show = (given: PanelProps) => (
+  <PlacesPanel>
+    <Authorities {...given} view={useRoom(given.room, "view")} />
+  </PlacesPanel>
+);
+
+export const authorities: Panel = { key: "authorities", group: "Tables", name: "Authorities", Show };

@@ -2,12 +2,11 @@
 import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { useState } from "react";
-import type { ReportShown } from "../../../api/client";
 import { counted } from "../../../words";
-import { Authorities } from "./Authorities";
 import type { Say } from "../../controls/Notice";
-import type { Room } from "../../room/room";
-import { Terms } from "./Terms";
+import { useRoom } from "../../room/useRoom";
+import type { Panel, PanelProps } from "../panel";
+import { PlacesPanel } from "./PlacesPanel";
 import { PanelTitle, Press } from "../../controls/parts";
 import { useTyped } from "../../controls/useTyped";
 import { changeBookmark } from "../../text-leaf/placing";
@@ -19,32 +18,6 @@ interface Props {
   writer: Editor | null;
   goTo: (id: string) => void;
   say: Say;
-}
-
-type Sort = "bookmarks" | "authorities" | "terms";
-
-const SORTS: readonly (readonly [Sort, string])[] = [
-  ["bookmarks", "Bookmarks"],
-  ["authorities", "Authorities"],
-  ["terms", "Index"],
-];
-
-export function Places({ report, room, scroller, ...given }: Props & { report: ReportShown; room: Room; scroller: HTMLElement | null }) {
-  const [sort, setSort] = useState<Sort>("bookmarks");
-  return (
-    <Box px="4" py="3" fontSize="13px">
-      <Flex role="group" aria-label="Which places" gap="1" mb="3">
-        {SORTS.map(([one, name]) => (
-          <Press key={one} type="button" aria-pressed={sort === one} _pressed={{ bg: "irisWash", borderColor: "iris", fontWeight: "600" }} onClick={() => setSort(one)}>
-            {name}
-          </Press>
-        ))}
-      </Flex>
-      {sort === "bookmarks" && <Bookmarks {...given} />}
-      {sort === "authorities" && <Authorities report={report} room={room} scroller={scroller} {...given} />}
-      {sort === "terms" && <Terms report={report} scroller={scroller} {...given} />}
-    </Box>
-  );
 }
 
 function Bookmarks({ view, writer, goTo, say }: Props) {
@@ -132,3 +105,11 @@ function Bookmark({ place, view, writer, goTo, say }: BookmarkProps) {
     </Box>
   );
 }
+
+const Show = ({ room, writer, goTo, say }: PanelProps) => (
+  <PlacesPanel>
+    <Bookmarks view={useRoom(room, "view")} writer={writer} goTo={goTo} say={say} />
+  </PlacesPanel>
+);
+
+export const bookmarks: Panel = { key: "bookmarks", group: "Tables", name: "Bookmarks", Show };

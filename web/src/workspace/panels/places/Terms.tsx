@@ -8,6 +8,9 @@ import type { Say } from "../../controls/Notice";
 import { PanelTitle, Press, Tick } from "../../controls/parts";
 import { useTyped } from "../../controls/useTyped";
 import { indexInstead } from "../../text-leaf/citing";
+import { useRoom } from "../../room/useRoom";
+import type { Panel, PanelProps } from "../panel";
+import { PlacesPanel } from "./PlacesPanel";
 import { useMarksShown } from "./useMarksShown";
 import { tell } from "../../controls/tell";
 import type { Termed, View } from "../../view";
@@ -49,7 +52,7 @@ function termsOf(marked: View["terms"]): Term[] {
   return [...found.values()].sort((one, other) => said(one.terms).localeCompare(said(other.terms)));
 }
 
-export function Terms({ report, view, writer, goTo, say, scroller }: Props) {
+function Terms({ report, view, writer, goTo, say, scroller }: Props) {
   const [words, setWords] = useState("");
   const [shown, show] = useMarksShown();
   const all = useMemo(() => termsOf(view.terms), [view.terms]);
@@ -164,3 +167,11 @@ function Sees({ report, writer, say }: Pick<Props, "report" | "writer" | "say">)
     </Box>
   );
 }
+
+const Show = (given: PanelProps) => (
+  <PlacesPanel>
+    <Terms {...given} view={useRoom(given.room, "view")} />
+  </PlacesPanel>
+);
+
+export const terms: Panel = { key: "index", group: "Tables", name: "Index", Show };

@@ -22,6 +22,8 @@ interface Put {
   key: string;
   label: string;
   insert: (editor: Editor, styles: Styles) => void;
+  /** The same on a page of its own, where that makes a difference. */
+  insertOnPage?: (editor: Editor, styles: Styles) => void;
 }
 
 /** The same, made from a file; `behind` is the block for which it was asked. */

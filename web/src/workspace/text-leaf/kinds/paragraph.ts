@@ -1,6 +1,7 @@
 /** A paragraph names its style; a heading is a paragraph whose style has an outline level. */
 import { Node } from "@tiptap/core";
 import { ALIGNS, id, identifier, points, told } from "./attributes";
+import type { StyleShown } from "../../../api/client";
 import { forHeading, forItem, forRole, styleOf, type Styles } from "../styles";
 import type { BlockKind } from "./kind";
 
@@ -23,6 +24,17 @@ function pastedStyle(element: HTMLElement, styles: Styles): string {
   return forRole(styles, element.closest("td, th") ? "cell" : "body");
 }
 
+/**
+ * What a paragraph is to those who hear it: a heading of its level, which may be beyond the six of HTML (WAI-ARIA 1.2,
+ * aria-level). Items and captions stand in a flat text, where no element could hold a list, or a picture with its caption:
+ * they stay paragraphs, and say what they are.
+ */
+export function roleOf(style: StyleShown | undefined): Record<string, string> {
+  if (style?.outline_level) return { role: "heading", "aria-level": String(style.outline_level) };
+  if (style?.marker) return { "aria-roledescription": `list item${(style.list_level ?? 1) > 1 ? `, level ${style.list_level}` : ""}` };
+  return style?.role === "caption" ? { "aria-roledescription": "caption" } : {};
+}
+
 const Paragraph = Node.create<{ styles: () => Styles }>({
   name: "paragraph",
   group: "block",
@@ -40,8 +52,9 @@ const Paragraph = Node.create<{ styles: () => Styles }>({
         default: "body",
         parseHTML: (element) => pastedStyle(element, styles()),
         renderHTML: ({ style }) => {
-          const level = styleOf(styles(), style)?.outline_level;
-          return { "data-style": style as string, ...(level && { "data-level": String(level) }) };
+          const found = styleOf(styles(), style);
+          const level = found?.outline_level;
+          return { "data-style": style as string, ...(level && { "data-level": String(level) }), ...roleOf(found) };
         },
       },
       align: {

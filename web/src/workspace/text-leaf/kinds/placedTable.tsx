@@ -181,11 +181,11 @@ export function removeTable(editor: Editor, table: string): void {
 export const placedTable: BlockKind = {
   name: "placedTable",
   nodes: ({ room, styles, goTo }) => [PlacedTable.configure({ room, styles, goTo })],
-  puts: Object.entries(TABLE_KINDS).flatMap(([kind, { put, page }]) => [
-    ...(page
-      ? [{ key: `${kind}-page`, label: put("on a page of its own"), insert: (editor: Editor, styles: Styles) => insertTable(editor, kind, "page", styles) }]
-      : []),
-    { key: kind, label: put("here"), insert: (editor: Editor, styles: Styles) => insertTable(editor, kind, "here", styles) },
-  ]),
+  puts: Object.entries(TABLE_KINDS).map(([kind, { put, page }]) => ({
+    key: kind,
+    label: put,
+    insert: (editor: Editor, styles: Styles) => insertTable(editor, kind, "here", styles),
+    insertOnPage: page ? (editor: Editor, styles: Styles) => insertTable(editor, kind, "page", styles) : undefined,
+  })),
   unique: "table",
 };

@@ -1,0 +1,230 @@
+/** The open book: table leaf on the left, spine in the middle, text leaf on the right. */
+import { Box, Grid } from "@chakra-ui/react";
+import { useQueryClient } from "@tanstack/react-query";
+import type { Editor } from "@tiptap/core";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { flushSync } from "react-dom";
+import { api, type Person, type ReportShown } from "../../api/client";
+import { Notice, useNotice } from "../controls/Notice";
+import type { Room } from "../room/room";
+import { useRoom } from "../room/useRoom";
+import { Spine } from "../spine/Spine";
+import { giveStyle } from "../text-leaf/commands";
+import { TextLeaf, type TextLeafHandle } from "../text-leaf/TextLeaf";
+import type { Whereabouts } from "../text-leaf/whereabouts";
+import { Above } from "./Above";
+import { Away, Opening } from "./Away";
+import { Chords } from "./Chords";
+import { Condition, type Aside } from "./Condition";
+import { LeafChooser, type Leaf } from "./LeafChooser";
+import { LeftLeaf } from "./LeftLeaf";
+import { useChords } from "./useChords";
+import { useJumps } from "./useJumps";
+import { usePanel } from "./usePanel";
+import { useTableInSight } from "./useTableInSight";
+
+interface Props {
+  report: ReportShown;
+  room: Room;
+  person: Person;
+  aside: Aside | null;
+  forget: () => void;
+  /** The heading at which to begin; null to begin where the address says. */
+  at: string | null;
+  beginAnew: (here: string | null) => void;
+}
+
+export function Book({ report, room, person, aside, forget, at, beginAnew }: Props) {
+  const ready = useRoom(room, "ready");
+  const line = useRoom(room, "line");
+  const role = useRoom(room, "role") ?? report.role;
+  const mayWrite = role !== "reader" && line !== "stuck";
+  const leaf = useRef<TextLeafHandle>(null);
+  const filter = useRef<HTMLInputElement>(null);
+  const [tableLeaf, setTableLeaf] = useState<HTMLElement | null>(null);
+  const [editor, setEditor] = useState<Editor | null>(null);
+  const writer = mayWrite ? editor : null;
+  const [here, moved] = useHere();
+  const [shown, setShown] = useState<Leaf>("text");
+  const [notice, say] = useNotice();
+
+  useBeginAnew(room, beginAnew);
+  useTold(room, say);
+  useTitle(report.title);
+
+  /** Brings a leaf into sight where there is room for one only: at once, so that the next key already reaches it. */
+  const bring = useCallback((wanted: Leaf) => flushSync(() => setShown(wanted)), []);
+  const bringText = useCallback(() => bring("text"), [bring]);
+  const { panel, of, show } = usePanel(report.key);
+  const toPanel = useCallback(
+    (wanted: string) => {
+      bring("table");
+      show(wanted);
+      tableLeaf?.focus();
+    },
+    [bring, show, tableLeaf],
+  );
+  const openLadder = useCallback(() => toPanel("ladder"), [toPanel]);
+  const setUpPage = useCallback(() => {
+    bring("table");
+    show("page");
+  }, [bring, show]);
+  const jumps = useJumps(leaf, editor, at, bringText, say);
+  const { chosen, inSight, toOwnWords } = useTableInSight({ report, room, editor, mayWrite, showPanel: show, toPanel, say });
+  const rename = useRename(report);
+  const mark = useMemo(() => writer && ((id: string, style: string) => void giveStyle(writer, style, [id])), [writer]);
+  const chords = useChords({
+    editor: writer,
+    styles: report.styles,
+    leaf,
+    filter,
+    tableLeaf,
+    catchUp: inSight.tables.catchUp,
+    toOwnWords,
+    bring,
+    goBack: jumps.goBack,
+    toPanel,
+  });
+
+  if (line === "closed") return <Away message={room.state.trouble} kept={room.state.kept} />;
+
+  return (
+    <Grid h="100%" templateRows="auto auto minmax(0, 1fr)" bg="leaf">
+      <Box minW="0">
+        <Above report={report} room={room} person={person} mayWrite={mayWrite} rename={rename} />
+        <Condition room={room} aside={aside} forget={forget} />
+      </Box>
+      <LeafChooser shown={shown} show={setShown} />
+      <Grid
+        templateColumns={{ base: "minmax(0, 1fr)", md: "210px minmax(0, 1fr)", lg: "minmax(280px, 336px) 236px minmax(0, 1fr)" }}
+        gridRow="3"
+        minH="0"
+        position="relative"
+      >
+        <Box
+          as="section"
+          ref={setTableLeaf}
+          tabIndex={-1}
+          aria-label="Table leaf"
+          position="relative"
+          bg="tableLeaf"
+          overflowY="auto"
+          // What gets the focus does not go beneath the chooser, which stays in sight.
+          scrollPaddingTop="84px"
+          minW="0"
+          display={{ base: shown === "table" ? "block" : "none", lg: "block" }}
+          gridColumn={{ base: "1", md: "2", lg: "auto" }}
+          gridRow="1"
+          _focusVisible={{ outlineOffset: "-3px" }}
+        >
+          <LeftLeaf
+            report={report}
+            room={room}
+            panel={panel}
+            of={of}
+            show={show}
+            editor={editor}
+            writer={writer}
+            mayWrite={mayWrite}
+            inSight={inSight}
+            goTo={jumps.goTo}
+            say={say}
+            scroller={tableLeaf}
+          />
+        </Box>
+        <Spine
+          room={room}
+          chosen={chosen}
+          person={person}
+          here={here}
+          goTo={jumps.goTo}
+          report={report}
+          mark={mark}
+          setUpPage={setUpPage}
+          openLadder={openLadder}
+          filter={filter}
+          inSight={shown === "spine"}
+        />
+        <Box
+          as="main"
+          aria-label="Text leaf"
+          minW="0"
+          minH="0"
+          position="relative"
+          display={{ base: shown === "text" ? "block" : "none", md: shown === "table" ? "none" : "block", lg: "block" }}
+          gridColumn={{ base: "1", md: "2", lg: "auto" }}
+          gridRow="1"
+        >
+          {/* The editor is there before the text is, so that the text is drawn into it once and not twice. */}
+          <TextLeaf
+            ref={leaf}
+            report={report}
+            room={room}
+            person={person}
+            mayWrite={mayWrite}
+            textIsThere={ready}
+            ready={setEditor}
+            moved={moved}
+            goTo={jumps.goTo}
+            jumps={jumps.count}
+            goBack={jumps.goBack}
+            say={say}
+          />
+          {!ready && (
+            <Box position="absolute" inset="0" bg="leaf">
+              <Opening />
+            </Box>
+          )}
+        </Box>
+        <Notice notice={notice} say={say} />
+      </Grid>
+      <Chords chords={chords} />
+    </Grid>
+  );
+}
+
+/** The heading and page in view. */
+function useHere(): [here: Whereabouts, moved: (here: Whereabouts) => void] {
+  const [here, setHere] = useState<Whereabouts>({ heading: null, page: "1" });
+  const moved = useCallback((now: Whereabouts) => setHere((before) => (before.heading === now.heading && before.page === now.page ? before : now)), []);
+  return [here, moved];
+}
+
+/** Enters the room anew where it does not take what is written. */
+function useBeginAnew(room: Room, beginAnew: (here: string | null) => void): void {
+  const line = useRoom(room, "line");
+  useEffect(() => {
+    if (line !== "stuck") return;
+    const here = () => (room.awareness.getLocalState()?.heading as string | null | undefined) ?? null;
+    const timer = window.setTimeout(() => beginAnew(here()), room.anewIn);
+    return () => window.clearTimeout(timer);
+  }, [line, room, beginAnew]);
+}
+
+/** Says what the server left out. */
+function useTold(room: Room, say: (notice: string) => void): void {
+  const leftOut = useRoom(room, "leftOut");
+  useEffect(() => {
+    for (const one of leftOut) say(one);
+  }, [leftOut, say]);
+}
+
+function useTitle(title: string): void {
+  useEffect(() => {
+    document.title = `${title} – Mellow Spine`;
+    return () => {
+      document.title = "Mellow Spine";
+    };
+  }, [title]);
+}
+
+function useRename(report: ReportShown): (title: string) => Promise<void> {
+  const queries = useQueryClient();
+  return useCallback(
+    async (title: string) => {
+      const given = await api.rename(report.key, title);
+      queries.setQueryData(["report", report.key], { ...report, title: given.title });
+    },
+    [report, queries],
+  );
+}
