@@ -3,7 +3,7 @@ PYTHON := .venv/bin/python
 PORT ?= 8000
 WEB_SOURCES := $(shell find web/src web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo install test test-journeys test-the-rest check bench load pictures types clean
+.PHONY: demo install test test-journeys test-the-rest check bench load lock pictures types clean
 
 demo: install
 	$(PYTHON) -m demo --port $(PORT)
@@ -58,6 +58,14 @@ load: install .venv/developing
 
 pictures: install .venv/developing
 	$(PYTHON) -m tests.journeys.pictures
+
+# The locks anew, from what pyproject.toml asks for: versions stay where they can.
+LOCK := .venv/bin/uv pip compile pyproject.toml --python-version 3.11 --generate-hashes --no-emit-index-url --no-annotate --no-header
+
+lock: .venv/installed
+	$(PYTHON) -m pip install --quiet --disable-pip-version-check uv
+	$(LOCK) --output-file requirements.lock
+	$(LOCK) --extra developing --constraint requirements.lock --output-file requirements-dev.lock
 
 types: .venv/installed
 	$(PYTHON) manage.py shell --no-imports -c "import json; from mellowspine.server.api import api; print(json.dumps(api.get_openapi_schema(), indent=1, default=str))" > web/openapi.json

@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-import re
-from itertools import pairwise
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
-from random import Random
 from unittest import TestCase
 
-from hypothesis import example, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
-from uniseg.linebreak import line_break, line_break_units
 
-from mellowspine.core.pages.breaks import LETTERS, units
-from mellowspine.core.pages.uax14 import CHARACTERS, breaks
+from mellowspine.core.pages.breaks import units
 
 FILE = Path("/usr/share/unicode/auxiliary/LineBreakTest.txt")
 
@@ -35,7 +31,7 @@ DEVIATIONS = {
     ),
     "LB21a as of 16.0: a hyphen between two Hebrew letters allows a break": ("א-א",),
 }  # fmt: skip
-"""Debian's file is that of Unicode 15.0; our library follows 16.0. Every case that 16.0 decides otherwise, by rule."""
+"""Debian's file is that of Unicode 15.0; ICU follows 16.0. Every case that 16.0 decides otherwise, by rule."""
 
 MANDATORY = set("\n\r\v\f\x85\u2028\u2029")
 
@@ -59,40 +55,27 @@ class Published(TestCase):
         self.assertEqual(deviating, {text for texts in DEVIATIONS.values() for text in texts})
 
 
-class Shortcut(TestCase):
-    @settings(max_examples=2000)
-    @given(st.text(alphabet="ab 1 2.,:;!?()[]'\"‘’“”-–—/%$£€é …\u00a0&漢žΔЖ", min_size=1, max_size=14))
-    @example("’:,    ?”")
-    def test_the_short_way_gives_what_the_rules_give(self, text: str) -> None:
-        self.assertEqual(units(text), list(line_break_units(text)))
+class Pieces(TestCase):
+    @given(st.text(st.characters(exclude_categories=("Cs",), exclude_characters="".join(MANDATORY)), max_size=40))
+    def test_they_are_the_text_again(self, text: str) -> None:
+        self.assertEqual("".join(units(text)), text)
 
-    def test_what_counts_as_a_letter_is_one(self) -> None:
-        letters = re.compile(f"[{LETTERS}]")
-        found = {line_break(chr(code)).value for code in range(0x3000) if letters.match(chr(code))}
-        self.assertLessEqual(found, {"AL", "XX"})  # LB1: what is no character yet counts as a letter
+    def test_characters_beyond_sixteen_bits_count_as_one(self) -> None:
+        """ICU counts UTF-16 code units."""
+        self.assertEqual(units("😀😀 gate 😀 wall"), ["😀", "😀 ", "gate ", "😀 ", "wall"])
 
+    def test_scripts_without_spaces_break_at_words_or_characters(self) -> None:
+        """UAX #14, 3.1: Chinese between most characters; Thai by a dictionary, which ICU has."""
+        self.assertEqual(units("防波堤受损。"), ["防", "波", "堤", "受", "损。"])
+        self.assertEqual(units("กำแพงทะเลพัง"), ["กำแพง", "ทะเล", "พัง"])
 
-def _signs() -> list[str]:
-    """A few characters of each kind that the rules tell apart."""
-    kinds: dict[tuple[object, ...], list[str]] = {}
-    for code in (*range(0x20, 0xD800), *range(0xE000, 0x1FB00)):
-        kind = tuple(CHARACTERS[chr(code)])
-        if len(kinds.setdefault(kind, [])) < 3:
-            kinds[kind].append(chr(code))
-    return [
-        sign for signs in kinds.values() for sign in signs if line_break(sign).value not in ("BK", "CR", "LF", "NL")
-    ]
+    def test_small_kana_do_not_begin_a_line(self) -> None:
+        """CSS Text 3, 5.2: ``line-break: strict``; UAX #14, LB1: CJ as NS."""
+        self.assertEqual(units("ちょっと"), ["ちょっ", "と"])
 
-
-class Rules(TestCase):
-    def test_they_are_those_of_the_library(self) -> None:
-        """Source: uniseg, which follows 16.0. Of marks at the end it does not know that the text ends behind them."""
-        chance, signs = Random(14), _signs()
-        self.assertGreater(len(signs), 150)
-        for _ in range(6000):
-            text = "".join(chance.choices(signs, k=chance.randint(1, 9)))
-            while CHARACTERS[text[-1]].kind in ("CM", "ZWJ"):
-                text += "a"
-            found = [0, *breaks(text), len(text)]
-            parts = [text[start:end] for start, end in pairwise(found)]
-            self.assertEqual(parts, list(line_break_units(text)), [hex(ord(sign)) for sign in text])
+    def test_each_thread_has_an_iterator_of_its_own(self) -> None:
+        """ICU: an iterator may not be used by two threads at a time."""
+        texts = ["one two three " * 50, "eins–zwei drei/vier " * 50, "防波堤受损。" * 50]
+        wanted = [units(text) for text in texts]
+        with ThreadPoolExecutor(8) as pool:
+            self.assertEqual([*pool.map(units, texts * 200)], wanted * 200)

@@ -60,6 +60,7 @@ const HouseSheets = memo(function HouseSheets({ report, words, mayWrite, sheet, 
             <Box
               as="button"
               flex="1"
+              minW="0"
               textAlign="left"
               cursor="pointer"
               aria-expanded={open === house.key}
