@@ -70,6 +70,7 @@ lock: .venv/installed
 types: .venv/installed
 	$(PYTHON) manage.py shell --no-imports -c "import json; from mellowspine.server.api import api; print(json.dumps(api.get_openapi_schema(), indent=1, default=str))" > web/openapi.json
 	$(PYTHON) manage.py shell --no-imports -c "from mellowspine.server.rooms.described import typescript; print(typescript(), end='')" > web/src/workspace/view/described.ts
+	$(PYTHON) manage.py shell --no-imports -c "from mellowspine.server.api.described import typescript; print(typescript(), end='')" > web/src/api/settings.ts
 	cd web && npm run --silent types
 
 clean:

@@ -26,6 +26,7 @@ from mellowspine.core.tables.kinds import Sources, TableKind, build, sources_of
 from mellowspine.core.tables.own import standings, with_heading_words, with_words, worded
 from mellowspine.core.tables.renumbering import renumberings, sentence
 from mellowspine.core.tables.settle import catch_up, reselected, settle_all, with_contents
+from tests.core import line_cases
 
 from .samples import TYPEFACES, blocks, heading, paged, text
 
@@ -520,3 +521,10 @@ class BadInput(TestCase):
             recipe = changed(Recipe(), other)
             self.assertEqual(build(recipe, sources), ())
             self.assertEqual(kinds.table_kind("contents").why(recipe, sources), said)
+
+
+class AsInBrowsers(TestCase):
+    def test_the_cases_for_browsers_are_those_of_the_core(self) -> None:
+        self.assertEqual(
+            json.loads(line_cases.FILE.read_text()), line_cases.as_json(), "Run: python -m tests.core.line_cases"
+        )

@@ -17,6 +17,7 @@ from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph, Run
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.tables import Line
+from mellowspine.server.api.described import typescript as settings_in_typescript
 from mellowspine.server.rooms.derived import following_writes
 from mellowspine.server.rooms.described import typescript
 from mellowspine.server.rooms.followers import changes
@@ -108,6 +109,10 @@ class Described(TestCase):
     def test_browsers_have_the_types_that_the_followers_describe(self) -> None:
         kept = (Path(__file__).parents[2] / "web/src/workspace/view/described.ts").read_text()
         self.assertEqual(kept, typescript(), "Run: make types")
+
+    def test_browsers_have_the_ranges_and_choices_of_the_core(self) -> None:
+        kept = (Path(__file__).parents[2] / "web/src/api/settings.ts").read_text()
+        self.assertEqual(kept, settings_in_typescript(), "Run: make types")
 
     def test_what_does_not_cross_is_told_where_it_is_described(self) -> None:
         for hint in (object, complex, tuple[Line, str], Mapping[str, Line]):

@@ -13,6 +13,7 @@ from typing import Any, Literal, NamedTuple, TypeVar
 
 import re2
 
+from ..report.authorities import OTHER
 from ..report.blocks import Paragraph
 from ..report.report import Report
 from .outline import paragraphs
@@ -44,6 +45,20 @@ _ALIKE = {
 """Characters that people take for each other."""
 
 _ID = re.compile(r"(?<!\w)(?:[Ii]d\.|[Ii]bid\b\.?)")
+
+
+_CATEGORIES = (
+    ("cases", re.compile(r"\sv\.?\s")),
+    ("statutes", re.compile(r"\bAct\b|§")),
+    ("regulations", re.compile(r"\b(?:Regulations?|Order|Rules|Byelaws)\b")),
+    ("standards", re.compile(r"\b(?:ISO|IEC|EN|BS|DIN|IEEE)\b")),
+)
+"""What words of a citation tell of its category; the first that fits."""
+
+
+def likely_category(words: str) -> str:
+    """The id of the category that words which cite something have most likely."""
+    return next((category for category, pattern in _CATEGORIES if pattern.search(words)), OTHER)
 
 
 @lru_cache(maxsize=256)

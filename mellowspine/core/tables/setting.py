@@ -31,7 +31,7 @@ MOST_INDENT = 500.0
 """As much as a style can be indented."""
 PAGE_SEPARATOR = ", "
 """Between page numbers."""
-_PAGE_GAP = 6.0
+PAGE_GAP = 6.0
 """Between the words of a line and the column of page numbers, and between a leader and what it stands between."""
 _FIGURES = 4
 """How many of a page number there is room for."""
@@ -108,7 +108,7 @@ def measures_of(issued: Issued, report: Report, typefaces: Typefaces) -> Measure
     column = full if recipe.columns == 1 else (full - COLUMN_GAP) / 2
     pages = 0.0
     if recipe.page_numbers == "edge":
-        pages = _PAGE_GAP + max(
+        pages = PAGE_GAP + max(
             _FIGURES * max(figures[level - 1] for level in recipe.levels),
             _widest_alone(recipe, issued.lines, typefaces),
         )
@@ -219,7 +219,7 @@ def _with_page_rows(part: Part, line: Line, measures: Measures, typefaces: Typef
         (bold if at < len(line.leads) and line.leads[at].main else face).width(page) * style.size + comma
         for at, page in enumerate(line.pages)
     ]
-    if sum(widths) <= measures.column - reach_of(part, typefaces) - _PAGE_GAP:
+    if sum(widths) <= measures.column - reach_of(part, typefaces) - PAGE_GAP:
         return replace(part, page_rows=((0, len(widths)),))
     room = max(measures.column - style.indent - style.first_line, LEAST_WORDS)
     rows, first, used = [], 0, 0.0
@@ -369,6 +369,6 @@ def leader_places(recipe: Recipe, right: float, reach: float, free: float) -> Se
     page number there, and of the words, which end at ``reach``.
     """
     step = recipe.leader_step
-    first = ceil((free + _PAGE_GAP) / step)
-    last = int((right - reach - _PAGE_GAP) / step)
+    first = ceil((free + PAGE_GAP) / step)
+    last = int((right - reach - PAGE_GAP) / step)
     return [right - step * count for count in range(last, first - 1, -1)]

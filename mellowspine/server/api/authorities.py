@@ -23,7 +23,7 @@ from mellowspine.core.report.authorities import (
 from mellowspine.core.report.index import see_of, sees_from_json
 from mellowspine.core.report.properties import SettingError
 from mellowspine.core.report.report import Report as CoreReport
-from mellowspine.core.structure.citations import FoundWords, find_words, rules_from_json, unmarked
+from mellowspine.core.structure.citations import FoundWords, find_words, likely_category, rules_from_json, unmarked
 from mellowspine.core.structure.outline import paragraphs
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.derived import NotComputed
@@ -80,6 +80,14 @@ class ToFind(Schema):
 _FOUND_FIELDS: dict[str, Any] = {name: (kind, ...) for name, kind in get_type_hints(FoundWords).items()}
 FoundShown: Any = create_model("FoundShown", __base__=Schema, **_FOUND_FIELDS)
 """Words of a paragraph; offsets count UTF-16 code units."""
+
+
+class Cited(Schema):
+    words: Form
+
+
+class Likely(Schema):
+    category: str
 
 
 class Candidate(Schema):
@@ -247,6 +255,13 @@ def find_citations(request: HttpRequest, key: str, given: ToFind) -> list[Any]:
     report = _as_it_is(request, key)
     found = find_words(report, given.long, given.short, given.ids, given.terms)[:MOST_FOUND]
     return _shown(found, report)
+
+
+@router.post("/reports/{key}/likely-category", response=Likely)
+def category_of_words(request: HttpRequest, key: str, given: Cited) -> Likely:
+    """The category that words which cite something have most likely."""
+    open_report(key, request.user)
+    return Likely(category=likely_category(given.words))
 
 
 @router.get("/reports/{key}/unmarked", response=list[Candidate])

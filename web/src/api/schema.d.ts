@@ -933,6 +933,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{key}/likely-category": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Category Of Words
+         * @description The category that words which cite something have most likely.
+         */
+        post: operations["category_of_words"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reports/{key}/unmarked": {
         parameters: {
             query?: never;
@@ -2074,6 +2094,16 @@ export interface components {
             ids: boolean;
             /** Terms */
             terms?: string[] | null;
+        };
+        /** Likely */
+        Likely: {
+            /** Category */
+            category: string;
+        };
+        /** Cited */
+        Cited: {
+            /** Words */
+            words: string;
         };
         /**
          * Candidate
@@ -3554,6 +3584,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundShown"][];
+                };
+            };
+        };
+    };
+    category_of_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Cited"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Likely"];
                 };
             };
         };

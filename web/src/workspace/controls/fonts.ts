@@ -1,7 +1,7 @@
-import type { StyleShown } from "../../api/client";
+import { CHOICES } from "../../api/settings";
 
 /** The typefaces that ship with the application. */
-export const TYPEFACES: readonly StyleShown["font"][] = ["Caladea", "Carlito", "Liberation Serif", "Liberation Sans", "Liberation Mono"];
+export const TYPEFACES = CHOICES.style.font;
 
 /** Families in CSS, each with those that stand in for it where it lacks a character: the core sets lines in the same. */
 export const STAND_INS: Readonly<Record<string, readonly string[]>> = {

@@ -1,5 +1,6 @@
 /** How things look, property by property, and how that is said. The same for a selection and for a style. */
 import type { StyleShown } from "../../api/client";
+import { RANGES } from "../../api/settings";
 import { TYPEFACES } from "./fonts";
 
 export type Properties = Pick<
@@ -68,30 +69,30 @@ interface OneOf {
 
 export type Form = (Numeric | Switch | OneOf) & { name: string };
 
-export const points = (name: string, before: string, behind: string, least = 0, most = 500): Form => ({
-  kind: "number",
-  name,
-  least,
-  most,
-  step: 1,
-  before,
-  behind,
-});
+interface Range {
+  least: number;
+  most: number;
+}
 
-/** Every property in the order in which it is said, and what values it may have: those of the core (`report/styles.py`). */
+/** A length in points, within a range of the core's. */
+export const points = (name: string, before: string, behind: string, { least, most }: Range, step = 1): Form => ({ kind: "number", name, least, most, step, before, behind });
+
+const { style: RANGE } = RANGES;
+
+/** Every property in the order in which it is said, and what values it may have. */
 export const FORMS: Readonly<Record<Property, Form>> = {
   font: { kind: "choice", name: "Typeface", choices: TYPEFACES.map((font) => [font, font] as const) },
-  size: { ...points("Size", "", "pt", 1, 400), step: 0.5 } as Form,
+  size: points("Size", "", "pt", RANGE.size, 0.5),
   bold: { kind: "switch", name: "Weight", on: "bold", off: "regular" },
   italic: { kind: "switch", name: "Slant", on: "italic", off: "upright" },
   underline: { kind: "switch", name: "Underline", on: "underlined", off: "no underline" },
   colour: { kind: "choice", name: "Colour", choices: COLOURS, colour: true },
   align: { kind: "choice", name: "Alignment", choices: ALIGNS },
-  space_before: points("Space above", "", "pt above"),
-  space_after: points("Space below", "", "pt below"),
-  line_spacing: { kind: "number", name: "Line spacing", least: 0.5, most: 10, step: 0.05, before: "lines ×", behind: "" },
-  indent: points("Indent", "indent", "pt"),
-  first_line: points("First line", "first line", "pt", -500),
+  space_before: points("Space above", "", "pt above", RANGE.space_before),
+  space_after: points("Space below", "", "pt below", RANGE.space_after),
+  line_spacing: { kind: "number", name: "Line spacing", ...RANGE.line_spacing, step: 0.05, before: "lines ×", behind: "" },
+  indent: points("Indent", "indent", "pt", RANGE.indent),
+  first_line: points("First line", "first line", "pt", RANGE.first_line),
 };
 
 export const PROPERTIES = Object.keys(FORMS) as Property[];

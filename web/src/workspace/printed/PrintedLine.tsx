@@ -1,5 +1,6 @@
 /** One line of a table as it is printed: number, words, leader, page. The whole line is the link. */
 import { Fragment, memo, type AnchorHTMLAttributes, type CSSProperties, type ReactNode } from "react";
+import { LINES } from "../../api/settings";
 import { familyOf } from "../controls/fonts";
 import { leadsTo, type Difference, type LevelLook, type Measures, type Recipe, type Table, type TableLine } from "../view";
 
@@ -93,16 +94,13 @@ const Now = ({ was, now, what }: { was: string; now: string; what: string }) => 
   </>
 );
 
-/** Points between a leader and what stands beside it, as in the core (`tables/setting.py`). */
-const GAP = 6;
-
 /** The parts of a line, as they stand from left to right. */
 export function partsOf({ line, recipe, set, difference }: Pick<Props, "line" | "difference"> & Setting) {
   const look = recipe.looks[line.level - 1];
   const { level } = line;
   const kinds = difference?.kinds ?? [];
   const fresh = difference?.issued ? difference.fresh : null;
-  const pages = line.pages.join(", ");
+  const pages = line.pages.join(LINES.page_separator);
   const hung = recipe.numbers === "hung" || recipe.numbers === "margin";
   const room = (set.number_widths[level - 1] ?? 0) + (recipe.numbers === "margin" ? (set.indents[level - 1] ?? 0) : 0);
   /** How much further than its first row a line goes on. */
@@ -110,9 +108,9 @@ export function partsOf({ line, recipe, set, difference }: Pick<Props, "line" | 
   const renumbered = kinds.includes("renumbered") && fresh && fresh.number !== line.number;
   const number =
     recipe.numbers === "none" ? null : renumbered ? <Now was={line.number || "none"} now={fresh.number || "none"} what="number" /> : line.number;
-  const page = kinds.includes("page") && fresh ? <Now was={pages} now={fresh.pages.join(", ")} what="page" /> : pages;
+  const page = kinds.includes("page") && fresh ? <Now was={pages} now={fresh.pages.join(LINES.page_separator)} what="page" /> : pages;
   const step = recipe.leader_step;
-  const free = Math.ceil((pages.length * (set.figures[level - 1] ?? 5) + GAP) / step) * step;
+  const free = Math.ceil((pages.length * (set.figures[level - 1] ?? 5) + LINES.page_gap) / step) * step;
   return {
     look,
     number,
@@ -168,7 +166,7 @@ const Pages = ({ line, page, tab, goTo }: { line: TableLine; page: ReactNode; ta
         const { to, main } = line.leads[at] ?? { to: leadsTo(line), main: false };
         return (
           <Fragment key={at}>
-            {at > 0 && ", "}
+            {at > 0 && LINES.page_separator}
             <Lead to={to} className="lead" tabIndex={tab} aria-label={`${page}, ${line.text}`} style={main ? { fontWeight: "bold" } : undefined} goTo={goTo}>
               {page}
             </Lead>
@@ -207,15 +205,12 @@ function Led({ className, style, line, parts, recipe, tabbable, goTo }: LedProps
   );
 }
 
-/** From which level on lines stand behind the one above them, as in the core (`tables/setting.py`). */
-const RUN_IN_FROM = 3;
-
 /** The lines that stand in one paragraph, each with those that are run in behind it. */
 export function runTogether(lines: readonly TableLine[], recipe: Recipe): TableLine[][] {
   const found: TableLine[][] = [];
   for (const line of lines) {
     const last = found.at(-1);
-    if (last && recipe.run_in && recipe.page_numbers !== "edge" && line.level >= RUN_IN_FROM) last.push(line);
+    if (last && recipe.run_in && recipe.page_numbers !== "edge" && line.level >= LINES.run_in_from) last.push(line);
     else found.push([line]);
   }
   return found;

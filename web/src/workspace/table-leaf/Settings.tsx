@@ -1,4 +1,5 @@
 /** The settings of the part of a table that is at hand, in words that are pressed to change them. */
+import { RANGES } from "../../api/settings";
 import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import type { ReportShown } from "../../api/client";
@@ -181,7 +182,7 @@ function InOrder({ categories, ...given }: Given & { categories: boolean }) {
         set={(value) => void tables.change([[[setting], value === "never" ? 0 : setting === "passim" ? 5 : 3]])}
       />
       {recipe[setting] > 0 && (
-        <Figure name={`${name} from`} value={recipe[setting]} least={2} most={99} step={1} before="" behind={behind} set={(value) => void tables.change([[[setting], value]])} />
+        <Figure name={`${name} from`} value={recipe[setting]} least={2} most={RANGES.recipe[setting].most} step={1} before="" behind={behind} set={(value) => void tables.change([[[setting], value]])} />
       )}
     </>
   );
@@ -349,7 +350,7 @@ function OfLeader({ table, tables }: Given) {
       )}
       {leader && leader !== "_" && (
         <Word
-          form={{ ...points("Distance from one to the next", "every", "pt", 1.5, 60), step: 0.5 } as Form}
+          form={points("Distance from one to the next", "every", "pt", RANGES.recipe.leader_step, 0.5)}
           value={leader_step}
           set={(value) => void tables.change([[["leader_step"], value]])}
           live={(value) => tables.attempt([[["leader_step"], value]])}
@@ -394,7 +395,7 @@ const LOOK: readonly (readonly [keyof LevelLook, Form])[] = [
   ["capitals", { kind: "switch", name: "Capitals", on: "capitals", off: "as written" }],
   ["colour", FORMS.colour],
   ["indent", FORMS.indent],
-  ["hang", points("Indent of further rows", "further rows", "pt more", 0, 200)],
+  ["hang", points("Indent of further rows", "further rows", "pt more", RANGES.level_look.hang)],
   ["space_before", FORMS.space_before],
   ["space_after", FORMS.space_after],
   ["line_spacing", FORMS.line_spacing],

@@ -1,5 +1,6 @@
 /** A table changed by pressing what it shows: each part of a line is a button, and its settings open at the foot of the leaf. */
 import { Box, Flex } from "@chakra-ui/react";
+import { LINES, RANGES } from "../../api/settings";
 import { memo, useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from "react";
 import { LongList } from "../../theme/LongList";
 import { Press } from "../controls/parts";
@@ -192,16 +193,13 @@ function WordsField({ line, tables, done }: FieldProps) {
   );
 }
 
-const LEAST = 0;
-/** As much as the core takes (`report/recipes.py`), and as the words need (`tables/setting.py`). */
-const MOST = 500;
-const WORDS = 60;
+const LEAST = RANGES.level_look.indent.least;
 /** CSS pixels in a point. */
 const PIXELS = 96 / 72;
 
 /** How far a level can be indented so that there is room for its words. */
 const mostIndent = ({ column, pages, number_widths }: Measures, level: number): number =>
-  Math.floor(Math.min(Math.max(column - pages - WORDS - (number_widths[level - 1] ?? 0), LEAST), MOST));
+  Math.floor(Math.min(Math.max(column - pages - LINES.least_words - (number_widths[level - 1] ?? 0), LEAST), LINES.most_indent));
 
 interface IndentProps {
   level: number;

@@ -1,5 +1,6 @@
 /** Marking what is cited: how the authority is called, in which category it is, and where else in the text it stands. */
 import { Box, Flex, Input } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/core";
 import { useId, useState } from "react";
 import { focusWhenItAppears } from "../../theme/focus";
@@ -31,7 +32,9 @@ export function CitationForm({ editor, report, room, given, goTo, say, done }: P
   const [known] = useState(() => (given && "id" in given ? given : authorities.find(({ long, short }) => words && [long, short].includes(words))));
   const [long, setLong] = useState(known?.long ?? given?.long ?? words);
   const [short, setShort] = useState(known?.short ?? "");
-  const [category, setCategory] = useState(known?.category ?? given?.category ?? likelyCategory(words));
+  const [chosen, setCategory] = useState(known?.category ?? given?.category ?? null);
+  const likely = useLikelyCategory(report.key, chosen === null ? words : "");
+  const category = chosen ?? likely;
   const [ids, setIds] = useState(false);
   const [busy, setBusy] = useState(false);
   const { found, left, leave, count, now } = useChosen(report.key, room, { long, short, ids, terms: null }, () => (given ? [] : selected(editor)), say);
@@ -105,11 +108,8 @@ export function CitationForm({ editor, report, room, given, goTo, say, done }: P
   );
 }
 
-/** The category that some words have most likely. */
-function likelyCategory(words: string): string {
-  if (/\sv\.?\s/.test(words)) return "cases";
-  if (/\bAct\b|§/.test(words)) return "statutes";
-  if (/\b(Regulations?|Order|Rules|Byelaws)\b/.test(words)) return "regulations";
-  if (/\b(ISO|IEC|EN|BS|DIN|IEEE)\b/.test(words)) return "standards";
-  return "other";
+/** The category that some words have most likely, once the server has said it. */
+function useLikelyCategory(report: string, words: string): string {
+  const found = useQuery({ queryKey: ["likely category", report, words], queryFn: () => api.likelyCategory(report, words), enabled: words !== "", staleTime: Infinity });
+  return found.data?.category ?? "other";
 }

@@ -1,4 +1,5 @@
 /** The ladder: the nine heading levels in one place, the title above and body text below them. */
+import { RANGES } from "../../../api/settings";
 import { Box, Flex, Text, VisuallyHidden } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { memo, useCallback, useState, type ReactNode } from "react";
@@ -249,7 +250,7 @@ function LevelNumbers({ level, appendix, of, mayWrite, sheet }: NumberProps) {
           <Choice name={`Figures ${place}`} value={of.figures} choices={FIGURES} disabled={!mayWrite} set={(figures) => void change({ figures: figures as LevelNumber["figures"] })} />
           {!appendix && (
             <>
-              <Figure name="First number" value={of.start} least={0} most={9999} step={1} before="from" behind="" disabled={!mayWrite} set={(start) => void change({ start })} />
+              <Figure name="First number" value={of.start} {...RANGES.level_number.start} step={1} before="from" behind="" disabled={!mayWrite} set={(start) => void change({ start })} />
               {level > 1 && (
                 <Tick ticked={of.restarts} disabled={!mayWrite} set={(restarts) => change({ restarts })}>
                   anew in each section

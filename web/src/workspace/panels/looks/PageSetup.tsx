@@ -1,4 +1,5 @@
 /** The page: paper, margins, and where its number stands. */
+import { RANGES } from "../../../api/settings";
 import { Box, Text, VisuallyHidden } from "@chakra-ui/react";
 import { memo } from "react";
 import type { PageShown, ReportShown } from "../../../api/client";
@@ -43,8 +44,8 @@ const PageSetup = memo(function PageSetup({ report, pages, mayWrite, sheet }: Pr
     <Figure
       name={label}
       value={mm(page[name])}
-      least={name === "width" || name === "height" ? 26 : 0}
-      most={2000}
+      least={Math.ceil(mm(RANGES.page[name].least))}
+      most={Math.floor(mm(RANGES.page[name].most))}
       step={1}
       before={before}
       behind="mm"

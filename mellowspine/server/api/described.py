@@ -1,0 +1,62 @@
+"""What values settings may have, for browsers: made from the core's own description of them. ``make types`` writes it."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from mellowspine.core.report.labels import Label
+from mellowspine.core.report.numbering import LevelNumber
+from mellowspine.core.report.properties import choices_of, properties_of
+from mellowspine.core.report.recipes import LevelLook, Recipe
+from mellowspine.core.report.report import PageSetup
+from mellowspine.core.report.styles import Style
+from mellowspine.core.tables import setting
+
+_HEAD = """/** What values settings may have, by what they are settings of: made by `make types` from the core, never by hand. */"""
+
+_DESCRIBED = {
+    "style": Style,
+    "page": PageSetup,
+    "level_number": LevelNumber,
+    "label": Label,
+    "recipe": Recipe,
+    "level_look": LevelLook,
+}
+
+_OF_TABLES = {
+    "run_in_from": setting.RUN_IN_FROM,
+    "page_gap": setting.PAGE_GAP,
+    "page_separator": setting.PAGE_SEPARATOR,
+    "least_words": setting.LEAST_WORDS,
+    "most_indent": setting.MOST_INDENT,
+}
+
+
+def typescript() -> str:
+    ranges = {name: _ranges(made) for name, made in _DESCRIBED.items()}
+    choices = {name: _choices(made) for name, made in _DESCRIBED.items()}
+    return (
+        "\n\n".join(
+            (
+                _HEAD,
+                f"/** Numbers, from the least to the most. */\nexport const RANGES = {_json(ranges)} as const;",
+                f"/** What is one of a few, in the core's order. */\nexport const CHOICES = {_json(choices)} as const;",
+                f"/** How the lines of tables are set: see the core's `tables/setting.py`. Lengths in points. */\nexport const LINES = {_json(_OF_TABLES)} as const;",
+            )
+        )
+        + "\n"
+    )
+
+
+def _ranges(made: type[Any]) -> dict[str, dict[str, float]]:
+    properties = properties_of(made)
+    return {name: {"least": one.least, "most": one.most} for name, one in properties.items() if not one.form}
+
+
+def _choices(made: type[Any]) -> dict[str, list[Any]]:
+    return {name: [*values] for name, values in choices_of(made).items() if set(values) != {False, True}}
+
+
+def _json(value: Any) -> str:
+    return json.dumps(value, indent=2, ensure_ascii=False)

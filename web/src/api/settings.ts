@@ -1,0 +1,236 @@
+/** What values settings may have, by what they are settings of: made by `make types` from the core, never by hand. */
+
+/** Numbers, from the least to the most. */
+export const RANGES = {
+  "style": {
+    "size": {
+      "least": 1,
+      "most": 400
+    },
+    "space_before": {
+      "least": 0,
+      "most": 500
+    },
+    "space_after": {
+      "least": 0,
+      "most": 500
+    },
+    "line_spacing": {
+      "least": 0.5,
+      "most": 10
+    },
+    "indent": {
+      "least": 0,
+      "most": 500
+    },
+    "first_line": {
+      "least": -500,
+      "most": 500
+    },
+    "outline_level": {
+      "least": 1,
+      "most": 9
+    },
+    "list_level": {
+      "least": 1,
+      "most": 9
+    }
+  },
+  "page": {
+    "width": {
+      "least": 72,
+      "most": 5669
+    },
+    "height": {
+      "least": 72,
+      "most": 5669
+    },
+    "top": {
+      "least": 0,
+      "most": 2000
+    },
+    "bottom": {
+      "least": 0,
+      "most": 2000
+    },
+    "left": {
+      "least": 0,
+      "most": 2000
+    },
+    "right": {
+      "least": 0,
+      "most": 2000
+    },
+    "back_level": {
+      "least": 1,
+      "most": 9
+    }
+  },
+  "level_number": {
+    "start": {
+      "least": 0,
+      "most": 9999
+    }
+  },
+  "label": {
+    "by_level": {
+      "least": 0,
+      "most": 9
+    }
+  },
+  "recipe": {
+    "passim": {
+      "least": 0,
+      "most": 99
+    },
+    "ranges": {
+      "least": 0,
+      "most": 99
+    },
+    "leader_step": {
+      "least": 1.5,
+      "most": 60
+    }
+  },
+  "level_look": {
+    "indent": {
+      "least": 0,
+      "most": 500
+    },
+    "hang": {
+      "least": 0,
+      "most": 200
+    },
+    "size": {
+      "least": 4,
+      "most": 144
+    },
+    "space_before": {
+      "least": 0,
+      "most": 200
+    },
+    "space_after": {
+      "least": 0,
+      "most": 200
+    },
+    "line_spacing": {
+      "least": 0.5,
+      "most": 10
+    }
+  }
+} as const;
+
+/** What is one of a few, in the core's order. */
+export const CHOICES = {
+  "style": {
+    "role": [
+      null,
+      "body",
+      "title",
+      "subtitle",
+      "table-title",
+      "caption",
+      "quotation",
+      "cell",
+      "code"
+    ],
+    "font": [
+      "Caladea",
+      "Carlito",
+      "Liberation Serif",
+      "Liberation Sans",
+      "Liberation Mono"
+    ],
+    "align": [
+      "left",
+      "center",
+      "right",
+      "justify"
+    ],
+    "marker": [
+      null,
+      "bullet",
+      "decimal",
+      "upper-roman",
+      "lower-roman",
+      "upper-letter",
+      "lower-letter"
+    ]
+  },
+  "page": {
+    "number_at": [
+      "none",
+      "head",
+      "foot"
+    ],
+    "number_align": [
+      "left",
+      "center",
+      "right"
+    ],
+    "number_says": [
+      "figure",
+      "page",
+      "of"
+    ],
+    "front": [
+      "counted",
+      "roman"
+    ]
+  },
+  "level_number": {
+    "figures": [
+      "decimal",
+      "upper-roman",
+      "lower-roman",
+      "upper-letter",
+      "lower-letter"
+    ]
+  },
+  "label": {
+    "place": [
+      "above",
+      "below"
+    ]
+  },
+  "recipe": {
+    "page_numbers": [
+      "edge",
+      "words",
+      "none"
+    ],
+    "numbers": [
+      "run in",
+      "hung",
+      "margin",
+      "none"
+    ],
+    "columns": [
+      1,
+      2
+    ],
+    "ruled": [
+      "none",
+      "lines",
+      "sections"
+    ]
+  },
+  "level_look": {
+    "font": [
+      "Caladea",
+      "Carlito",
+      "Liberation Serif",
+      "Liberation Sans",
+      "Liberation Mono"
+    ]
+  }
+} as const;
+
+/** How the lines of tables are set: see the core's `tables/setting.py`. Lengths in points. */
+export const LINES = {
+  "run_in_from": 3,
+  "page_gap": 6.0,
+  "page_separator": ", ",
+  "least_words": 60.0,
+  "most_indent": 500.0
+} as const;
