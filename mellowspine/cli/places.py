@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.structure.places import lead_words, worded
+from mellowspine.core.structure.references import lead_words, worded
 from mellowspine.core.tables.settle import settle_all
 
 from .shared import Command, Outcome, in_json, opened

@@ -34,8 +34,9 @@ from mellowspine.core.report.elements import element_of, read_block
 from mellowspine.core.report.labels import FIGURE
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.report import Report
+from mellowspine.core.structure.captions import captions_of
+from mellowspine.core.structure.notes import notes
 from mellowspine.core.structure.outline import outline
-from mellowspine.core.structure.places import captions_of, notes
 
 TYPEFACES = Typefaces()
 

@@ -1,6 +1,6 @@
 /** A table as somebody tries other settings for it: at once from what is known, then as the core makes it. */
 import { expect, test } from "vitest";
-import { tried, type Trial } from "../src/workspace/tables/useTables";
+import { tried, type Trial } from "../src/workspace/tables/useTrial";
 import { applyChanges, EMPTY_VIEW, RECIPE, type LevelLook, type Table } from "../src/workspace/view";
 
 const LOOK: LevelLook = {

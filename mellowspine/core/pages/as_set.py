@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from ..report.blocks import Block, DataTable, Marks, Paragraph, Run
 from ..report.report import Report
-from ..structure.places import said_by
+from ..structure.references import said_by
 
 _FRONT = Marks(even=True)
 

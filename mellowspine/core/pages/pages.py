@@ -15,22 +15,13 @@ from functools import cache, cached_property
 from ..report.blocks import Block, DataTable, Paragraph, PlacedTable
 from ..report.report import PageSetup, Report
 from ..report.stretch import Stretch, stretch
+from ..structure.captions import Captions, captions_of, front_of
+from ..structure.notes import Notes, notes
 from ..structure.numbering import figure
 from ..structure.occurrences import Occurrences
 from ..structure.outline import Outline, outline, paragraphs_of
-from ..structure.places import (
-    Captions,
-    Notes,
-    Place,
-    Places,
-    Showing,
-    captions_of,
-    front_of,
-    notes,
-    places,
-    showing,
-    worded,
-)
+from ..structure.places import Place, Places, places
+from ..structure.references import Showing, showing, worded
 from .as_set import offset_as_set, offset_in_text
 from .backs import back_height, backs, with_back
 from .boxes import Box, measure

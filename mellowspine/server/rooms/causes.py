@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from mellowspine.core.report.stretch import stretch
 from mellowspine.core.report.tables import Line
-from mellowspine.core.structure.places import Notes
+from mellowspine.core.structure.notes import Notes
 from mellowspine.core.tables.behind import Kind, behind
 from mellowspine.core.tables.index import term_id
 from mellowspine.server.accounts.people import shown_name

@@ -10,8 +10,11 @@ from typing import NamedTuple
 from ...report.blocks import ATOM, DataTable, Image, Paragraph, Reference, Shows
 from ...report.elements import Element, Words
 from ...report.plan import Cut, Format, Set, Step
+from ...structure.captions import bare_number
+from ...structure.notes import Leading
 from ...structure.outline import paragraphs_of
-from ...structure.places import Leading, Place, bare_number, broken
+from ...structure.places import Place
+from ...structure.references import broken
 from ...structure.typed_captions import NUMBER, TypedCaption, typed_caption
 from ..findings import Check, FoundHere, InWords, NewIds, Remedy, State, add_check, quoted, read_words
 

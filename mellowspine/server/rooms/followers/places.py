@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any, Literal, NamedTuple
 
 from mellowspine.core.pages.pages import Pages
-from mellowspine.core.structure.places import Notes, notes
+from mellowspine.core.structure.notes import Notes, notes
 
 from .round import Follower, Of, Round
 from .shown import ListOf, MapOf, PagesOf

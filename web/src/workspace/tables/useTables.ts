@@ -1,23 +1,16 @@
 /** What can be done to the tables of a report: each change is everybody's at once, and can be taken back. */
 import { useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/core";
-import { useCallback, useMemo, useState } from "react";
-import { api, type Scope, type TableDone, type TableResult } from "../../api/client";
+import { useCallback, useMemo } from "react";
+import { api, type Scope, type TableDone } from "../../api/client";
 import { counted } from "../../words";
 import type { Say } from "../controls/Notice";
 import type { Room } from "../room/room";
-import { withSettings, type Setting } from "./recipe";
+import type { Setting } from "./recipe";
 import { holdsTable, insertTable, removeTable, type TablePlace } from "../text-leaf/kinds/placedTable";
 import type { Styles } from "../text-leaf/styles";
-import { readLine, tableAtHand, type LineRow, type Table } from "../view";
-
-/** Other settings for a table, as somebody tries them: shown to them alone, and kept once they let go. */
-export interface Trial {
-  table: string;
-  settings: readonly Setting[];
-  /** What the core makes of them; null until it has answered. */
-  result: TableResult | null;
-}
+import { tableAtHand, type Table } from "../view";
+import { made, useTrial, type Trial } from "./useTrial";
 
 export interface Tables {
   /** The table that is looked at and changed; null if there is none, or the one that was just put in is still being put together. */
@@ -44,45 +37,11 @@ export interface Tables {
   endInWaysBack: (level: number | null) => Promise<void>;
 }
 
-/** What the core makes of a table. */
-const made = ({ lines, pages, set }: TableResult, table: Table): Pick<Table, "lines" | "pages" | "set"> => ({
-  lines: lines ? (lines as LineRow[]).map(readLine) : table.lines,
-  pages,
-  set,
-});
-
-/** A table as it is with the settings that somebody tries. */
-export function tried(table: Table, trial: Trial | null): Table {
-  if (!trial) return table;
-  const recipe = withSettings(table.recipe, trial.settings);
-  const { result } = trial;
-  if (!result) return { ...table, recipe, set: { ...table.set, indents: recipe.looks.map((look) => look.indent), hangs: recipe.looks.map((look) => look.hang) } };
-  return { ...table, recipe, ...made(result, table) };
-}
-
 const SAID: Record<Scope, string> = {
   everything: "The table is level with the text.",
   pages: "The page numbers are up to date.",
   chosen: "The chosen lines are up to date.",
 };
-
-/** Works through what it is given one after the other; of what comes meanwhile, only the last. */
-function oneAtATime<T>(work: (wanted: T) => Promise<void>): (wanted: T) => void {
-  let busy = false;
-  let next: T | null = null;
-  const run = async (wanted: T): Promise<void> => {
-    busy = true;
-    await work(wanted);
-    busy = false;
-    const following = next;
-    next = null;
-    if (following) await run(following);
-  };
-  return (wanted) => {
-    if (busy) next = wanted;
-    else void run(wanted);
-  };
-}
 
 /** `chosen` is the table that somebody is looking at, by key; `editor` is there for whoever may write. */
 export function useTables(
@@ -94,7 +53,6 @@ export function useTables(
   say: Say,
 ): Tables {
   const queries = useQueryClient();
-  const [trial, setTrial] = useState<Trial | null>(null);
   const atHand = useCallback(() => {
     const { view } = room.state;
     // Otherwise a hasty press would change the first table in its place.
@@ -148,37 +106,13 @@ export function useTables(
     [atHand, done, say, takeBack],
   );
 
-  const ask = useMemo(
-    () =>
-      oneAtATime(async ({ table, settings }: Trial) => {
-        // What cannot be used is said when it is to be kept.
-        const result = await api.previewRecipe(report, table, settings).catch(() => null);
-        setTrial((now) => (now?.settings === settings ? { ...now, result } : now));
-      }),
-    [report],
-  );
-  const attempt = useCallback(
-    (settings: readonly Setting[] | null) => {
-      const table = atHand();
-      if (settings === null || table === null) {
-        setTrial(null);
-        return;
-      }
-      const wanted: Trial = { table, settings, result: null };
-      setTrial(wanted);
-      ask(wanted);
-    },
-    [atHand, ask],
-  );
+  const { trial, attempt, keep } = useTrial(report, atHand);
   const change = useCallback(
     async (settings: readonly Setting[]) => {
       const table = atHand();
-      if (table === null || !editor) return;
-      setTrial({ table, settings, result: null });
-      await done((key) => api.changeRecipe(report, key, settings));
-      setTrial((now) => (now?.settings === settings ? null : now));
+      if (table !== null && editor) await keep(table, settings, () => done((key) => api.changeRecipe(report, key, settings)));
     },
-    [atHand, editor, done, report],
+    [atHand, editor, done, report, keep],
   );
 
   return useMemo(
