@@ -13,7 +13,7 @@ from demo.manual import manual
 from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import (
-    ATOM,
+    INLINE_OBJECT,
     Block,
     Bookmark,
     Image,
@@ -46,7 +46,7 @@ def sample() -> Report:
     leads: dict[int, list[Run]] = {}
     for n in range(REFERENCES):
         reference = Reference(chance.choice(places), _SHOWS[n % 3])
-        leads.setdefault(chance.choice(texts), []).append(Run(ATOM, Marks(reference=reference)))
+        leads.setdefault(chance.choice(texts), []).append(Run(INLINE_OBJECT, Marks(reference=reference)))
     blocks: list[Block] = []
     for at, block in enumerate(report.blocks):
         if isinstance(block, Paragraph) and (at in leads or at in marked):

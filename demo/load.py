@@ -19,7 +19,7 @@ from mellowspine.core.formats.imported import Imported, unhurried
 from mellowspine.core.formats.markdown import read
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import ATOM, Block, Marks, Paragraph, Reference, Run
+from mellowspine.core.report.blocks import INLINE_OBJECT, Block, Marks, Paragraph, Reference, Run
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.plan import Format, Step, carry_out
 from mellowspine.core.report.report import Report as CoreReport
@@ -143,7 +143,7 @@ def _with_all_referred_to(report: CoreReport) -> CoreReport:
             block = report.blocks[at]
             if not isinstance(block, Paragraph) or block.style != "body" or not block.text.endswith("."):
                 continue
-            runs = (*block.runs, Run(" See "), Run(ATOM, Marks(reference=Reference(id))), Run("."))
+            runs = (*block.runs, Run(" See "), Run(INLINE_OBJECT, Marks(reference=Reference(id))), Run("."))
             blocks = (*report.blocks[:at], replace(block, runs=runs), *report.blocks[at + 1 :])
             after = paginate(replace(report, blocks=blocks), typefaces, pages)
             if after.boxes[at].heights == pages.boxes[at].heights:

@@ -12,12 +12,12 @@ from mellowspine.core.report.plan import carry_out
 from mellowspine.core.report.styles import StyleSheet
 from mellowspine.core.structure.by_hand import find_by_hand
 from mellowspine.core.structure.marking import assigned, mark, numbers_typed
-from mellowspine.core.structure.rules import Rule, RuleError, check_rules, read_rule
+from mellowspine.core.structure.rules import LookRule, RuleError, check_rules, read_rule
 
 from .shared import Command, Unusable, format_of, in_json, json_of, opened, write
 
 
-def _rules(path: Path | None, styles: StyleSheet) -> list[Rule]:
+def _rules(path: Path | None, styles: StyleSheet) -> list[LookRule]:
     if path is None:
         return []
     given = json_of(path)

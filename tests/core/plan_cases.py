@@ -13,7 +13,7 @@ from typing import Any
 
 from mellowspine.core.pages.typefaces import STAND_INS
 from mellowspine.core.report.blocks import (
-    ATOM,
+    INLINE_OBJECT,
     Block,
     Cell,
     DataTable,
@@ -38,7 +38,7 @@ TEXT: tuple[Block, ...] = (
     Paragraph("b", "body", (Run("The 😀 gate "), Run("opens\nat", BOLD), Run(" dawn."))),
     DataTable("t", ((Cell((Paragraph("c", "cell", (Run("Depth"),)),)), Cell((Paragraph("d", "cell"),))),)),
     PageBreak("e"),
-    Paragraph("r", "body", (Run("See "), Run(ATOM, Marks(reference=SEEN)), Run(" and Figure 2 here."))),
+    Paragraph("r", "body", (Run("See "), Run(INLINE_OBJECT, Marks(reference=SEEN)), Run(" and Figure 2 here."))),
     PlacedTable("f", "contents"),
     Paragraph("g", "body", (Run("Last words."),), align="center", space_before=6.0),
 )
@@ -75,10 +75,10 @@ NAMED: dict[str, Plan] = {
     "blocks that read so": (Remove(("a", "e", "g"), {"a": "1.\tTide gates", "g": "Last words."}),),
     "blocks that read otherwise by now": (Remove(("a", "b", "g"), {"a": "", "b": "The 😀 gate opens\nat dawn."}),),
     "a caption that was typed": (Set("g", {"caption": "figure"}), Cut("g", 0, "Last ")),
-    "words for a reference": (Cut("r", 4, ATOM, (Words("Figure 1", {}),)),),
+    "words for a reference": (Cut("r", 4, INLINE_OBJECT, (Words("Figure 1", {}),)),),
     "a reference for words, and words for another": (
         Cut("r", 10, "Figure 2", (Element("reference", Reference("m", "page", "7")._asdict()),)),
-        Cut("r", 4, ATOM, (Words("Figure 1", {}),)),
+        Cut("r", 4, INLINE_OBJECT, (Words("Figure 1", {}),)),
     ),
     "bold words around a reference": (Format("r", 0, 12, {"bold": {"off": False}}),),
     "a citation over words that read so": (
@@ -95,7 +95,7 @@ NAMED: dict[str, Plan] = {
         Format("a", 3, 7, {"citation": {"id": "c", "of": "v"}}, "Gone"),
     ),
     "a bookmark over words": (Format("g", 0, 4, {"bookmark": {"id": "m", "name": "Here"}}),),
-    "a reference where it reads otherwise by now": (Cut("r", 3, ATOM),),
+    "a reference where it reads otherwise by now": (Cut("r", 3, INLINE_OBJECT),),
     "one step after another": (
         Set("a", {"style": "heading-4"}),
         Cut("a", 0, "1.\t"),

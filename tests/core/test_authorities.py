@@ -42,14 +42,14 @@ from mellowspine.core.report.blocks import (
     PlacedTable,
     Run,
 )
-from mellowspine.core.report.elements import element_of, fault_of, read_block
+from mellowspine.core.report.elements import element_of, read_block, validate
 from mellowspine.core.report.house import SHIPPED
 from mellowspine.core.report.index import See, see_of, sees_from_json
 from mellowspine.core.report.properties import SettingError
 from mellowspine.core.report.recipes import Recipe, recipe_from_json, recipe_to_json
 from mellowspine.core.report.report import PageSetup, Report
 from mellowspine.core.report.tables import Issued, Lead, Line, line_from_json, line_to_json
-from mellowspine.core.structure.citations import Rule, find_words, looks_cited, rules_from_json, unmarked
+from mellowspine.core.structure.citations import CitationRule, find_words, looks_cited, rules_from_json, unmarked
 from mellowspine.core.tables.behind import behind
 from mellowspine.core.tables.collation import orders, without_article
 from mellowspine.core.tables.forms import formed, forms_for
@@ -369,10 +369,10 @@ class TheIndex(unittest.TestCase):
 
     def test_a_term_of_500_characters_and_none_longer(self) -> None:
         element = element_of(p("a", term("x", "1", ("y" * 500,))))
-        self.assertIsNone(fault_of(element))
+        self.assertIsNone(validate(element))
         self.assertEqual(read_block(element, "a"), p("a", term("x", "1", ("y" * 500,))))
         longer = element_of(p("a", term("x", "1", ("y" * 501,))))
-        self.assertIn("indexed", fault_of(longer) or "")
+        self.assertIn("indexed", validate(longer) or "")
         self.assertEqual(read_block(longer, "a").runs[0].text, "x")  # type: ignore[attr-defined]  # no word is lost
 
 
@@ -441,11 +441,12 @@ class Finding(unittest.TestCase):
         self.assertEqual(looks_cited("The act of 1902 men v. the sea at 9 in order."), [])
 
     def test_ways_to_cite_of_ones_own_are_words_and_never_patterns(self) -> None:
-        rules = [Rule("Minute #/# (*)", "other")]
+        rules = [CitationRule("Minute #/# (*)", "other")]
         text = "Minute 12/1934 (Harbour), Minute x/y (z)"
         self.assertEqual([text[one.start : one.end] for one in looks_cited(text, rules)], ["Minute 12/1934 (Harbour)"])
         self.assertEqual(
-            rules_from_json([["#", "other"], ["* *", "x"], ["(a+)+$ #", "x"], "odd", [1, 2]]), (Rule("(a+)+$ #", "x"),)
+            rules_from_json([["#", "other"], ["* *", "x"], ["(a+)+$ #", "x"], "odd", [1, 2]]),
+            (CitationRule("(a+)+$ #", "x"),),
         )
 
     def test_no_way_to_cite_takes_longer_than_its_text(self) -> None:
@@ -453,13 +454,13 @@ class Finding(unittest.TestCase):
         start = time.monotonic()
         for words in ("#*#*#!", "*a*a*a*a*a*!", "# " * 60 + "!", "*-" * 60 + "x"):
             for piece in ("1", "a", "1 ", "a-", "A'"):
-                looks_cited(piece * (100_000 // len(piece)), [Rule(words[:200], "other")])
+                looks_cited(piece * (100_000 // len(piece)), [CitationRule(words[:200], "other")])
         self.assertLess(time.monotonic() - start, 60)
 
     def test_rules_find_whole_words_alone(self) -> None:
         text = "Minute 12, Minutes 13, XMinute 14, Minute é, «Minute 15», Minute 16a"
         self.assertEqual(
-            [text[one.start : one.end] for one in looks_cited(text, [Rule("Minute #", "other")])],
+            [text[one.start : one.end] for one in looks_cited(text, [CitationRule("Minute #", "other")])],
             ["Minute 12", "Minute 15"],
         )
 
@@ -520,7 +521,7 @@ class Kept(unittest.TestCase):
     def test_marks_on_words_survive_being_kept_together(self) -> None:
         run = Run("Vane", Marks(citation=Citation("c", "v"), indexed=Indexed("x", (Entry(("tide",), True),))))
         block = p("a", run)
-        self.assertIsNone(fault_of(element_of(block)))
+        self.assertIsNone(validate(element_of(block)))
         self.assertEqual(read_block(element_of(block), "a"), block)
 
 

@@ -32,9 +32,9 @@ from mellowspine.core.report.elements import (
     Read,
     Words,
     element_of,
-    fault_of,
     is_kind,
     read_block,
+    validate,
 )
 from mellowspine.core.report.labels import known_label
 from mellowspine.core.report.recipes import Recipe
@@ -99,7 +99,7 @@ class Bounds(unittest.TestCase):
         for name, element in cases():
             count += 1
             with self.subTest(name):
-                self.assertIsNone(fault_of(element))
+                self.assertIsNone(validate(element))
                 report = Report("Title", (*others, read_block(element, "x")), tables=tables)
                 with self.assertNoLogs("mellowspine", "ERROR"):
                     headings = outline(report)
@@ -153,7 +153,7 @@ class Long(unittest.TestCase):
         self.assertEqual({one.indent for one in parts}, {3.0})
         self.assertEqual(parts[0].runs, (Run("a" * 99_999), Run("b", Marks(bold=True))))
         self.assertEqual(parts[2].runs, (Run("b" * 49_999, Marks(bold=True)), Run("c")))
-        self.assertIsNone(fault_of(element_of(table)))
+        self.assertIsNone(validate(element_of(table)))
 
 
 class OneBlock(unittest.TestCase):

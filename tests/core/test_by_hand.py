@@ -25,7 +25,7 @@ from mellowspine.core.structure.marking import (
     numbers_taken,
 )
 from mellowspine.core.structure.outline import outline
-from mellowspine.core.structure.rules import Rule, RuleError, check_rules, read_rule
+from mellowspine.core.structure.rules import LookRule, RuleError, check_rules, read_rule
 from mellowspine.core.structure.typed_contents import is_contents_line
 from mellowspine.core.structure.typed_numbers import typed_number
 
@@ -213,7 +213,7 @@ class Quoted(TestCase):
 
 
 class RuleTests(TestCase):
-    def rule(self, name: str, level: int | None, **wants: object) -> Rule:
+    def rule(self, name: str, level: int | None, **wants: object) -> LookRule:
         return read_rule({"name": name, "level": level, "wants": wants}, STYLES)
 
     def test_the_narrowest_matches_first_whatever_the_order(self) -> None:

@@ -14,7 +14,7 @@ import mellowspine.core.checkup.kinds  # noqa: F401  (makes them known)
 from mellowspine.core.checkup.findings import CHECKS, Checked, Remedy, State, check, remedy
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.report.blocks import (
-    ATOM,
+    INLINE_OBJECT,
     Block,
     Bookmark,
     Image,
@@ -231,7 +231,7 @@ class Kinds(TestCase):
         self.assertEqual(found(after, "typed-reference"), [])
 
     def test_what_is_gone_is_told_and_becomes_plain_words(self) -> None:
-        reference = Run(ATOM, Marks(reference=Reference("x", "label", "Figure 3")))
+        reference = Run(INLINE_OBJECT, Marks(reference=Reference("x", "label", "Figure 3")))
         link = Run("the wall", Marks(link="#y"))
         given = state(Paragraph("a", "body", (Run("See "), link, Run(" and "), reference, Run("."))))
         given = replace(given, removed=lambda id: "“Old wall”, which Ines removed" if id == "y" else "")

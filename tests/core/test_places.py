@@ -18,8 +18,8 @@ from mellowspine.core.pages.as_set import as_set, offset_as_set, offset_in_text
 from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import (
-    ATOM,
     FONTS,
+    INLINE_OBJECT,
     SHOWS,
     Block,
     Bookmark,
@@ -43,7 +43,11 @@ TYPEFACES = Typefaces()
 
 def text(id: str, *parts: str | Reference | Run, style: str = "body", caption: str | None = None) -> Paragraph:
     runs = tuple(
-        Run(part) if isinstance(part, str) else part if isinstance(part, Run) else Run(ATOM, Marks(reference=part))
+        Run(part)
+        if isinstance(part, str)
+        else part
+        if isinstance(part, Run)
+        else Run(INLINE_OBJECT, Marks(reference=part))
         for part in parts
     )
     return Paragraph(id, style, runs, caption=caption)
@@ -93,7 +97,9 @@ class OfBookmarks(unittest.TestCase):
     def test_a_reference_within_the_marked_words_says_nothing_in_them(self) -> None:
         marked = Marks(bookmark=Bookmark("m", "Name"))
         inside = replace(marked, reference=Reference("m", "title", "?"))
-        report = report_of(text("a", Run("see ", marked), Run(ATOM, inside)), text("b", Reference("m", "title", "?")))
+        report = report_of(
+            text("a", Run("see ", marked), Run(INLINE_OBJECT, inside)), text("b", Reference("m", "title", "?"))
+        )
         self.assertEqual(printed(paginate(report, TYPEFACES), "b"), "see …")
 
 
@@ -207,10 +213,12 @@ class References(unittest.TestCase):
 
     def test_the_character_that_stands_for_references_may_be_typed(self) -> None:
         pages = paginate(
-            report_of(text("h", f"An {ATOM} object", style="heading-1"), text("a", "See ", Reference("h", "title"))),
+            report_of(
+                text("h", f"An {INLINE_OBJECT} object", style="heading-1"), text("a", "See ", Reference("h", "title"))
+            ),
             TYPEFACES,
         )
-        self.assertEqual(printed(pages, "a"), f"See An {ATOM} object")
+        self.assertEqual(printed(pages, "a"), f"See An {INLINE_OBJECT} object")
 
     def test_their_width_is_that_of_what_they_show(self) -> None:
         words = "A wall that stands in the way of the sea, and longer than most of them are by far. " * 2
@@ -322,7 +330,7 @@ class Written_(unittest.TestCase):
     def test_figures_that_the_core_writes_are_all_of_one_width(self) -> None:
         for font in FONTS:
             for bold, italic in ((False, False), (True, False), (False, True), (True, True)):
-                face = TYPEFACES.face(font, bold, italic, even=True)
+                face = TYPEFACES.face(font, bold, italic, tabular=True)
                 self.assertEqual(len({round(face.width(digit), 6) for digit in "0123456789"}), 1, face.name)
                 self.assertAlmostEqual(face.width("2191-79"), 6 * face.width("1") + face.width("-"))
 
@@ -339,4 +347,4 @@ class Indexed(unittest.TestCase):
         found = paginate(report, TYPEFACES).places
         self.assertEqual([(one.id, one.kind, one.text) for one in found.values()],
                          [("m", "bookmark", "First"), ("h", "heading", "Head"), ("f", "caption", "Wall")])  # fmt: skip
-        self.assertFalse(re.search(ATOM, found["f"].text))
+        self.assertFalse(re.search(INLINE_OBJECT, found["f"].text))

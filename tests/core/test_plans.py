@@ -6,7 +6,7 @@ import json
 from dataclasses import replace
 from unittest import TestCase
 
-from mellowspine.core.report.blocks import ATOM, Cell, DataTable, Marks, PageBreak, Paragraph, Run
+from mellowspine.core.report.blocks import INLINE_OBJECT, Cell, DataTable, Marks, PageBreak, Paragraph, Run
 from mellowspine.core.report.plan import Cut, Format, Insert, Move, Remove, Set, as_json, carry_out
 from mellowspine.core.report.preview import preview
 from mellowspine.core.report.report import Report
@@ -33,7 +33,7 @@ class Plans(TestCase):
         before = [
             ("a", "1.\tTide gates"),
             ("b", "The 😀 gate opens\nat dawn."),
-            ("r", f"See {ATOM} and Figure 2 here."),
+            ("r", f"See {INLINE_OBJECT} and Figure 2 here."),
             ("g", "Last words."),
         ]
         self.assertEqual(texts("a typed number"), [("a", "Tide gates"), *before[1:]])

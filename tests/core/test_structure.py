@@ -13,11 +13,11 @@ from hypothesis import strategies as st
 
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.report.blocks import Cell, DataTable, Marks, Paragraph, Run
+from mellowspine.core.report.diff import diff
 from mellowspine.core.report.numbering import SCHEMES, Numbering
 from mellowspine.core.report.properties import SettingError
 from mellowspine.core.report.recipes import Recipe
 from mellowspine.core.report.report import Report
-from mellowspine.core.report.stretch import stretch
 from mellowspine.core.report.styles import StyleSheet, default_styles, resolved, style_to_json
 from mellowspine.core.structure.looks import alike
 from mellowspine.core.structure.markers import list_markers
@@ -187,7 +187,7 @@ class AfterAnEdit(TestCase):
 
     @given(st.text("ab", max_size=8), st.text("ab", max_size=8))
     def test_a_stretch_is_all_that_differs_and_no_more(self, old: str, new: str) -> None:
-        found = stretch(old, new, eq)
+        found = diff(old, new, eq)
         self.assertEqual(old[: found.first] + new[found.first : found.new_end] + old[found.old_end :], new)
         self.assertEqual(bool(found), old != new)
         inside = old[found.first : found.old_end], new[found.first : found.new_end]

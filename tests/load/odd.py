@@ -13,7 +13,7 @@ from pycrdt import Doc, create_update_message, read_message, write_message
 from websockets.exceptions import ConnectionClosed
 from websockets.sync.client import ClientConnection, connect
 
-from mellowspine.server.rooms.awareness import Presence, message
+from mellowspine.server.rooms.awareness import AwarenessState, message
 from tests.core.odd_files import odd_docx, odd_text, sources, try_all
 from tests.core.test_odd_files import MARKDOWN
 from tests.load.reports import prepare
@@ -77,7 +77,7 @@ def _presence(chance: random.Random) -> bytes:
         return chance.choice(_ODD_VALUES)
 
     state = {"user": odd(), "cursor": odd(), "heading": odd(), "more": odd()}
-    return message([Presence(chance.choice([1, 7, 2**52, 2**60]), chance.randrange(2**53), state)])
+    return message([AwarenessState(chance.choice([1, 7, 2**52, 2**60]), chance.randrange(2**53), state)])
 
 
 def odd(times: int, seed: int, data: Path) -> list[str]:

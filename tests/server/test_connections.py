@@ -17,10 +17,10 @@ from pycrdt import Doc, YMessageType, YSyncMessageType, create_update_message, r
 from mellowspine.server.accounts.people import person
 from mellowspine.server.config.asgi import application
 from mellowspine.server.rooms import consumer
-from mellowspine.server.rooms.awareness import Presence, decode, message
-from mellowspine.server.rooms.company import NOT_YOURS, SIGNED_OUT
+from mellowspine.server.rooms.awareness import AwarenessState, decode, message
 from mellowspine.server.rooms.consumer import BAD_MESSAGE, LARGEST_MESSAGE, TOO_LARGE, TOO_SLOW
 from mellowspine.server.rooms.document import text_of
+from mellowspine.server.rooms.presence import NOT_YOURS, SIGNED_OUT
 from mellowspine.server.rooms.registry import rooms
 
 from .base import ServerCase
@@ -260,7 +260,7 @@ class Connections(ServerCase):
             one, other = await self.browser(self.owner), await self.browser(self.editor)
             await other.json("state")
             await one.json("state")
-            here = Presence(
+            here = AwarenessState(
                 77, 1, {"user": (await sync_to_async(person)(self.owner)).model_dump(), "heading": "b00001"}
             )
             await one.send(bytes=message([here]))
@@ -268,11 +268,11 @@ class Connections(ServerCase):
             late = await self.browser(self.reader)
             self.assertEqual(await self.presence(late), [here])
             await one.leave()
-            self.assertEqual(await self.presence(other), [Presence(77, 1, None)])
+            self.assertEqual(await self.presence(other), [AwarenessState(77, 1, None)])
 
         story()
 
-    async def presence(self, browser: Browser) -> list[Presence]:
+    async def presence(self, browser: Browser) -> list[AwarenessState]:
         while True:
             data = await browser.bytes()
             if data[0] == YMessageType.AWARENESS:
@@ -284,12 +284,12 @@ class Connections(ServerCase):
             one, other = await self.browser(self.reader), await self.browser(self.editor)
             await other.json("state")
             await one.json("state")
-            await one.send(bytes=message([Presence(5, 1, {"user": {"id": self.owner.pk, "name": "own"}})]))
+            await one.send(bytes=message([AwarenessState(5, 1, {"user": {"id": self.owner.pk, "name": "own"}})]))
             (seen,) = await self.presence(other)
             self.assertEqual((seen.state["user"]["id"], seen.state["user"]["name"]), (self.reader.pk, "read"))
-            await one.send(bytes=message([Presence(6, 1, {}), Presence(5, 2, None)]))
+            await one.send(bytes=message([AwarenessState(6, 1, {}), AwarenessState(5, 2, None)]))
             self.assertEqual([p.client for p in await self.presence(other)], [6, 5])
-            await other.send(bytes=message([Presence(6, 9, {"heading": "mine"}), Presence(8, 1, {})]))
+            await other.send(bytes=message([AwarenessState(6, 9, {"heading": "mine"}), AwarenessState(8, 1, {})]))
             self.assertEqual([p.client for p in await self.presence(one)], [8])
 
         story()
@@ -317,10 +317,10 @@ class Connections(ServerCase):
             user = (await sync_to_async(person)(self.reader)).model_dump()
             for clock, cursor in enumerate([well, *odd], 1):
                 state = {"cursor": cursor, "heading": clock if clock > 1 else "b1", "more": [1], "user": {"id": 7}}
-                await one.send(bytes=message([Presence(5, clock, state)]))
+                await one.send(bytes=message([AwarenessState(5, clock, state)]))
                 (seen,) = await self.presence(other)
                 expected = {"user": user, "heading": "b1", "cursor": well} if clock == 1 else {"user": user}
-                self.assertEqual(seen, Presence(5, clock, expected), cursor)
+                self.assertEqual(seen, AwarenessState(5, clock, expected), cursor)
 
         story()
 
@@ -328,7 +328,7 @@ class Connections(ServerCase):
         @steps
         async def story() -> None:
             for presence in (
-                Presence(5, 1, {"heading": "x" * 1024}), Presence(2**53, 1, {}), Presence(5, 2**53, {}),
+                AwarenessState(5, 1, {"heading": "x" * 1024}), AwarenessState(2**53, 1, {}), AwarenessState(5, 2**53, {}),
             ):  # fmt: skip
                 one = await self.browser(self.reader)
                 await one.json("state")

@@ -25,13 +25,13 @@ from mellowspine.core.tables.kinds import Sources, TableKind
 from mellowspine.core.tables.settle import Scope
 from mellowspine.server.rooms import registry
 from mellowspine.server.rooms import text as text_module
-from mellowspine.server.rooms.awareness import Presence, decode
-from mellowspine.server.rooms.company import NOT_YOURS
+from mellowspine.server.rooms.awareness import AwarenessState, decode
 from mellowspine.server.rooms.document import append_block, read_block, text_of
 from mellowspine.server.rooms.followers import pages as page_followers
 from mellowspine.server.rooms.followers.shown import changed_keys, splice
 from mellowspine.server.rooms.followers.tables import TableShown
 from mellowspine.server.rooms.models import Update
+from mellowspine.server.rooms.presence import NOT_YOURS
 from mellowspine.server.rooms.registry import KEPT_OPEN, rooms
 from mellowspine.server.rooms.room import Malformed, MayNotWrite
 from mellowspine.server.shelf.models import HeadingChange, Membership
@@ -408,8 +408,8 @@ class Rooms(RoomCase):
         heard: list[list[int]] = []
         self.listener.tell = lambda data: heard.append([p.client for p in decode(read_message(data[1:]))])  # type: ignore[method-assign]
         self.room.call(self.room.join, other).result()
-        self.room.call(self.room.update_presence, [Presence(1, 1, {})], self.listener).result()
-        many = [Presence(client, 1, {}) for client in (1, 2, 3, 4, 5, 6)]
+        self.room.call(self.room.update_presence, [AwarenessState(1, 1, {})], self.listener).result()
+        many = [AwarenessState(client, 1, {}) for client in (1, 2, 3, 4, 5, 6)]
         self.room.call(self.room.update_presence, many, other).result()
         self.room.call(self.room.leave, other).result()
         self.assertEqual(heard, [[2, 3, 4, 5], [2, 3, 4, 5]])

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from pycrdt import Doc
 
-from mellowspine.core.report.blocks import ATOM, Bookmark, Marks, Paragraph, PlacedTable, Reference, Run
+from mellowspine.core.report.blocks import INLINE_OBJECT, Bookmark, Marks, Paragraph, PlacedTable, Reference, Run
 from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.registry import rooms
 
@@ -18,7 +18,7 @@ def caption(id: str, words: str) -> Paragraph:
 
 
 def leading(id: str, *references: Reference) -> Paragraph:
-    return Paragraph(id, "body", tuple(Run(ATOM, Marks(reference=one)) for one in references))
+    return Paragraph(id, "body", tuple(Run(INLINE_OBJECT, Marks(reference=one)) for one in references))
 
 
 class Places(RoomCase):

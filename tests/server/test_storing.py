@@ -16,12 +16,12 @@ from pycrdt import Doc, create_update_message, read_message, write_message
 
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.report.blocks import Cell, DataTable, PageBreak, Paragraph, PlacedTable
-from mellowspine.server.rooms.awareness import Presence, decode, message
-from mellowspine.server.rooms.company import NOT_YOURS, SIGNED_OUT
+from mellowspine.server.rooms.awareness import AwarenessState, decode, message
 from mellowspine.server.rooms.consumer import FAILED
 from mellowspine.server.rooms.document import append_block, read_block, text_of
 from mellowspine.server.rooms.followers import pages as page_followers
 from mellowspine.server.rooms.models import Update
+from mellowspine.server.rooms.presence import NOT_YOURS, SIGNED_OUT
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.rooms.room import Room
 from mellowspine.server.shelf.models import Membership, Role
@@ -250,7 +250,7 @@ class Leaving(ServerCase):
 
     def listeners(self) -> int:
         with rooms.room(self.report.key) as room:
-            return room.call(lambda: len(list(room.company))).result()
+            return room.call(lambda: len(list(room.presence))).result()
 
     async def nobody_is_left(self) -> None:
         for _ in range(100):
@@ -284,7 +284,7 @@ class Leaving(ServerCase):
                         self.assertRaises(ZeroDivisionError),
                     ):
                         one = await self.browser(self.owner)
-                        await one.send(bytes=message([Presence(1, 1, {})]))
+                        await one.send(bytes=message([AwarenessState(1, 1, {})]))
                         await one.socket.wait(10)
                     await self.nobody_is_left()
 
@@ -511,11 +511,11 @@ class Presences(ServerCase):
     def come(self, person, client: int, clock: int) -> Listener:
         listener = Listener(person)
         self.room.call(self.room.join, listener).result()
-        self.room.call(self.room.update_presence, [Presence(client, clock, {"at": clock})], listener).result()
+        self.room.call(self.room.update_presence, [AwarenessState(client, clock, {"at": clock})], listener).result()
         self.room.call(self.room.state).result()
         return listener
 
-    def seen(self) -> list[Presence]:
+    def seen(self) -> list[AwarenessState]:
         found = [presence for data in self.watching.heard for presence in decode(read_message(data[1:]))]
         self.watching.heard.clear()
         return found
@@ -524,7 +524,7 @@ class Presences(ServerCase):
         old = self.come(self.editor, 7, 1)
         self.come(self.editor, 7, 2)
         self.room.call(self.room.leave, old).result()
-        self.assertEqual(self.seen(), [Presence(7, 1, {"at": 1}), Presence(7, 2, {"at": 2})])
+        self.assertEqual(self.seen(), [AwarenessState(7, 1, {"at": 1}), AwarenessState(7, 2, {"at": 2})])
 
     def test_one_that_comes_back_after_it_was_noticed_is_believed(self) -> None:
         """y-protocols: a state is believed if its clock is newer, or if it is an end with the same clock."""

@@ -19,8 +19,8 @@ from django.test import Client, override_settings
 
 from mellowspine.server.accounts import attempts
 from mellowspine.server.rooms import registry
-from mellowspine.server.rooms.company import NOT_YOURS, SIGNED_OUT
 from mellowspine.server.rooms.models import Update
+from mellowspine.server.rooms.presence import NOT_YOURS, SIGNED_OUT
 from mellowspine.server.shelf.models import Membership
 
 from .base import ServerCase

@@ -23,7 +23,7 @@ from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.authorities import Authority
 from mellowspine.core.report.blocks import (
-    ATOM,
+    INLINE_OBJECT,
     Block,
     Bookmark,
     Cell,
@@ -160,7 +160,7 @@ _MARKS = st.sampled_from(
 _RUNS = st.lists(
     st.one_of(
         st.builds(Run, _WORDS, _MARKS),
-        st.sampled_from(["label", "number", "title", "page", "way"]).map(lambda shows: Run(ATOM, Marks(reference=Reference("b2", shows, "?")))),
+        st.sampled_from(["label", "number", "title", "page", "way"]).map(lambda shows: Run(INLINE_OBJECT, Marks(reference=Reference("b2", shows, "?")))),
     ),
     max_size=3,
 ).map(tuple)  # fmt: skip

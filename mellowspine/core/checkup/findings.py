@@ -16,10 +16,10 @@ from typing import Any, NamedTuple
 from ..pages.pages import Pages, paginate
 from ..pages.typefaces import Typefaces
 from ..report.blocks import Block, Paragraph
+from ..report.diff import Diff, diff
 from ..report.numbering import SCHEMES
 from ..report.plan import Plan, Remove, Set, carry_out
 from ..report.report import Report
-from ..report.stretch import Stretch, stretch
 from ..report.styles import StyleSheet
 from ..structure.by_hand import Found, find_by_hand
 from ..structure.outline import Outline, outline
@@ -133,7 +133,7 @@ class Checked:
 
 def check(state: State, before: Checked | None = None) -> Checked:
     """All findings, by kind and then in reading order. ``before``, of an earlier state, changes nothing but the time."""
-    change = stretch(before.state.report.blocks, state.report.blocks) if before else None
+    change = diff(before.state.report.blocks, state.report.blocks) if before else None
     blocks = _in_blocks(state.report, before, change)
     read_anew = _with_neighbours(change, state) if change else change
     kinds, words = {}, {}
@@ -169,7 +169,7 @@ def beside(state: State, index: int) -> list[Block]:
     return [blocks[at] for at in (front, behind) if at is not None]
 
 
-def _with_neighbours(change: Stretch, state: State) -> Stretch:
+def _with_neighbours(change: Diff, state: State) -> Diff:
     """The stretch with all to which something in it is ``beside``."""
     seen, start, end = state.found.seen, change.first - 1, change.new_end
     while start > 0 and seen[start] is False:
@@ -177,10 +177,10 @@ def _with_neighbours(change: Stretch, state: State) -> Stretch:
     while end < len(seen) and seen[end] is False:
         end += 1
     start, end = max(start, 0), min(end + 1, len(seen))
-    return Stretch(start, end - change.shift, end)
+    return Diff(start, end - change.shift, end)
 
 
-def _in_words(kind: str, how: InWords, state: State, before: Checked | None, change: Stretch | None) -> Judged:
+def _in_words(kind: str, how: InWords, state: State, before: Checked | None, change: Diff | None) -> Judged:
     old = before.words[kind] if before else None
     looked_at = how.looks_at(state)
     same = old is not None and all(now is then for now, then in zip(looked_at, old.looked_at, strict=True))
@@ -221,7 +221,7 @@ def read_words(state: State, kind: str) -> Iterator[Any]:
 
 
 def _in_blocks(
-    report: Report, before: Checked | None, change: Stretch | None
+    report: Report, before: Checked | None, change: Diff | None
 ) -> Sequence[tuple[int, tuple[Finding, ...]]]:
     checks = [(one.kind, one.in_block) for one in CHECKS.values() if one.in_block]
 

@@ -110,9 +110,9 @@ class _Writer:
 
     def words(self, mark: Words) -> None:
         face = mark.face
-        name = f"{face.name}-Even" if face.even else face.name
+        name = f"{face.name}-Even" if face.tabular else face.name
         if name not in pdfmetrics.getRegisteredFontNames():
-            pdfmetrics.registerFont(PDFFont(name, _even(face.path) if face.even else str(face.path)))
+            pdfmetrics.registerFont(PDFFont(name, _tabular(face.path) if face.tabular else str(face.path)))
         self.canvas.setFillColor(HexColor(mark.colour))
         line = self.canvas.beginText(self.x(mark.x), self.y(mark.baseline))
         line.setFont(name, mark.size)
@@ -122,7 +122,7 @@ class _Writer:
             line.textOut(mark.text)
             line.setCharSpace(0)
         else:
-            line.textOut(mark.text if face.even else _kerned(mark.text, name))
+            line.textOut(mark.text if face.tabular else _kerned(mark.text, name))
         self.canvas.drawText(line)
 
     def rule(self, mark: Rule) -> None:
@@ -175,7 +175,7 @@ def _kerned(text: str, font: str) -> ShapedStr | str:
     return shaped if isinstance(shaped, ShapedStr) else text
 
 
-def _even(path: Path) -> BytesIO:
+def _tabular(path: Path) -> BytesIO:
     """A font file in which the figures are those of one width that it has for its feature ``tnum``: reportlab asks for no
     features of a font, and readers take words from what its characters are."""
     font = TTFont(path, recalcTimestamp=False)

@@ -15,8 +15,8 @@ from ..pages.lines import Lines, break_lines, set_style
 from ..pages.typefaces import Typefaces
 from ..report.blocks import (
     ALIGNMENTS,
-    ATOM,
     FONTS,
+    INLINE_OBJECT,
     MOST_CHARACTERS,
     PLAIN,
     SHOWS,
@@ -156,7 +156,7 @@ def _read_runs(children: Sequence[Element | Words], id: str) -> tuple[Run, ...]:
         elif child.tag == _BREAK:
             runs.append(Run("\n", replace(runs[-1].marks, reference=None) if runs else PLAIN))
         elif child.tag == _REFERENCE and (reference := _read_reference(child.attributes)):
-            runs.append(Run(ATOM, Marks(reference=reference)))
+            runs.append(Run(INLINE_OBJECT, Marks(reference=reference)))
         elif child.tag in _ATOMS:  # one that leads nowhere is still a character
             runs.append(Run("?"))
     return tuple(runs)
@@ -196,7 +196,7 @@ add_kind(
     )
 )
 add_shape(_BREAK, Shape(character="\n"))
-add_shape(_REFERENCE, Shape({"to": identifier, "shows": one_of(*SHOWS), "said": _SAID}, character=ATOM))
+add_shape(_REFERENCE, Shape({"to": identifier, "shows": one_of(*SHOWS), "said": _SAID}, character=INLINE_OBJECT))
 
 
 add_mark("bookmark", id=identifier, name=_NAME)

@@ -9,7 +9,7 @@ from ..report.blocks import Block, DataTable, Marks, Paragraph, Run
 from ..report.report import Report
 from ..structure.references import said_by
 
-_FRONT = Marks(even=True)
+_FRONT = Marks(tabular=True)
 
 
 def is_set_otherwise(paragraph: Paragraph) -> bool:
@@ -56,7 +56,7 @@ def _set_runs(paragraph: Paragraph, report: Report) -> Iterator[tuple[int, Run]]
             yield len(run.text), run
             continue
         for _ in run.text:
-            yield 1, Run(said_by(reference, paragraph.id, report), replace(run.marks, even=True))
+            yield 1, Run(said_by(reference, paragraph.id, report), replace(run.marks, tabular=True))
 
 
 def offset_in_text(paragraph: Paragraph, report: Report, offset: int) -> int:

@@ -95,7 +95,7 @@ def _spans(paragraph: Paragraph, style: Style, typefaces: Typefaces) -> list[_Sp
         marks = run.marks
         bold = style.bold if marks.bold is None else marks.bold
         italic = style.italic if marks.italic is None else marks.italic
-        face = typefaces.face(marks.font or style.font, bold, italic, marks.even)
+        face = typefaces.face(marks.font or style.font, bold, italic, marks.tabular)
         for length, fitting in typefaces.parted(run.text, face):
             result.append(_Span(start, start + length, fitting, marks.size or style.size, marks))
             start += length

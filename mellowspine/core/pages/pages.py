@@ -13,8 +13,8 @@ from dataclasses import dataclass, field, replace
 from functools import cache, cached_property
 
 from ..report.blocks import Block, DataTable, Paragraph, PlacedTable
+from ..report.diff import Diff, diff
 from ..report.report import PageSetup, Report
-from ..report.stretch import Stretch, stretch
 from ..structure.captions import Captions, captions_of, front_of
 from ..structure.notes import Notes, notes
 from ..structure.numbering import figure
@@ -282,7 +282,7 @@ def _set_on_pages(report: Report, typefaces: Typefaces, before: Pages | None, he
     if before is None or _area(before.report.page) != _area(report.page):
         boxes = [_box(block, report, typefaces) for block in report.blocks]
         return Pages(report, headings, boxes, list(fill(boxes, report.page.text_height)), noted)
-    change = stretch(before.report.blocks, report.blocks)
+    change = diff(before.report.blocks, report.blocks)
     # Where many write at once the stretch is long, and most blocks in it are the same as before.
     there = slice(change.first, change.old_end)
     known = {id(block): box for block, box in zip(before.report.blocks[there], before.boxes[there], strict=True)}
@@ -383,7 +383,7 @@ def _wider(now: Mapping[str, str], then: Mapping[str, str]) -> Iterator[str]:
 _FIGURES = str.maketrans("123456789", "000000000")
 
 
-def _refill(boxes: Sequence[Box], old: Sequence[Start], change: Stretch, report: Report) -> Sequence[Start]:
+def _refill(boxes: Sequence[Box], old: Sequence[Start], change: Diff, report: Report) -> Sequence[Start]:
     """Page starts when the boxes of the stretch are new."""
     shift = change.shift
     anchor = change.first

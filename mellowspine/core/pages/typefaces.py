@@ -42,7 +42,7 @@ MOST_KNOWN = 200_000
 
 FEATURES = {"kern": True, "liga": False, "clig": False, "dlig": False}
 """OpenType features in force everywhere. Ligatures are off: a letter stays a letter for search in the PDF."""
-EVEN = {**FEATURES, "kern": False, "tnum": True}
+TABULAR = {**FEATURES, "kern": False, "tnum": True}
 """Those for what the core writes into lines, numbers above all: every figure is as wide as every other, so that a line stays as
 it is when a number in it changes. Browsers are told the same (``text-leaf/text.css``)."""
 
@@ -77,9 +77,9 @@ class Unit(NamedTuple):
 class Face:
     """One font file. Widths are in em: multiply by the size in points."""
 
-    def __init__(self, font: Font, bold: bool, italic: bool, even: bool = False) -> None:
-        self.font, self.bold, self.italic, self.even = font, bold, italic, even
-        self.features = EVEN if even else FEATURES
+    def __init__(self, font: Font, bold: bool, italic: bool, tabular: bool = False) -> None:
+        self.font, self.bold, self.italic, self.tabular = font, bold, italic, tabular
+        self.features = TABULAR if tabular else FEATURES
         weight = ("Bold" if bold else "") + ("Italic" if italic else "") or "Regular"
         self.name = name = f"{font.replace(' ', '')}-{weight}"
         self.path = FONT_FOLDER / f"{name}.ttf"
@@ -106,7 +106,7 @@ class Face:
             if len(self._widths) > MOST_KNOWN:
                 self._widths.clear()
             width = self._shaped(text)
-            if self.even:
+            if self.tabular:
                 width += sum(self._narrower[character] for character in text if character in _NARROWER)
             self._widths[text] = width
         return width
@@ -179,14 +179,14 @@ class Typefaces:
         self._faces: dict[tuple[str, bool, bool, bool], Face] = {}
         self._having: dict[tuple[Face, str], Face | None] = {}
 
-    def face(self, font: str, bold: bool = False, italic: bool = False, even: bool = False) -> Face:
-        """``even``: with figures that are all of one width."""
-        key = (font, bold, italic, even)
+    def face(self, font: str, bold: bool = False, italic: bool = False, tabular: bool = False) -> Face:
+        """``tabular``: with figures that are all of one width."""
+        key = (font, bold, italic, tabular)
         found = self._faces.get(key)
         if found is None:
             shipped = family(font)
-            wanted = (shipped, bold, italic, even)
-            same = (one for one in self._faces.values() if (one.font, one.bold, one.italic, one.even) == wanted)
+            wanted = (shipped, bold, italic, tabular)
+            same = (one for one in self._faces.values() if (one.font, one.bold, one.italic, one.tabular) == wanted)
             found = self._faces[key] = next(same, None) or Face(*wanted)
         return found
 
@@ -197,7 +197,7 @@ class Typefaces:
             if len(self._having) > MOST_KNOWN:
                 self._having.clear()
             families = (face.font, *STAND_INS[face.font])
-            faces = (self.face(font, face.bold, face.italic, face.even) for font in families)
+            faces = (self.face(font, face.bold, face.italic, face.tabular) for font in families)
             self._having[key] = next((one for one in faces if one.covers(character)), None)
         return self._having[key]
 

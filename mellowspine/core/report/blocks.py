@@ -87,7 +87,7 @@ class Reference(NamedTuple):
     said: str = ""
 
 
-ATOM = "\ufffc"
+INLINE_OBJECT = "\ufffc"
 """The character that a reference is in the text of a paragraph (OBJECT REPLACEMENT CHARACTER)."""
 
 
@@ -109,8 +109,8 @@ class Marks:
     citation: Citation | None = None
     indexed: Indexed | None = None
     reference: Reference | None = None
-    """Of a run that is a reference: each of its characters is ``ATOM``, or once it is set, what the reference shows."""
-    even: bool = False
+    """Of a run that is a reference: each of its characters is ``INLINE_OBJECT``, or once it is set, what the reference shows."""
+    tabular: bool = False
     """Set with figures of one width: what the core writes into a line. Only as it is set, not in a text."""
 
 

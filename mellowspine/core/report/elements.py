@@ -205,10 +205,10 @@ def fault_within(tag: str | None, child: Element | Words) -> str | None:
     shape = shape_of(tag)
     if isinstance(child, Words):
         return fault_of_words(child.attributes) if shape.words else f"words stand in {place_in_words(tag)}"
-    return fault_of(child) if child.tag in shape.holds else f"“{child.tag[:40]}” stands in {place_in_words(tag)}"
+    return validate(child) if child.tag in shape.holds else f"“{child.tag[:40]}” stands in {place_in_words(tag)}"
 
 
-def fault_of(element: Element) -> str | None:
+def validate(element: Element) -> str | None:
     """What is wrong with an element and all that it holds, wherever it stands, if anything."""
     if element.tag not in SHAPES:
         return f"there is no kind of block “{element.tag[:40]}”"

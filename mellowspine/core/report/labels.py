@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import asdict, dataclass
 from typing import Annotated, Any, Literal
 
-from .properties import Property, SettingError, choices_of, fault_of, properties_of, usable
+from .properties import Property, SettingError, choices_of, properties_of, usable, validate
 
 _NAME = re.compile(r"[^\s\x00-\x1f\x7f][^\x00-\x1f\x7f]{0,39}")
 _ID = re.compile(r"[A-Za-z0-9_-]{1,64}")
@@ -31,7 +31,7 @@ class Label:
     def __post_init__(self) -> None:
         for name in (*_PROPERTIES, *_CHOICES):
             value = getattr(self, name)
-            if fault := fault_of(name, value, _PROPERTIES, _CHOICES):
+            if fault := validate(name, value, _PROPERTIES, _CHOICES):
                 raise SettingError(f"A label cannot have “{str(value)[:80]}” as its {name.replace('_', ' ')}; {fault}.")
 
 

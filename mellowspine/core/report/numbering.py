@@ -12,7 +12,7 @@ from contextlib import suppress
 from dataclasses import asdict, dataclass, replace
 from typing import Annotated, Any, Literal
 
-from .properties import Property, SettingError, choices_of, fault_of, properties_of, usable
+from .properties import Property, SettingError, choices_of, properties_of, usable, validate
 from .styles import LEVELS
 
 Figures = Literal["decimal", "upper-roman", "lower-roman", "upper-letter", "lower-letter"]
@@ -44,7 +44,7 @@ def figures_in(pattern: str) -> list[int]:
 def _check(level: int, one: LevelNumber, place: str) -> None:
     for name in (*_PROPERTIES, *_CHOICES):
         value = getattr(one, name)
-        if fault := fault_of(name, value, _PROPERTIES, _CHOICES):
+        if fault := validate(name, value, _PROPERTIES, _CHOICES):
             raise SettingError(f"Level {level} of {place} has “{str(value)[:80]}” as its {name}; {fault}.")
     there = figures_in(one.pattern)
     if one.on and level not in there:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from .blocks import Block, DataTable, Image, PageBreak, Paragraph, PlacedTable
+from .diff import diff
 from .plan import Plan, carry_out
 from .report import Report
-from .stretch import stretch
 from .styles import StyleSheet
 
 Shown = tuple[str, str]
@@ -25,7 +25,7 @@ class Change(NamedTuple):
 def preview(plan: Plan, report: Report) -> list[Change]:
     """What a plan changes, in reading order; blocks that only move are left out."""
     after = carry_out(plan, report)
-    change = stretch(report.blocks, after.blocks)
+    change = diff(report.blocks, after.blocks)
     old = {block.id: block for block in report.blocks[change.first : change.old_end]}
     new = {block.id: block for block in after.blocks[change.first : change.new_end]}
     places = {id: (at, 0) for at, id in enumerate(old)}

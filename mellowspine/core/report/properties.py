@@ -28,7 +28,7 @@ class Property:
     optional: bool = False
     """Whether it may be None. This and ``whole`` follow from the type that the setting has: see ``properties_of``."""
 
-    def fault(self, value: Any) -> str | None:
+    def validate(self, value: Any) -> str | None:
         """How to choose another value, if this cannot be used."""
         if self.form:
             return None if isinstance(value, str) and self.form.fullmatch(value) else self.how
@@ -87,11 +87,11 @@ def usable(kept: Any, properties: Mapping[str, Property], choices: Mapping[str, 
     return {
         name: value
         for name, value in given.items()
-        if (name in properties or name in choices) and fault_of(name, value, properties, choices) is None
+        if (name in properties or name in choices) and validate(name, value, properties, choices) is None
     }
 
 
-def fault_of(
+def validate(
     name: str, value: Any, properties: Mapping[str, Property], choices: Mapping[str, tuple[Any, ...]]
 ) -> str | None:
     """How to choose another value for a setting, if this cannot be used."""
@@ -99,4 +99,4 @@ def fault_of(
         if any(value is one or (isinstance(one, str) and value == one) for one in choices[name]):
             return None
         return "choose one of " + ", ".join(map(_said, choices[name]))
-    return properties[name].fault(value) if name in properties else None
+    return properties[name].validate(value) if name in properties else None

@@ -14,7 +14,7 @@ from typing import Annotated, Any, Literal
 
 from .blocks import Font
 from .elements import identifier
-from .properties import Property, SettingError, choices_of, fault_of, properties_of
+from .properties import Property, SettingError, choices_of, properties_of, validate
 from .styles import LEVELS
 
 VERSION = 2
@@ -146,7 +146,7 @@ SELECTS = frozenset(
 def _check(made: Any, properties: Mapping[str, Property], choices: Mapping[str, Any], what: str) -> None:
     for name in (*properties, *choices):
         value = getattr(made, name)
-        if fault := fault_of(name, value, properties, choices):
+        if fault := validate(name, value, properties, choices):
             said = f"{what} cannot have “{str(value)[:80]}” as its {name.replace('_', ' ')}"
             raise SettingError(f"{said}; {fault}.")
 

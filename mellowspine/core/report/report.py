@@ -12,7 +12,7 @@ from .blocks import Block
 from .index import See
 from .labels import DEFAULT_LABELS, Labels
 from .numbering import UNNUMBERED, Numbering
-from .properties import Property, SettingError, choices_of, fault_of, properties_of, usable
+from .properties import Property, SettingError, choices_of, properties_of, usable, validate
 from .styles import StyleSheet, default_styles
 from .tables import Issued
 
@@ -51,7 +51,7 @@ class PageSetup:
     def __post_init__(self) -> None:
         for name in (*PAGE_PROPERTIES, *PAGE_CHOICES):
             value = getattr(self, name)
-            if fault := fault_of(name, value, PAGE_PROPERTIES, PAGE_CHOICES):
+            if fault := validate(name, value, PAGE_PROPERTIES, PAGE_CHOICES):
                 raise SettingError(f"A page cannot have “{str(value)[:80]}” as its {name.replace('_', ' ')}; {fault}.")
         if min(self.text_width, self.text_height) < LEAST_AREA:
             raise SettingError("The margins leave no room for the text; make them smaller or the paper larger.")

@@ -32,7 +32,7 @@ class Sheet:
     labels: Labels = field(default_factory=lambda: DEFAULT_LABELS)
 
 
-class Change(NamedTuple):
+class SettingChange(NamedTuple):
     """One setting that differs. ``old`` and ``new`` hold its value, or nothing where it is not said."""
 
     path: Path
@@ -96,17 +96,17 @@ def _order(label: Mapping[str, Any]) -> int:
     return place
 
 
-def changes(old: Sheet, new: Sheet) -> list[Change]:
+def changes(old: Sheet, new: Sheet) -> list[SettingChange]:
     """What brings one sheet to another."""
     before, after = settings_of(old), settings_of(new)
     return [
-        Change(path, *(((side[path],) if path in side else ()) for side in (before, after)))
+        SettingChange(path, *(((side[path],) if path in side else ()) for side in (before, after)))
         for path in [*before, *(path for path in after if path not in before)]
         if path not in before or path not in after or before[path] != after[path]
     ]
 
 
-def undone(sheet: Sheet, done: Iterable[Change]) -> tuple[Sheet, list[Change]]:
+def undone(sheet: Sheet, done: Iterable[SettingChange]) -> tuple[Sheet, list[SettingChange]]:
     """The sheet without some changes, and those that could not be taken back: somebody has changed the same since.
 
     Raises SettingError if what is left cannot be used.

@@ -11,7 +11,7 @@ from dataclasses import asdict, dataclass, fields, replace
 from typing import Annotated, Any, Literal
 
 from .blocks import Align, Font
-from .properties import Property, SettingError, choices_of, fault_of, properties_of, usable
+from .properties import Property, SettingError, choices_of, properties_of, usable, validate
 
 LEVELS = range(1, 10)
 """Heading levels; nine, as in ISO/IEC 29500-1 17.3.1.20."""
@@ -73,7 +73,7 @@ class Style:
             )
         for name in (*PROPERTIES, *CHOICES):
             value = getattr(self, name)
-            if fault := fault_of(name, value, PROPERTIES, CHOICES):
+            if fault := validate(name, value, PROPERTIES, CHOICES):
                 title = str(self.name)[:80]
                 raise SettingError(f"Style “{title}” has “{str(value)[:80]}” as its {name.replace('_', ' ')}; {fault}.")
 

@@ -13,8 +13,8 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal, NamedTuple
 
 from ..report.blocks import Block, Image, Paragraph
+from ..report.diff import Diff, diff
 from ..report.report import Report
-from ..report.stretch import Stretch, stretch
 from ..report.styles import Role, StyleSheet
 from .leftovers import EmptyRow, TypedContents, empty_rows, typed_contents
 from .rungs import Look, Reason, levels, marked, reasons_for
@@ -76,8 +76,8 @@ class Found:
 def find_by_hand(report: Report, before: Found | None = None) -> Found:
     """The headings made by hand. ``before``, of an earlier state of the report, changes nothing but the time it takes."""
     if before is None or (before.report.styles is not report.styles and before.report.styles != report.styles):
-        before, change = None, Stretch(0, 0, len(report.blocks))
-    elif not (change := stretch(before.report.blocks, report.blocks)) and before.report.title == report.title:
+        before, change = None, Diff(0, 0, len(report.blocks))
+    elif not (change := diff(before.report.blocks, report.blocks)) and before.report.title == report.title:
         return before
     free = _free_styles(report.styles)
     there = slice(change.first, change.old_end)

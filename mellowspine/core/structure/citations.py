@@ -216,18 +216,18 @@ class LooksCited(NamedTuple):
     category: str
 
 
-class Rule(NamedTuple):
+class CitationRule(NamedTuple):
     """A way to cite of somebody's own: words in which ``#`` stands for a number and ``*`` for any one word."""
 
     words: str
     category: str
 
 
-def rules_from_json(kept: object) -> tuple[Rule, ...]:
+def rules_from_json(kept: object) -> tuple[CitationRule, ...]:
     """Rules as they were kept; what cannot be used is left out."""
     given = kept if isinstance(kept, list) else []
     pairs = [one for one in given if isinstance(one, list) and len(one) == 2 and all(isinstance(s, str) for s in one)]
-    return tuple(Rule(words[:200], category) for words, category in pairs if _of_rule(words[:200]))
+    return tuple(CitationRule(words[:200], category) for words, category in pairs if _of_rule(words[:200]))
 
 
 _LETTER = r"\pL\pN\pM_"
@@ -255,7 +255,7 @@ def _of_rule(words: str) -> re2.Pattern | None:
     return re2.compile(r"\s+".join(said), _QUIET)
 
 
-def _by_rule(rule: Rule, text: str) -> Iterator[tuple[int, int]]:
+def _by_rule(rule: CitationRule, text: str) -> Iterator[tuple[int, int]]:
     """Where a rule finds something that neither begins nor ends within a word."""
     for match in pattern.finditer(text) if (pattern := _of_rule(rule.words)) else ():
         start, end = match.span()
@@ -268,7 +268,7 @@ def _in_word(text: str, at: int) -> bool:
     return 0 < at < len(text) and all(one.isalnum() or one == "_" for one in text[at - 1 : at + 1])
 
 
-def looks_cited(text: str, rules: Iterable[Rule] = ()) -> list[LooksCited]:
+def looks_cited(text: str, rules: Iterable[CitationRule] = ()) -> list[LooksCited]:
     """The stretches of a text that look like citations, in its order."""
     hits = [(rule.category, list(_by_rule(rule, text))) for rule in rules]
     hits += [(category, [match.span() for match in pattern.finditer(text)]) for category, pattern in _LOOKS]
@@ -291,7 +291,7 @@ class Candidate(NamedTuple):
     places: tuple[FoundWords, ...]
 
 
-def unmarked(report: Report, rules: Iterable[Rule] = ()) -> list[Candidate]:
+def unmarked(report: Report, rules: Iterable[CitationRule] = ()) -> list[Candidate]:
     """What looks like a citation and is not marked, the same words together, in the order in which they first stand.
 
     Words that hold a form of an authority are as good as cited by it: they are found with it.

@@ -8,9 +8,9 @@ from dataclasses import replace
 from typing import NamedTuple
 
 from ..report.blocks import Block, Cell, DataTable, Paragraph
+from ..report.diff import diff
 from ..report.elements import ids_of
 from ..report.report import Report
-from ..report.stretch import stretch
 from ..report.styles import Marker, StyleSheet
 from .numbering import figure
 
@@ -34,7 +34,7 @@ def list_markers(report: Report, before: tuple[Report, Markers] | None = None) -
     if before is None or before[0].styles is not report.styles:
         return dict(_marked(blocks, kinds))
     earlier, old = before
-    change = stretch(earlier.blocks, blocks)
+    change = diff(earlier.blocks, blocks)
     first, end = change.first, change.new_end
     while first > 0 and _style(blocks[first - 1]) in kinds:
         first -= 1

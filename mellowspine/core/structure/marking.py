@@ -15,7 +15,7 @@ from ..report.report import Report
 from .by_hand import Found
 from .looks import mostly_as_style
 from .outline import outline
-from .rules import Rule, given_to
+from .rules import LookRule, given_to
 from .rungs import said
 from .traits import Face
 from .typed_numbers import TypedNumber, counting, typed_number
@@ -40,7 +40,7 @@ class Marked(NamedTuple):
     fault: str = ""
 
 
-def assigned(found: Found, rules: Sequence[Rule] = (), proposals: bool = True) -> list[Marked]:
+def assigned(found: Found, rules: Sequence[LookRule] = (), proposals: bool = True) -> list[Marked]:
     """Who gets what: by proposals, and by rules of the person's own. Of all that ask for a paragraph the narrowest has it."""
     faults = {id(rule): fault for rule in rules if (fault := _fault(rule, found))}
     sound = [rule for rule in rules if id(rule) not in faults]
@@ -71,7 +71,7 @@ def assigned(found: Found, rules: Sequence[Rule] = (), proposals: bool = True) -
     return marked
 
 
-def _fault(rule: Rule, found: Found) -> str:
+def _fault(rule: LookRule, found: Found) -> str:
     known = [its for _, its in found.traits()]
     if len(known) > 1 and all(rule.matches(its) for its in known):
         return f"The rule “{rule.name}” would take all {len(known)} paragraphs; ask for more that they have in common."

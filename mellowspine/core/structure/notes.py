@@ -11,9 +11,9 @@ from operator import itemgetter
 from typing import NamedTuple
 
 from ..report.blocks import PLAIN, Entry, Paragraph, Run
+from ..report.diff import diff
 from ..report.links import inner
 from ..report.report import Report
-from ..report.stretch import stretch
 from .outline import paragraphs_of
 
 
@@ -82,7 +82,7 @@ def notes(report: Report, before: tuple[Report, Notes] | None = None) -> Notes:
     if before is None:
         return tuple(_noted(report, 0, len(report.blocks)))
     earlier, old = before
-    change = stretch(earlier.blocks, report.blocks)
+    change = diff(earlier.blocks, report.blocks)
     if not change:
         return old
     first = bisect_left(old, change.first, key=_block)

@@ -7,8 +7,8 @@ from collections.abc import Iterator, Sequence
 from typing import Literal, NamedTuple
 
 from ..report.blocks import DataTable, Paragraph
+from ..report.diff import diff
 from ..report.report import Report
-from ..report.stretch import stretch
 from .numbering import Count, Counter
 
 ByHand = Literal["", "put in", "kept out"]
@@ -43,7 +43,7 @@ def outline(report: Report, before: tuple[Report, Outline] | None = None) -> Out
     if before is None or not _as_before(report, before[0]):
         return tuple(_headings(report, 0, len(report.blocks), Counter(report.numbering)))
     earlier, old = before
-    change = stretch(earlier.blocks, report.blocks)
+    change = diff(earlier.blocks, report.blocks)
     if not change:
         return old
     first = bisect_left(old, change.first, key=_block)

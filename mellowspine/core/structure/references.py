@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable, Iterable, Mapping
 from typing import NamedTuple
 
-from ..report.blocks import ATOM, Reference
+from ..report.blocks import INLINE_OBJECT, Reference
 from ..report.report import Report
 from .notes import Leading, Noted, Notes, shown_as
 from .places import Place, Places
@@ -47,7 +47,7 @@ def showing(noted: Notes, known: Places) -> Showing:
                 pages[key] = place
             else:
                 fixed[key] = _says(shows, place, block, one.row)
-    held = {key: key.split(" ")[1] for key, words in fixed.items() if ATOM in words}
+    held = {key: key.split(" ")[1] for key, words in fixed.items() if INLINE_OBJECT in words}
     by_id = {one.id: (at, one) for at, one in noted if one.id in {*held.values()}} if held else {}
     # Somebody may have typed the character: then there is nothing to be shown for it.
     nested = {key: (fixed[key], *by_id[id]) for key, id in held.items() if id in by_id}
@@ -63,7 +63,7 @@ def _says(shows: str, place: Place, block: int, row: int) -> str:
         case "label" if place.number:
             return f"{place.label} {place.number}".strip()
     # ISO/IEC 29500-1, 17.16.5.51: a reference to a bookmark says the words that it marks.
-    return place.words.replace(ATOM, "…") or place.text
+    return place.words.replace(INLINE_OBJECT, "…") or place.text
 
 
 def _inside(words: str, block: int, one: Noted, known: Places, page: Callable[[Place], str]) -> str:
@@ -76,9 +76,9 @@ def _inside(words: str, block: int, one: Noted, known: Places, page: Callable[[P
         if lead is None or place is None:
             return "…"
         says = page(place) if lead.shows == "page" else _says(lead.shows, place, block, one.row)
-        return "…" if ATOM in says or lead.shows == "title" else says
+        return "…" if INLINE_OBJECT in says or lead.shows == "title" else says
 
-    return re.sub(ATOM, of_next, words)
+    return re.sub(INLINE_OBJECT, of_next, words)
 
 
 def lead_words(lead: Leading, report: Report) -> str:
@@ -108,4 +108,4 @@ def worded(text: str, leads: Iterable[Leading], report: Report) -> str:
         lead = next(references, None)
         return lead_words(lead, report) if lead else found[0]
 
-    return re.sub(ATOM, of_next, text)
+    return re.sub(INLINE_OBJECT, of_next, text)

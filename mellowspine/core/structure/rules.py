@@ -66,7 +66,7 @@ TRAITS: Mapping[str, Trait] = {
 
 
 @dataclass(frozen=True, slots=True)
-class Rule:
+class LookRule:
     """Paragraphs with all traits of ``wants`` get the style; with None they are held, and stay as they are."""
 
     name: str
@@ -83,7 +83,7 @@ def _is(has: Any, wanted: Any) -> bool:
     return has is wanted if isinstance(wanted, bool) else bool(has == wanted)
 
 
-def read_rule(given: object, styles: StyleSheet) -> Rule:
+def read_rule(given: object, styles: StyleSheet) -> LookRule:
     """A rule as somebody gives it: ``{"name", "level" or "style", "wants"}``; without a name it is called by what it asks.
 
     Raises RuleError for what cannot be used.
@@ -106,7 +106,7 @@ def read_rule(given: object, styles: StyleSheet) -> Rule:
                 f"The rule “{name}” asks for {trait.replace('_', ' ')} “{str(value)[:40]}”; {TRAITS[trait].how}."
             )
         read[trait] = found
-    return Rule(name if given.get("name") else in_words(read, styles), _style(given, name, styles), read)
+    return LookRule(name if given.get("name") else in_words(read, styles), _style(given, name, styles), read)
 
 
 def _style(given: Mapping[Any, Any], name: str, styles: StyleSheet) -> str | None:
@@ -122,24 +122,24 @@ def _style(given: Mapping[Any, Any], name: str, styles: StyleSheet) -> str | Non
     return style
 
 
-def rule_to_json(rule: Rule) -> dict[str, Any]:
+def rule_to_json(rule: LookRule) -> dict[str, Any]:
     return {"name": rule.name, "style": rule.style, "wants": dict(rule.wants)}
 
 
-def rules_kept(kept: Iterable[Any], styles: StyleSheet) -> tuple[Rule, ...]:
+def rules_kept(kept: Iterable[Any], styles: StyleSheet) -> tuple[LookRule, ...]:
     """Rules as they were kept; one whose style is gone holds its paragraphs as they are, what is none is left out."""
     return tuple(
-        Rule(one["name"], next((id for id in styles if id == one.get("style")), None), one["wants"])
+        LookRule(one["name"], next((id for id in styles if id == one.get("style")), None), one["wants"])
         for one in kept
         if isinstance(one, Mapping) and isinstance(one.get("name"), str) and isinstance(one.get("wants"), Mapping)
     )
 
 
-def check_rules(rules: Sequence[Rule]) -> None:
+def check_rules(rules: Sequence[LookRule]) -> None:
     """Raises RuleError where two rules ask for the same, or there are too many."""
     if len(rules) > MOST_RULES:
         raise RuleError(f"These are {len(rules)} rules; use at most {MOST_RULES}.")
-    seen: dict[frozenset[tuple[str, Any]], Rule] = {}
+    seen: dict[frozenset[tuple[str, Any]], LookRule] = {}
     for rule in rules:
         key = frozenset(rule.wants.items())
         if key in seen:
@@ -149,15 +149,15 @@ def check_rules(rules: Sequence[Rule]) -> None:
         seen[key] = rule
 
 
-def narrowest_first(rules: Iterable[Rule]) -> list[Rule]:
+def narrowest_first(rules: Iterable[LookRule]) -> list[LookRule]:
     """Rules in the order in which they are tried: those that ask for more come first."""
     return sorted(rules, key=lambda rule: (-len(rule.wants), -sum(value is not True for value in rule.wants.values())))
 
 
-def given_to(rules: Sequence[Rule], traits: Iterable[tuple[str, Traits]]) -> list[tuple[str, Rule]]:
+def given_to(rules: Sequence[LookRule], traits: Iterable[tuple[str, Traits]]) -> list[tuple[str, LookRule]]:
     """The paragraphs (id, traits) that rules take, each with the narrowest rule that does."""
     order = narrowest_first(rules)
-    tried: dict[Any, Rule | None] = {}
+    tried: dict[Any, LookRule | None] = {}
     found = []
     for id, its in traits:
         # All that a rule can ask for; many paragraphs share it.

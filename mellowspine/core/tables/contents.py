@@ -114,7 +114,7 @@ def emphasis_of(report: Report, block: int, row: int, id: str) -> tuple[Emphasis
 
 
 def emphasis_in(paragraph: Paragraph, report: Report) -> tuple[Emphasis, ...]:
-    """The same for a paragraph."""
+    """What is emphasised in a paragraph, as its line in a table has it."""
     paragraph = words_as_set(paragraph, report)
     style = report.styles[paragraph.style]
     characters: list[tuple[str, str]] = []

@@ -24,7 +24,7 @@ _LARGEST = 2**53
 
 
 @dataclass(frozen=True, slots=True)
-class Presence:
+class AwarenessState:
     """One browser's state at a clock; ``state`` is None once it has left."""
 
     client: int
@@ -32,7 +32,7 @@ class Presence:
     state: dict[str, Any] | None
 
 
-def decode(data: bytes) -> list[Presence]:
+def decode(data: bytes) -> list[AwarenessState]:
     """Raises ValueError for anything that is no awareness update, or too large."""
     try:
         reader = Decoder(data)
@@ -50,13 +50,13 @@ def decode(data: bytes) -> list[Presence]:
             state = json.loads(written)
             if state is not None and not isinstance(state, dict):
                 raise ValueError("a state is no object")
-            result.append(Presence(client, clock, state))
+            result.append(AwarenessState(client, clock, state))
         return result
     except (IndexError, RuntimeError, UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
         raise ValueError(str(error)) from None
 
 
-def made_anew(presence: Presence, user: dict[str, Any]) -> Presence:
+def made_anew(presence: AwarenessState, user: dict[str, Any]) -> AwarenessState:
     """What others are told of a browser: whose it is, whoever it says it is, and where; nothing else, and nothing odd."""
     if presence.state is None:
         return presence
@@ -67,7 +67,7 @@ def made_anew(presence: Presence, user: dict[str, Any]) -> Presence:
     ends = [_position(cursor.get(end)) for end in ("anchor", "head")] if isinstance(cursor, dict) else [None]
     if all(ends):
         state["cursor"] = dict(zip(("anchor", "head"), ends, strict=True))
-    return Presence(presence.client, presence.clock, state)
+    return AwarenessState(presence.client, presence.clock, state)
 
 
 def _position(given: Any) -> dict[str, Any] | None:
@@ -93,7 +93,7 @@ def _struct(given: Any) -> dict[str, int] | None:
     return None
 
 
-def message(presences: Iterable[Presence]) -> bytes:
+def message(presences: Iterable[AwarenessState]) -> bytes:
     """A whole awareness message, as it goes over the wire."""
     all_of_them = list(presences)
     writer = Encoder()

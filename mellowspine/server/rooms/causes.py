@@ -8,7 +8,7 @@ from typing import NamedTuple, Protocol
 from django.contrib.auth.models import User
 from django.utils import timezone
 
-from mellowspine.core.report.stretch import stretch
+from mellowspine.core.report.diff import diff
 from mellowspine.core.report.tables import Line
 from mellowspine.core.structure.notes import Notes
 from mellowspine.core.tables.behind import Kind, behind
@@ -67,7 +67,7 @@ class Causes:
     ) -> None:
         """Keeps what edits did to headings and other places: each put down to whoever ``touched`` it, or else to who wrote
         ``last``."""
-        change = stretch(before, now, _same_words)
+        change = diff(before, now, _same_words)
         if not change and not self._unstored:
             return
         old, new = before[change.first : change.old_end], now[change.first : change.new_end]

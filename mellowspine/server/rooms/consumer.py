@@ -35,9 +35,9 @@ from mellowspine.server.refusals import Refusal
 from mellowspine.server.shelf.reports import open_report
 
 from .awareness import decode, made_anew
-from .company import NOT_YOURS, SIGNED_OUT, as_text
 from .document import SCHEMA
 from .gate import Malformed
+from .presence import NOT_YOURS, SIGNED_OUT, as_text
 from .registry import rooms
 from .room import MayNotWrite, Room
 

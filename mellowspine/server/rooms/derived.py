@@ -71,7 +71,7 @@ class Derived:
         self._known: Known = {}
         """What was computed last: the next round starts from it."""
         self.view: Known = {}
-        """The same, once all has been computed that can be: what browsers are shown."""
+        """What browsers are shown: what was computed last, once all has been that can be."""
 
     def renew(self) -> None:
         """Reads again what the report has besides its text and tables, for rows that have changed."""

@@ -19,7 +19,6 @@ from mellowspine.core.report.elements import (
     Element,
     Words,
     element_of,
-    fault_of,
     fault_of_attribute,
     fault_of_length,
     fault_of_words,
@@ -30,6 +29,7 @@ from mellowspine.core.report.elements import (
     place_in_words,
     shape_of,
     usable_mark,
+    validate,
 )
 from mellowspine.core.report.elements import read_block as read_element
 
@@ -333,4 +333,4 @@ def _fault_of(changed: XmlElement | XmlText, grown: bool) -> str | None:
     element = Element("paragraph", {}, tuple(_words_of(changed))) if isinstance(changed, XmlText) else read(changed)
     if not isinstance(element, Element):
         return None
-    return fault_of(element) or (fault_of_length(element) if grown else None)
+    return validate(element) or (fault_of_length(element) if grown else None)

@@ -31,12 +31,12 @@ from mellowspine.core.tables.changing import Now
 from mellowspine.server.shelf.models import Report
 from mellowspine.server.shelf.reports import writers_of
 
-from .awareness import Presence
-from .company import Company, Listener, as_text
+from .awareness import AwarenessState
 from .derived import Derived, NotComputed
 from .followers import FOLLOWERS, changes
 from .followers.round import Known
 from .gate import Malformed
+from .presence import Listener, Presence, as_text
 from .text import NOTHING, Text
 from .worker import Worker
 
@@ -100,7 +100,7 @@ class MayNotWrite(Exception):
 class Room:
     def __init__(self, key: str) -> None:
         self.key = key
-        self.company = Company()
+        self.presence = Presence()
         self.text: Text
         self._opened = False
         self._shown: Known = {}
@@ -193,38 +193,38 @@ class Room:
 
     def join(self, listener: Listener) -> None:
         """Adds a listener, and shows it what the others see, if that is there by now."""
-        self.company.join(listener)
+        self.presence.join(listener)
         if self._shown:
             listener.tell(as_text({"type": "state", **changes({}, self._shown)}))
         if not self._saving or self._lacking:
             listener.tell(as_text(self._condition()))
 
     def leave(self, listener: Listener) -> None:
-        self.company.leave(listener)
+        self.presence.leave(listener)
         self._to_confirm.pop(listener, None)
         self._asked.discard(listener)
 
-    def update_presence(self, presences: Iterable[Presence], listener: Listener) -> None:
-        if self.company.update_presence(presences, listener):
-            self._worker.soon(self.company.tell_presence)
+    def update_presence(self, presences: Iterable[AwarenessState], listener: Listener) -> None:
+        if self.presence.update_presence(presences, listener):
+            self._worker.soon(self.presence.tell_presence)
 
     def announce(self, message: Mapping[str, Any]) -> None:
-        self.company.tell(message)
+        self.presence.tell(message)
 
     def check(self) -> None:
         """Looks again at who may be here, and as what; whoever may write again is asked for what they have."""
-        for listener in self.company.check(self.row):
+        for listener in self.presence.check(self.row):
             if listener.role in WRITERS:
                 self._ask(listener)
 
     def admits(self, listener: Listener) -> bool:
         """Whether a listener may still be here, as rows say at this moment."""
         self.check()
-        return listener in self.company
+        return listener in self.presence
 
     def beat(self) -> None:
         """What has to be done now and then: called every other second."""
-        self.company.beat()
+        self.presence.beat()
         self.check()
         if not self._saving:
             self._worker.soon(self._store)
@@ -263,7 +263,7 @@ class Room:
         """
         if update != NOTHING:
             may_write = self._may_write(person)
-            if sender and sender not in self.company:
+            if sender and sender not in self.presence:
                 return  # put out, just now or before: nothing of theirs is taken any more
             if not may_write:
                 if answer and self.text.holds(update):
@@ -319,7 +319,7 @@ class Room:
             first = stored[0].sender
             alone = first if all(one.sender is first for one in stored) else None
             data = stored[0].data if len(stored) == 1 else merge_updates(*(one.data for one in stored))
-            self.company.tell(create_update_message(data), but=alone)
+            self.presence.tell(create_update_message(data), but=alone)
             self._second.soon(self._follow)
         for listener in [one for one in self._to_confirm if one not in self._asked]:
             listener.tell(as_text({"type": "stored", "count": self._to_confirm.pop(listener)}))

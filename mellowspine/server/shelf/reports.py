@@ -17,7 +17,7 @@ from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.report import page_from_json
 from mellowspine.core.report.styles import StyleSheet, styles_from_json
 from mellowspine.core.report.tables import Issued, line_from_json, own_words_from_json
-from mellowspine.core.structure.rules import Rule, rules_kept
+from mellowspine.core.structure.rules import LookRule, rules_kept
 from mellowspine.server.accounts.people import shown_name
 from mellowspine.server.refusals import not_allowed, not_found
 
@@ -73,7 +73,7 @@ def as_list(kept: Any) -> Sequence[Any]:
     return kept if isinstance(kept, list | tuple) else ()
 
 
-def rules_of(report: Report) -> tuple[Rule, ...]:
+def rules_of(report: Report) -> tuple[LookRule, ...]:
     return rules_kept(as_list(report.look_rules), styles_of(report))
 
 

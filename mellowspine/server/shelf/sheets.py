@@ -14,7 +14,7 @@ from mellowspine.core.report.house import SHIPPED, HouseSheet, house_sheet_of
 from mellowspine.core.report.labels import label_to_json, labels_from_json
 from mellowspine.core.report.numbering import numbering_from_json, numbering_to_json
 from mellowspine.core.report.report import page_from_json
-from mellowspine.core.report.sheet import Change, Path, Sheet, changes, undone
+from mellowspine.core.report.sheet import Path, SettingChange, Sheet, changes, undone
 from mellowspine.core.report.styles import style_to_json
 
 from .models import HouseSheet as HouseRow
@@ -64,7 +64,7 @@ def change_sheet(
         new = change(old)
         found = changes(old, new)
         if house is not None and house != report.house_sheet:
-            found = [*found, Change(_HOUSE, (report.house_sheet,), (house,))]
+            found = [*found, SettingChange(_HOUSE, (report.house_sheet,), (house,))]
             report.house_sheet = house
         if found:
             done = SheetChange(report=report, person=person, what=what(old)[:200], changes=found)
@@ -91,7 +91,7 @@ def take_back(report: Report, person: User) -> tuple[str, int] | None:
         done = last_change(report, person)
         if done is None:
             return None
-        found = [Change(tuple(path), tuple(old), tuple(new)) for path, old, new in done.changes]
+        found = [SettingChange(tuple(path), tuple(old), tuple(new)) for path, old, new in done.changes]
         houses = [one for one in found if one.path == _HOUSE]
         sheet, left = undone(now, [one for one in found if one.path != _HOUSE])
         for one in houses:

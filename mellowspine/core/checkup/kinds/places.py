@@ -7,7 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
-from ...report.blocks import ATOM, DataTable, Image, Paragraph, Reference, Shows
+from ...report.blocks import INLINE_OBJECT, DataTable, Image, Paragraph, Reference, Shows
 from ...report.elements import Element, Words
 from ...report.plan import Cut, Format, Set, Step
 from ...structure.captions import bare_number
@@ -53,7 +53,7 @@ def _as_words(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
 
 def _without(paragraph: str, lead: Leading) -> Step:
     if lead.shows:
-        return Cut(paragraph, lead.start, ATOM, (Words(lead.words or "?"),))
+        return Cut(paragraph, lead.start, INLINE_OBJECT, (Words(lead.words or "?"),))
     return Format(paragraph, lead.start, lead.start + len(lead.words), {"link": None})
 
 

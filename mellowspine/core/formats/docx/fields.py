@@ -95,7 +95,7 @@ _IN_ORDER = ("authorities", "index")
 
 
 def _in_order(instruction: str, category: Callable[[str], str]) -> Recipe:
-    """The recipe that the switches of a TOA or INDEX field say, likewise."""
+    """The recipe that the switches of a TOA or INDEX field say."""
     switches = _switches(instruction)
     settings: dict[tuple[str, ...], Any] = {("title",): ""}
     if _kind(instruction) == "authorities":

@@ -11,7 +11,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal, NamedTuple
 
-from ...report.blocks import ATOM, Block, Bookmark, Marks, Reference, Run, Shows
+from ...report.blocks import INLINE_OBJECT, Block, Bookmark, Marks, Reference, Run, Shows
 from ...report.elements import identifier
 from ...report.labels import DEFAULT_LABELS, Label
 from ...report.properties import SettingError, free_id
@@ -135,7 +135,7 @@ class DocumentPlaces:
                 return one.pieces  # a field within a field: the inner one is what shows
             reference = Reference(argument, _shows(name, switches, said), said[:200])
             mark = runs[0].marks.bookmark if runs else None
-            return [*others, Run(ATOM, Marks(reference=reference, bookmark=mark))]
+            return [*others, Run(INLINE_OBJECT, Marks(reference=reference, bookmark=mark))]
         if name in ("TA", "XE"):
             marking = self.marks.citation(switches) if name == "TA" else self.marks.term(argument, switches)
             return [*one.pieces, *([marking] if marking else [])]

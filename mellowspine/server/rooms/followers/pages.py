@@ -12,7 +12,7 @@ from typing import Any, NamedTuple
 
 from mellowspine.core.pages.pages import Edge, Pages, paginate
 from mellowspine.core.report.blocks import Paragraph
-from mellowspine.core.report.stretch import stretch
+from mellowspine.core.report.diff import diff
 
 from .round import Follower, Of, Round
 from .shown import ListOf, MapOf
@@ -50,8 +50,8 @@ def _edges(now: Round, before: Of | None) -> list[EdgeShown]:
     if pages.starts is not old.starts:
         return shown_edges(pages)
     # The pages begin as before: at other characters only of blocks that have changed.
-    blocks = stretch(old.report.blocks, pages.report.blocks)
-    boxes = stretch(old.boxes, pages.boxes)
+    blocks = diff(old.report.blocks, pages.report.blocks)
+    boxes = diff(old.boxes, pages.boxes)
     first, end = min(blocks.first, boxes.first), max(blocks.new_end, boxes.new_end)
     if blocks.shift or pages.report.shown is not old.report.shown or pages.report.captions is not old.report.captions:
         return shown_edges(pages)

@@ -14,7 +14,7 @@ from typing import Any, NamedTuple
 
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.report import Report
-from mellowspine.core.structure.rules import Rule
+from mellowspine.core.structure.rules import LookRule
 
 from ..causes import Causes
 from .shown import Part
@@ -58,7 +58,7 @@ class Given:
     typefaces: Typefaces
     causes: Causes
     issuances: Mapping[str, Issuance]
-    rules: tuple[Rule, ...] = ()
+    rules: tuple[LookRule, ...] = ()
     """Rules of the authors' own for what is to be marked."""
     set_aside: Mapping[str, SetAside] = field(default_factory=dict)
     """Findings that are to stay, by id."""

@@ -11,7 +11,7 @@ from dataclasses import asdict, dataclass, field, is_dataclass
 from operator import eq
 from typing import Any, Protocol
 
-from mellowspine.core.report.stretch import stretch
+from mellowspine.core.report.diff import diff
 
 
 class Part(Protocol):
@@ -94,7 +94,7 @@ def as_sent(value: Any) -> Any:
 
 def splice(old: Sequence[Any], new: Sequence[Any]) -> dict[str, Any] | None:
     """The one stretch in which two lists differ: ``{"at", "remove", "insert"}``, None if they are equal."""
-    change = stretch(old, new, eq) if old is not new else None
+    change = diff(old, new, eq) if old is not new else None
     if not change:
         return None
     first, old_end, new_end = change

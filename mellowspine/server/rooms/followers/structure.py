@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any, NamedTuple
 
 from mellowspine.core.pages.pages import Pages
-from mellowspine.core.report.blocks import ATOM
+from mellowspine.core.report.blocks import INLINE_OBJECT
 from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.outline import ByHand, Outline, outline
 from mellowspine.core.tables.kinds import pages_of
@@ -30,7 +30,7 @@ def _outline(now: Round, before: Of | None) -> Outline:
 
 def _headings(now: Round, before: Of | None) -> list[HeadingShown]:
     headings: Outline = now["outline"]
-    if any(ATOM in heading.text for heading in headings):
+    if any(INLINE_OBJECT in heading.text for heading in headings):
         try:
             pages: Pages = now["pages"]
             headings = pages.worded

@@ -7,9 +7,9 @@ from dataclasses import dataclass, field, replace
 from typing import Any, NamedTuple
 
 from mellowspine.core.report.blocks import Paragraph
+from mellowspine.core.report.diff import diff
 from mellowspine.core.report.recipes import Recipe
 from mellowspine.core.report.report import Report
-from mellowspine.core.report.stretch import stretch
 from mellowspine.core.report.tables import Issued, Line
 from mellowspine.core.tables.behind import Difference, Kind, behind
 from mellowspine.core.tables.changing import pages_taken
@@ -152,7 +152,7 @@ def _written(report: Report, before: Of | None) -> tuple[bool, Set[str]]:
     know; and the styles of these paragraphs."""
     if before is None:
         return False, frozenset()
-    change = stretch(before.report.blocks, report.blocks)
+    change = diff(before.report.blocks, report.blocks)
     blocks = (*before.report.blocks[change.first : change.old_end], *report.blocks[change.first : change.new_end])
     levels = report.styles.levels
     quiet = not change.shift and all(

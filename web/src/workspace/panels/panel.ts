@@ -24,7 +24,7 @@ export interface PanelProps {
   room: Room;
   /** The text's editor, once it is there. */
   editor: Editor | null;
-  /** The same for whoever may write; null for others. */
+  /** The text's editor for whoever may write; null for others. */
   writer: Editor | null;
   mayWrite: boolean;
   /** What of the panel is shown, such as a style by its id: it is part of the address. */

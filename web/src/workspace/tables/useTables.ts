@@ -7,7 +7,7 @@ import { counted } from "../../words";
 import type { Say } from "../controls/Notice";
 import type { Room } from "../room/room";
 import type { Setting } from "./recipe";
-import { holdsTable, insertTable, removeTable, type TablePlace } from "../text-leaf/kinds/placedTable";
+import { holdsTable, insertTable, removeTable, type Where } from "../text-leaf/kinds/placedTable";
 import type { Styles } from "../text-leaf/styles";
 import { tableAtHand, type Table } from "../view";
 import { made, useTrial, type Trial } from "./useTrial";
@@ -21,7 +21,7 @@ export interface Tables {
   result: (scope: Scope, lines?: readonly string[]) => Promise<Table | null>;
   /** Whether it was done. */
   keepLevel: (on: boolean) => Promise<boolean>;
-  place: (where: TablePlace) => void;
+  place: (where: Where) => void;
   remove: () => void;
   trial: Trial | null;
   /** Shows other settings without keeping them; null ends that. */

@@ -9,7 +9,7 @@ import type { Room } from "../room/room";
 import { isEmpty } from "./hint";
 import { LookLine, type LookLineHandle } from "./LookLine";
 import { Margin, type MarginHandle } from "./Margin";
-import { placeElement, bringIntoSight, goBackTo, placeNow, putCursor, type Place } from "./places";
+import { placeElement, bringIntoSight, goBackTo, placeNow, putCursor, type Position } from "./places";
 import { Seam, type SeamHandle } from "./Seam";
 import { styleRules } from "./styleRules";
 import "./text.css";
@@ -55,7 +55,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
   const margin = useRef<MarginHandle>(null);
   const seam = useRef<SeamHandle>(null);
   const line = useRef<LookLineHandle>(null);
-  const places = useRef<Place[]>([]);
+  const places = useRef<Position[]>([]);
   const rules = useMemo(() => styleRules(report), [report]);
   const headings = useMemo(() => headingStyles(report.styles), [report.styles]);
   const editor = useTextEditor(props);

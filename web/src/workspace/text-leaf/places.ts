@@ -5,7 +5,7 @@ import { TextSelection } from "@tiptap/pm/state";
 /** Pixels below the top of the leaf at which a block is put that somebody went to. */
 const BELOW_TOP = 56;
 
-export interface Place {
+export interface Position {
   /** The block at the top of the leaf, and how far below the leaf's top it began. */
   block: string | null;
   gap: number;
@@ -51,7 +51,7 @@ export function blockBefore(block: Element): Element | null {
   return before && isBand(before) ? before.lastElementChild : before;
 }
 
-export function placeNow(editor: Editor, scroller: HTMLElement): Place {
+export function placeNow(editor: Editor, scroller: HTMLElement): Position {
   const top = scroller.getBoundingClientRect().top;
   let first = blockAt(editor.view.dom, top + BELOW_TOP);
   while (first && !first.hasAttribute("data-id")) first = blockBefore(first);
@@ -64,7 +64,7 @@ export function placeNow(editor: Editor, scroller: HTMLElement): Place {
   };
 }
 
-export function goBackTo(editor: Editor, scroller: HTMLElement, place: Place): void {
+export function goBackTo(editor: Editor, scroller: HTMLElement, place: Position): void {
   const block = place.block === null ? null : blockElement(editor, place.block);
   if (block) bringIntoSight(scroller, block, place.gap);
   if (place.caret !== null) putCursor(editor, place.caret, place.offset);

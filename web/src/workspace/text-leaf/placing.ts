@@ -161,7 +161,7 @@ export function markedAtHand(editor: Editor): MarkedAtHand {
   };
 }
 
-/** The same, kept level with the selection. */
+/** What the words at the cursor are marked as, kept level with the selection. */
 export const useMarkedAtHand = (editor: Editor): MarkedAtHand | null => useRead(editor, useCallback(() => markedAtHand(editor), [editor]));
 
 /** What is at hand, kept level with the selection. */

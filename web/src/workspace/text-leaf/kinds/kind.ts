@@ -22,11 +22,11 @@ interface Put {
   key: string;
   label: string;
   insert: (editor: Editor, styles: Styles) => void;
-  /** The same on a page of its own, where that makes a difference. */
+  /** Puts it in on a page of its own, where that makes a difference. */
   insertOnPage?: (editor: Editor, styles: Styles) => void;
 }
 
-/** The same, made from a file; `behind` is the block for which it was asked. */
+/** Something that is made from a file; `behind` is the block for which it was asked. */
 interface PutFile {
   key: string;
   label: string;

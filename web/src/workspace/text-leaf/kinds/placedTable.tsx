@@ -140,13 +140,13 @@ function Lines({ node, extension }: NodeViewProps) {
 }
 
 /** Where a table is put: at the cursor, there on a page of its own, or so at the front of the report. */
-export type TablePlace = "here" | "page" | "front";
+export type Where = "here" | "page" | "front";
 
 /** What the text tells when somebody has put a table into it; with its key as the detail. */
 export const TABLE_PLACED = "tableplaced";
 
 /** Puts in a table, and tells. `styles` are those of the report, for the front. */
-export function insertTable(editor: Editor, kind: string, where: TablePlace, styles: Styles): void {
+export function insertTable(editor: Editor, kind: string, where: Where, styles: Styles): void {
   const table = newId();
   const attributes = { table, kind, ownPage: where !== "here" };
   if (where === "front") insertInFront(editor, "placedTable", attributes, styles);

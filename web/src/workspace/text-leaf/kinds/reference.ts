@@ -17,10 +17,10 @@ export const SHOWS = ["label", "number", "title", "page", "way"] as const;
 export type Shows = (typeof SHOWS)[number];
 
 /** The character that a reference is in the text of a paragraph. */
-export const ATOM = "\ufffc";
+export const INLINE_OBJECT = "\ufffc";
 
 /** What stands among words that is none, as one character of their paragraph's text. */
-export const characterOf = (node: PMNode): string => (node.type.name === "reference" ? ATOM : "\n");
+export const characterOf = (node: PMNode): string => (node.type.name === "reference" ? INLINE_OBJECT : "\n");
 
 export interface Reference {
   to: string;

@@ -13,7 +13,7 @@ from django.utils import timezone
 
 from mellowspine.server.shelf.models import Membership, Report
 
-from .awareness import MOST_CLIENTS, Presence, message
+from .awareness import MOST_CLIENTS, AwarenessState, message
 
 SIGNED_OUT, NOT_YOURS = 4401, 4404
 """Codes with which a connection is closed: its person has signed out, or may not read the report."""
@@ -40,13 +40,13 @@ def as_text(message: Mapping[str, Any]) -> str:
     return json.dumps(message, ensure_ascii=False)
 
 
-class Company:
+class Presence:
     """Lives in the thread of its room."""
 
     def __init__(self) -> None:
         self._listeners: list[Listener] = []
-        self._present: dict[int, tuple[Listener, Presence]] = {}
-        self._moved: dict[int, tuple[Listener | None, Presence]] = {}
+        self._present: dict[int, tuple[Listener, AwarenessState]] = {}
+        self._moved: dict[int, tuple[Listener | None, AwarenessState]] = {}
         """Where somebody is, as far as the others have not been told yet."""
         self._beaten = time.monotonic()
 
@@ -67,7 +67,7 @@ class Company:
             self._listeners.remove(listener)
         for client in [client for client, (one, _) in self._present.items() if one is listener]:
             # With the same clock: a browser that comes back goes on from there, and must be believed.
-            self._moved[client] = None, Presence(client, self._present.pop(client)[1].clock, None)
+            self._moved[client] = None, AwarenessState(client, self._present.pop(client)[1].clock, None)
         self.tell_presence()
 
     def tell(self, data: bytes | str | Mapping[str, Any], but: object = None) -> None:
@@ -77,7 +77,7 @@ class Company:
             if listener is not but:
                 listener.tell(sent)
 
-    def update_presence(self, presences: Iterable[Presence], listener: Listener) -> bool:
+    def update_presence(self, presences: Iterable[AwarenessState], listener: Listener) -> bool:
         """Takes in where a listener is, for ``tell_presence``; whether there is something to tell.
 
         It speaks for itself alone: states of others' browsers are left out. But a person whose browser has come back,

@@ -8,7 +8,7 @@ from operator import is_, not_
 from typing import Any, NamedTuple
 
 
-class Stretch(NamedTuple):
+class Diff(NamedTuple):
     """``old[first:old_end]`` was replaced by ``new[first:new_end]``; all before and behind is the same."""
 
     first: int
@@ -23,22 +23,22 @@ class Stretch(NamedTuple):
     def __bool__(self) -> bool:
         return self.first < max(self.old_end, self.new_end)
 
-    def widened(self, index: int) -> Stretch:
+    def widened(self, index: int) -> Diff:
         """The stretch with ``new[index]`` in it."""
         if not self:
-            return Stretch(index, index + 1 - self.shift, index + 1)
+            return Diff(index, index + 1 - self.shift, index + 1)
         end = max(self.new_end, index + 1)
-        return Stretch(min(self.first, index), end - self.shift, end)
+        return Diff(min(self.first, index), end - self.shift, end)
 
 
-def stretch(old: Sequence[Any], new: Sequence[Any], same: Callable[[Any, Any], bool] = is_) -> Stretch:
+def diff(old: Sequence[Any], new: Sequence[Any], same: Callable[[Any, Any], bool] = is_) -> Diff:
     """The shortest stretch in which two sequences differ. Blocks are frozen: the very same is an unchanged one."""
     if old is new:
-        return Stretch(len(new), len(new), len(new))
+        return Diff(len(new), len(new), len(new))
     shorter = min(len(old), len(new))
     first = _common(map(same, old, new), shorter)
     tail = _common(islice(map(same, reversed(old), reversed(new)), shorter - first), shorter - first)
-    return Stretch(first, len(old) - tail, len(new) - tail)
+    return Diff(first, len(old) - tail, len(new) - tail)
 
 
 def _common(same: Iterable[bool], most: int) -> int:
