@@ -24,7 +24,7 @@ from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.plan import Format, Step, carry_out
 from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.styles import StyleSheet, default_styles, resolved, style_to_json
-from mellowspine.core.structure.places import notes
+from mellowspine.core.structure.notes import notes
 from mellowspine.core.tables.settle import with_contents
 from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.making import make_report
