@@ -16,8 +16,9 @@ from ..report.blocks import Block, DataTable, Paragraph
 from ..report.links import inner, safe_link
 from ..report.styles import Style
 from ..structure.markers import list_markers
+from ..structure.noted import Place
 from ..structure.outline import Heading
-from ..structure.places import Place
+from ..structure.place_kinds import KINDS
 from .as_set import offset_as_set
 from .backs import ABOVE, back_height, back_style, contents_of
 from .fill import Placed
@@ -32,6 +33,9 @@ _NUMBER = "#4a4350"
 _NUMBER_SIZE = 9.0
 
 T = TypeVar("T")
+
+_NAMED = {kind.name for kind in KINDS.values() if kind.has_name}
+"""Kinds of place by whose names files lead to them."""
 
 
 class Words(NamedTuple):
@@ -154,7 +158,7 @@ class Drawing:
                 yield Target(placed.y, block.id)
             for place in self._known.inside.get(placed.box, ()):
                 if (y := self._height_of(place, placed)) is not None:
-                    yield Target(y, place.id, name=place.text if place.kind == "bookmark" else "")
+                    yield Target(y, place.id, name=place.text if place.kind in _NAMED else "")
             yield from self._block(block, placed)
         yield from self._number(number)
 

@@ -16,11 +16,12 @@ from ..report.blocks import Block, DataTable, Paragraph, PlacedTable
 from ..report.diff import Diff, diff
 from ..report.report import PageSetup, Report
 from ..structure.captions import Captions, captions_of, front_of
-from ..structure.notes import Notes, notes
+from ..structure.noted import Notes, Place
+from ..structure.notes import notes
 from ..structure.numbering import figure
 from ..structure.occurrences import Occurrences
 from ..structure.outline import Outline, outline, paragraphs_of
-from ..structure.places import Place, Places, places
+from ..structure.places import Places, places
 from ..structure.references import Showing, showing, worded
 from .as_set import offset_as_set, offset_in_text
 from .backs import back_height, backs, with_back

@@ -8,7 +8,7 @@ from collections.abc import Mapping, Sequence
 
 from ..report.labels import Label, known_label
 from ..report.report import Report
-from .notes import Notes
+from .noted import Notes
 from .outline import Heading, Outline
 
 Captions = Mapping[str, tuple[Label, str, str]]

@@ -8,72 +8,14 @@ from __future__ import annotations
 from bisect import bisect_left
 from collections.abc import Iterator
 from operator import itemgetter
-from typing import NamedTuple
 
-from ..report.blocks import PLAIN, Entry, Paragraph, Run
+from ..report.blocks import PLAIN, Paragraph, Run
 from ..report.diff import diff
 from ..report.links import inner
 from ..report.report import Report
+from .noted import Cited, Leading, Marked, Noted, Notes, Termed
 from .outline import paragraphs_of
-
-
-class Leading(NamedTuple):
-    """A reference, or words that are a link to a place in the report. ``shows`` is empty for a link, ``words`` are its own.
-
-    ``key`` says what a reference shows, by ``shown_as``; it is empty for a link.
-    """
-
-    to: str
-    shows: str
-    words: str
-    start: int
-    key: str = ""
-
-
-class Marked(NamedTuple):
-    """A bookmark in one paragraph: ``start`` is where its words begin."""
-
-    id: str
-    name: str
-    words: str
-    start: int
-
-
-class Cited(NamedTuple):
-    """A citation in one paragraph: ``start`` is where its words begin."""
-
-    id: str
-    of: str
-    words: str
-    start: int
-
-
-class Termed(NamedTuple):
-    """Words in one paragraph that are marked for the index, from ``start`` to before ``end``."""
-
-    id: str
-    entries: tuple[Entry, ...]
-    words: str
-    start: int
-    end: int
-
-
-class Noted(NamedTuple):
-    """A paragraph that is a caption, leads somewhere, or has something marked in it. ``caption`` is the id of its label, or
-    None."""
-
-    row: int
-    id: str
-    caption: str | None
-    text: str
-    leads: tuple[Leading, ...]
-    bookmarks: tuple[Marked, ...] = ()
-    cites: tuple[Cited, ...] = ()
-    terms: tuple[Termed, ...] = ()
-
-
-Notes = tuple[tuple[int, Noted], ...]
-"""In reading order, each with the index of its block."""
+from .place_kinds import MARKS
 
 
 def notes(report: Report, before: tuple[Report, Notes] | None = None) -> Notes:
@@ -109,7 +51,7 @@ def _is_noted(run: Run) -> bool:
     marks = run.marks
     return marks is not PLAIN and bool(
         marks.reference
-        or marks.bookmark
+        or any(mark(marks) for mark in MARKS.values())
         or marks.citation
         or marks.indexed
         or (marks.link and marks.link.startswith("#"))
@@ -120,12 +62,12 @@ def _of_runs(
     paragraph: Paragraph,
 ) -> tuple[tuple[Leading, ...], tuple[Marked, ...], tuple[Cited, ...], tuple[Termed, ...]]:
     leads: list[Leading] = []
-    bookmarks: dict[str, Marked] = {}
+    places: dict[str, Marked] = {}
     cites: dict[str, Cited] = {}
     terms: dict[str, Termed] = {}
     start = 0
     for run in paragraph.runs:
-        reference, bookmark, linked = run.marks.reference, run.marks.bookmark, inner(run.marks.link)
+        reference, linked = run.marks.reference, inner(run.marks.link)
         if reference:
             for offset in range(len(run.text)):
                 to, shows, said = reference
@@ -136,10 +78,11 @@ def _of_runs(
                 leads[-1] = last._replace(words=last.words + run.text)  # one link, formatted in parts
             else:
                 leads.append(Leading(linked, "", run.text, start))
-        if bookmark:
-            known = bookmarks.get(bookmark.id)
-            words = known.words + run.text if known else run.text
-            bookmarks[bookmark.id] = Marked(bookmark.id, bookmark.name, words, known.start if known else start)
+        for kind, mark in MARKS.items():
+            if found := mark(run.marks):
+                known = places.get(found[0])
+                words = known.words + run.text if known else run.text
+                places[found[0]] = Marked(kind, *found, words, known.start if known else start)
         if citation := run.marks.citation:
             cited = cites.get(citation.id) or Cited(*citation, "", start)
             cites[citation.id] = cited._replace(words=cited.words + run.text)
@@ -147,7 +90,7 @@ def _of_runs(
             termed = terms.get(indexed.id) or Termed(*indexed, "", start, start)
             terms[indexed.id] = termed._replace(words=termed.words + run.text, end=start + len(run.text))
         start += len(run.text)
-    return tuple(leads), tuple(bookmarks.values()), tuple(cites.values()), tuple(terms.values())
+    return tuple(leads), tuple(places.values()), tuple(cites.values()), tuple(terms.values())
 
 
 def shown_as(to: str, shows: str, paragraph: str) -> str:

@@ -12,7 +12,7 @@ from functools import cached_property
 from typing import Any, NamedTuple, TypeVar
 
 from ..report.blocks import Entry
-from .notes import Noted, Notes
+from .noted import Noted, Notes
 
 T = TypeVar("T")
 

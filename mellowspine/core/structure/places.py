@@ -1,39 +1,16 @@
-"""Places: what links and references can lead to; headings, captions and bookmarks, in reading order.
+"""Places: what links and references can lead to; headings and all of the ``place_kinds``, in reading order.
 
 One index for choosing, checking, the spine, tables and files.
 """
 
 from __future__ import annotations
 
-from bisect import bisect_right
 from collections.abc import Collection, Mapping
-from typing import Literal, NamedTuple
 
 from .captions import Captions
-from .notes import Notes
+from .noted import Marked, Notes, Place
 from .outline import Outline
-
-PlaceKind = Literal["heading", "caption", "bookmark", "occurrence"]
-"""An occurrence is that of an authority, or of a term of the index: see ``occurrences.py``. Tables alone lead there."""
-
-
-class Place(NamedTuple):
-    """``label`` and ``number`` are as printed: "Figure" and "2-3"; a bookmark has those of the section that it stands in.
-
-    ``offset`` is where in its paragraph a bookmark begins.
-    """
-
-    id: str
-    kind: PlaceKind
-    label: str
-    number: str
-    text: str
-    block: int
-    row: int
-    offset: int = 0
-    words: str = ""
-    """The words that a bookmark marks, in all paragraphs over which it goes; ``text`` is its name, which is for lists."""
-
+from .place_kinds import KINDS, MARKS, PARAGRAPHS, Around
 
 Places = Mapping[str, Place]
 """By id, in reading order."""
@@ -49,27 +26,22 @@ def places(
         for one in headings
         if (wanted is None or one.id in wanted) and one.id not in captions
     }
-    sections: tuple[list[tuple[int, int]], list[str]] | None = None
+    around = Around(headings, captions)
     until: dict[str, int] = {}
-    """By bookmark the last of the notes to which it goes on."""
+    """By place the last of the notes to which its words go on."""
     for at, (block, one) in enumerate(noted):
-        if one.caption is not None and (wanted is None or one.id in wanted):
-            label, number, text = captions[one.id]
-            found[one.id] = Place(one.id, "caption", label.name, number, " ".join(text.split()), block, one.row)
-        for mark in one.bookmarks:
-            words = " ".join(mark.words.split())
+        for kind in PARAGRAPHS:
+            if kind.paragraph and kind.paragraph(one) and (wanted is None or one.id in wanted):
+                found[one.id] = kind.place(Marked(kind.name, one.id, "", one.text, 0), one, block, around)
+        for mark in one.places:
             if mark.start == 0 and until.get(mark.id) == at - 1:
-                known = found[mark.id]
+                known, words = found[mark.id], " ".join(mark.words.split())
                 found[mark.id], until[mark.id] = known._replace(words=f"{known.words} {words}".strip()), at
             elif (wanted is None or mark.id in wanted) and mark.id not in found:
                 until[mark.id] = at
-                if sections is None:
-                    real = [heading for heading in headings if heading.by_hand != "put in"]
-                    sections = [(heading.block, heading.row) for heading in real], ["", *(h.number for h in real)]
-                number = sections[1][bisect_right(sections[0], (block, one.row))]
-                found[mark.id] = Place(mark.id, "bookmark", "", number, mark.name, block, one.row, mark.start, words)
+                found[mark.id] = KINDS[mark.kind].place(mark, one, block, around)
     if wanted is not None:
         return found
-    # Of what begins at one place, the paragraph comes before a bookmark in it.
-    ordered = sorted(found.values(), key=lambda place: (place.block, place.row, place.offset, place.kind == "bookmark"))
+    # Of what begins at one place, the paragraph comes before what is marked in it.
+    ordered = sorted(found.values(), key=lambda place: (place.block, place.row, place.offset, place.kind in MARKS))
     return {place.id: place for place in ordered}

@@ -8,8 +8,9 @@ from typing import NamedTuple
 
 from ..report.blocks import INLINE_OBJECT, Reference
 from ..report.report import Report
-from .notes import Leading, Noted, Notes, shown_as
-from .places import Place, Places
+from .noted import Leading, Noted, Notes, Place
+from .notes import shown_as
+from .places import Places
 
 Shown = Mapping[str, str]
 """What references show, by ``shown_as``; nothing for those that lead to what is gone."""

@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from mellowspine.core.report.diff import diff
 from mellowspine.core.report.tables import Line
-from mellowspine.core.structure.notes import Notes
+from mellowspine.core.structure.noted import Notes
 from mellowspine.core.tables.behind import Kind, behind
 from mellowspine.core.tables.index import term_id
 from mellowspine.server.accounts.people import shown_name
@@ -115,7 +115,7 @@ def things(noted: Notes) -> list[Thing]:
     for _, one in noted:
         if one.caption is not None:
             found.append(Thing(one.id, 1, one.text))
-        found += [Thing(mark.id, 1, mark.name) for mark in one.bookmarks]
+        found += [Thing(mark.id, 1, mark.name) for mark in one.places]
         listed.update([cited.of for cited in one.cites])
         listed.update([term_id(entry.terms) for term in one.terms for entry in term.entries])
     return [*found, *(Thing(id, 1, "") for id in sorted(listed))]

@@ -11,9 +11,9 @@ from ...report.blocks import INLINE_OBJECT, DataTable, Image, Paragraph, Referen
 from ...report.elements import Element, Words
 from ...report.plan import Cut, Format, Set, Step
 from ...structure.captions import bare_number
-from ...structure.notes import Leading
+from ...structure.noted import Leading, Place
 from ...structure.outline import paragraphs_of
-from ...structure.places import Place
+from ...structure.place_kinds import KINDS
 from ...structure.references import broken
 from ...structure.typed_captions import NUMBER, TypedCaption, typed_caption
 from ..findings import Check, FoundHere, InWords, NewIds, Remedy, State, add_check, quoted, read_words
@@ -178,10 +178,12 @@ def _unreferred(state: State) -> FoundHere:
 def _same_name(state: State) -> FoundHere:
     seen: set[str] = set()
     for block, one in state.pages.noted:
-        for mark in one.bookmarks:
+        for mark in one.places:
+            if not KINDS[mark.kind].has_name:
+                continue
             name = mark.name.casefold()
             if name in seen and state.pages.places[mark.id].block == block:
-                yield one.id, f"There are two bookmarks {quoted(mark.name)}; who chooses one cannot tell them apart."
+                yield one.id, f"There are two {mark.kind}s {quoted(mark.name)}; who chooses one cannot tell them apart."
             seen.add(name)
 
 

@@ -9,7 +9,7 @@ from ...report.blocks import Entry
 from ...report.index import Terms
 from ...report.plan import Format
 from ...report.report import Report
-from ...structure.notes import Notes
+from ...structure.noted import Notes
 from ..findings import Check, FoundHere, NewIds, Remedy, State, add_check, quoted
 
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any, Literal, NamedTuple
+from typing import Any, NamedTuple
 
 from mellowspine.core.pages.pages import Pages
-from mellowspine.core.structure.notes import Notes, notes
+from mellowspine.core.structure.noted import Notes
+from mellowspine.core.structure.notes import notes
 
 from .round import Follower, Of, Round
 from .shown import ListOf, MapOf, PagesOf
@@ -16,7 +17,8 @@ class PlaceShown(NamedTuple):
     """What a link or reference can lead to, beside headings. ``label`` and ``number`` as they are printed."""
 
     id: str
-    kind: Literal["caption", "bookmark"]
+    kind: str
+    """See the core's ``place_kinds``."""
     label: str
     number: str
     text: str
@@ -49,9 +51,9 @@ def _shown(now: Round, before: Of | None) -> Mapping[str, str]:
 
 
 def _places(now: Round, before: Of | None) -> list[PlaceShown]:
-    """Captions and bookmarks, in reading order."""
+    """Captions, bookmarks and other such places, in reading order."""
     pages: Pages = now["pages"]
-    return [PlaceShown(*place[:5]) for place in pages.places.values() if place.kind != "heading"]  # type: ignore[arg-type]
+    return [PlaceShown(*place[:5]) for place in pages.places.values() if place.kind != "heading"]
 
 
 def _places_from(now: Round) -> tuple[Any, ...]:

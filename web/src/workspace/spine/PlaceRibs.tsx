@@ -3,11 +3,12 @@ import { Box, Text } from "@chakra-ui/react";
 import { memo, useMemo, useState } from "react";
 import { LongList } from "../../theme/LongList";
 import type { ReportShown } from "../../api/client";
+import { kindOf, placeLists } from "../place-kinds";
 import { byCategory } from "../view/authorities";
 import { leadWords, type View } from "../view";
 
 /** What the spine shows: headings, or what is under this key. */
-export type SpineList = "headings" | "bookmarks" | "leads" | "terms" | `caption ${string}` | `cited ${string}`;
+export type SpineList = string;
 
 interface One {
   key: string;
@@ -22,17 +23,10 @@ interface One {
 
 /** The lists that there is anything in, with their names. */
 export function spineLists(view: View, report: ReportShown): (readonly [list: SpineList, name: string])[] {
-  const labels = new Map<string, number>();
-  let bookmarks = 0;
-  for (const { kind, label } of view.places) {
-    if (kind === "bookmark") bookmarks += 1;
-    else labels.set(label, (labels.get(label) ?? 0) + 1);
-  }
   const broken = view.leads.filter(({ to }) => !view.reaches(to)).length;
   return [
     ["headings", `Headings, ${view.headings.length}`],
-    ...[...labels].map(([label, count]) => [`caption ${label}`, `${label}s, ${count}`] as const),
-    ...(bookmarks > 0 ? [["bookmarks", `Bookmarks, ${bookmarks}`] as const] : []),
+    ...placeLists(view).map(({ key, name, places }) => [key, `${name}, ${places.length}`] as const),
     ...byCategory(view, report).map(([{ id, name }, cited]) => [`cited ${id}`, `${name}, ${cited.length}`] as const),
     ...(view.terms.length > 0 ? [["terms", `Index, ${view.terms.length}`] as const] : []),
     ...(view.leads.length > 0 ? [["leads", `Links and references, ${view.leads.length}${broken > 0 ? ` (${broken} broken)` : ""}`] as const] : []),
@@ -66,10 +60,8 @@ function listed(view: View, list: SpineList, report: ReportShown): One[] {
       wrong: view.reaches(lead.to) ? "" : "leads to what is gone",
     }));
   }
-  const label = list.startsWith("caption ") ? list.slice(8) : null;
-  return view.places
-    .filter((place) => (label === null ? place.kind === "bookmark" : place.kind === "caption" && place.label === label))
-    .map(({ id, number, text, page: at }) => ({ key: id, to: id, number: label === null ? "" : number, words: text || "without words", page: page(at), wrong: "" }));
+  const places = placeLists(view).find(({ key }) => key === list)?.places ?? [];
+  return places.map((place) => ({ key: place.id, to: place.id, number: kindOf(place).front(place).listed, words: place.text || "without words", page: page(place.page), wrong: "" }));
 }
 
 interface Props {

@@ -79,7 +79,7 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, rep
       <Flex ref={spine} direction="column" flex="1" minW="0">
         <Box px="3" pt="3" pb="2">
           {lists.length > 1 && (
-            <select className="spine-list" aria-label="What the spine shows" value={list} onChange={(event) => setAsked(event.target.value as SpineList)}>
+            <select className="spine-list" aria-label="What the spine shows" value={list} onChange={(event) => setAsked(event.target.value)}>
               {lists.map(([one, name]) => (
                 <option key={one} value={one}>
                   {name}

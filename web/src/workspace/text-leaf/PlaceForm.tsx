@@ -8,6 +8,7 @@ import { counted } from "../../words";
 import { Choice } from "../controls/LookWords";
 import type { Room } from "../room/room";
 import { useRoom } from "../room/useRoom";
+import { kindOf, PLACE_MARKS } from "../place-kinds";
 import type { View } from "../view";
 import { BareButton } from "../controls/BareButton";
 import { SHOWS, type Reference, type Shows } from "./kinds/reference";
@@ -22,26 +23,25 @@ const looksLikeAddress = (words: string) => /^(https?:\/\/|mailto:)\S+$/i.test(w
 
 interface Choosable {
   id: string;
-  sort: "heading" | "caption" | "bookmark";
+  /** What it is called: a section, a caption … */
+  sort: string;
   /** Its label and number. */
   number: string;
   text: string;
   page: string;
 }
 
-const SORTS = { heading: "section", caption: "caption", bookmark: "bookmark" };
-
 /** All places, in the order in which they stand in the text. */
 export function choosable(editor: Editor, view: View): Choosable[] {
   const known = new Map<string, Choosable>();
-  for (const { id, number, text, label } of view.headings) known.set(id, { id, sort: "heading", number, text, page: label });
-  for (const { id, kind, label, number, text, page } of view.places) {
-    const named = kind === "bookmark" ? "" : `${label} ${number}`;
-    known.set(id, { id, sort: kind, number: named, text, page: view.labels[page - 1] ?? "" });
+  for (const { id, number, text, label } of view.headings) known.set(id, { id, sort: "section", number, text, page: label });
+  for (const place of view.places) {
+    const kind = kindOf(place);
+    known.set(place.id, { id: place.id, sort: kind.called, number: kind.front(place).chosen, text: place.text, page: view.labels[place.page - 1] ?? "" });
   }
   const found = new Set<Choosable>();
   editor.state.doc.descendants((node) => {
-    const here = known.get((node.isText ? node.marks.find(({ type }) => type.name === "bookmark")?.attrs.id : node.attrs.id) as string);
+    const here = known.get((node.isText ? node.marks.find(({ type }) => PLACE_MARKS.includes(type.name))?.attrs.id : node.attrs.id) as string);
     if (here) found.add(here);
     return true;
   });
@@ -177,7 +177,7 @@ export function PlaceForm({ editor, room, change, say, done }: Props) {
                     onClick={() => choose(place)}
                   >
                     <Box as="span" color="quiet" fontSize="11px" w="62px" flexShrink="0">
-                      {SORTS[place.sort]}
+                      {place.sort}
                     </Box>
                     <Box as="span" flex="1" minW="0" overflowWrap="anywhere">
                       {place.number && <b>{place.number} </b>}

@@ -24,12 +24,13 @@ export const readEdge = ([block, offset]: EdgeRow): Edge => ({ block, offset });
 /** What a link or reference can lead to, beside headings. `label` and `number` as they are printed. */
 export interface Place {
   readonly id: string;
-  readonly kind: "caption" | "bookmark";
+  /** See the core's `place_kinds`. */
+  readonly kind: string;
   readonly label: string;
   readonly number: string;
   readonly text: string;
 }
-export type PlaceRow = readonly [id: string, kind: "caption" | "bookmark", label: string, number: string, text: string];
+export type PlaceRow = readonly [id: string, kind: string, label: string, number: string, text: string];
 export const readPlace = ([id, kind, label, number, text]: PlaceRow): Place => ({ id, kind, label, number, text });
 
 /** A reference, or a link within the report, which shows nothing of its own but `words`. */
@@ -359,7 +360,7 @@ export interface Values {
   readonly captions: ReadonlyMap<string, string>;
   /** What references show, by the core's `shown_as`. */
   readonly shown: ReadonlyMap<string, string>;
-  /** Captions and bookmarks, in reading order. */
+  /** Captions, bookmarks and other such places, in reading order. */
   readonly places: readonly Place[];
   /** The page of each of `places`, counted from 1. */
   readonly places_on: readonly number[];
