@@ -58,3 +58,20 @@ class Accessible(Journey):
         page.get_by_role("link", name="People").click()
         expect(page.get_by_role("heading", name="A new account")).to_be_visible()
         self.assert_accessible(page)
+
+    def test_headings_of_the_text_are_found_by_role_and_level(self) -> None:
+        """WAI-ARIA 1.2, heading and aria-level: levels beyond six as well; and what levels styles have by now."""
+        page = self.enter(OWNER)
+        self.bring_in(page, "levels.md", b"# Tides\n\nWords.\n\n## Neap\n\n- low\n- high\n")
+        text = text_of(page)
+        expect(text.get_by_role("heading", name="Tides", level=1)).to_have_count(1)
+        expect(text.get_by_role("heading", name="Neap", level=2)).to_have_count(1)
+        expect(text.locator("[aria-roledescription='list item']")).to_have_text(["low", "high"])
+        put_cursor(page, "Neap")
+        chord(page, "9")
+        expect(text.get_by_role("heading", name="Neap", level=9)).to_have_count(1)
+        left = show_panel(page, "Styles")
+        left.get_by_label("Style to look at").select_option("body")
+        left.get_by_label("Outline level").select_option("7")
+        expect(text.get_by_role("heading", name="Words.", level=7)).to_have_count(1)
+        self.assert_accessible(page)

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from playwright.sync_api import Page, expect
+import re
+
+from playwright.sync_api import Page, Route, expect
 
 from mellowspine.core.kinds import data_table, picture
 
-from .application import EDITOR, OWNER, READER, Journey, chord, put_cursor, text_of
+from .application import EDITOR, OWNER, READER, Journey, chord, put_cursor, show_panel, table_leaf, text_of
 
 QUILLMERE = "Quillmere Lido Restoration"
 
@@ -131,3 +133,36 @@ class Screens(Journey):
         spine.locator("[data-rib]").first.click()
         expect(text_of(page)).to_be_visible()
         expect(leaf).to_be_hidden()
+
+    def test_each_panel_has_an_address_and_is_found_as_it_was_left(self) -> None:
+        page = self.enter(OWNER)
+        page.get_by_role("link", name="Quillmere Lido Restoration").click()
+        page.locator("[data-rib]").first.wait_for()
+        left = show_panel(page, "Bookmarks")
+        left.get_by_role("searchbox", name="Search bookmarks").fill("gate")
+        show_panel(page, "Styles").get_by_label("Style to look at").select_option("quotation")
+        expect(page).to_have_url(re.compile(r"/styles/quotation$"))
+        there = page.url
+        show_panel(page, "Bookmarks")
+        expect(left.get_by_role("searchbox", name="Search bookmarks")).to_have_value("gate")
+        left.get_by_role("link", name="Looks", exact=True).click()
+        expect(left.get_by_label("Style to look at")).to_have_value("quotation")
+        page.go_back()
+        expect(left.get_by_role("searchbox", name="Search bookmarks")).to_be_visible()
+        page.goto(there)
+        expect(left.get_by_label("Style to look at")).to_have_value("quotation")
+
+    def test_a_tick_answers_before_the_server_and_is_taken_back_if_that_refuses(self) -> None:
+        page = self.enter(OWNER)
+        page.get_by_role("link", name="Quillmere Lido Restoration").click()
+        tick = table_leaf(page).get_by_label("Keep itself level")
+        tick.wait_for()
+        held: list[Route] = []
+        page.route("**/keeps-level", lambda route: held.append(route))
+        tick.check()
+        expect(tick).to_be_checked()
+        while not held:
+            page.wait_for_timeout(20)
+        held[0].fulfill(status=403, content_type="application/json", body='{"message": "Not now."}')
+        expect(tick).not_to_be_checked()
+        expect(page.get_by_text("Not now.")).to_be_visible()

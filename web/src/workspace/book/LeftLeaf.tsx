@@ -30,8 +30,10 @@ export const LeftLeaf = memo(function LeftLeaf({ panel: key, ...given }: Props) 
   const panel = panelOf(key);
   const { scroller } = given;
   const report = given.report.key;
-  const [opened, setOpened] = useState<ReadonlySet<string>>(new Set());
-  if (!opened.has(panel.key)) setOpened(new Set([...opened, panel.key]));
+  /** The panels that were opened, each with what of it was shown last. */
+  const [opened, setOpened] = useState<ReadonlyMap<string, string | null>>(new Map());
+  if (!opened.has(panel.key) || opened.get(panel.key) !== given.of) setOpened(new Map([...opened, [panel.key, given.of]]));
+  const address = (key: string) => addressOf(report, key, opened.get(key) ?? undefined);
   /** What each group showed last. */
   const [last, setLast] = useState<Partial<Record<Group, string>>>({});
   if (last[panel.group] !== panel.key) setLast({ ...last, [panel.group]: panel.key });
@@ -42,7 +44,7 @@ export const LeftLeaf = memo(function LeftLeaf({ panel: key, ...given }: Props) 
       <Box position="sticky" top="0" zIndex="1" bg="tableLeaf" px="3" pt="1" pb="1" borderBottomWidth="1px" borderColor="edge">
         <Flex as="nav" aria-label="What the table leaf shows" columnGap="3" fontFamily="heading" fontSize="17px">
           {GROUPS.map((group) => (
-            <Word key={group} href={addressOf(report, last[group] ?? inGroup(group)[0]?.key ?? "")} aria-current={panel.group === group ? "page" : undefined}>
+            <Word key={group} href={address(last[group] ?? inGroup(group)[0]?.key ?? "")} aria-current={panel.group === group ? "page" : undefined}>
               {group}
             </Word>
           ))}
@@ -50,7 +52,7 @@ export const LeftLeaf = memo(function LeftLeaf({ panel: key, ...given }: Props) 
         {beside.length > 1 && (
           <Flex as="nav" aria-label={panel.group} wrap="wrap" columnGap="1.5" fontSize="14px">
             {beside.map(({ key, name }) => (
-              <Word key={key} href={addressOf(report, key)} aria-current={key === panel.key ? "page" : undefined} px="1">
+              <Word key={key} href={address(key)} aria-current={key === panel.key ? "page" : undefined} px="1">
                 {name}
               </Word>
             ))}
@@ -60,7 +62,7 @@ export const LeftLeaf = memo(function LeftLeaf({ panel: key, ...given }: Props) 
       {/* A panel that was left stays as it was, and follows nothing until somebody comes back to it. */}
       {PANELS.filter(({ key }) => opened.has(key)).map(({ key, Show }) => (
         <Activity key={key} mode={key === panel.key ? "visible" : "hidden"}>
-          <Show {...given} of={key === panel.key ? given.of : null} />
+          <Show {...given} of={opened.get(key) ?? null} />
         </Activity>
       ))}
     </>
