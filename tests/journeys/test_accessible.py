@@ -72,6 +72,6 @@ class Accessible(Journey):
         expect(text.get_by_role("heading", name="Neap", level=9)).to_have_count(1)
         left = show_panel(page, "Styles")
         left.get_by_label("Style to look at").select_option("body")
-        left.get_by_label("Outline level").select_option("7")
+        left.get_by_label("Heading level").select_option("7")
         expect(text.get_by_role("heading", name="Words.", level=7)).to_have_count(1)
         self.assert_accessible(page)
