@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import json
 import math
 from dataclasses import replace
 from unittest import TestCase
@@ -15,6 +16,7 @@ from mellowspine.core.formats.imported import Note
 from mellowspine.core.pages.lines import TAB_STOPS, InFaces, break_lines, in_one_line, pieces, reach_of_words
 from mellowspine.core.report.blocks import Marks, Paragraph, Run
 from mellowspine.core.report.styles import Style, default_styles
+from tests.core import style_cases
 
 from .samples import SENTENCE, TYPEFACES
 
@@ -161,3 +163,10 @@ class StandIns(TestCase):
             note, Note("Characters that no typeface here has (漢 U+6F22, 字 U+5B57): printed as empty boxes", 3)
         )
         self.assertEqual(read("a.txt", "Вода ὕδωρ – “…” ž".encode()).notes, ())
+
+
+class AsInBrowsers(TestCase):
+    def test_the_cases_for_browsers_are_those_of_the_core(self) -> None:
+        self.assertEqual(
+            json.loads(style_cases.FILE.read_text()), style_cases.as_json(), "Run: python -m tests.core.style_cases"
+        )

@@ -91,9 +91,9 @@ ${style.outline_level || style.role === "title" ? tag : ""}`;
  * Room for heading numbers, as the core keeps it (`core/pages/lines.py`, `set_style`): a number at the left edge hangs, and
  * the words behind it form a column; elsewhere it stands in the first line.
  */
-export function roomRules(styles: readonly StyleShown[], rooms: ReadonlyMap<string, number>): string[] {
+export function roomRules(styles: readonly StyleShown[], widths: ReadonlyMap<string, number>): string[] {
   return styles.flatMap((style) => {
-    const room = rooms.get(style.id);
+    const room = widths.get(style.id);
     if (!room) return [];
     const numbered = `.text-of-report p[data-style="${safe(style.id)}"]:not([data-number="none"])`;
     const [indent, first] = [own("indent", style.indent), own("first", style.first_line)];
@@ -102,10 +102,17 @@ export function roomRules(styles: readonly StyleShown[], rooms: ReadonlyMap<stri
       `${selector} { --indent: ${indent}; text-indent: ${first}; }`,
       `${selector}::before { width: ${room}pt; margin-left: 0; }`,
     ];
-    const hangs = style.first_line <= 0 && (style.align === "left" || style.align === "justify");
+    const inFront = (selector: string) => [
+      `${selector} { ${hanging} }`,
+      `${selector}::before { width: calc(var(--indent) - var(--marker)); margin-left: calc(var(--marker) - var(--indent)); }`,
+    ];
+    const atLeft = style.align === "left" || style.align === "justify";
+    // Where the style indents the first line, only a paragraph that says itself that it does not has its number in front.
+    const unindented = style.first_line <= 0 ? numbered : `${numbered}[data-hanging]`;
     return [
-      ...(hangs ? [`${numbered} { ${hanging} }`] : inLine(numbered)),
-      ...(style.first_line <= 0 ? [`${numbered}:is([data-align="left"], [data-align="justify"]) { ${hanging} }`] : []),
+      ...inLine(numbered),
+      ...(atLeft ? inFront(unindented) : []),
+      ...inFront(`${unindented}:is([data-align="left"], [data-align="justify"])`),
       ...inLine(`${numbered}:is([data-align="center"], [data-align="right"], [data-indented])`),
     ];
   });

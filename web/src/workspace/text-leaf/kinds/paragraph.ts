@@ -74,7 +74,7 @@ const Paragraph = Node.create<{ styles: () => Styles }>({
         parseHTML: () => null,
         renderHTML: ({ firstLine }) =>
           typeof firstLine === "number"
-            ? { style: `--own-first: ${firstLine}pt`, ...(firstLine > 0 && { "data-indented": "" }) }
+            ? { style: `--own-first: ${firstLine}pt`, [firstLine > 0 ? "data-indented" : "data-hanging"]: "" }
             : {},
       },
       number: told("number"),
