@@ -132,7 +132,7 @@ def _run(run: Run) -> str:
         rules.append(f"font-family: '{marks.font}'")
     if marks.size:
         rules.append(f"font-size: {marks.size}pt")
-    if marks.even:  # what the core writes, in figures of one width
+    if marks.tabular:  # what the core writes, in figures of one width
         rules.append("font-variant-numeric: tabular-nums; font-kerning: none")
     text = html.escape(run.text)
     return f'<span style="{"; ".join(rules)}">{text}</span>' if rules else text

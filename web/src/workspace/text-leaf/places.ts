@@ -1,6 +1,7 @@
 /** Going to a place in the text, and back to where somebody was: by block, so that what others write moves nothing. */
 import type { Editor } from "@tiptap/core";
 import { TextSelection } from "@tiptap/pm/state";
+import type { EditorView } from "@tiptap/pm/view";
 
 /** Pixels below the top of the leaf at which a block is put that somebody went to. */
 const BELOW_TOP = 56;
@@ -49,6 +50,24 @@ export function blockBefore(block: Element): Element | null {
   const band = block.parentElement;
   const before = block.previousElementSibling ?? (band && isBand(band) ? band.previousElementSibling : null);
   return before && isBand(before) ? before.lastElementChild : before;
+}
+
+/**
+ * Puts the cursor to the end of a paragraph when somebody presses the room between it and the data table behind it: Chromium
+ * would put it behind the table. False where nothing of the kind was pressed.
+ */
+export function pressAboveTable(view: EditorView, target: Element, y: number): boolean {
+  if (target.closest("[data-id]")) return false;
+  let block = blockAt(view.dom, y);
+  while (block && !block.hasAttribute("data-id")) block = blockBefore(block);
+  if (!block?.matches("p")) return false;
+  let next = block.nextElementSibling ?? block.parentElement?.nextElementSibling?.firstElementChild ?? null;
+  while (next && !next.hasAttribute("data-id")) next = next.nextElementSibling;
+  if (!next?.matches("table")) return false;
+  const { state } = view;
+  view.dispatch(state.tr.setSelection(TextSelection.create(state.doc, state.doc.resolve(view.posAtDOM(block, 0)).end())));
+  view.focus();
+  return true;
 }
 
 export function placeNow(editor: Editor, scroller: HTMLElement): Position {

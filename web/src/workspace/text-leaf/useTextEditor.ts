@@ -14,6 +14,7 @@ import { Hint } from "./hint";
 import { Keys } from "./keys";
 import { roleOf } from "./kinds/paragraph";
 import { INNER_LINK, isOuterLink } from "./links";
+import { pressAboveTable } from "./places";
 import type { Styles } from "./styles";
 
 /** Characters that can be pasted or dropped at once: some 700 pages. What is larger could not be stored in one piece. */
@@ -75,8 +76,9 @@ export function useTextEditor({ report, room, mayWrite, goTo, say }: Given): Edi
         handleTextInput: (view, _from, _to, text) => typeBehind(view, text) || beginList(editor, text, styles.get()),
         handlePaste: (view, _event, slice) => tooMuch(slice.content.size) || pasteAddress(view, slice) || pasteInFront(view, slice),
         handleDrop: (_view, _event, slice, moved) => !moved && tooMuch(slice.content.size),
-        handleClick: (_view, _pos, event) => {
+        handleClick: (view, _pos, event) => {
           const target = event.target as HTMLElement;
+          if (pressAboveTable(view, target, event.clientY)) return true;
           const link = target.closest("a")?.getAttribute("href") ?? "";
           const place = target.closest<HTMLElement>(".reference")?.dataset.reference ?? INNER_LINK.exec(link)?.[1];
           if ((!place && !isOuterLink(link)) || (writes.current && !event.ctrlKey && !event.metaKey)) return false;
