@@ -202,6 +202,7 @@ def main() -> None:
             page.keyboard.press("Enter")
             page.wait_for_timeout(600)
             page.screenshot(path=FOLDER / "look-line.png")
+            look_line(page).get_by_role("button", name="less", exact=True).click()
             for place, press in (("Ladder", "Level 2"), ("Styles", None), ("House sheets", "Filings"), ("Page", None)):
                 show_panel(page, place)
                 if press:
