@@ -37,6 +37,7 @@ def notes(report: Report, before: tuple[Report, Notes] | None = None) -> Notes:
 
 
 _block = itemgetter(0)
+_MARKS = tuple(MARKS.items())
 
 
 def _noted(report: Report, first: int, end: int) -> Iterator[tuple[int, Noted]]:
@@ -49,13 +50,14 @@ def _noted(report: Report, first: int, end: int) -> Iterator[tuple[int, Noted]]:
 
 def _is_noted(run: Run) -> bool:
     marks = run.marks
-    return marks is not PLAIN and bool(
-        marks.reference
-        or any(mark(marks) for mark in MARKS.values())
-        or marks.citation
-        or marks.indexed
-        or (marks.link and marks.link.startswith("#"))
-    )
+    if marks is PLAIN:
+        return False
+    if marks.reference or marks.citation or marks.indexed or (marks.link and marks.link.startswith("#")):
+        return True
+    for _, mark in _MARKS:  # noqa: SIM110  (a generator for each run takes longer)
+        if mark(marks):
+            return True
+    return False
 
 
 def _of_runs(
@@ -78,7 +80,7 @@ def _of_runs(
                 leads[-1] = last._replace(words=last.words + run.text)  # one link, formatted in parts
             else:
                 leads.append(Leading(linked, "", run.text, start))
-        for kind, mark in MARKS.items():
+        for kind, mark in _MARKS if run.marks is not PLAIN else ():
             if found := mark(run.marks):
                 known = places.get(found[0])
                 words = known.words + run.text if known else run.text

@@ -30,8 +30,8 @@ def places(
     until: dict[str, int] = {}
     """By place the last of the notes to which its words go on."""
     for at, (block, one) in enumerate(noted):
-        for kind in PARAGRAPHS:
-            if kind.paragraph and kind.paragraph(one) and (wanted is None or one.id in wanted):
+        for is_one, kind in PARAGRAPHS:
+            if is_one(one) and (wanted is None or one.id in wanted):
                 found[one.id] = kind.place(Marked(kind.name, one.id, "", one.text, 0), one, block, around)
         for mark in one.places:
             if mark.start == 0 and until.get(mark.id) == at - 1:

@@ -16,4 +16,5 @@ KINDS = {kind.name: kind for kind in (caption, bookmark)}
 MARKS = {kind.name: kind.mark for kind in KINDS.values() if kind.mark}
 """What says of words that they are such a place, by kind."""
 
-PARAGRAPHS = [kind for kind in KINDS.values() if kind.paragraph]
+PARAGRAPHS = tuple((kind.paragraph, kind) for kind in KINDS.values() if kind.paragraph)
+"""What says of a paragraph that it is such a place, and of which kind."""
