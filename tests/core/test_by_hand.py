@@ -353,7 +353,7 @@ class LeftoverTests(TestCase):
             Paragraph("alone"), prose("d"), *row("last", 40),
         ), styles)  # fmt: skip
         rows = find_by_hand(report).rows
-        self.assertEqual([row.behind for row in rows], ["a", "b", "c", "d"])
+        self.assertEqual([row.after for row in rows], ["a", "b", "c", "d"])
         plan = exchange_rows(rows, paginate(report, TYPEFACES), iter(["n1", "n2", "n3"]))
         self.assertEqual(
             [block.id for block in carry_out(plan, report).blocks], ["a", "n1", "b", "c", "h", "alone", "d"]

@@ -33,7 +33,7 @@ const marks = (name: "citation" | "indexed") => {
 };
 
 const select = (from: number, to: number) => editor.commands.setTextSelection({ from, to });
-const found = (paragraph: string, start: number, words: string): FoundWords => ({ paragraph, start, end: start + words.length, words, before: "", behind: "", how: "long" });
+const found = (paragraph: string, start: number, words: string): FoundWords => ({ paragraph, start, end: start + words.length, words, before: "", after: "", how: "long" });
 
 test("what is selected, without the space around it, over paragraphs as well", () => {
   select(4, 14);

@@ -12,7 +12,7 @@ import {
   shiftLevel,
   splitParagraph,
   toggle,
-  typeBehind,
+  typeAfter,
 } from "../src/workspace/text-leaf/commands";
 import { beginBelow } from "../src/workspace/text-leaf/hint";
 import { KINDS } from "../src/workspace/text-leaf/kinds";
@@ -303,9 +303,9 @@ test("what is typed while a table is selected goes behind it", () => {
   at(editor, 1);
   insertTable(editor, "contents", "here", []);
   editor.commands.setNodeSelection(editor.state.doc.child(0).nodeSize);
-  expect(typeBehind(editor.view, "x")).toBe(true);
+  expect(typeAfter(editor.view, "x")).toBe(true);
   expect(written(editor)).toEqual(["body: One", "placedTable", "body: x", "body: Two"]);
-  expect(typeBehind(editor.view, "y")).toBe(false);
+  expect(typeAfter(editor.view, "y")).toBe(false);
 });
 
 test.each(KINDS.flatMap(({ name, puts = [] }) => puts.map((put) => ({ name, put }))))(

@@ -235,7 +235,7 @@ const DEEDS: Record<string, (editor: Editor, die: Die, held: { slice?: string })
   move: (editor, die) => {
     const ids = editor.state.doc.children.map((node) => node.attrs.id as string);
     const blocks = ids.slice(die(ids.length)).slice(0, 1 + die(3));
-    carryOut(editor, [{ step: "move", blocks, behind: die(3) ? nth(ids, die(ids.length)) : null }]);
+    carryOut(editor, [{ step: "move", blocks, after: die(3) ? nth(ids, die(ids.length)) : null }]);
   },
   remove: (editor, die) => {
     const ids = editor.state.doc.children.map((node) => node.attrs.id as string);

@@ -86,7 +86,7 @@ def exchange_rows(rows: Iterable[EmptyRow], pages: Pages, ids: Iterator[str], bu
 def _needs_break(first: int, end: int, pages: Pages) -> bool:
     """Whether what follows a row would not begin a page without it."""
     blocks = pages.report.blocks
-    before, behind = blocks[first - 1], blocks[end]
-    begins = type(behind) is Paragraph and pages.report.styles[behind.style].new_page
-    own = any(type(one) is PlacedTable and one.own_page for one in (before, behind))
-    return not (begins or own or PageBreak in (type(before), type(behind)))
+    before, after = blocks[first - 1], blocks[end]
+    begins = type(after) is Paragraph and pages.report.styles[after.style].new_page
+    own = any(type(one) is PlacedTable and one.own_page for one in (before, after))
+    return not (begins or own or PageBreak in (type(before), type(after)))

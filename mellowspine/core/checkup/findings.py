@@ -165,8 +165,8 @@ def beside(state: State, index: int) -> list[Block]:
     """What stands next to a block, in front of it and behind it; empty paragraphs are left out of account."""
     blocks, seen = state.report.blocks, state.found.seen
     front = next((at for at in range(index - 1, -1, -1) if seen[at] is not False), None)
-    behind = next((at for at in range(index + 1, len(blocks)) if seen[at] is not False), None)
-    return [blocks[at] for at in (front, behind) if at is not None]
+    after = next((at for at in range(index + 1, len(blocks)) if seen[at] is not False), None)
+    return [blocks[at] for at in (front, after) if at is not None]
 
 
 def _with_neighbours(change: Diff, state: State) -> Diff:

@@ -78,12 +78,12 @@ def _parted(text: str) -> tuple[str, str]:
     while at < len(text):
         end = text.find("\n", at)
         line = text[at:] if end < 0 else text[at:end]
-        behind = len(text) if end < 0 else end + 1
+        after = len(text) if end < 0 else end + 1
         if line.rstrip() in ("---", "..."):
-            return text[len(first) + 1 : at], text[behind:]
+            return text[len(first) + 1 : at], text[after:]
         if not _FRONT_LINE.match(line):
             break
-        at = behind
+        at = after
     return "", text
 
 

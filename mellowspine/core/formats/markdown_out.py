@@ -243,13 +243,13 @@ def _emphasised(runs: Sequence[Run]) -> Iterator[str]:
         sign = "*" * (2 * bool(marks.bold) + bool(marks.italic))
         front, end = text[: len(text) - len(text.lstrip())], text[len(text.rstrip()) :]
         before = front or (joined[index - 1][1][-1] if index else "")
-        behind = end or (joined[index + 1][1][0] if index + 1 < len(joined) else "")
-        can = sign and words and "\n" not in words and not (starred and not front) and _flanks(words, before, behind)
+        after = end or (joined[index + 1][1][0] if index + 1 < len(joined) else "")
+        can = sign and words and "\n" not in words and not (starred and not front) and _flanks(words, before, after)
         starred = bool(can) and not end
         yield f"{front}{sign}{_escaped(words)}{sign}{end}" if can else _escaped(text)
 
 
-def _flanks(words: str, before: str, behind: str) -> bool:
+def _flanks(words: str, before: str, after: str) -> bool:
     """Whether asterisks around words open and close: words and digits on the inside, or nothing but space outside."""
     first, last = words[0].isalnum(), words[-1].isalnum()
-    return (first or not before.strip()) and (last or not behind.strip())
+    return (first or not before.strip()) and (last or not after.strip())

@@ -61,8 +61,6 @@ def with_back(box: Box, block: Block, report: Report) -> Box:
     if block.id not in report.backs:
         return box
     height = back_height(report)
-    behind = (
-        len(as_set(block, report).text) if isinstance(block, Paragraph) else box.starts[-1] + 1 if box.starts else 0
-    )
-    starts = (*box.starts, behind) if box.starts else ()
+    after = len(as_set(block, report).text) if isinstance(block, Paragraph) else box.starts[-1] + 1 if box.starts else 0
+    starts = (*box.starts, after) if box.starts else ()
     return replace(box, heights=(*box.heights, height), starts=starts, total=box.total + height)

@@ -56,7 +56,7 @@ class Move:
     """Moves blocks, in the order in which they are named, behind another; to the start of the text if that is None."""
 
     blocks: tuple[str, ...]
-    behind: str | None
+    after: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +64,7 @@ class Insert:
     """Puts new blocks behind another; at the start of the text if that is None."""
 
     blocks: tuple[Block, ...]
-    behind: str | None
+    after: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,10 +91,10 @@ def carry_out(plan: Plan, report: Report) -> Report:
                 if id in places:
                     _change(blocks, places[id], id, step)
                 continue
-            case Move(ids, behind):
-                _move(blocks, ids, behind)
-            case Insert(new, behind):
-                at = _behind(blocks, behind)
+            case Move(ids, after):
+                _move(blocks, ids, after)
+            case Insert(new, after):
+                at = _after(blocks, after)
                 if at is not None:
                     blocks[at:at] = new
             case Remove(ids, reads):
@@ -179,33 +179,33 @@ def _parted(children: Sequence[Element | Words], *offsets: int) -> list[list[Ele
 
 
 def _formatted(element: Element, start: int, end: int, values: Mapping[str, Any], words: str) -> Element:
-    before, there, behind = _parted(element.children, start, end)
+    before, there, after = _parted(element.children, start, end)
     if words and "".join(map(_characters, there)) != words:
         return element
     changed = [
         replace(one, attributes=_with(one.attributes, values)) if isinstance(one, Words) else one for one in there
     ]
-    return replace(element, children=(*before, *changed, *behind))
+    return replace(element, children=(*before, *changed, *after))
 
 
 def _without(element: Element, start: int, words: str, instead: tuple[Element | Words, ...]) -> Element:
-    before, there, behind = _parted(element.children, start, start + len(words))
+    before, there, after = _parted(element.children, start, start + len(words))
     reads = "".join(map(_characters, there))
-    return replace(element, children=(*before, *instead, *behind)) if reads == words else element
+    return replace(element, children=(*before, *instead, *after)) if reads == words else element
 
 
-def _behind(blocks: Sequence[Block], id: str | None) -> int | None:
+def _after(blocks: Sequence[Block], id: str | None) -> int | None:
     """The place behind a block; None if it is not there."""
     if id is None:
         return 0
     return next((index + 1 for index, block in enumerate(blocks) if block.id == id), None)
 
 
-def _move(blocks: list[Block], ids: tuple[str, ...], behind: str | None) -> None:
+def _move(blocks: list[Block], ids: tuple[str, ...], after: str | None) -> None:
     """A block that is to go behind one of those that move stays where it is, and so do all of them."""
     there = {block.id: block for block in blocks}
     rest = [block for block in blocks if block.id not in ids]
-    at = _behind(rest, behind)
+    at = _after(rest, after)
     if at is not None:
         blocks[:] = [*rest[:at], *(there[id] for id in ids if id in there), *rest[at:]]
 
@@ -241,10 +241,10 @@ def _step_as_json(step: Step, texts: Mapping[str, str]) -> dict[str, Any]:
         case Cut(block, start, words, instead):
             return {"step": "cut", "block": block, "start": units(block, start), "words": words,
                     "instead": [_element_as_json(one) for one in instead]}  # fmt: skip
-        case Move(blocks, behind):
-            return {"step": "move", "blocks": list(blocks), "behind": behind}
-        case Insert(blocks, behind):
-            return {"step": "insert", "blocks": [_element_as_json(element_of(one)) for one in blocks], "behind": behind}
+        case Move(blocks, after):
+            return {"step": "move", "blocks": list(blocks), "after": after}
+        case Insert(blocks, after):
+            return {"step": "insert", "blocks": [_element_as_json(element_of(one)) for one in blocks], "after": after}
         case Remove(blocks, reads):
             return {"step": "remove", "blocks": list(blocks), "reads": dict(reads)}
 

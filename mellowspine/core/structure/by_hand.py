@@ -293,13 +293,13 @@ def _is_fit(index: int, its: Traits, sure: bool, looks: Mapping[Face, Look], tex
     """Whether a paragraph with the look of a heading behaves like one."""
     if its.last in ",;" or (not sure and (its.length > 80 or its.last in ".?!:" or its.opens != "capital")):
         return False
-    behind = text.neighbour(index, 1)
-    if behind is None:
+    after = text.neighbour(index, 1)
+    if after is None:
         return False  # a signature, a last word
-    if isinstance(text.report.blocks[behind], Image) and not its.typed:
+    if isinstance(text.report.blocks[after], Image) and not its.typed:
         before = text.neighbour(index, -1)
         return before is None or bool(text.seen[before])
-    following = text.seen[behind]
+    following = text.seen[after]
     if not following or following.face in looks or its.typed:
         return True
     # Words under a heading are sentences; short lines without an end are an address, or names under a contract.
@@ -355,15 +355,15 @@ def _cover(looks: Mapping[Face, Look], judged: Sequence[Look], text: _Text) -> I
     if titled or any(look.face.size > its.face.size for look in judged):
         return
     under = list(_under(first, text))
-    behind = text.neighbour(first, len(under) + 1)
+    after = text.neighbour(first, len(under) + 1)
     block = report.blocks[first]
     assert type(block) is Paragraph
     same = block.text.strip().casefold() == report.title.strip().casefold()
     # Rows of empty paragraphs, a page break, another heading: a chapter has text under it.
-    apart = behind is not None and (
-        behind - first > len(under) + 2
-        or not isinstance(report.blocks[behind], Paragraph)
-        or any(behind in look.all for look in judged)
+    apart = after is not None and (
+        after - first > len(under) + 2
+        or not isinstance(report.blocks[after], Paragraph)
+        or any(after in look.all for look in judged)
     )
     alone = looks[its.face].all == [first] and len(judged) > 1 and its.face.size >= text.body.size * LARGER
     if same or apart or alone:

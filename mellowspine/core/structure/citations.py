@@ -33,7 +33,7 @@ class FoundWords(NamedTuple):
     end: int
     words: str
     before: str
-    behind: str
+    after: str
     how: How
 
 
@@ -182,8 +182,8 @@ def _marked(paragraph: Paragraph, terms: Sequence[str] | None = None) -> list[tu
 
 
 def _found(paragraph: Paragraph, text: str, start: int, end: int, how: How) -> FoundWords:
-    before, behind = text[max(0, start - AROUND) : start], text[end : end + AROUND]
-    return FoundWords(paragraph.id, start, end, text[start:end], before, behind, how)
+    before, after = text[max(0, start - AROUND) : start], text[end : end + AROUND]
+    return FoundWords(paragraph.id, start, end, text[start:end], before, after, how)
 
 
 # --- What looks like a citation ---

@@ -20,10 +20,10 @@ class TypedContents(NamedTuple):
 
 
 class EmptyRow(NamedTuple):
-    """Empty paragraphs one behind the other. ``behind``: the id of the block in front of them."""
+    """Empty paragraphs one behind the other. ``after``: the id of the block in front of them."""
 
     ids: tuple[str, ...]
-    behind: str | None
+    after: str | None
 
 
 def typed_contents(report: Report, seen: Sequence[Traits | Literal[False] | None]) -> tuple[TypedContents, ...]:
@@ -61,6 +61,6 @@ def empty_rows(report: Report, seen: Sequence[Traits | Literal[False] | None]) -
     for empty, group in groupby(range(len(blocks)), lambda index: seen[index] is False):
         row = [*group] if empty else []
         if len(row) > 1:
-            behind = blocks[row[0] - 1].id if row[0] else None
-            found.append(EmptyRow(tuple(blocks[index].id for index in row), behind))
+            after = blocks[row[0] - 1].id if row[0] else None
+            found.append(EmptyRow(tuple(blocks[index].id for index in row), after))
     return tuple(found)

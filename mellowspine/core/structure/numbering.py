@@ -28,10 +28,10 @@ class Counter:
     that is kept without a number does not count, and neither do those under it.
     """
 
-    def __init__(self, numbering: Numbering, behind: Count | None = None) -> None:
+    def __init__(self, numbering: Numbering, after: Count | None = None) -> None:
         self._numbering = numbering
         self._write = [[_writer(numbering.of(part), level) for level in LEVELS] for part in (False, True)]
-        self.count = behind or Count()
+        self.count = after or Count()
 
     def next(self, level: int, without: bool = False, start: int | None = None, appendix: bool = False) -> str:
         """The number of the next heading, empty if it has none.

@@ -15,13 +15,13 @@ Kind = Literal["new", "gone", "moved", "level", "renamed", "formatting", "renumb
 class Difference(NamedTuple):
     """One line that differs. ``issued`` is None for a new line, ``fresh`` is None for one that is gone.
 
-    ``behind`` is the source of the line behind which the text gives this one; None for the first, and for one that is gone.
+    ``after`` is the source of the line behind which the text gives this one; None for the first, and for one that is gone.
     """
 
     kinds: tuple[Kind, ...]
     issued: Line | None
     fresh: Line | None
-    behind: str | None = None
+    after: str | None = None
 
     @property
     def line(self) -> Line:

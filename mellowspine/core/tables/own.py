@@ -99,11 +99,11 @@ def put_in(lines: Sequence[Line], new: Collection[Line], order: Sequence[Line]) 
     """The lines with some more, each behind the nearest line that comes before it in ``order``."""
     coming = {line.source: line for line in new}
     there = {line.source for line in lines}
-    behind: dict[str | None, list[Line]] = {}
+    after: dict[str | None, list[Line]] = {}
     nearest: str | None = None
     for one in order:
         if one.source in coming:
-            behind.setdefault(nearest, []).append(coming[one.source])
+            after.setdefault(nearest, []).append(coming[one.source])
         elif one.source in there:
             nearest = one.source
-    return (*behind.get(None, ()), *(one for line in lines for one in (line, *behind.get(line.source, ()))))
+    return (*after.get(None, ()), *(one for line in lines for one in (line, *after.get(line.source, ()))))

@@ -14,8 +14,8 @@ export type PlanStep =
   | { step: "set"; block: string; values: Values }
   | { step: "format"; block: string; start: number; end: number; values: Values; words?: string }
   | { step: "cut"; block: string; start: number; words: string; instead: ElementOf["children"] }
-  | { step: "move"; blocks: readonly string[]; behind: string | null }
-  | { step: "insert"; blocks: readonly ElementOf[]; behind: string | null }
+  | { step: "move"; blocks: readonly string[]; after: string | null }
+  | { step: "insert"; blocks: readonly ElementOf[]; after: string | null }
   /** Blocks named in `reads` are taken out only if their words still are what it says. */
   | { step: "remove"; blocks: readonly string[]; reads: Readonly<Record<string, string>> };
 

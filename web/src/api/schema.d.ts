@@ -2067,8 +2067,8 @@ export interface components {
             words: string;
             /** Before */
             before: string;
-            /** Behind */
-            behind: string;
+            /** After */
+            after: string;
             /**
              * How
              * @enum {string}

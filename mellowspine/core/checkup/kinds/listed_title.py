@@ -16,8 +16,8 @@ def _title(state: State, index: int) -> tuple[Paragraph, str] | None:
     title = as_heading(state.report.blocks[index], state.report.styles)
     if title is None or title.listed == 0 or not title.text.strip():
         return None
-    behind = beside(state, index)[-1:]
-    return next(((title, one.table) for one in behind if type(one) is PlacedTable), None)
+    after = beside(state, index)[-1:]
+    return next(((title, one.table) for one in after if type(one) is PlacedTable), None)
 
 
 def _found(tables: Mapping[str, Issued], over: tuple[Paragraph, str]) -> FoundHere:

@@ -33,7 +33,7 @@ class DifferenceShown(NamedTuple):
     issued: Line | None
     fresh: Line | None
     cause: Cause | None
-    behind: str | None
+    after: str | None
     """The source of the line behind which the text gives this one."""
 
 
@@ -130,7 +130,7 @@ def _tables(now: Round, before: Of | None) -> dict[str, _Table]:
 def _differences(differences: Sequence[Difference], causes: Causes) -> list[DifferenceShown]:
     return [
         DifferenceShown(
-            one.kinds, one.line.source, one.issued, one.fresh, causes.of(one.line.source, one.kinds), one.behind
+            one.kinds, one.line.source, one.issued, one.fresh, causes.of(one.line.source, one.kinds), one.after
         )
         for one in differences
     ]

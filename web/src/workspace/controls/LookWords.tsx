@@ -125,7 +125,7 @@ interface FigureProps extends Common {
   most: number;
   step: number;
   before: ReactNode;
-  behind: ReactNode;
+  after: ReactNode;
   set: (value: number) => void;
   live?: (value: number) => void;
   /** What an emptied field means; without it, nothing. */
@@ -136,7 +136,7 @@ interface FigureProps extends Common {
 const PAUSE = 700;
 
 /** A figure among words. It counts once Enter is pressed, the field is left, or nobody has typed for a moment. */
-export function Figure({ value, least, most, step, before, behind, set, live, clear, ...common }: FigureProps) {
+export function Figure({ value, least, most, step, before, after, set, live, clear, ...common }: FigureProps) {
   const shown = value === undefined ? "" : String(Math.round(value * 100) / 100);
   const [typed, setTyped] = useState<string | null>(null);
   const timer = useRef(0);
@@ -181,7 +181,7 @@ export function Figure({ value, least, most, step, before, behind, set, live, cl
           if (event.key === "Enter") give(typed);
         }}
       />
-      {behind}
+      {after}
       {wrong && (
         <Box as="span" role="alert" className="remedy">
           {least} to {most}

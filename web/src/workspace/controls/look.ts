@@ -51,7 +51,7 @@ interface Numeric {
   most: number;
   step: number;
   before: string;
-  behind: string;
+  after: string;
 }
 
 interface Switch {
@@ -75,7 +75,7 @@ interface Range {
 }
 
 /** A length in points, within a range of the core's. */
-export const points = (name: string, before: string, behind: string, { least, most }: Range, step = 1): Form => ({ kind: "number", name, least, most, step, before, behind });
+export const points = (name: string, before: string, after: string, { least, most }: Range, step = 1): Form => ({ kind: "number", name, least, most, step, before, after });
 
 const { style: RANGE } = RANGES;
 
@@ -90,7 +90,7 @@ export const FORMS: Readonly<Record<Property, Form>> = {
   align: { kind: "choice", name: "Alignment", choices: ALIGNS },
   space_before: points("Space above", "", "pt above", RANGE.space_before),
   space_after: points("Space below", "", "pt below", RANGE.space_after),
-  line_spacing: { kind: "number", name: "Line spacing", ...RANGE.line_spacing, step: 0.05, before: "lines ×", behind: "" },
+  line_spacing: { kind: "number", name: "Line spacing", ...RANGE.line_spacing, step: 0.05, before: "lines ×", after: "" },
   indent: points("Indent", "indent", "pt", RANGE.indent),
   first_line: points("First line", "first line", "pt", RANGE.first_line),
 };
@@ -105,5 +105,5 @@ export const said = (property: Property, value: unknown): string => saidBy(FORMS
 export function saidBy(form: Form, value: unknown): string {
   if (form.kind === "switch") return value ? form.on : form.off;
   if (form.kind === "choice") return form.choices.find(([one]) => one === value)?.[1] ?? String(value);
-  return [form.before, figure(Number(value)), form.behind].filter(Boolean).join(" ");
+  return [form.before, figure(Number(value)), form.after].filter(Boolean).join(" ");
 }

@@ -29,9 +29,9 @@ export function rowsOf(table: Table): Row[] {
   /** Behind which issued line each new one stands. */
   const places = new Map<string, string | null>();
   for (const difference of table.differences) {
-    const { fresh, behind } = difference;
+    const { fresh, after } = difference;
     if (difference.kinds[0] !== "new" || !fresh) continue;
-    const place = behind === null || listed.has(behind) ? behind : (places.get(behind) ?? null);
+    const place = after === null || listed.has(after) ? after : (places.get(after) ?? null);
     places.set(fresh.source, place);
     news.set(place, [...(news.get(place) ?? []), row(fresh, difference)]);
   }

@@ -155,7 +155,7 @@ export function FoundList({ found, left, leave, goTo }: Props) {
                     </Box>
                     <b>{one.words}</b>
                     <Box as="span" color="quiet">
-                      {one.behind.slice(0, 36)}…
+                      {one.after.slice(0, 36)}…
                     </Box>
                   </BareButton>
                   <BareButton type="button" className="word" color="iris" tabIndex={tabbable ? 0 : -1} aria-label={`Go there: ${one.words}`} onClick={() => goTo(one.paragraph)}>

@@ -145,7 +145,7 @@ const OwnNumber = ({ item, counts, editor, block, number, from }: NumberProps) =
         most={9999}
         step={1}
         before="from"
-        behind=""
+        after=""
         remark={from === null ? undefined : "otherwise than its level"}
         set={(value) => setOnParagraphs(editor, "numberFrom", value, [block])}
         clear={() => setOnParagraphs(editor, "numberFrom", null, [block])}

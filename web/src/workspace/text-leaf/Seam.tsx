@@ -29,7 +29,7 @@ interface Props {
 interface Gap {
   /** The ids of the blocks before and behind it; at the end there is none behind. */
   before: string;
-  behind: string | null;
+  after: string | null;
   /** Its height in the text, in pixels. */
   y: number;
 }
@@ -43,21 +43,21 @@ const PUTS = KINDS.flatMap(({ puts }) => puts ?? []);
 const isBlock = (element: Element | null): element is HTMLElement => element instanceof HTMLElement && element.hasAttribute("data-id");
 
 /** The block behind this one in the text. */
-function blockBehind(block: Element): HTMLElement | null {
+function blockAfter(block: Element): HTMLElement | null {
   let next = block.nextElementSibling ?? block.parentElement?.nextElementSibling ?? null;
   if (next?.classList.contains("band")) next = next.firstElementChild;
-  if (next && !isBlock(next)) return blockBehind(next);
+  if (next && !isBlock(next)) return blockAfter(next);
   return isBlock(next) ? next : null;
 }
 
 /** The gap behind a block. */
-function gapBehind(editor: Editor, block: HTMLElement): Gap | null {
+function gapAfter(editor: Editor, block: HTMLElement): Gap | null {
   const frame = editor.view.dom.closest(".text-of-report")?.getBoundingClientRect();
   if (!frame) return null;
-  const next = blockBehind(block);
+  const next = blockAfter(block);
   const { bottom } = block.getBoundingClientRect();
   const free = next ? next.getBoundingClientRect().top - bottom : 8;
-  return { before: block.dataset.id ?? "", behind: next?.dataset.id ?? null, y: bottom - frame.top + Math.min(Math.max(free, 0), 16) / 2 };
+  return { before: block.dataset.id ?? "", after: next?.dataset.id ?? null, y: bottom - frame.top + Math.min(Math.max(free, 0), 16) / 2 };
 }
 
 /** The gap that a height of the window is on or next to. */
@@ -67,13 +67,13 @@ function gapAt(editor: Editor, y: number): Gap | null {
   if (!block) return null;
   const { top, bottom } = block.getBoundingClientRect();
   if (y > bottom - NEAR) {
-    const next = blockBehind(block);
-    return !next || y < next.getBoundingClientRect().top + NEAR ? gapBehind(editor, block) : null;
+    const next = blockAfter(block);
+    return !next || y < next.getBoundingClientRect().top + NEAR ? gapAfter(editor, block) : null;
   }
   if (y > top + NEAR) return null;
   let before = blockBefore(block);
   while (before && !isBlock(before)) before = blockBefore(before);
-  return before ? gapBehind(editor, before) : null;
+  return before ? gapAfter(editor, before) : null;
 }
 
 const same = (one: Gap | null, other: Gap | null) => one?.before === other?.before && one?.y === other?.y;
@@ -140,7 +140,7 @@ export const Seam = forwardRef(function Seam({ editor, report, scroller, say }: 
       const { $from } = editor.state.selection;
       const dom = editor.view.nodeDOM($from.depth > 0 ? $from.before(1) : $from.pos);
       const block = dom instanceof Element ? dom.closest("[data-id]") : null;
-      const found = isBlock(block) ? gapBehind(editor, block) : null;
+      const found = isBlock(block) ? gapAfter(editor, block) : null;
       if (!found) return;
       // At once, so that the next key already reaches it.
       flushSync(() => {
@@ -201,7 +201,7 @@ function Open({ editor, report, gap, close, say }: OpenProps) {
     close(true);
   };
   const choose = (one: (typeof PUTS)[number]) => {
-    if (!("insert" in one)) setAsked({ key: one.key, behind: gap.before });
+    if (!("insert" in one)) setAsked({ key: one.key, after: gap.before });
     else if (one.insertOnPage) setWhat(one.key);
     else put(one.insert);
   };
@@ -229,8 +229,8 @@ function Open({ editor, report, gap, close, say }: OpenProps) {
 
   return (
     <>
-      {gap.behind !== null && (
-        <style>{`#block-${CSS.escape(gap.behind)} { padding-top: ${room}px; } table#block-${CSS.escape(gap.behind)} { margin-top: ${room + 14}px; }`}</style>
+      {gap.after !== null && (
+        <style>{`#block-${CSS.escape(gap.after)} { padding-top: ${room}px; } table#block-${CSS.escape(gap.after)} { margin-top: ${room + 14}px; }`}</style>
       )}
       <div ref={menu} role="menu" tabIndex={-1} aria-label="Put in here" data-seam className="puts" contentEditable={false} style={{ top: gap.y + 6 }} onKeyDown={keys}>
         {chosen && "insert" in chosen && chosen.insertOnPage ? (
@@ -258,7 +258,7 @@ const Item = ({ label, name, press }: { label: string; name: string; press: () =
 /** What was asked for that needs a file, and behind which block: by the time that the file has come, the cursor may be elsewhere. */
 interface Asked {
   key: string;
-  behind: string;
+  after: string;
 }
 
 interface FileProps {
@@ -280,7 +280,7 @@ function FileInputs({ editor, report, asked, say, done }: FileProps) {
     done?.();
     if (!chosen || !asked || !put || !("insertFile" in put)) return;
     try {
-      await put.insertFile(editor, asked.behind, report.key, chosen);
+      await put.insertFile(editor, asked.after, report.key, chosen);
     } catch (error) {
       say((error as Error).message);
     }

@@ -126,7 +126,7 @@ export function toggle(editor: Editor, name: Emphasis, styles: Styles): boolean 
 }
 
 /** What is typed while a block such as a table or a picture is selected goes into a paragraph behind it. */
-export function typeBehind(view: EditorView, text: string): boolean {
+export function typeAfter(view: EditorView, text: string): boolean {
   const { selection, schema, tr } = view.state;
   if (!(selection instanceof NodeSelection) || !selection.node.isBlock) return false;
   const paragraph = schema.nodes.paragraph?.create({ id: newId() }, schema.text(text));

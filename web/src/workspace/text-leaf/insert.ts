@@ -14,7 +14,7 @@ export function perform(editor: Editor, change: Transaction): void {
 }
 
 /** Puts a block behind the one with this id, or in its place if that is an empty paragraph; nobody's cursor moves for it. */
-export function insertBehind(editor: Editor, id: string, type: string, attributes: Record<string, unknown>): boolean {
+export function insertAfter(editor: Editor, id: string, type: string, attributes: Record<string, unknown>): boolean {
   const { state } = editor;
   let there: { node: Node; pos: number } | null = null;
   state.doc.forEach((node, pos) => {
@@ -46,11 +46,11 @@ export function insertBlock(editor: Editor, type: string, attributes: Record<str
     change.delete(at, $from.after(1));
   }
   change.insert(at, block);
-  const behind = at + block.nodeSize;
-  if (change.doc.nodeAt(behind)?.type.name !== "paragraph") {
-    change.insert(behind, schema.nodes.paragraph?.create({ id: newId() }) ?? []);
+  const after = at + block.nodeSize;
+  if (change.doc.nodeAt(after)?.type.name !== "paragraph") {
+    change.insert(after, schema.nodes.paragraph?.create({ id: newId() }) ?? []);
   }
-  const inside = type === "dataTable" ? at : behind;
+  const inside = type === "dataTable" ? at : after;
   change.setSelection(TextSelection.near(change.doc.resolve(inside + 1)));
   perform(editor, change.scrollIntoView());
   editor.view.focus();

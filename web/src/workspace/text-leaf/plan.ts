@@ -22,9 +22,9 @@ function findOuter(doc: Node, id: string): Found | null {
 }
 
 /** The position behind a block; that of the start if there is none to be behind, null if that one is gone. */
-function positionBehind(doc: Node, behind: string | null): number | null {
-  if (behind === null) return 0;
-  const found = findOuter(doc, behind);
+function positionAfter(doc: Node, after: string | null): number | null {
+  if (after === null) return 0;
+  const found = findOuter(doc, after);
   return found && found.pos + found.node.nodeSize;
 }
 
@@ -115,14 +115,14 @@ function take(change: Transaction, step: Exclude<PlanStep, InPlace>): void {
   switch (step.step) {
     case "move": {
       const moved = step.blocks.flatMap((id) => findOuter(doc, id) ?? []);
-      if (step.behind !== null && (step.blocks.includes(step.behind) || !findOuter(doc, step.behind))) return;
+      if (step.after !== null && (step.blocks.includes(step.after) || !findOuter(doc, step.after))) return;
       for (const { node, pos } of [...moved].sort((one, other) => other.pos - one.pos)) change.delete(pos, pos + node.nodeSize);
-      const at = positionBehind(change.doc, step.behind);
+      const at = positionAfter(change.doc, step.after);
       if (at !== null) change.insert(at, moved.map(({ node }) => node));
       return;
     }
     case "insert": {
-      const at = positionBehind(doc, step.behind);
+      const at = positionAfter(doc, step.after);
       const blocks = step.blocks.flatMap((element) => nodeOf(element, doc.type.schema) ?? []);
       if (at !== null) change.insert(at, blocks);
       return;

@@ -6,7 +6,7 @@ import type { ReportShown } from "../../api/client";
 import type { Room } from "../room/room";
 import { Bounds } from "./bounds";
 import { Carets } from "./carets";
-import { beginList, pasteAddress, pasteInFront, typeBehind } from "./commands";
+import { beginList, pasteAddress, pasteInFront, typeAfter } from "./commands";
 import { Cursor } from "./cursor";
 import { textExtensions } from "./extensions";
 import { HeldSelection } from "./heldSelection";
@@ -73,7 +73,7 @@ export function useTextEditor({ report, room, mayWrite, goTo, say }: Given): Edi
           spellcheck: "true",
         }),
         // A table or a picture that is selected stays when somebody types: the words go behind it.
-        handleTextInput: (view, _from, _to, text) => typeBehind(view, text) || beginList(editor, text, styles.get()),
+        handleTextInput: (view, _from, _to, text) => typeAfter(view, text) || beginList(editor, text, styles.get()),
         handlePaste: (view, _event, slice) => tooMuch(slice.content.size) || pasteAddress(view, slice) || pasteInFront(view, slice),
         handleDrop: (_view, _event, slice, moved) => !moved && tooMuch(slice.content.size),
         handleClick: (view, _pos, event) => {

@@ -216,10 +216,10 @@ export interface Difference {
   readonly fresh: Line | null;
   readonly cause: Cause | null;
   /** The source of the line behind which the text gives this one. */
-  readonly behind: string | null;
+  readonly after: string | null;
 }
-export type DifferenceRow = readonly [kinds: readonly ("new" | "gone" | "moved" | "level" | "renamed" | "formatting" | "renumbered" | "page")[], source: string, issued: LineRow | null, fresh: LineRow | null, cause: CauseRow | null, behind: string | null];
-export const readDifference = ([kinds, source, issued, fresh, cause, behind]: DifferenceRow): Difference => ({ kinds, source, issued: issued && readLine(issued), fresh: fresh && readLine(fresh), cause: cause && readCause(cause), behind });
+export type DifferenceRow = readonly [kinds: readonly ("new" | "gone" | "moved" | "level" | "renamed" | "formatting" | "renumbered" | "page")[], source: string, issued: LineRow | null, fresh: LineRow | null, cause: CauseRow | null, after: string | null];
+export const readDifference = ([kinds, source, issued, fresh, cause, after]: DifferenceRow): Difference => ({ kinds, source, issued: issued && readLine(issued), fresh: fresh && readLine(fresh), cause: cause && readCause(cause), after });
 
 /** Lines that are renumbered since something else has changed: said once. */
 export interface Renumbering {

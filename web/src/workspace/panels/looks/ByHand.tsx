@@ -230,7 +230,7 @@ function Members({ look, texts, byHand, mayWrite, goTo }: MembersProps) {
                   ↗
                 </button>
               </div>
-              <p className="around">{text.behind || " "}</p>
+              <p className="around">{text.after || " "}</p>
             </div>
           );
         }}
@@ -243,7 +243,7 @@ interface Surrounded {
   id: string;
   words: string;
   before: string;
-  behind: string;
+  after: string;
 }
 
 /** Characters shown of the text around. */
@@ -262,10 +262,10 @@ function surroundings(editor: Editor | null, ids: readonly string[]): readonly S
   editor.state.doc.forEach((node) => {
     const words = node.textContent.trim().replace(/\s+/g, " ");
     if (!words) return;
-    if (last) last.behind = words.slice(0, 2 * AROUND);
+    if (last) last.after = words.slice(0, 2 * AROUND);
     last = null;
     if (wanted.has(node.attrs.id as string)) {
-      last = { id: node.attrs.id as string, words, before: endOf(before), behind: "" };
+      last = { id: node.attrs.id as string, words, before: endOf(before), after: "" };
       found.push(last);
     }
     before = words;

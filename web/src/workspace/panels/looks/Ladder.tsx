@@ -250,7 +250,7 @@ function LevelNumbers({ level, appendix, of, mayWrite, sheet }: NumberProps) {
           <Choice name={`Figures ${place}`} value={of.figures} choices={FIGURES} disabled={!mayWrite} set={(figures) => void change({ figures: figures as LevelNumber["figures"] })} />
           {!appendix && (
             <>
-              <Figure name="First number" value={of.start} {...RANGES.level_number.start} step={1} before="from" behind="" disabled={!mayWrite} set={(start) => void change({ start })} />
+              <Figure name="First number" value={of.start} {...RANGES.level_number.start} step={1} before="from" after="" disabled={!mayWrite} set={(start) => void change({ start })} />
               {level > 1 && (
                 <Tick ticked={of.restarts} disabled={!mayWrite} set={(restarts) => change({ restarts })}>
                   anew in each section

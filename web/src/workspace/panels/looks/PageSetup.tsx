@@ -48,7 +48,7 @@ const PageSetup = memo(function PageSetup({ report, pages, mayWrite, sheet }: Pr
       most={Math.floor(mm(RANGES.page[name].most))}
       step={1}
       before={before}
-      behind="mm"
+      after="mm"
       disabled={!mayWrite}
       set={(value) => change({ [name]: pointsOf(value) })}
     />

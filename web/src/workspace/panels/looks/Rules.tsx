@@ -124,7 +124,7 @@ export function RuleForm({ report, editor, rules }: FormProps) {
         {Object.entries(ASKED).map(([name, { name: said, choices }]) => (
           <Choice key={name} name={said} value={wants[name] === undefined ? ANY : String(wants[name])} choices={choices} set={(value) => ask(name, value === ANY ? ANY : read(value))} />
         ))}
-        <Figure name="Size" value={wants.size as number | undefined} {...RANGES.style.size} step={0.5} before="size" behind="pt" set={(value) => ask("size", value)} clear={() => ask("size", ANY)} />
+        <Figure name="Size" value={wants.size as number | undefined} {...RANGES.style.size} step={0.5} before="size" after="pt" set={(value) => ask("size", value)} clear={() => ask("size", ANY)} />
         <Choice name="Style now" value={(wants.style as string | undefined) ?? ANY} choices={[[ANY, "of any style"], ...offered(styles)]} set={(value) => ask("style", value)} />
       </Flex>
       <Flex align="baseline" gap="1" mt="1">

@@ -31,7 +31,7 @@ export function InOrder({ categories, ...given }: Given & { categories: boolean 
     const now = chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id];
     if (now.length > 0) void tables.change([[["categories"], report.categories.every(({ id }) => now.includes(id)) ? [] : now]]);
   };
-  const number = (setting: "passim" | "ranges", name: string, before: string, behind: string, never: string) => (
+  const number = (setting: "passim" | "ranges", name: string, before: string, after: string, never: string) => (
     <>
       <Choice
         name={name}
@@ -40,7 +40,7 @@ export function InOrder({ categories, ...given }: Given & { categories: boolean 
         set={(value) => void tables.change([[[setting], value === "never" ? 0 : setting === "passim" ? 5 : 3]])}
       />
       {recipe[setting] > 0 && (
-        <Figure name={`${name} from`} value={recipe[setting]} least={2} most={RANGES.recipe[setting].most} step={1} before="" behind={behind} set={(value) => void tables.change([[[setting], value]])} />
+        <Figure name={`${name} from`} value={recipe[setting]} least={2} most={RANGES.recipe[setting].most} step={1} before="" after={after} set={(value) => void tables.change([[[setting], value]])} />
       )}
     </>
   );

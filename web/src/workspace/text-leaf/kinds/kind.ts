@@ -26,12 +26,12 @@ interface Put {
   insertOnPage?: (editor: Editor, styles: Styles) => void;
 }
 
-/** Something that is made from a file; `behind` is the block for which it was asked. */
+/** Something that is made from a file; `after` is the block for which it was asked. */
 interface PutFile {
   key: string;
   label: string;
   accept: string;
-  insertFile: (editor: Editor, behind: string, report: string, file: File) => Promise<void>;
+  insertFile: (editor: Editor, after: string, report: string, file: File) => Promise<void>;
 }
 
 export interface BlockKind {

@@ -1,7 +1,7 @@
 /** A picture on a line of its own. */
 import { mergeAttributes, Node, type Editor } from "@tiptap/core";
 import { api } from "../../../api/client";
-import { insertBehind, insertBlock } from "../insert";
+import { insertAfter, insertBlock } from "../insert";
 import { ALIGNS, id, numberWithin, plain } from "./attributes";
 import type { BlockKind } from "./kind";
 
@@ -47,9 +47,9 @@ const Image = Node.create<{ address: (source: string) => string }>({
 });
 
 /** Puts a picture behind the block for which it was asked; at the cursor if somebody has taken that block out meanwhile. */
-export function insertPicture(editor: Editor, behind: string, picture: { source: string; width: number; height: number }): void {
+export function insertPicture(editor: Editor, after: string, picture: { source: string; width: number; height: number }): void {
   const attributes = { ...picture, alt: "" };
-  if (!insertBehind(editor, behind, "image", attributes)) insertBlock(editor, "image", attributes);
+  if (!insertAfter(editor, after, "image", attributes)) insertBlock(editor, "image", attributes);
 }
 
 export const picture: BlockKind = {
@@ -60,7 +60,7 @@ export const picture: BlockKind = {
       key: "picture",
       label: "Picture …",
       accept: "image/png,image/jpeg,image/gif,image/webp",
-      insertFile: async (editor, behind, report, file) => insertPicture(editor, behind, await api.addPicture(report, file)),
+      insertFile: async (editor, after, report, file) => insertPicture(editor, after, await api.addPicture(report, file)),
     },
   ],
 };
