@@ -22,7 +22,7 @@ def _parser() -> argparse.ArgumentParser:
         made = commands.add_parser(command.name, help=command.help)
         made.add_argument("file", type=Path)
         command.arguments(made)
-        if command.says:
+        if command.prints:
             made.add_argument("--json", action="store_true", help="as JSON")
         made.set_defaults(run=command.run)
     return parser

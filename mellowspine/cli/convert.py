@@ -25,5 +25,5 @@ COMMAND = Command(
     "write a file as PDF, Markdown or plain text",
     lambda given: convert(given.file, given.out, not given.no_contents),
     _arguments,
-    says=False,
+    prints=False,
 )

@@ -42,7 +42,7 @@ class Command:
     help: str
     run: Callable[[Namespace], str | Outcome | None]
     arguments: Callable[[ArgumentParser], object] = lambda parser: None
-    says: bool = True
+    prints: bool = True
     """Whether it prints something, which can be had as JSON."""
 
 

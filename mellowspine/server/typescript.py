@@ -47,29 +47,29 @@ class Module:
 
     def value(self, hint: Any) -> str:
         """A type as browsers hold its values. Raises TypeError for one that does not cross."""
-        return self._said(hint, row=False)
+        return self._type_of(hint, row=False)
 
     def row(self, hint: Any) -> str:
         """A type as its values are sent."""
-        return self._said(hint, row=True)
+        return self._type_of(hint, row=True)
 
-    def _said(self, hint: Any, row: bool) -> str:
+    def _type_of(self, hint: Any, row: bool) -> str:
         origin, inner = get_origin(hint), get_args(hint)
         if hint in _PLAIN:
             return _PLAIN[hint]
         if origin is Annotated:
-            return self._said(inner[0], row)
+            return self._type_of(inner[0], row)
         if origin is Literal:
             return " | ".join(json.dumps(one) for one in inner)
         if origin in (Union, UnionType):
-            return " | ".join(self._said(one, row) for one in inner)
+            return " | ".join(self._type_of(one, row) for one in inner)
         if origin in _LISTS:
             if origin is tuple and inner[-1] is not Ellipsis:
-                return f"readonly [{', '.join(self._said(one, row) for one in inner)}]"
-            element = self._said(inner[0], row)
+                return f"readonly [{', '.join(self._type_of(one, row) for one in inner)}]"
+            element = self._type_of(inner[0], row)
             return f"readonly ({element})[]" if " " in element else f"readonly {element}[]"
         if origin is Mapping or origin is dict:
-            return f"Readonly<Record<{self._said(inner[0], row)}, {self._said(inner[1], row)}>>"
+            return f"Readonly<Record<{self._type_of(inner[0], row)}, {self._type_of(inner[1], row)}>>"
         if isinstance(hint, type):
             self.declare(hint)
             return f"{name_of(hint)}Row" if row and _is_row(hint) else name_of(hint)

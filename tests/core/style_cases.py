@@ -36,7 +36,7 @@ def as_json() -> list[dict[str, Any]]:
             as_set = set_style(paragraph, report).style
             found.append(
                 {
-                    "style": {**asdict(style), "says": sorted(style.says)},
+                    "style": {**asdict(style), "declared": sorted(style.declared)},
                     "room": room,
                     "own": {"align": own, "indent": paragraph.indent, "first": paragraph.first_line},
                     "begins": [as_set.indent + as_set.first_line, as_set.indent],

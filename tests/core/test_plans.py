@@ -10,7 +10,7 @@ from mellowspine.core.report.blocks import INLINE_OBJECT, Cell, DataTable, Marks
 from mellowspine.core.report.plan import Cut, Format, Insert, Move, Remove, Set, as_json, carry_out
 from mellowspine.core.report.preview import preview
 from mellowspine.core.report.report import Report
-from mellowspine.core.structure.looks import back_to_style, mark_alike, restyle
+from mellowspine.core.structure.formatting import back_to_style, mark_alike, restyle
 
 from .plan_cases import FILE, NAMED, SCHEMA_FILE, TEXT, cases, schema
 

@@ -77,8 +77,8 @@ class Inheritance(TestCase):
     def test_another_base_leaves_the_look(self) -> None:
         for base in ("heading-1", None):
             styles = change_style(STYLES, "caption", {"based_on": base})
-            look = replace(styles["caption"], based_on=None, says=frozenset())
-            self.assertEqual(look, replace(STYLES["caption"], based_on=None, says=frozenset()))
+            look = replace(styles["caption"], based_on=None, declared=frozenset())
+            self.assertEqual(look, replace(STYLES["caption"], based_on=None, declared=frozenset()))
         styles = change_style(
             change_style(STYLES, "caption", {"based_on": "heading-1"}), "heading-1", {"font": "Caladea"}
         )

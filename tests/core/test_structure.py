@@ -19,7 +19,7 @@ from mellowspine.core.report.properties import SettingError
 from mellowspine.core.report.recipes import Recipe
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.styles import StyleSheet, default_styles, resolved, style_to_json
-from mellowspine.core.structure.looks import alike
+from mellowspine.core.structure.formatting import alike
 from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.numbering import figure
 from mellowspine.core.structure.outline import outline

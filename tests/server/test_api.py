@@ -383,5 +383,5 @@ class Kept(ServerCase):
             report.refresh_from_db()
             self.assertEqual(scheme_of(sheet_of_report(report).numbering), scheme)
         after = styles_of(numbered)
-        self.assertEqual([replace(s, says=frozenset()) for s in after.values()],
-                         [replace(s, says=frozenset()) for s in before.values()])  # fmt: skip
+        self.assertEqual([replace(s, declared=frozenset()) for s in after.values()],
+                         [replace(s, declared=frozenset()) for s in before.values()])  # fmt: skip

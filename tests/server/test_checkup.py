@@ -42,8 +42,8 @@ class Checkup(Api):
 
     def test_findings_are_shown_to_everybody_and_counted_on_the_shelf(self) -> None:
         self.assertEqual(self.kinds(), ["skipped-level", "lone-subsection", "full-stop"])
-        name, why, saying = self.view("checks")["skipped-level"]
-        self.assertTrue(name and why and saying)
+        name, why, label = self.view("checks")["skipped-level"]
+        self.assertTrue(name and why and label)
         self.assertEqual(self.view("checks")["lone-subsection"][2], "")
         cards = {card["key"]: card["findings"] for card in self.ask(self.owner, "get", "reports").json()}
         self.assertEqual(cards[self.report.key], 3)

@@ -22,9 +22,9 @@ from mellowspine.server.shelf.pictures import (
     PIECE,
     forget_pictures,
     forget_unfinished,
-    keep_picture,
     read_picture,
     read_pictures,
+    store_picture,
 )
 
 from .test_room import RoomCase
@@ -58,8 +58,8 @@ class Leftovers(RoomCase):
 
     def test_a_large_picture_is_written_in_pieces_and_goes_with_all_of_them(self) -> None:
         data = random.Random(1).randbytes(2 * PIECE + 5)
-        keep_picture(self.report, SOURCE, data)
-        keep_picture(self.report, OTHER, data[:PIECE])
+        store_picture(self.report, SOURCE, data)
+        store_picture(self.report, OTHER, data[:PIECE])
         self.assertEqual(max(len(one.data) for one in (*Picture.objects.all(), *PicturePart.objects.all())), PIECE)
         self.assertEqual(read_picture(self.report, SOURCE), data)
         self.assertEqual(read_pictures(self.report), {SOURCE: data, OTHER: data[:PIECE]})
@@ -80,16 +80,16 @@ class Leftovers(RoomCase):
                 mock.patch.object(Picture.objects, "create", side_effect=DatabaseError),
                 self.assertRaises(DatabaseError),
             ):
-                keep_picture(self.report, SOURCE, data)
+                store_picture(self.report, SOURCE, data)
             self.assertEqual((read_picture(self.report, SOURCE), PicturePart.objects.count()), (None, 2))
             if again:
                 PicturePart.objects.update(at=timezone.now() - 2 * leftovers.UNFINISHED)
                 with mock.patch.object(Picture.objects, "create", side_effect=DatabaseError), suppress(DatabaseError):
-                    keep_picture(self.report, SOURCE, data)
+                    store_picture(self.report, SOURCE, data)
                 # Whoever sweeps while it is being stored again leaves what is there of it.
                 forget_unfinished(self.report, timezone.now() - leftovers.UNFINISHED)
                 self.assertEqual(PicturePart.objects.count(), 2)
-                keep_picture(self.report, SOURCE, data)
+                store_picture(self.report, SOURCE, data)
                 self.assertEqual(read_picture(self.report, SOURCE), data)
                 forget_pictures(self.report, {SOURCE})
         self.close(leftovers.UNFINISHED - timedelta(hours=1))

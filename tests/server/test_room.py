@@ -47,7 +47,7 @@ class Listener:
         self.heard: list[bytes] = []
         self.closed_with: int | None = None
 
-    def tell(self, data: bytes | str) -> None:
+    def deliver(self, data: bytes | str) -> None:
         if isinstance(data, bytes):
             self.heard.append(data)
         else:
@@ -229,7 +229,7 @@ class Rooms(RoomCase):
         order: list[str] = []
         room = rooms.enter(self.report.key)
         late = Listener(self.editor)
-        late.tell = lambda data: order.append(json.loads(data)["type"])  # type: ignore[method-assign]
+        late.deliver = lambda data: order.append(json.loads(data)["type"])  # type: ignore[method-assign]
         room.call(room.join, late)
         room.call(lambda: (room.missing(None), order.append("text")))
         room.call(room.settled).result()
@@ -408,7 +408,7 @@ class Rooms(RoomCase):
         """One that takes another's number is not heard; nor one that speaks for more than a few."""
         other = Listener(self.editor)
         heard: list[list[int]] = []
-        self.listener.tell = lambda data: heard.append([p.client for p in decode(read_message(data[1:]))])  # type: ignore[method-assign]
+        self.listener.deliver = lambda data: heard.append([p.client for p in decode(read_message(data[1:]))])  # type: ignore[method-assign]
         self.room.call(self.room.join, other).result()
         self.room.call(self.room.update_presence, [AwarenessState(1, 1, {})], self.listener).result()
         many = [AwarenessState(client, 1, {}) for client in (1, 2, 3, 4, 5, 6)]

@@ -3,7 +3,7 @@ import type { Editor } from "@tiptap/core";
 import { afterEach, beforeEach, expect, test } from "vitest";
 import * as Y from "yjs";
 import type { FoundWords } from "../src/api/client";
-import { cite, citeInstead, elsewhere, indexInstead, indexWords, markAt, saidOf, selected } from "../src/workspace/text-leaf/citing";
+import { cite, citeInstead, elsewhere, indexInstead, indexWords, markAt, wordsOfStretches, selected } from "../src/workspace/text-leaf/citing";
 import { atHand, markedAtHand } from "../src/workspace/text-leaf/placing";
 import { entriesOf, MOST_ENTRIES } from "../src/workspace/text-leaf/marks";
 import { editorOver } from "./writing";
@@ -39,7 +39,7 @@ test("what is selected, without the space around it, over paragraphs as well", (
   select(4, 14);
   expect(selected(editor)).toEqual([{ block: "a", start: 4, end: 13, words: "neap tide" }]);
   select(15, 31);
-  expect(saidOf(selected(editor))).toBe("is low. A tide");
+  expect(wordsOfStretches(selected(editor))).toBe("is low. A tide");
   select(5, 5);
   expect(selected(editor)).toEqual([]);
 });

@@ -16,7 +16,7 @@ import { Unshown } from "../src/workspace/text-leaf/unshown";
 import { dice } from "./dice.mjs";
 import { STYLES } from "./writing";
 
-const told = vi.fn();
+const onFailure = vi.fn();
 /** Whence an update comes that others wrote. */
 const OTHERS = "others";
 let editors: Editor[] = [];
@@ -24,7 +24,7 @@ vi.stubGlobal("ClipboardEvent", Event); // jsdom has none
 /** All that the editors wrote, in the order of time, as updates in base 64; the server's tests give it to the gate. */
 let written: string[] = [];
 const TELLS = import.meta.env.VITE_TELLS_UPDATES === "yes";
-beforeEach(() => told.mockClear());
+beforeEach(() => onFailure.mockClear());
 afterEach(() => {
   if (TELLS) console.log(`UPDATES ${JSON.stringify(written)}`);
   written = [];
@@ -38,7 +38,7 @@ function open(document = new Y.Doc()): Editor {
   document.on("update", (update: Uint8Array, origin: unknown) => {
     if (TELLS && origin !== OTHERS) written.push(btoa(String.fromCharCode(...update)));
   });
-  const editor = new Editor({ extensions: [...textExtensions(document, around), Unshown.configure({ told })] });
+  const editor = new Editor({ extensions: [...textExtensions(document, around), Unshown.configure({ onFailure })] });
   editors.push(editor);
   return editor;
 }
@@ -93,7 +93,7 @@ function meet(all: Editor[]): unknown {
   Y.applyUpdate(late, Y.encodeStateAsUpdate(shared(first)), OTHERS);
   const before = Y.encodeStateAsUpdate(late);
   const seen = bare(open(late).getJSON());
-  expect(told).not.toHaveBeenCalled();
+  expect(onFailure).not.toHaveBeenCalled();
   expect(Y.encodeStateAsUpdate(late)).toEqual(before);
   for (const one of all) expect(bare(one.getJSON())).toEqual(seen);
   return seen;
@@ -275,7 +275,7 @@ test.each(Array.from({ length: MEETINGS }, (_, seed) => seed))("three people do 
       throw new Error(`${done.join(", ")}: ${(error as Error).message}`, { cause: error });
     }
     if (die(4) === 0) send(editor, nth(all, (who + 1 + die(2)) % 3));
-    if (told.mock.calls.length) throw new Error(`cannot be shown after ${done.join(", ")}`);
+    if (onFailure.mock.calls.length) throw new Error(`cannot be shown after ${done.join(", ")}`);
   }
   meet(all);
 });

@@ -39,17 +39,17 @@ class Server extends EventTarget {
   accept(role = "owner", give = true, schema = 4): void {
     this.readyState = 1;
     this.onopen();
-    this.tell({ type: "hello", role, person: {}, schema });
+    this.receive({ type: "hello", role, person: {}, schema });
     this.ask();
     if (give) this.give();
   }
 
   ask(): void {
-    this.say(bytes(0, (encoder) => writeSyncStep1(encoder, Server.text)));
+    this.notify(bytes(0, (encoder) => writeSyncStep1(encoder, Server.text)));
   }
 
   give(): void {
-    if (this.answer) this.say(this.answer);
+    if (this.answer) this.notify(this.answer);
   }
 
   send(data: Uint8Array): void {
@@ -65,18 +65,18 @@ class Server extends EventTarget {
 
   /** Shows the view of a report of one page. */
   show(): void {
-    this.tell({ type: "state", labels: { at: 0, remove: 0, insert: ["1"] } });
+    this.receive({ type: "state", labels: { at: 0, remove: 0, insert: ["1"] } });
   }
 
   confirm(): void {
-    this.tell({ type: "stored", count: this.stored });
+    this.receive({ type: "stored", count: this.stored });
   }
 
-  say(data: Uint8Array): void {
+  notify(data: Uint8Array): void {
     this.onmessage?.({ data: data.slice().buffer });
   }
 
-  tell(message: unknown): void {
+  receive(message: unknown): void {
     this.onmessage?.({ data: JSON.stringify(message) });
   }
 
@@ -147,7 +147,7 @@ test("what nobody can use is told, and the connection goes on", () => {
   last().accept();
   last().show();
   write(" Here.");
-  last().tell({ type: "left-out", what: "“width” of “image” cannot be “6000”", more: 2 });
+  last().receive({ type: "left-out", what: "“width” of “image” cannot be “6000”", more: 2 });
   expect(room.state.leftOut).toEqual([
     "Something of what was put in last cannot be part of a report and was left out: “width” of “image” cannot be “6000”, and 2 more like it. The rest is saved.",
   ]);
@@ -180,7 +180,7 @@ test("what others write arrives, and is not sent back", () => {
   const other = new Y.Doc();
   Y.applyUpdate(other, Y.encodeStateAsUpdate(Server.text));
   other.getText("t").insert(0, "Hello. ");
-  last().say(bytes(0, (encoder) => writeUpdate(encoder, Y.encodeStateAsUpdate(other))));
+  last().notify(bytes(0, (encoder) => writeUpdate(encoder, Y.encodeStateAsUpdate(other))));
   expect(words(room.document)).toBe("Hello. There.");
   expect(last().heard).toHaveLength(heard);
 });
@@ -247,7 +247,7 @@ test("others are no longer here when the connection is lost", () => {
   last().accept();
   const other = new Awareness(new Y.Doc());
   other.setLocalState({ user: { id: 7 } });
-  last().say(bytes(1, (encoder) => encoding.writeVarUint8Array(encoder, encodeAwarenessUpdate(other, [other.clientID]))));
+  last().notify(bytes(1, (encoder) => encoding.writeVarUint8Array(encoder, encodeAwarenessUpdate(other, [other.clientID]))));
   expect(room.awareness.getStates().has(other.clientID)).toBe(true);
   last().lose();
   expect(room.awareness.getStates().has(other.clientID)).toBe(false);
@@ -264,13 +264,13 @@ test("the browser's own place is told, and others' are not passed on", () => {
 
 test("the view follows what the server computes; entering again begins anew", () => {
   last().accept();
-  last().tell({ type: "state", labels: { at: 0, remove: 0, insert: ["1"] } });
-  last().tell({ type: "changes", labels: { at: 1, remove: 0, insert: ["2"] } });
+  last().receive({ type: "state", labels: { at: 0, remove: 0, insert: ["1"] } });
+  last().receive({ type: "changes", labels: { at: 1, remove: 0, insert: ["2"] } });
   expect(room.state.view.labels).toEqual(["1", "2"]);
   last().lose();
   vi.advanceTimersByTime(500);
   last().accept();
-  last().tell({ type: "state", labels: { at: 0, remove: 0, insert: ["1"] } });
+  last().receive({ type: "state", labels: { at: 0, remove: 0, insert: ["1"] } });
   expect(room.state.view.labels).toEqual(["1"]);
 });
 
@@ -325,10 +325,10 @@ test("an editor who is made a reader is told so, and keeps what was not saved", 
   paragraph("Saved.");
   last().confirm();
   paragraph("Not saved.");
-  last().tell({ type: "role", role: "reader" });
+  last().receive({ type: "role", role: "reader" });
   expect(room.state).toMatchObject({ role: "reader", unsaved: 0, kept: "Not saved." });
   expect(room.state.trouble).toBe("You can read this report now, but no longer change it.");
-  last().tell({ type: "role", role: "editor" });
+  last().receive({ type: "role", role: "editor" });
   last().ask();
   last().confirm();
   expect(room.state).toMatchObject({ role: "editor", unsaved: 0, kept: "", trouble: "" });
@@ -363,7 +363,7 @@ test("what is too large for one message is sent edit by edit", () => {
   last().accept("editor");
   expect(Math.max(...last().heard.map((message) => message.length))).toBeLessThan(8 * 1024 * 1024);
   expect(words(Server.text)).toHaveLength(6 + 3 * large.length);
-  last().tell({ type: "stored", count: last().stored - 1 });
+  last().receive({ type: "stored", count: last().stored - 1 });
   expect(room.state.unsaved).toBe(1);
   // What was on its way when the connection was lost is sent again, and nothing else is.
   last().lose();
@@ -435,7 +435,7 @@ test("a connection that has gone silent is given up within 30 seconds", () => {
   last().accept();
   for (let beat = 0; beat < 6; beat += 1) {
     vi.advanceTimersByTime(10_000);
-    last().tell({ type: "beat" });
+    last().receive({ type: "beat" });
   }
   expect(Server.all).toHaveLength(1);
   vi.advanceTimersByTime(30_000);
@@ -448,12 +448,12 @@ test("others are here again as soon as the connection is, and hear of this brows
   const here = () => bytes(1, (encoder) => encoding.writeVarUint8Array(encoder, encodeAwarenessUpdate(other, [other.clientID])));
   room.awareness.setLocalStateField("heading", "b1");
   last().accept();
-  last().say(here());
+  last().notify(here());
   const clock = room.awareness.meta.get(room.document.clientID)?.clock ?? 0;
   last().lose();
   vi.advanceTimersByTime(500);
   last().accept();
-  last().say(here());
+  last().notify(here());
   expect(room.awareness.getStates().has(other.clientID)).toBe(true);
   expect(room.awareness.meta.get(room.document.clientID)?.clock).toBeGreaterThan(clock);
   expect(last().heard.some(([kind]) => kind === 1)).toBe(true);
@@ -462,15 +462,15 @@ test("others are here again as soon as the connection is, and hear of this brows
 
 test("a report whose pages cannot be computed can be written all the same", () => {
   last().accept();
-  last().tell({ type: "condition", saving: true, lacking: ["pages"] });
+  last().receive({ type: "condition", saving: true, lacking: ["pages"] });
   expect(room.state).toMatchObject({ ready: true, lacking: ["pages"] });
 });
 
 test("that nothing can be saved is told, and that it can be again", () => {
   last().accept();
-  last().tell({ type: "condition", saving: false, lacking: [] });
+  last().receive({ type: "condition", saving: false, lacking: [] });
   expect(room.state.saving).toBe(false);
-  last().tell({ type: "condition", saving: true, lacking: [] });
+  last().receive({ type: "condition", saving: true, lacking: [] });
   expect(room.state.saving).toBe(true);
 });
 
@@ -478,13 +478,13 @@ test("a refusal, and that the report has changed otherwise, reach whoever listen
   const heard = vi.fn();
   const stop = room.subscribe(heard);
   last().accept();
-  last().tell({ type: "renewed" });
-  last().tell({ type: "refused", message: "You may read this report, but not change it." });
+  last().receive({ type: "renewed" });
+  last().receive({ type: "refused", message: "You may read this report, but not change it." });
   expect(room.state).toMatchObject({ renewed: 1, trouble: "You may read this report, but not change it." });
   const calls = heard.mock.calls.length;
   expect(calls).toBeGreaterThanOrEqual(3);
   stop();
-  last().tell({ type: "renewed" });
+  last().receive({ type: "renewed" });
   expect(heard).toHaveBeenCalledTimes(calls);
 });
 
@@ -524,7 +524,7 @@ test("what this browser cannot show stays in everybody else's text, and the pers
     Server.text.on("update", (update: Uint8Array) => news.push(update));
     Server.text.getXmlFragment("text").insert(1, [odd]);
     const before = last().heard.length;
-    for (const update of news) last().say(bytes(0, (encoder) => writeUpdate(encoder, update)));
+    for (const update of news) last().notify(bytes(0, (encoder) => writeUpdate(encoder, update)));
     expect(there.state).toMatchObject({ line: "closed", kept: "" });
     expect(there.state.trouble).toContain("it is safe on the server");
     expect(last().heard.length).toBe(before);

@@ -48,30 +48,30 @@ test("formatting", () => {
 
 test("what there is room for: no more is put in, and it is said", () => {
   expect(MOST).toEqual(core.most);
-  const say = vi.fn();
-  const editor = new Editor({ extensions: [...extensions(), Bounds.configure({ say })] });
+  const notify = vi.fn();
+  const editor = new Editor({ extensions: [...extensions(), Bounds.configure({ notify })] });
   const wide = (cells: number) => `<table><tr>${"<td><p>x</p></td>".repeat(cells)}</tr></table>`;
   editor.commands.insertContent(wide(63));
-  expect(say).not.toHaveBeenCalled();
+  expect(notify).not.toHaveBeenCalled();
   const before = editor.getHTML();
   editor.commands.insertContent(wide(64));
-  expect(say).toHaveBeenLastCalledWith("A data table has room for 63 columns; make two of it.");
+  expect(notify).toHaveBeenLastCalledWith("A data table has room for 63 columns; make two of it.");
   editor.commands.insertContent('<div data-table="t" data-kind="contents"></div>'.repeat(51));
-  expect(say).toHaveBeenLastCalledWith("A report has room for 50 tables; take one out first.");
+  expect(notify).toHaveBeenLastCalledWith("A report has room for 50 tables; take one out first.");
   expect(editor.getHTML()).toBe(before);
   editor.destroy();
 });
 
 test("a paragraph has room for so much: typed, put in, joined; and one can take away from what is longer", () => {
-  const say = vi.fn();
-  const editor = new Editor({ extensions: [...extensions(), Bounds.configure({ say })] });
+  const notify = vi.fn();
+  const editor = new Editor({ extensions: [...extensions(), Bounds.configure({ notify })] });
   const lengths = () => editor.state.doc.content.content.map((block) => block.content.size);
   const words = (count: number) => ({ type: "paragraph", content: [{ type: "text", text: "x".repeat(count) }] });
   editor.commands.setContent({ type: "doc", content: [words(60_000), words(40_000)] });
   editor.commands.setTextSelection(60_003);
   editor.commands.joinBackward();
   expect(lengths()).toEqual([100_000]);
-  expect(say).not.toHaveBeenCalled();
+  expect(notify).not.toHaveBeenCalled();
   const full = "A paragraph has room for 100,000 characters; make several of it.";
   for (const deed of [
     () => editor.commands.insertContentAt(500, "y"),
@@ -79,10 +79,10 @@ test("a paragraph has room for so much: typed, put in, joined; and one can take 
     () => editor.commands.insertContentAt(100_002, words(100_001)),
     () => editor.view.dispatch(editor.state.tr.replaceWith(500, 500, [1, 2].map(() => editor.schema.node("hardBreak")))),
   ]) {
-    say.mockClear();
+    notify.mockClear();
     deed();
     expect(lengths()).toEqual([100_000]);
-    expect(say).toHaveBeenCalledWith(full);
+    expect(notify).toHaveBeenCalledWith(full);
   }
   editor.commands.insertContentAt(100_002, words(2));
   editor.commands.setTextSelection(100_003);

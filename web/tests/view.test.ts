@@ -105,7 +105,7 @@ test("looks, findings and what is set aside come and go", () => {
   expect(unmarked(first.looks)).toBe(2);
   expect(first.looks[0]?.face).toEqual({ font: "Carlito", size: 14, bold: true, italic: false, underline: false, capitals: false, colour: "#000000", align: "left" });
   expect(first.leftovers).toEqual({ contents: [], rows: ["e"] });
-  expect(first.checks.get("full-stop")?.saying).toBe("Take them out");
+  expect(first.checks.get("full-stop")?.label).toBe("Take them out");
   expect(first.set_aside.get("full-stop a")?.reason).toBe("the law wants it");
   const then = applyChanges(first, { looks: { at: 0, remove: 1, insert: [] }, leftovers: [[[], []]], findings: { at: 0, remove: 1, insert: [] }, set_aside: { "full-stop a": null } });
   expect([unmarked(then.looks), then.looks.length, then.leftovers.rows.length, then.findings.length, then.set_aside.size]).toEqual([0, 1, 0, 0, 0]);

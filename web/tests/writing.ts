@@ -11,7 +11,7 @@ export const style = (id: string, more: Partial<StyleShown> = {}): StyleShown =>
   name: id,
   role: null,
   based_on: null,
-  says: [],
+  declared: [],
   put_away: false,
   font: "Caladea",
   size: 11,

@@ -92,7 +92,7 @@ class Check:
     Of ``in_block``, ``in_words`` and ``in_report`` it has one: what is wrong with a block by itself (None if nothing); what in
     the words of some blocks is to be judged by the rest of the report; or all that is wrong in a report, and then ``looks_at``
     names what of it the answer depends on. ``remedy`` mends some of its findings at
-    once, given their places and ids for new blocks; ``saying`` is what the button for it says.
+    once, given their places and ids for new blocks; ``label`` is what stands on the button for it.
     """
 
     kind: str
@@ -103,7 +103,7 @@ class Check:
     in_report: Callable[[State], FoundHere] | None = None
     looks_at: Callable[[State], tuple[Any, ...]] = lambda state: (state.report.blocks, state.headings)
     remedy: Callable[[State, Sequence[str], NewIds], Remedy] | None = None
-    saying: str = ""
+    label: str = ""
 
 
 CHECKS: dict[str, Check] = {}

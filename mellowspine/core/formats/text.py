@@ -68,39 +68,39 @@ def write(given: Written) -> bytes:
     for done, block in enumerate(report.blocks):
         if done % 500 == 0:
             given.progress(done, len(report.blocks))
-        parts.append(_said(block, report, markers))
+        parts.append(_plain_text(block, report, markers))
     # A form feed stands on a line of its own, and what is nothing leaves no blank lines.
     return ("\n\n".join(part for part in parts if part) + "\n").encode()
 
 
 @singledispatch
-def _said(block: Block, report: Report, markers: Mapping[str, str]) -> str:
+def _plain_text(block: Block, report: Report, markers: Mapping[str, str]) -> str:
     return plain_words(block)
 
 
-@_said.register
+@_plain_text.register
 def _(block: Paragraph, report: Report, markers: Mapping[str, str]) -> str:
     marker = markers.get(block.id)
     return f"{marker} {block.text}" if marker else block.text
 
 
-@_said.register
+@_plain_text.register
 def _(block: Image, report: Report, markers: Mapping[str, str]) -> str:
     return f"[{block.alt}]" if block.alt else ""
 
 
-@_said.register
+@_plain_text.register
 def _(block: DataTable, report: Report, markers: Mapping[str, str]) -> str:
     rows = ((" ".join(paragraph.text for paragraph in cell.paragraphs) for cell in row) for row in block.rows)
     return "\n".join("\t".join(row) for row in rows)
 
 
-@_said.register
+@_plain_text.register
 def _(block: PageBreak, report: Report, markers: Mapping[str, str]) -> str:
     return "\f"
 
 
-@_said.register
+@_plain_text.register
 def _(block: PlacedTable, report: Report, markers: Mapping[str, str]) -> str:
     issued = report.tables.get(block.table)
     if issued is None:

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from ..report.blocks import Block, DataTable, Marks, Paragraph, Run
 from ..report.report import Report
-from ..structure.references import said_by
+from ..structure.references import reference_text
 
 _FRONT = Marks(tabular=True)
 
@@ -56,7 +56,7 @@ def _set_runs(paragraph: Paragraph, report: Report) -> Iterator[tuple[int, Run]]
             yield len(run.text), run
             continue
         for _ in run.text:
-            yield 1, Run(said_by(reference, paragraph.id, report), replace(run.marks, tabular=True))
+            yield 1, Run(reference_text(reference, paragraph.id, report), replace(run.marks, tabular=True))
 
 
 def offset_in_text(paragraph: Paragraph, report: Report, offset: int) -> int:

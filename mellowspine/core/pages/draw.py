@@ -129,7 +129,7 @@ class Drawing:
             if place.kind != "heading" and place.id != report.blocks[place.block].id:
                 inside.setdefault(place.block, []).append(place)
         self._known = _Known(markers, by_row, inside, frozenset(places))
-        self._kept: dict[str, object] = {}
+        self._cache: dict[str, object] = {}
 
     def marker(self, id: str) -> str | None:
         """What hangs in front of a paragraph: its list marker or heading number."""
@@ -141,9 +141,9 @@ class Drawing:
 
     def once(self, id: str, make: Callable[[], T]) -> T:
         """What ``make`` gives for a block, made once for all the pages on which the block stands."""
-        if id not in self._kept:
-            self._kept[id] = make()
-        return self._kept[id]  # type: ignore[return-value]  # the same block always makes the same
+        if id not in self._cache:
+            self._cache[id] = make()
+        return self._cache[id]  # type: ignore[return-value]  # the same block always makes the same
 
     def page(self, number: int) -> Iterator[Mark]:
         """All that stands on a sheet, counted from 1."""

@@ -95,7 +95,7 @@ class Pages:
             whole = self._whole_pages
             return [whole[at.at] or self._page_of_note(at.at, at.start) for _, at in self.occurrences.citings]
 
-        return self.occurrences.keep("citing pages", (self.noted, self.starts), found)
+        return self.occurrences.cached("citing pages", (self.noted, self.starts), found)
 
     @cached_property
     def indexing_pages(self) -> tuple[Sequence[int], Sequence[int]]:
@@ -110,7 +110,7 @@ class Pages:
             ]
             return firsts, lasts
 
-        return self.occurrences.keep("indexing pages", (self.noted, self.starts), found)
+        return self.occurrences.cached("indexing pages", (self.noted, self.starts), found)
 
     def _page_of_note(self, at: int, offset: int) -> int:
         """The sheet on which a character of a noted paragraph stands."""
@@ -292,7 +292,7 @@ def _set_on_pages(report: Report, typefaces: Typefaces, before: Pages | None, he
     ]
     boxes = [*before.boxes[: change.first], *changed, *before.boxes[change.old_end :]]
     otherwise: list[int] = []
-    for index in (*_set_otherwise(report, before.report), *_saying_otherwise(report, before.report, noted)):
+    for index in (*_set_otherwise(report, before.report), *_reading_otherwise(report, before.report, noted)):
         box = _box(report.blocks[index], report, typefaces)
         if box != boxes[index]:
             boxes[index] = box
@@ -360,7 +360,7 @@ def _set_otherwise(report: Report, before: Report) -> Iterator[int]:
             yield index
 
 
-def _saying_otherwise(report: Report, before: Report, noted: Notes) -> set[int]:
+def _reading_otherwise(report: Report, before: Report, noted: Notes) -> set[int]:
     """The blocks in which what references and captions show has another width than before."""
     blocks: set[int] = set()
     if shown := set(_wider(report.shown, before.shown)):

@@ -65,10 +65,10 @@ def authority_of(id: Any, category: Any, long: Any, short: Any = "") -> Authorit
     return Authority(id, category if identifier(category) else OTHER, said, written(short))
 
 
-def authorities_from_json(kept: Any) -> Authorities:
+def authorities_from_json(stored: Any) -> Authorities:
     """Authorities as they were kept; what cannot be used is left out."""
     found: dict[str, Authority] = {}
-    for one in kept if isinstance(kept, list) else ():
+    for one in stored if isinstance(stored, list) else ():
         try:
             made = authority_of(*one)
         except (TypeError, SettingError):
@@ -91,10 +91,10 @@ def category_named(name: str, categories: Categories) -> Categories:
     return _by_id([*rest, Category(id, name), *(one for one in categories.values() if one.id == OTHER)])
 
 
-def categories_from_json(kept: Any) -> Categories:
+def categories_from_json(stored: Any) -> Categories:
     """Categories as they were kept; without any they are the usual ones."""
     found = []
-    for one in kept if isinstance(kept, list) else ():
+    for one in stored if isinstance(stored, list) else ():
         if isinstance(one, list) and len(one) == 2 and identifier(one[0]) and isinstance(one[1], str) and one[1]:
             found.append(Category(one[0], one[1][:60]))
     return _by_id(found) or DEFAULT_CATEGORIES

@@ -72,7 +72,7 @@ def house_sheet_of(name: str, settings: Mapping[Path, Any], checked_as: str) -> 
         if path[0] == TABLES:
             recipes.setdefault(path[1], {})[path[2:]] = value
     usable = {kind: _usable(kind, given) for kind, given in recipes.items()}
-    return replace(kept_as(name, sheet_of(settings), checked_as), recipes=usable)
+    return replace(_own_house_sheet(name, sheet_of(settings), checked_as), recipes=usable)
 
 
 def _usable(kind: str, given: Mapping[Path, Any]) -> dict[Path, Any]:
@@ -86,7 +86,7 @@ def _usable(kind: str, given: Mapping[Path, Any]) -> dict[Path, Any]:
     return {path: settings[path] for path in usable}
 
 
-def kept_as(name: str, sheet: Sheet, checked_as: str) -> HouseSheet:
+def _own_house_sheet(name: str, sheet: Sheet, checked_as: str) -> HouseSheet:
     """A house sheet that somebody keeps: by the rules of the one that ships where it says the same."""
     after = SHIPPED.get(checked_as)
     if after is None:
@@ -175,7 +175,7 @@ def given(sheet: Sheet, house: HouseSheet, chosen: Collection[Path] | None = Non
     for id, style in styles.items():
         there = house.sheet.styles.find(id)
         if there and there.based_on in styles and all(getattr(style, n) == getattr(there, n) for n in INHERITED):
-            styles[id] = replace(style, based_on=there.based_on, says=there.says)
+            styles[id] = replace(style, based_on=there.based_on, declared=there.declared)
     return sheet_of(settings_of(replace(sheet, styles=StyleSheet(styles.values()))) | settings)
 
 

@@ -45,10 +45,10 @@ def see_of(terms: Any, to: Any, also: Any = False) -> See:
     return See(at, there, also is True)
 
 
-def sees_from_json(kept: Any) -> tuple[See, ...]:
+def sees_from_json(stored: Any) -> tuple[See, ...]:
     """Hints as they were kept; what cannot be used is left out."""
     found = []
-    for one in kept if isinstance(kept, list) else ():
+    for one in stored if isinstance(stored, list) else ():
         try:
             found.append(see_of(*one))
         except (TypeError, SettingError):

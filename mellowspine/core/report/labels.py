@@ -60,10 +60,10 @@ def label_to_json(label: Label) -> dict[str, Any]:
     return asdict(label)
 
 
-def labels_from_json(kept: Any) -> Labels:
+def labels_from_json(stored: Any) -> Labels:
     """Labels as they were kept: what is unknown or cannot be used is left out. Without any they are the usual ones."""
     found: dict[str, Label] = {}
-    for data in kept if isinstance(kept, list) else ():
+    for data in stored if isinstance(stored, list) else ():
         own = usable(data, _PROPERTIES, _CHOICES)
         if "id" in own:
             found[own["id"]] = Label(**own)

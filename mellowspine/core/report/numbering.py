@@ -141,7 +141,7 @@ def numbering_from_json(data: Any) -> Numbering:
     given = data if isinstance(data, Mapping) else {}
     found = UNNUMBERED
     for place in ("levels", "appendix"):
-        for level, kept in enumerate(given.get(place) or (), 1) if isinstance(given.get(place), list | tuple) else ():
+        for level, stored in enumerate(given.get(place) or (), 1) if isinstance(given.get(place), list | tuple) else ():
             with suppress(SettingError, IndexError):
-                found = found.changed(level, place == "appendix", **usable(kept, _PROPERTIES, _CHOICES))
+                found = found.changed(level, place == "appendix", **usable(stored, _PROPERTIES, _CHOICES))
     return found

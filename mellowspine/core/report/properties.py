@@ -75,15 +75,15 @@ def _choices(hint: Any) -> tuple[Any, ...]:
     return (None, *inner) if inner and NoneType in get_args(hint) else ()
 
 
-def _said(choice: Any) -> str:
+def _in_words(choice: Any) -> str:
     if isinstance(choice, bool):
         return "yes" if choice else "no"
     return "none" if choice is None else str(choice)
 
 
-def usable(kept: Any, properties: Mapping[str, Property], choices: Mapping[str, tuple[Any, ...]]) -> dict[str, Any]:
+def usable(stored: Any, properties: Mapping[str, Property], choices: Mapping[str, tuple[Any, ...]]) -> dict[str, Any]:
     """What of some kept settings is known and can be used; for what was kept by another version, or put there by hand."""
-    given = kept if isinstance(kept, Mapping) else {}
+    given = stored if isinstance(stored, Mapping) else {}
     return {
         name: value
         for name, value in given.items()
@@ -98,5 +98,5 @@ def validate(
     if name in choices:
         if any(value is one or (isinstance(one, str) and value == one) for one in choices[name]):
             return None
-        return "choose one of " + ", ".join(map(_said, choices[name]))
+        return "choose one of " + ", ".join(map(_in_words, choices[name]))
     return properties[name].validate(value) if name in properties else None

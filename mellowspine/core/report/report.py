@@ -69,10 +69,10 @@ PAGE_PROPERTIES, PAGE_CHOICES = properties_of(PageSetup), choices_of(PageSetup)
 DEFAULT_PAGE = PageSetup()
 
 
-def page_from_json(kept: Any) -> PageSetup:
+def page_from_json(stored: Any) -> PageSetup:
     """A page set-up as it was kept. What is unknown or cannot be used is as on a page of its own accord."""
     try:
-        return PageSetup(**usable(kept, PAGE_PROPERTIES, PAGE_CHOICES))
+        return PageSetup(**usable(stored, PAGE_PROPERTIES, PAGE_CHOICES))
     except SettingError:
         return DEFAULT_PAGE
 

@@ -140,9 +140,9 @@ def change_style(styles: StyleSheet, id: str, values: Mapping[str, Any], as_base
     if new.outline_level != style.outline_level:
         _keep_a_style_of_its_level(styles, style)
     if new.based_on != style.based_on:
-        new = based_on(new, base) if base else replace(new, says=frozenset())
+        new = based_on(new, base) if base else replace(new, declared=frozenset())
     if new.based_on:
-        new = replace(new, says=(new.says | values.keys() & INHERITED.keys()) - {*as_base})
+        new = replace(new, declared=(new.declared | values.keys() & INHERITED.keys()) - {*as_base})
     return resolved(style_to_json(new if one.id == id else one) for one in styles.values())
 
 
@@ -175,7 +175,7 @@ def delete_style(styles: StyleSheet, id: str, instead: str) -> StyleSheet:
         if one.id == id:
             continue
         if one.based_on == id:
-            one = based_on(one, base) if base else replace(one, based_on=None, says=frozenset())
+            one = based_on(one, base) if base else replace(one, based_on=None, declared=frozenset())
         kept.append(replace(one, next=instead) if one.next == id else one)
     return StyleSheet(kept)
 

@@ -35,8 +35,8 @@ class Style:
     name: str
     role: Role | None = None
     based_on: str | None = None
-    says: frozenset[str] = frozenset()
-    """Names of the properties that it says itself, where it is based on another."""
+    declared: frozenset[str] = frozenset()
+    """Names of the properties that it sets itself, where it is based on another."""
     put_away: bool = False
     """Not offered where a style is chosen."""
     next: str = "body"
@@ -84,7 +84,7 @@ PROPERTIES = properties_of(Style)
 CHOICES = choices_of(Style)
 """What a property may be, where that is one of a few; by name."""
 
-OWN = frozenset({"id", "name", "role", "based_on", "says", "put_away", "next"})
+OWN = frozenset({"id", "name", "role", "based_on", "declared", "put_away", "next"})
 """What a style never takes from the one that it is based on."""
 
 INHERITED: Mapping[str, Any] = {one.name: one.default for one in fields(Style) if one.name not in OWN}
@@ -96,15 +96,15 @@ def based_on(style: Style, base: Style) -> Style:
     return replace(
         style,
         based_on=base.id,
-        says=frozenset(name for name in INHERITED if getattr(style, name) != getattr(base, name)),
+        declared=frozenset(name for name in INHERITED if getattr(style, name) != getattr(base, name)),
     )
 
 
-def _said(style: Style, base: Style | None) -> Style:
+def _declaring(style: Style, base: Style | None) -> Style:
     if base is None:
-        return style if style.based_on is None else replace(style, based_on=None, says=frozenset())
-    says = style.says | based_on(style, base).says
-    return style if says == style.says else replace(style, says=says)
+        return style if style.based_on is None else replace(style, based_on=None, declared=frozenset())
+    declared = style.declared | based_on(style, base).declared
+    return style if declared == style.declared else replace(style, declared=declared)
 
 
 class StyleSheet(Mapping[str, Style]):
@@ -118,7 +118,7 @@ class StyleSheet(Mapping[str, Style]):
 
     def __init__(self, styles: Iterable[Style]) -> None:
         given = {style.id: style for style in styles}
-        self._styles = {id: _said(style, given.get(style.based_on or "")) for id, style in given.items()}
+        self._styles = {id: _declaring(style, given.get(style.based_on or "")) for id, style in given.items()}
         body = next((style for style in self._styles.values() if style.role == "body"), None)
         if body is None:
             raise SettingError("A style sheet needs a style for body text; add one with the role “body”.")
@@ -158,17 +158,17 @@ class StyleSheet(Mapping[str, Style]):
 
 def style_to_json(style: Style) -> dict[str, Any]:
     """What is kept of a style: all that it says itself."""
-    left_out = {"says"} if style.based_on is None else {"says", *(INHERITED.keys() - style.says)}
+    left_out = {"declared"} if style.based_on is None else {"declared", *(INHERITED.keys() - style.declared)}
     return {name: value for name, value in asdict(style).items() if name not in left_out}
 
 
-def resolved(kept: Iterable[Mapping[str, Any]]) -> StyleSheet:
+def resolved(stored: Iterable[Mapping[str, Any]]) -> StyleSheet:
     """The style sheet whose styles say what was kept of each; unknown keys are left out.
 
     Raises SettingError for values that cannot be used, and for styles based on each other in a circle. A style that is
     based on one that is gone says all by itself: what it does not say has its default.
     """
-    said = {data["id"]: data for data in kept}
+    said = {data["id"]: data for data in stored}
     made: dict[str, Style] = {}
 
     def make(id: str) -> None:
@@ -179,7 +179,7 @@ def resolved(kept: Iterable[Mapping[str, Any]]) -> StyleSheet:
         others = {name: data[name] for name in ("name", "role", "put_away", "next") if name in data}
         made[id] = Style(
             id=id, **others, based_on=base.id if base else None,
-            says=frozenset(own if base else ()), **look | own
+            declared=frozenset(own if base else ()), **look | own
         )  # fmt: skip
 
     for id in said:
@@ -199,10 +199,10 @@ def resolved(kept: Iterable[Mapping[str, Any]]) -> StyleSheet:
     return StyleSheet(made[id] for id in said)
 
 
-def styles_from_json(kept: Iterable[Any]) -> StyleSheet:
+def styles_from_json(stored: Iterable[Any]) -> StyleSheet:
     """The style sheet that was kept. What is unknown or cannot be used is left out, whoever put it there."""
     found = []
-    for data in kept:
+    for data in stored:
         own = usable(data, PROPERTIES, CHOICES)
         if "id" not in own:
             continue

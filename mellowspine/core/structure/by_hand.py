@@ -234,7 +234,7 @@ def _proposals(
             wanted = candidates[face] = face != body and (_stands_out(face, body) or _hints(face, body))
         if report.blocks[index].id in listed:
             continue
-        if wanted or (face == body and its.typed and _tells(its)):
+        if wanted or (face == body and its.typed and _is_distinct(its)):
             looks.setdefault(face, Look(face)).all.append(index)
     if not looks:
         return
@@ -259,7 +259,7 @@ def _proposals(
                        members, wants, reasons)  # fmt: skip
 
 
-def _tells(its: Traits) -> bool:
+def _is_distinct(its: Traits) -> bool:
     """Whether a typed number alone tells of a heading: one of several figures, or with a word such as "Chapter"."""
     typed = its.typed
     return typed is not None and its.length <= 80 and not its.full_stop and (typed.depth > 1 or bool(typed.prefix))

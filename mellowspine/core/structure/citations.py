@@ -210,7 +210,7 @@ _FRONT = re.compile(
 )
 
 
-class LooksCited(NamedTuple):
+class LikelyCitation(NamedTuple):
     start: int
     end: int
     category: str
@@ -268,17 +268,17 @@ def _in_word(text: str, at: int) -> bool:
     return 0 < at < len(text) and all(one.isalnum() or one == "_" for one in text[at - 1 : at + 1])
 
 
-def looks_cited(text: str, rules: Iterable[CitationRule] = ()) -> list[LooksCited]:
+def looks_cited(text: str, rules: Iterable[CitationRule] = ()) -> list[LikelyCitation]:
     """The stretches of a text that look like citations, in its order."""
     hits = [(rule.category, list(_by_rule(rule, text))) for rule in rules]
     hits += [(category, [match.span() for match in pattern.finditer(text)]) for category, pattern in _LOOKS]
-    found: list[LooksCited] = []
+    found: list[LikelyCitation] = []
     for category, spans in hits:
-        here: list[LooksCited] = []
+        here: list[LikelyCitation] = []
         for start, end in spans:
             while front := _FRONT.match(text[start:end]):
                 start += front.end()
-            here.append(LooksCited(start, end, category))
+            here.append(LikelyCitation(start, end, category))
         found = sorted([*found, *_outside(here, found)])
     return found
 

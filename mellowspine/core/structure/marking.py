@@ -13,10 +13,10 @@ from ..report.numbering import Numbering
 from ..report.plan import Cut, Plan, Set, Step, carry_out
 from ..report.report import Report
 from .by_hand import Found
-from .looks import mostly_as_style
+from .formatting import mostly_as_style
 from .outline import outline
 from .rules import LookRule, given_to
-from .rungs import said
+from .rungs import reasons_in_words
 from .traits import Face
 from .typed_numbers import TypedNumber, counting, typed_number
 
@@ -54,7 +54,9 @@ def assigned(found: Found, rules: Sequence[LookRule] = (), proposals: bool = Tru
             given.pop(member, None)
             to[member] = one.name
         face = traits[one.members[0]].face
-        marked.append(Marked(one.key, one.name, one.style, kept, said(one.reasons), face, "number" in one.wants))
+        marked.append(
+            Marked(one.key, one.name, one.style, kept, reasons_in_words(one.reasons), face, "number" in one.wants)
+        )
     to |= {id: rule.name for id, rule in given.items()}
     for number, rule in enumerate(rules):
         members = tuple(one for one, by in given.items() if by is rule)

@@ -49,7 +49,7 @@ class Occurrences:
 
     def __init__(self, noted: Notes) -> None:
         self._noted = noted
-        self._kept: dict[Hashable, tuple[tuple[Any, ...], Any]] = {}
+        self._cache: dict[Hashable, tuple[tuple[Any, ...], Any]] = {}
 
     def of(self, noted: Notes) -> Occurrences:
         """Those of later notes: the same, as long as nothing noted has changed but for the blocks that it is in.
@@ -67,19 +67,19 @@ class Occurrences:
         if any(_marks(noted[at][1]) != _marks(old[at][1]) for at in changed):
             return Occurrences(noted)
         after = Occurrences(noted)
-        after._kept = self._kept
+        after._cache = self._cache
         for name, marked in (("citings", _cites), ("indexings", _terms)):  # as far as they are known already
             if (known := vars(self).get(name)) is not None:
                 vars(after)[name] = _placed_anew(known, marked, noted, changed[0], changed[-1])
         return after
 
-    def keep(self, name: Hashable, given: tuple[Any, ...], make: Callable[[], T]) -> T:
+    def cached(self, name: Hashable, given: tuple[Any, ...], make: Callable[[], T]) -> T:
         """What ``make`` gives, made anew only if it is given other things than the last time; if that is the same, what it gave
         before."""
-        known = self._kept.get(name)
+        known = self._cache.get(name)
         if known is None or not all(one is other for one, other in zip(given, known[0], strict=True)):
             made = make()
-            known = self._kept[name] = given, known[1] if known and known[1] == made else made
+            known = self._cache[name] = given, known[1] if known and known[1] == made else made
         kept: T = known[1]
         return kept
 

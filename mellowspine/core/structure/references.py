@@ -47,7 +47,7 @@ def showing(noted: Notes, known: Places) -> Showing:
             if shows == "page":
                 pages[key] = place
             else:
-                fixed[key] = _says(shows, place, block, one.row)
+                fixed[key] = _text_of(shows, place, block, one.row)
     held = {key: key.split(" ")[1] for key, words in fixed.items() if INLINE_OBJECT in words}
     by_id = {one.id: (at, one) for at, one in noted if one.id in {*held.values()}} if held else {}
     # Somebody may have typed the character: then there is nothing to be shown for it.
@@ -55,7 +55,7 @@ def showing(noted: Notes, known: Places) -> Showing:
     return Showing(fixed, pages, nested, known)
 
 
-def _says(shows: str, place: Place, block: int, row: int) -> str:
+def _text_of(shows: str, place: Place, block: int, row: int) -> str:
     match shows:
         case "way":
             return "above" if (place.block, place.row) <= (block, row) else "below"
@@ -76,7 +76,7 @@ def _inside(words: str, block: int, one: Noted, known: Places, page: Callable[[P
         place = known.get(lead.to) if lead else None
         if lead is None or place is None:
             return "…"
-        says = page(place) if lead.shows == "page" else _says(lead.shows, place, block, one.row)
+        says = page(place) if lead.shows == "page" else _text_of(lead.shows, place, block, one.row)
         return "…" if INLINE_OBJECT in says or lead.shows == "title" else says
 
     return re.sub(INLINE_OBJECT, of_next, words)
@@ -84,15 +84,15 @@ def _inside(words: str, block: int, one: Noted, known: Places, page: Callable[[P
 
 def lead_words(lead: Leading, report: Report) -> str:
     """What a link or reference reads; for a reference whose place is gone, in brackets what it was."""
-    return _printed(lead.key, lead.words, report) if lead.shows else lead.words
+    return _text_by(lead.key, lead.words, report) if lead.shows else lead.words
 
 
-def said_by(reference: Reference, paragraph: str, report: Report) -> str:
+def reference_text(reference: Reference, paragraph: str, report: Report) -> str:
     """What a reference in a paragraph reads; if its place is gone, in brackets what it was."""
-    return _printed(shown_as(reference.to, reference.shows, paragraph), reference.said, report)
+    return _text_by(shown_as(reference.to, reference.shows, paragraph), reference.said, report)
 
 
-def _printed(key: str, said: str, report: Report) -> str:
+def _text_by(key: str, said: str, report: Report) -> str:
     words = report.shown.get(key)
     return broken(said) if words is None else words or "?"
 

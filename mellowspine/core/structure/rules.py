@@ -126,7 +126,7 @@ def rule_to_json(rule: LookRule) -> dict[str, Any]:
     return {"name": rule.name, "style": rule.style, "wants": dict(rule.wants)}
 
 
-def rules_kept(kept: Iterable[Any], styles: StyleSheet) -> tuple[LookRule, ...]:
+def look_rules_from_json(kept: Iterable[Any], styles: StyleSheet) -> tuple[LookRule, ...]:
     """Rules as they were kept; one whose style is gone holds its paragraphs as they are, what is none is left out."""
     return tuple(
         LookRule(one["name"], next((id for id in styles if id == one.get("style")), None), one["wants"])

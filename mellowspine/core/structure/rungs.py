@@ -150,7 +150,7 @@ def reasons_for(face: Face, body: Face, depth: int) -> tuple[Reason, ...]:
     return tuple(found)
 
 
-def said(reasons: Sequence[Reason]) -> str:
+def reasons_in_words(reasons: Sequence[Reason]) -> str:
     """Reasons in words, as in "18 pt where text has 11, bold"."""
     words = []
     for by, value in reasons:

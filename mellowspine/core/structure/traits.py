@@ -11,7 +11,7 @@ from typing import Any, Literal, NamedTuple
 
 from ..report.blocks import Align, Paragraph
 from ..report.styles import Style, StyleSheet
-from .looks import MOST_OF
+from .formatting import MOST_OF
 from .typed_contents import is_contents_line
 from .typed_numbers import TypedNumber, typed_number
 

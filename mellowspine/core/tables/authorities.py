@@ -32,7 +32,7 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
         return
     first, end = section
     noted, marked, on = pages.noted, pages.occurrences, pages.citing_pages
-    cited = marked.keep("cited", (), lambda: _by_authority(marked))
+    cited = marked.cached("cited", (), lambda: _by_authority(marked))
     if recipe.section:
         inside = {
             of: _those(all, lambda n: first <= noted[marked.citings[n].at.at][0] < end) for of, all in cited.items()
@@ -44,7 +44,7 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
 
     order = "authorities in order", recipe.language, recipe.by_letter
     listed = (
-        in_order() if recipe.section else marked.keep(order, (cited, report.authorities, report.categories), in_order)
+        in_order() if recipe.section else marked.cached(order, (cited, report.authorities, report.categories), in_order)
     )
 
     def lists() -> dict[str, PageList]:
@@ -54,7 +54,7 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
         }
 
     how = ("pages of authorities", recipe.ranges, recipe.passim, pages.front)
-    found = lists() if recipe.section else marked.keep(how, (on,), lists)
+    found = lists() if recipe.section else marked.cached(how, (on,), lists)
     for category in report.categories.values():
         if category.id not in listed or (recipe.categories and category.id not in recipe.categories):
             continue
@@ -105,7 +105,7 @@ def _emphasis(one: Authority, places: Places, sources: Sources) -> tuple[Emphasi
         at = marked.citings[n].at
         if at.words == one.long or written(at.words) == one.long:
             block = pages.report.blocks[pages.noted[at.at][0]]
-            return marked.keep(("emphasis", n), (block, pages.report.styles), lambda n=n: _emphasis_at(n, pages))  # type: ignore[misc]
+            return marked.cached(("emphasis", n), (block, pages.report.styles), lambda n=n: _emphasis_at(n, pages))  # type: ignore[misc]
     return ()
 
 

@@ -25,7 +25,7 @@ class Form:
 
     key: str
     name: str
-    says: str
+    description: str
     settings: Settings = field(default_factory=dict)
     kinds: frozenset[str] | None = None
     """The kinds of table that it is for; None for all whose lines stand in the order of the text."""

@@ -59,7 +59,7 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
         inside = [n for n, one in enumerate(marked.indexings) if first <= noted[one.at.at][0] < end]
         listed = _listed(recipe, report.sees, marked, inside)
     else:
-        listed = marked.keep(
+        listed = marked.cached(
             ("listed", order),
             (report.sees,),
             lambda: _listed(recipe, report.sees, marked, range(len(marked.indexings))),
@@ -73,7 +73,7 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
         return found
 
     how = recipe.ranges, recipe.passim, pages.front
-    yield from lines() if recipe.section else marked.keep(("lines of terms", order, how), (listed, on), lines)
+    yield from lines() if recipe.section else marked.cached(("lines of terms", order, how), (listed, on), lines)
 
 
 def _listed(recipe: Recipe, sees: Sequence[See], marked: Occurrences, among: Iterable[int]) -> list[_Listed]:

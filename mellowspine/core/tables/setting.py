@@ -189,11 +189,11 @@ def set_table(issued: Issued, report: Report, typefaces: Typefaces) -> SetTable:
         words = as_words.get(key)
         if words is None:
             paragraph = Paragraph("", runs=_runs_of(together, recipe.looks[place], how))
-            words = _keep(as_words, key, (paragraph, reach_of_words(paragraph, style, typefaces)))
+            words = _cached(as_words, key, (paragraph, reach_of_words(paragraph, style, typefaces)))
         paragraph, reach = words
         lines = in_one_line(reach, style, width) or broken.get(key)
         if lines is None:
-            lines = _keep(broken, key, break_lines(paragraph, style, width, typefaces))
+            lines = _cached(broken, key, break_lines(paragraph, style, width, typefaces))
         at = measures.indents[place] if recipe.numbers == "hung" else 0.0
         part = Part(paragraph, style, width, lines, line, line.number if hung else "", at)
         if len(line.pages) > 1 and recipe.page_numbers == "edge" and recipe.looks[place].page_number:
@@ -287,7 +287,7 @@ def _broken(style: Style, width: float, capitals: bool, page_number: bool, how: 
     return {}
 
 
-def _keep(known: dict[Any, V], key: object, value: V) -> V:
+def _cached(known: dict[Any, V], key: object, value: V) -> V:
     if len(known) >= _MOST_KNOWN:
         known.clear()
     known[key] = value

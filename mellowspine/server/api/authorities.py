@@ -207,7 +207,7 @@ def forget_category(request: HttpRequest, key: str, id: str) -> tuple[int, None]
 
 
 @router.put("/reports/{key}/citation-rules", response={204: None})
-def keep_citation_rules(request: HttpRequest, key: str, given: list[RuleWritten]) -> tuple[int, None]:
+def save_citation_rules(request: HttpRequest, key: str, given: list[RuleWritten]) -> tuple[int, None]:
     """The ways to cite of somebody's own, in place of those there were."""
 
     def change(report: Report) -> None:
@@ -225,7 +225,7 @@ def keep_citation_rules(request: HttpRequest, key: str, given: list[RuleWritten]
 
 
 @router.put("/reports/{key}/sees", response={204: None})
-def keep_see(request: HttpRequest, key: str, given: SeeWritten) -> tuple[int, None]:
+def save_see(request: HttpRequest, key: str, given: SeeWritten) -> tuple[int, None]:
     """Where the index says to look instead, or as well."""
 
     def change(report: Report) -> None:

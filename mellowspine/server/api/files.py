@@ -24,7 +24,7 @@ from mellowspine.server.rooms.derived import NotComputed
 from mellowspine.server.rooms.document import SCHEMA
 from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.registry import rooms
-from mellowspine.server.shelf.pictures import keep_picture, read_pictures
+from mellowspine.server.shelf.pictures import read_pictures, store_picture
 from mellowspine.server.shelf.reports import open_report
 
 router = Router()
@@ -182,7 +182,7 @@ def add_picture(request: HttpRequest, key: str, file: File[UploadedFile]) -> Sto
         raise Refusal(
             "The picture takes too long or too much to be looked at; make it smaller and try again."
         ) from None
-    keep_picture(found, source, data)
+    store_picture(found, source, data)
     scale = min(0.75, 420.0 / width)
     size = size_within_bounds(width * scale, height * scale)
     return StoredPicture(source=source, width=size[0], height=size[1])

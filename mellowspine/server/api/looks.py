@@ -79,7 +79,7 @@ def look_rules(request: HttpRequest, key: str) -> dict[str, Any]:
 
 
 @router.put("/reports/{key}/look-rules", response={204: None})
-def keep_look_rules(request: HttpRequest, key: str, given: LookRules) -> tuple[int, None]:
+def save_look_rules(request: HttpRequest, key: str, given: LookRules) -> tuple[int, None]:
     report, _ = open_report(key, request.user, change=True)
     styles = styles_of(report)
     try:

@@ -52,7 +52,7 @@ class Card(Schema):
 
 
 _FIELDS: dict[str, Any] = {name: (kind, ...) for name, kind in get_type_hints(Style).items()}
-_FIELDS["says"] = (list[str], ...)
+_FIELDS["declared"] = (list[str], ...)
 StyleShown: Any = create_model("StyleShown", __base__=Schema, **_FIELDS)
 """A style with all its properties."""
 
@@ -197,7 +197,7 @@ def start_report(request: HttpRequest, given: Titled) -> Key:
 
 
 def style_shown(style: Style) -> Any:
-    return StyleShown(**asdict(style) | {"says": sorted(style.says)})
+    return StyleShown(**asdict(style) | {"declared": sorted(style.declared)})
 
 
 @router.get("/reports/{key}", response=ReportShown)

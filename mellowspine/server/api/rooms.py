@@ -9,7 +9,7 @@ from ninja import Router, Schema
 
 from mellowspine.core.report.plan import as_json
 from mellowspine.core.report.report import Report as CoreReport
-from mellowspine.core.structure.looks import alike, back_to_style, give_style, mark_alike, of_style
+from mellowspine.core.structure.formatting import alike, back_to_style, give_style, mark_alike, of_style
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.reports import open_report

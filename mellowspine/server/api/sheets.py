@@ -30,7 +30,7 @@ from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.sheet import Path, Sheet, add_label, add_style, change_label, change_style, delete_style
 from mellowspine.core.report.styles import INHERITED, LEVELS, Style
 from mellowspine.core.report.tables import Issued
-from mellowspine.core.structure.looks import restyle
+from mellowspine.core.structure.formatting import restyle
 from mellowspine.core.tables.changing import Changed, Now, with_recipe
 from mellowspine.core.tables.kinds import placed_tables
 from mellowspine.server.accounts.people import signed_in
@@ -161,11 +161,11 @@ def restyle_style(request: HttpRequest, key: str, id: str, given: StyleChange) -
     def change(sheet: Sheet) -> Sheet:
         return replace(sheet, styles=change_style(sheet.styles, id, values, given.as_base))
 
-    _change(request, key, _said(id, [*values, *given.as_base]), change)
+    _change(request, key, _sentence(id, [*values, *given.as_base]), change)
     return 204, None
 
 
-def _said(id: str, names: list[str]) -> Callable[[Sheet], str]:
+def _sentence(id: str, names: list[str]) -> Callable[[Sheet], str]:
     """A few words for what changes about a style."""
     properties = ", ".join(name.replace("_", " ") for name in names)
     return lambda sheet: f"{sheet.styles[id].name}: {properties}"
@@ -279,7 +279,7 @@ def restyle_by_example(request: HttpRequest, key: str, given: Example) -> list[d
         return replace(sheet, styles=change_style(sheet.styles, found.style, values))
 
     if values:
-        _change(request, key, _said(found.style, [*values]), change)
+        _change(request, key, _sentence(found.style, [*values]), change)
     return as_json(found.plan, report)
 
 
@@ -299,10 +299,10 @@ def _by_settings(table: str, settings: Mapping[Path, Any], now: Now) -> Changed:
 def house_sheets(request: HttpRequest) -> list[HouseSheetShown]:
     """The house sheets that ship, and those that the person keeps."""
     shipped = [_house_shown(key, house, ships=True) for key, house in SHIPPED.items()]
-    return shipped + [_kept(row) for row in HouseRow.objects.filter(person=signed_in(request))]
+    return shipped + [_shown(row) for row in HouseRow.objects.filter(person=signed_in(request))]
 
 
-def _kept(row: HouseRow) -> HouseSheetShown:
+def _shown(row: HouseRow) -> HouseSheetShown:
     return _house_shown(row.key, sheets.house_of(row), ships=False)
 
 
@@ -322,7 +322,7 @@ def forget_house_sheet(request: HttpRequest, house: str) -> tuple[int, None]:
 
 
 @router.post("/reports/{key}/house-sheet", response=HouseSheetShown)
-def keep_as_house_sheet(request: HttpRequest, key: str, given: Kept) -> HouseSheetShown:
+def save_as_house_sheet(request: HttpRequest, key: str, given: Kept) -> HouseSheetShown:
     """Keeps the sheet of a report under a name."""
     report, _ = open_report(key, request.user)
     name = " ".join(given.name.split())
@@ -330,7 +330,7 @@ def keep_as_house_sheet(request: HttpRequest, key: str, given: Kept) -> HouseShe
         raise Refusal("A house sheet needs a name of 1 to 80 characters; choose another one.")
     checks = checked_as(report.house_sheet)
     settings = settings_to_keep(sheets.sheet_of_report(report), _tables_of(report_of(key)).values())
-    return _kept(sheets.keep_house_sheet(signed_in(request), name, settings, checks))
+    return _shown(sheets.store_house_sheet(signed_in(request), name, settings, checks))
 
 
 def _house(request: HttpRequest, report_sheet: str, house: str) -> HouseSheet:

@@ -101,7 +101,7 @@ class FormShown(Schema):
 
     key: str
     name: str
-    says: str
+    description: str
     own: bool
     at_hand: bool
     width: float
@@ -287,7 +287,7 @@ def _shown(now: Now, table: str, form: Form, own: bool) -> FormShown:
     recipe = formed(at_hand, form)
     marks = picture(now, table, recipe, PICTURE_HEIGHT)
     return FormShown(
-        key=form.key, name=form.name, says=form.says, own=own, at_hand=recipe == at_hand, width=WIDTH, height=PICTURE_HEIGHT,
+        key=form.key, name=form.name, description=form.description, own=own, at_hand=recipe == at_hand, width=WIDTH, height=PICTURE_HEIGHT,
         words=[(m.x, m.baseline, m.text, m.face.font, m.face.bold, m.face.italic, m.size, m.colour, m.step)
                for m in marks if isinstance(m, Words)],
         rules=[(m.x, m.y, m.width, m.weight, m.colour) for m in marks if isinstance(m, Rule)],
@@ -309,7 +309,7 @@ def choose_form(request: HttpRequest, key: str, table: str, given: FormChosen) -
 
 
 @router.post("/reports/{key}/tables/{table}/forms", response={204: None})
-def keep_form(request: HttpRequest, key: str, table: str, given: FormKept) -> tuple[int, None]:
+def save_form(request: HttpRequest, key: str, table: str, given: FormKept) -> tuple[int, None]:
     """Keeps the table's recipe as a form; one of the same name is replaced."""
     report, _ = open_report(key, request.user, change=True)
     person, name = signed_in(request), " ".join(given.name.split())

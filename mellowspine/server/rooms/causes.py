@@ -43,9 +43,9 @@ class Causes:
         self._unstored: dict[tuple[str, str], HeadingChange] = {}
         """What the disk has not taken yet; it goes with the next that is noted."""
         for change in HeadingChange.objects.filter(report=report).select_related("person"):
-            self._keep(change)
+            self._store(change)
 
-    def _keep(self, change: HeadingChange) -> None:
+    def _store(self, change: HeadingChange) -> None:
         who = shown_name(change.person) if change.person else ""
         self._known[change.heading, change.kind] = Cause(who, change.at.isoformat()), change.text
 
@@ -80,7 +80,7 @@ class Causes:
             for kind in difference.kinds
         ]  # fmt: skip
         for row in rows:
-            self._keep(row)
+            self._store(row)
             self._unstored[row.heading, row.kind] = row
         HeadingChange.objects.bulk_create(
             self._unstored.values(),

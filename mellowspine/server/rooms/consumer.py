@@ -123,7 +123,7 @@ class ReportConsumer(AsyncWebsocketConsumer):
         reason = why.encode()[:123].decode(errors="ignore")
         asyncio.run_coroutine_threadsafe(self.close(code, reason or None), self.loop)
 
-    def tell(self, data: bytes | str) -> None:
+    def deliver(self, data: bytes | str) -> None:
         with suppress(RuntimeError):  # the loop has ended: nobody listens any more
             self.loop.call_soon_threadsafe(self.send_out, data)
 
@@ -201,7 +201,7 @@ class ReportConsumer(AsyncWebsocketConsumer):
         try:
             work()
         except MayNotWrite:
-            self.tell(as_text({"type": "refused", "message": "You can read this report, not change it."}))
+            self.deliver(as_text({"type": "refused", "message": "You can read this report, not change it."}))
         except Malformed as error:
             log.info("A message to report %s was not understood: %s", self.key, error)
             self.put_out(BAD_MESSAGE, str(error))
@@ -213,4 +213,4 @@ class ReportConsumer(AsyncWebsocketConsumer):
         if not room.admits(self):
             return
         missing = room.missing(state)
-        self.tell(bytes([YMessageType.SYNC, YSyncMessageType.SYNC_STEP2]) + write_message(missing))
+        self.deliver(bytes([YMessageType.SYNC, YSyncMessageType.SYNC_STEP2]) + write_message(missing))

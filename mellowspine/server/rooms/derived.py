@@ -120,7 +120,7 @@ class Derived:
         if late := [key for key, table in tables.items() if key in kept and table.differences]:
             self._issue(late, None)
         with following_writes():
-            self._keep_counts()
+            self._store_counts()
 
     def _issue(self, keys: Sequence[str], person: User | None) -> None:
         """Brings tables up to date by themselves."""
@@ -240,7 +240,7 @@ class Derived:
         self._compute(self._round(self.report.blocks), {}, None)
         self._follow_up()
 
-    def _keep_counts(self) -> None:
+    def _store_counts(self) -> None:
         """Stores what the shelf shows of the report."""
         findings = len(self.value("findings")) - len(self.value("set_aside"))
         counts = {"pages": len(self.value("pages")), "headings": len(self.value("headings")), "findings": findings}
@@ -249,7 +249,7 @@ class Derived:
             for name, value in counts.items():
                 setattr(self._row, name, value)
         tables = self.value("tables")
-        self.tables.keep_counts({key: len(table.differences) for key, table in tables.items()})
+        self.tables.store_counts({key: len(table.differences) for key, table in tables.items()})
 
 
 def _set_aside(row: Row) -> Mapping[str, SetAside]:

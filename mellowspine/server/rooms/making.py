@@ -15,7 +15,7 @@ from mellowspine.core.report.recipes import recipe_to_json
 from mellowspine.core.report.styles import style_to_json
 from mellowspine.core.report.tables import line_to_json
 from mellowspine.server.shelf.models import IssuedTable, Membership, Report, ReportStyle, Role
-from mellowspine.server.shelf.pictures import keep_picture
+from mellowspine.server.shelf.pictures import store_picture
 
 from .document import SCHEMA, updates_of
 from .models import Update
@@ -47,7 +47,7 @@ def make_report(imported: Imported, owner: User, text: Sequence[bytes] | None = 
         for order, style in enumerate(made.styles.values())
     )
     for source, data in imported.pictures.items():
-        keep_picture(report, source, data)
+        store_picture(report, source, data)
     IssuedTable.objects.bulk_create(
         IssuedTable(
             report=report,

@@ -31,7 +31,7 @@ class Listener(Protocol):
     role: str
     """What its person may do here, as far as it has been told."""
 
-    def tell(self, data: bytes | str) -> None: ...
+    def deliver(self, data: bytes | str) -> None: ...
 
     def put_out(self, code: int, why: str = "") -> None: ...
 
@@ -59,7 +59,7 @@ class Presence:
     def join(self, listener: Listener) -> None:
         self._listeners.append(listener)
         if self._present:
-            listener.tell(message(presence for _, presence in self._present.values()))
+            listener.deliver(message(presence for _, presence in self._present.values()))
 
     def leave(self, listener: Listener) -> None:
         """Takes a listener out, and tells the others that it is here no longer."""
@@ -68,17 +68,17 @@ class Presence:
         for client in [client for client, (one, _) in self._present.items() if one is listener]:
             # With the same clock: a browser that comes back goes on from there, and must be believed.
             self._moved[client] = None, AwarenessState(client, self._present.pop(client)[1].clock, None)
-        self.tell_presence()
+        self.broadcast_presence()
 
-    def tell(self, data: bytes | str | Mapping[str, Any], but: object = None) -> None:
+    def broadcast(self, data: bytes | str | Mapping[str, Any], but: object = None) -> None:
         """Sends something to every listener but one; mappings as JSON."""
         sent = data if isinstance(data, bytes | str) else as_text(data)
         for listener in self._listeners:
             if listener is not but:
-                listener.tell(sent)
+                listener.deliver(sent)
 
     def update_presence(self, presences: Iterable[AwarenessState], listener: Listener) -> bool:
-        """Takes in where a listener is, for ``tell_presence``; whether there is something to tell.
+        """Takes in where a listener is, for ``broadcast_presence``; whether there is something to tell.
 
         It speaks for itself alone: states of others' browsers are left out. But a person whose browser has come back,
         before its old connection was found to be lost, speaks for that browser still.
@@ -97,13 +97,13 @@ class Presence:
             self._moved[presence.client] = listener, presence
         return bool(self._moved)
 
-    def tell_presence(self) -> None:
+    def broadcast_presence(self) -> None:
         """Tells everybody, in one message, who has moved since the last time."""
         if self._moved:
             moved, self._moved = list(self._moved.values()), {}
             first = moved[0][0]
             alone = first if all(listener is first for listener, _ in moved) else None
-            self.tell(message(presence for _, presence in moved), but=alone)
+            self.broadcast(message(presence for _, presence in moved), but=alone)
 
     def check(self, report: Report) -> list[Listener]:
         """Puts out those who have signed out or are members no longer; tells those whose role is another, and returns them.
@@ -127,7 +127,7 @@ class Presence:
                 listener.put_out(NOT_YOURS if role is None else SIGNED_OUT)
             elif role != listener.role:
                 listener.role = role
-                listener.tell(as_text({"type": "role", "role": role}))
+                listener.deliver(as_text({"type": "role", "role": role}))
                 changed.append(listener)
         return changed
 
@@ -135,4 +135,4 @@ class Presence:
         """Gives a sign of life now and then."""
         if time.monotonic() - self._beaten >= BEAT_EVERY:
             self._beaten = time.monotonic()
-            self.tell({"type": "beat"})
+            self.broadcast({"type": "beat"})

@@ -195,9 +195,9 @@ class Room:
         """Adds a listener, and shows it what the others see, if that is there by now."""
         self.presence.join(listener)
         if self._shown:
-            listener.tell(as_text({"type": "state", **changes({}, self._shown)}))
+            listener.deliver(as_text({"type": "state", **changes({}, self._shown)}))
         if not self._saving or self._lacking:
-            listener.tell(as_text(self._condition()))
+            listener.deliver(as_text(self._condition()))
 
     def leave(self, listener: Listener) -> None:
         self.presence.leave(listener)
@@ -206,10 +206,10 @@ class Room:
 
     def update_presence(self, presences: Iterable[AwarenessState], listener: Listener) -> None:
         if self.presence.update_presence(presences, listener):
-            self._worker.soon(self.presence.tell_presence)
+            self._worker.soon(self.presence.broadcast_presence)
 
     def announce(self, message: Mapping[str, Any]) -> None:
-        self.presence.tell(message)
+        self.presence.broadcast(message)
 
     def check(self) -> None:
         """Looks again at who may be here, and as what; whoever may write again is asked for what they have."""
@@ -278,7 +278,7 @@ class Room:
                 self._asked.discard(sender)
             if sender and self.text.left_out:
                 log.warning("Left out of what %s wrote in report %s: %s", person.pk, self.key, self.text.left_out[0])
-                sender.tell(
+                sender.deliver(
                     as_text({"type": "left-out", "what": self.text.left_out[0], "more": len(self.text.left_out) - 1})
                 )
         elif sender and answer:
@@ -298,7 +298,7 @@ class Room:
     def _ask(self, listener: Listener) -> None:
         """Asks a browser for everything that has not arrived. Until it has answered, nothing that it sends is confirmed."""
         self._asked.add(listener)
-        listener.tell(bytes([YMessageType.SYNC, YSyncMessageType.SYNC_STEP1]) + write_message(self.state()))
+        listener.deliver(bytes([YMessageType.SYNC, YSyncMessageType.SYNC_STEP1]) + write_message(self.state()))
 
     def _store(self) -> None:
         """Stores what has arrived, and then passes it on and confirms it."""
@@ -319,10 +319,10 @@ class Room:
             first = stored[0].sender
             alone = first if all(one.sender is first for one in stored) else None
             data = stored[0].data if len(stored) == 1 else merge_updates(*(one.data for one in stored))
-            self.presence.tell(create_update_message(data), but=alone)
+            self.presence.broadcast(create_update_message(data), but=alone)
             self._second.soon(self._follow)
         for listener in [one for one in self._to_confirm if one not in self._asked]:
-            listener.tell(as_text({"type": "stored", "count": self._to_confirm.pop(listener)}))
+            listener.deliver(as_text({"type": "stored", "count": self._to_confirm.pop(listener)}))
 
     def _look_before(self) -> None:
         self._looked = True
@@ -416,10 +416,10 @@ class Room:
             derived.look_before(read.before)
         if read.renamed:
             derived.tables.copy(read.renamed)
-        self._tell(lambda: derived.follow(read.blocks, self._touched, read.last))
+        self._publishing(lambda: derived.follow(read.blocks, self._touched, read.last))
         self._touched, self._level = {}, True
 
-    def _tell(self, work: Callable[[], R]) -> R:
+    def _publishing(self, work: Callable[[], R]) -> R:
         """Does something that changes what follows, and tells the listeners what changed. Raises NotComputed."""
         derived = self._made()
         before, lacking = derived.view, self._lacking  # a request that is turned down says nothing of pages
@@ -445,7 +445,7 @@ class Room:
     def change_tables(self, change: Callable[[Derived], R]) -> R:
         """Does something to tables for everyone, once what follows is level with the text. Raises NotComputed."""
         derived = self._followed()
-        return self._tell(lambda: change(derived))
+        return self._publishing(lambda: change(derived))
 
     @follows
     def now(self) -> Now:

@@ -109,9 +109,9 @@ class Tables:
 
     def follow(self, key: str, issued: Issued, person: User | None) -> None:
         """Keeps the lines of a table that came to be by itself: when it was placed, or since it keeps itself level."""
-        self._keep(key, issued, {"lines": _lines(issued), "issued_at": timezone.now(), "issued_by": person})
+        self._store(key, issued, {"lines": _lines(issued), "issued_at": timezone.now(), "issued_by": person})
 
-    def _keep(
+    def _store(
         self, key: str, issued: Issued, values: Mapping[str, Any], also: Callable[[], object] = lambda: None
     ) -> None:
         """Stores values of a table's row, and ``also`` something else. What is in memory changes only once all is stored."""
@@ -148,8 +148,8 @@ class Tables:
             # Step by step, as when an edge is moved by keys: all of it is one change.
             change = last
         else:
-            told = [_told(one) for one in lines[:TOLD]]
-            change = TableChange(table=row, person=person, what=what[:200], lines=told, before=_kept(before))
+            told = [_as_json(one) for one in lines[:TOLD]]
+            change = TableChange(table=row, person=person, what=what[:200], lines=told, before=_to_json(before))
         change.at = timezone.now()
         values: dict[str, Any] = {
             "recipe": _with_unknown(row.recipe, recipe_to_json(issued.recipe)),
@@ -158,7 +158,7 @@ class Tables:
         }
         if caught_up:
             values |= {"issued_at": timezone.now(), "issued_by": person}
-        self._keep(key, issued, values, change.save)
+        self._store(key, issued, values, change.save)
         old = row.changes.filter(before__isnull=False).order_by("-pk").values_list("pk", flat=True)[KEPT:]
         TableChange.objects.filter(pk__in=list(old)).update(before=None)
         return int(change.pk)
@@ -174,17 +174,17 @@ class Tables:
             return "Only who changed the table can take it back, and not for ever."
         last.taken_back = True
         kept = {name: last.before[name] for name in ("recipe", "lines", "own")}
-        self._keep(key, issued_of(IssuedTable(**kept)), kept, last.save)
+        self._store(key, issued_of(IssuedTable(**kept)), kept, last.save)
         return None
 
     def keep_level(self, key: str, keeps_level: bool) -> None:
-        self._keep(key, self.issued[key], {"keeps_level": keeps_level})
+        self._store(key, self.issued[key], {"keeps_level": keeps_level})
 
     def kept_level(self) -> set[str]:
         """The tables that are brought up to date by themselves."""
         return {key for key, row in self._rows.items() if row.keeps_level}
 
-    def keep_counts(self, behind: Mapping[str, int]) -> None:
+    def store_counts(self, behind: Mapping[str, int]) -> None:
         """Stores what the shelf shows: how many lines each placed table is behind, by key; others are not placed."""
         for key, row in self._rows.items():
             state = {"behind": behind.get(key, 0), "placed": key in behind}
@@ -198,7 +198,7 @@ def _soon(change: TableChange) -> bool:
     return timezone.now() - change.at < timedelta(seconds=ONE_CHANGE)
 
 
-def _told(one: Difference) -> list[Any]:
+def _as_json(one: Difference) -> list[Any]:
     return [one.kinds, one.issued and _words(one.issued), one.fresh and _words(one.fresh)]
 
 
@@ -214,7 +214,7 @@ def _own(issued: Issued) -> dict[str, Any]:
     return {source: [*kept] for source, kept in issued.own.items()}
 
 
-def _kept(issued: Issued) -> dict[str, Any]:
+def _to_json(issued: Issued) -> dict[str, Any]:
     return {"recipe": recipe_to_json(issued.recipe), "lines": _lines(issued), "own": _own(issued)}
 
 

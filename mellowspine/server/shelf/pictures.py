@@ -14,7 +14,7 @@ PIECE = 4 * 1024 * 1024
 """Bytes that are written in one transaction."""
 
 
-def keep_picture(report: Report, source: str, data: bytes) -> None:
+def store_picture(report: Report, source: str, data: bytes) -> None:
     """Stores a picture that the report does not have yet; it is there once all of it is."""
     if report.pictures.filter(source=source).exists():
         return

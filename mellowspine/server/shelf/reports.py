@@ -17,7 +17,7 @@ from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.report import page_from_json
 from mellowspine.core.report.styles import StyleSheet, styles_from_json
 from mellowspine.core.report.tables import Issued, line_from_json, own_words_from_json
-from mellowspine.core.structure.rules import LookRule, rules_kept
+from mellowspine.core.structure.rules import LookRule, look_rules_from_json
 from mellowspine.server.accounts.people import shown_name
 from mellowspine.server.refusals import not_allowed, not_found
 
@@ -58,23 +58,23 @@ def tables_of(report: Report) -> Mapping[str, Issued]:
 
 
 def issued_of(row: IssuedTable) -> Issued:
-    own = {source: words for source, kept in as_mapping(row.own).items() if (words := own_words_from_json(kept))}
+    own = {source: words for source, stored in as_mapping(row.own).items() if (words := own_words_from_json(stored))}
     lines = (line_from_json(line) for line in as_list(row.lines))
     return Issued(recipe_from_json(as_mapping(row.recipe)), tuple(line for line in lines if line), own)
 
 
-def as_mapping(kept: Any) -> Mapping[str, Any]:
+def as_mapping(stored: Any) -> Mapping[str, Any]:
     """Stored JSON that ought to be an object."""
-    return kept if isinstance(kept, dict) else {}
+    return stored if isinstance(stored, dict) else {}
 
 
-def as_list(kept: Any) -> Sequence[Any]:
+def as_list(stored: Any) -> Sequence[Any]:
     """Stored JSON that ought to be a list."""
-    return kept if isinstance(kept, list | tuple) else ()
+    return stored if isinstance(stored, list | tuple) else ()
 
 
 def rules_of(report: Report) -> tuple[LookRule, ...]:
-    return rules_kept(as_list(report.look_rules), styles_of(report))
+    return look_rules_from_json(as_list(report.look_rules), styles_of(report))
 
 
 def set_aside_in(report: Report) -> Mapping[str, tuple[str, str, str]]:

@@ -157,7 +157,7 @@ def house_of(row: HouseRow) -> HouseSheet:
     return house_sheet_of(row.name, {tuple(path): value for path, value in row.settings}, row.checked_as)
 
 
-def keep_house_sheet(person: User, name: str, settings: Mapping[Path, Any], checked_as: str) -> HouseRow:
+def store_house_sheet(person: User, name: str, settings: Mapping[Path, Any], checked_as: str) -> HouseRow:
     """Keeps settings under a name, in place of those that the person kept under it before."""
     values = {"settings": [[list(path), value] for path, value in settings.items()], "checked_as": checked_as}
     row, _ = HouseRow.objects.update_or_create(person=person, name=name, defaults=values)

@@ -132,8 +132,8 @@ export const api = {
   forgetAuthority: (key: string, id: string) => call<undefined>("DELETE", `reports/${part(key)}/authorities/${part(id)}`),
   makeCategory: (key: string, name: string) => call<{ id: string }>("POST", `reports/${part(key)}/categories`, { name }),
   forgetCategory: (key: string, id: string) => call<undefined>("DELETE", `reports/${part(key)}/categories/${part(id)}`),
-  keepCitationRules: (key: string, rules: readonly CitationRule[]) => call<undefined>("PUT", `reports/${part(key)}/citation-rules`, rules),
-  keepSee: (key: string, see: See) => call<undefined>("PUT", `reports/${part(key)}/sees`, see),
+  saveCitationRules: (key: string, rules: readonly CitationRule[]) => call<undefined>("PUT", `reports/${part(key)}/citation-rules`, rules),
+  saveSee: (key: string, see: See) => call<undefined>("PUT", `reports/${part(key)}/sees`, see),
   forgetSee: (key: string, see: See) => call<undefined>("POST", `reports/${part(key)}/sees/forget`, see),
   findWords: (key: string, wanted: ToFind) => call<FoundWords[]>("POST", `reports/${part(key)}/find`, wanted),
   unmarkedCitations: (key: string) => call<Candidate[]>("GET", `reports/${part(key)}/unmarked`),
@@ -141,7 +141,7 @@ export const api = {
   changePage: (key: string, values: Partial<PageShown>) => call<undefined>("PATCH", `reports/${part(key)}/page`, values),
   takeBack: (key: string) => call<{ what: string; left: number }>("POST", `reports/${part(key)}/sheet/take-back`),
   houseSheets: () => call<HouseSheet[]>("GET", "house-sheets"),
-  keepHouseSheet: (key: string, name: string) => call<HouseSheet>("POST", `reports/${part(key)}/house-sheet`, { name }),
+  saveHouseSheet: (key: string, name: string) => call<HouseSheet>("POST", `reports/${part(key)}/house-sheet`, { name }),
   forgetHouseSheet: (house: string) => call<undefined>("DELETE", `house-sheets/${part(house)}`),
   departures: (key: string, house: string) => call<Departure[]>("GET", `reports/${part(key)}/house-sheets/${part(house)}`),
   giveHouseSheet: (key: string, house: string, paths: readonly (readonly string[])[] | null) =>
@@ -156,7 +156,7 @@ export const api = {
     call<Plan>("POST", `reports/${part(key)}/plans/back-to-style`, what),
   planToMarkLooks: (key: string, given: ToMark) => call<MarkingPlan>("POST", `reports/${part(key)}/plans/mark-looks`, given),
   lookRules: (key: string) => call<{ rules: LookRule[] }>("GET", `reports/${part(key)}/look-rules`),
-  keepLookRules: (key: string, rules: readonly LookRule[]) =>
+  saveLookRules: (key: string, rules: readonly LookRule[]) =>
     call<undefined>("PUT", `reports/${part(key)}/look-rules`, { rules }),
   planRemedy: (key: string, kind: string, places: readonly string[]) =>
     call<RemedyPlan>("POST", `reports/${part(key)}/plans/remedy`, { kind, places }),
@@ -175,7 +175,7 @@ export const api = {
     call<TableDone>("POST", `${tablePath(key, table)}/recipe`, { settings }),
   tableForms: (key: string, table: string) => call<TableForm[]>("GET", `${tablePath(key, table)}/forms`),
   chooseForm: (key: string, table: string, form: string) => call<TableDone>("POST", `${tablePath(key, table)}/form`, { form }),
-  keepForm: (key: string, table: string, name: string, everywhere: boolean) =>
+  saveForm: (key: string, table: string, name: string, everywhere: boolean) =>
     call<undefined>("POST", `${tablePath(key, table)}/forms`, { name, everywhere }),
   deleteForm: (key: string, form: string) => call<undefined>("DELETE", `reports/${part(key)}/forms/${part(form)}`),
   setOwnWords: (key: string, table: string, source: string, words: string | null) =>

@@ -388,10 +388,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Keep As House Sheet
+         * Save As House Sheet
          * @description Keeps the sheet of a report under a name.
          */
-        post: operations["keep_as_house_sheet"];
+        post: operations["save_as_house_sheet"];
         delete?: never;
         options?: never;
         head?: never;
@@ -431,8 +431,8 @@ export interface paths {
         };
         /** Look Rules */
         get: operations["look_rules"];
-        /** Keep Look Rules */
-        put: operations["keep_look_rules"];
+        /** Save Look Rules */
+        put: operations["save_look_rules"];
         post?: never;
         delete?: never;
         options?: never;
@@ -628,10 +628,10 @@ export interface paths {
         get: operations["table_forms"];
         put?: never;
         /**
-         * Keep Form
+         * Save Form
          * @description Keeps the table's recipe as a form; one of the same name is replaced.
          */
-        post: operations["keep_form"];
+        post: operations["save_form"];
         delete?: never;
         options?: never;
         head?: never;
@@ -865,10 +865,10 @@ export interface paths {
         };
         get?: never;
         /**
-         * Keep Citation Rules
+         * Save Citation Rules
          * @description The ways to cite of somebody's own, in place of those there were.
          */
-        put: operations["keep_citation_rules"];
+        put: operations["save_citation_rules"];
         post?: never;
         delete?: never;
         options?: never;
@@ -885,10 +885,10 @@ export interface paths {
         };
         get?: never;
         /**
-         * Keep See
+         * Save See
          * @description Where the index says to look instead, or as well.
          */
-        put: operations["keep_see"];
+        put: operations["save_see"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1332,8 +1332,8 @@ export interface components {
             role: ("body" | "title" | "subtitle" | "table-title" | "caption" | "quotation" | "cell" | "code") | null;
             /** Based On */
             based_on: string | null;
-            /** Says */
-            says: string[];
+            /** Declared */
+            declared: string[];
             /** Put Away */
             put_away: boolean;
             /** Next */
@@ -1893,8 +1893,8 @@ export interface components {
             key: string;
             /** Name */
             name: string;
-            /** Says */
-            says: string;
+            /** Description */
+            description: string;
             /** Own */
             own: boolean;
             /** At Hand */
@@ -2798,7 +2798,7 @@ export interface operations {
             };
         };
     };
-    keep_as_house_sheet: {
+    save_as_house_sheet: {
         parameters: {
             query?: never;
             header?: never;
@@ -2894,7 +2894,7 @@ export interface operations {
             };
         };
     };
-    keep_look_rules: {
+    save_look_rules: {
         parameters: {
             query?: never;
             header?: never;
@@ -3171,7 +3171,7 @@ export interface operations {
             };
         };
     };
-    keep_form: {
+    save_form: {
         parameters: {
             query?: never;
             header?: never;
@@ -3490,7 +3490,7 @@ export interface operations {
             };
         };
     };
-    keep_citation_rules: {
+    save_citation_rules: {
         parameters: {
             query?: never;
             header?: never;
@@ -3514,7 +3514,7 @@ export interface operations {
             };
         };
     };
-    keep_see: {
+    save_see: {
         parameters: {
             query?: never;
             header?: never;

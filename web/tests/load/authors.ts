@@ -261,7 +261,7 @@ async function rest(): Promise<Record<string, unknown>> {
   };
 }
 
-const say = (found: unknown) => process.stdout.write(`${JSON.stringify(found)}\n`);
+const notify = (found: unknown) => process.stdout.write(`${JSON.stringify(found)}\n`);
 let heard = "";
 process.stdin.setEncoding("utf8");
 process.stdin.on("data", (text) => {
@@ -270,8 +270,8 @@ process.stdin.on("data", (text) => {
   heard = lines.pop() ?? "";
   for (const line of lines) {
     if (!orders) begin(JSON.parse(line) as Orders);
-    else if (line === "figures") say(figures());
-    else if (line === "rest") void rest().then((found) => say(found));
+    else if (line === "figures") notify(figures());
+    else if (line === "rest") void rest().then((found) => notify(found));
     else if (line === "end") process.exit(0);
   }
 });

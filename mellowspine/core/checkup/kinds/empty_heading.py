@@ -36,6 +36,6 @@ add_check(
         "They take up room and numbers, and lead nowhere from a table.",
         in_words=InWords(_empty, _found, lambda state: (_begun(state),), _begun),
         remedy=_remedy,
-        saying="Take them out",
+        label="Take them out",
     )
 )

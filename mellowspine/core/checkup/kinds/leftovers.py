@@ -41,7 +41,7 @@ add_check(
         in_report=_contents,
         looks_at=lambda state: (state.found.contents,),
         remedy=_with_table,
-        saying="Put a real table there",
+        label="Put a real table there",
     )
 )
 add_check(
@@ -52,6 +52,6 @@ add_check(
         in_report=_rows,
         looks_at=lambda state: (state.found.rows,),
         remedy=_without_rows,
-        saying="Exchange them for page breaks",
+        label="Exchange them for page breaks",
     )
 )

@@ -61,6 +61,6 @@ add_check(
         "Whoever follows them gets nowhere; mostly, part of the address is missing.",
         in_block=_found,
         remedy=_remedy,
-        saying="Take the links off; the words stay",
+        label="Take the links off; the words stay",
     )
 )

@@ -39,6 +39,6 @@ add_check(
         "It is marked as a heading, so the table has a line that leads to the table.",
         in_words=InWords(_title, _found, lambda state: (state.report.tables,), lambda state: state.report.tables),
         remedy=_remedy,
-        saying="Make it a table title",
+        label="Make it a table title",
     )
 )

@@ -43,7 +43,7 @@ add_check(
         "Each stands in full in the contents; mostly, text was marked as a heading by mistake.",
         in_block=_long,
         remedy=_as_text,
-        saying="Make them body text",
+        label="Make them body text",
     )
 )
 add_check(
@@ -53,6 +53,6 @@ add_check(
         "The full stop stands in every table as well, and others of the report have none.",
         in_block=_stopped,
         remedy=_without_stop,
-        saying="Take the full stops out",
+        label="Take the full stops out",
     )
 )

@@ -30,6 +30,6 @@ add_check(
         in_report=_found,
         looks_at=lambda state: (state.found.proposals,),
         remedy=_remedy,
-        saying="Mark",
+        label="Mark",
     )
 )

@@ -78,7 +78,7 @@ add_check(
         "The list of figures would have a line without words that leads to the picture.",
         in_block=_empty,
         remedy=_without_empty,
-        saying="Take the style off; the picture stays",
+        label="Take the style off; the picture stays",
     )
 )
 add_check(
@@ -104,6 +104,6 @@ add_check(
         "The list of figures would lead to a place where there is none.",
         in_words=InWords(_alone, _of_alone),
         remedy=_as_text,
-        saying="Make them body text",
+        label="Make them body text",
     )
 )

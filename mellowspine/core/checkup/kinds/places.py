@@ -198,7 +198,7 @@ add_check(
         "Their numbers stay as they are when figures come, go and move, and no list of figures finds them.",
         in_words=InWords(_typed_caption, _typed),
         remedy=_as_captions,
-        saying="Number them anew",
+        label="Number them anew",
     )
 )
 add_check(
@@ -209,7 +209,7 @@ add_check(
         in_report=_broken,
         looks_at=_looks_at,
         remedy=_as_words,
-        saying="Make them plain words",
+        label="Make them plain words",
     )
 )
 add_check(
@@ -219,7 +219,7 @@ add_check(
         "They stay as they are when sections and figures are numbered anew.",
         in_words=InWords(_typed_references, _typed_leads, _looks_at, _numbered),
         remedy=_as_references,
-        saying="Keep them true from now on",
+        label="Keep them true from now on",
     )
 )
 add_check(

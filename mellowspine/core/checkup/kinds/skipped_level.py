@@ -55,6 +55,6 @@ add_check(
         in_report=_found,
         looks_at=lambda state: (state.headings,),
         remedy=_remedy,
-        saying="Move them up, with what is under them",
+        label="Move them up, with what is under them",
     )
 )

@@ -13,7 +13,7 @@ from ...structure.noted import Notes
 from ..findings import Check, FoundHere, NewIds, Remedy, State, add_check, quoted
 
 
-def _said(terms: Terms) -> str:
+def _quoted(terms: Terms) -> str:
     return quoted(" › ".join(terms))
 
 
@@ -49,7 +49,7 @@ def _found(state: State) -> FoundHere:
             told.update(here)
             yield (
                 one.id,
-                " ".join(f"{_said(terms)} stands beside {_said(alike[terms])}." for terms in dict.fromkeys(here)),
+                " ".join(f"{_quoted(terms)} stands beside {_quoted(alike[terms])}." for terms in dict.fromkeys(here)),
             )
 
 
@@ -87,7 +87,7 @@ add_check(
         in_report=_found,
         looks_at=lambda state: (state.pages.noted,),
         remedy=_as_the_others,
-        saying="Make them one term",
+        label="Make them one term",
     )
 )
 
@@ -104,12 +104,12 @@ def _to_nothing(state: State) -> FoundHere:
         return
     known = _known(report, state.pages.noted)
     said = [
-        f"Under {_said(see.terms)} the index says to see {_said(see.to)}, where it has nothing."
+        f"Under {_quoted(see.terms)} the index says to see {_quoted(see.to)}, where it has nothing."
         for see in report.sees
         if see.to not in known
     ]
     said += [
-        f"{_said(see.terms)} has no places of its own, and the index says to see {_said(see.to)} “also”."
+        f"{_quoted(see.terms)} has no places of its own, and the index says to see {_quoted(see.to)} “also”."
         for see in report.sees
         if see.also and see.to in known and see.terms not in known
     ]

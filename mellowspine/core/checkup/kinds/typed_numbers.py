@@ -43,6 +43,6 @@ add_check(
         in_report=_found,
         looks_at=lambda state: (state.headings,),
         remedy=_remedy,
-        saying="Number them anew",
+        label="Number them anew",
     )
 )

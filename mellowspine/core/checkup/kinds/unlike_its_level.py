@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from ...report.blocks import Block
 from ...report.styles import StyleSheet
-from ...structure.looks import back_to_style, departures
+from ...structure.formatting import back_to_style, departures
 from ..findings import Check, NewIds, Remedy, State, add_check, as_heading, quoted
 
 _NAMES = {
@@ -40,6 +40,6 @@ add_check(
         "Readers take a heading that looks otherwise for one of another level.",
         in_block=_found,
         remedy=_remedy,
-        saying="Give them their style’s look",
+        label="Give them their style’s look",
     )
 )

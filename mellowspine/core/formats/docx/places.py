@@ -26,10 +26,10 @@ _WORD = re.compile(r"\"([^\"]*)\"|([^\s\\\"]+)")
 
 
 class Sign(NamedTuple):
-    """Where a field or a bookmark begins or ends among the runs. ``says`` is an instruction, or the name of a bookmark."""
+    """Where a field or a bookmark begins or ends among the runs. ``value`` is an instruction, or the name of a bookmark."""
 
     kind: Literal["begin", "instruction", "separate", "end", "bookmark", "bookmark end"]
-    says: str = ""
+    value: str = ""
     id: str = ""
 
 
@@ -54,7 +54,7 @@ def instruction(text: str) -> Instruction:
 
 @dataclass
 class _Field:
-    says: str = ""
+    value: str = ""
     results: bool = False
     pieces: list[Piece] = field(default_factory=list)
 
@@ -98,17 +98,17 @@ class DocumentPlaces:
             match piece:
                 case Sign("begin"):
                     stack.append(_Field())
-                case Sign("instruction", says):
+                case Sign("instruction", value):
                     if len(stack) > 1:
-                        stack[-1].says = longer(stack[-1].says, says)
+                        stack[-1].value = longer(stack[-1].value, value)
                 case Sign("separate"):
                     stack[-1].results = True
                 case Sign("end"):
                     if len(stack) > 1:
                         one = stack.pop()
                         stack[-1].pieces += self._result(one)
-                case Sign("bookmark", says, id):
-                    self._begin(says, id, paragraph)
+                case Sign("bookmark", value, id):
+                    self._begin(value, id, paragraph)
                 case Sign("bookmark end", _, id):
                     self._open.pop(id, None)
                 case Run():
@@ -123,7 +123,7 @@ class DocumentPlaces:
 
     def _result(self, one: _Field) -> list[Piece]:
         """What a field becomes."""
-        name, argument, switches = instruction(one.says)
+        name, argument, switches = instruction(one.value)
         runs = [piece for piece in one.pieces if isinstance(piece, Run)]
         others = [piece for piece in one.pieces if not isinstance(piece, Run)]
         said = "".join(run.text for run in runs)
@@ -149,18 +149,18 @@ class DocumentPlaces:
 
     def _caption(self, pieces: Sequence[Piece]) -> tuple[str, list[Piece]] | None:
         """The label and the words of a paragraph that begins with a label and a SEQ field (17.16.5.56); None if it does not."""
-        depth, front, says, at = 0, "", "", -1
+        depth, front, value, at = 0, "", "", -1
         by_level = 0
         counted: str | None = None
         for index, piece in enumerate(pieces):
             match piece:
                 case Sign("begin"):
-                    depth, says = depth + 1, ""
+                    depth, value = depth + 1, ""
                 case Sign("instruction", more):
-                    says = longer(says, more)
+                    value = longer(value, more)
                 case Sign("end"):
                     depth -= 1
-                    name, argument, switches = instruction(says)
+                    name, argument, switches = instruction(value)
                     if name == "SEQ" and argument and not {"h", "c"} & switches.keys():
                         counted, at = argument, index
                         if switches.get("s", "").isdecimal():

@@ -17,10 +17,10 @@ class CheckShown(NamedTuple):
 
     name: str
     why: str
-    saying: str
+    label: str
 
 
-_CHECKS = {one.kind: CheckShown(one.name, one.why, one.saying) for one in CHECKS.values()}
+_CHECKS = {one.kind: CheckShown(one.name, one.why, one.label) for one in CHECKS.values()}
 
 
 def _checked(now: Round, before: Of | None) -> Checked:

@@ -35,7 +35,7 @@ def _cited(now: Round, before: Of | None) -> list[CitedShown]:
     """Citations, in reading order."""
     pages: Pages = now["pages"]
     marked = pages.occurrences
-    return marked.keep(
+    return marked.cached(
         "cited, shown", (), lambda: [CitedShown(one.at.id, one.of, one.at.words) for one in marked.citings]
     )
 
@@ -49,7 +49,7 @@ def _terms(now: Round, before: Of | None) -> list[TermedShown]:
     """Words marked for the index, in reading order."""
     pages: Pages = now["pages"]
     marked = pages.occurrences
-    return marked.keep(
+    return marked.cached(
         "terms, shown",
         (),
         lambda: [TermedShown(one.at.id, one.entries, one.at.words[:_MOST_SHOWN]) for one in marked.indexings],

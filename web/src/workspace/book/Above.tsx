@@ -88,7 +88,7 @@ function Title({ title, mayChange, rename }: { title: string; mayChange: boolean
       </Text>
     );
   }
-  const keep = async () => {
+  const save = async () => {
     const name = draft.trim();
     if (name && name !== title) {
       try {
@@ -110,9 +110,9 @@ function Title({ title, mayChange, rename }: { title: string; mayChange: boolean
         ref={focusWhenItAppears}
         value={draft}
         onChange={(event) => setDraft(event.target.value)}
-        onBlur={() => void keep()}
+        onBlur={() => void save()}
         onKeyDown={(event) => {
-          if (event.key === "Enter") void keep();
+          if (event.key === "Enter") void save();
           if (event.key === "Escape") setDraft(null);
         }}
       />

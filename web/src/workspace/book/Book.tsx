@@ -46,10 +46,10 @@ export function Book({ report, room, person, aside, forget, at, beginAnew }: Pro
   const writer = mayWrite ? editor : null;
   const [here, moved] = useHere();
   const [shown, setShown] = useState<Leaf>("text");
-  const [notice, say] = useNotice();
+  const [notice, notify] = useNotice();
 
   useBeginAnew(room, beginAnew);
-  useTold(room, say);
+  useLeftOut(room, notify);
   useTitle(report.title);
 
   /** Brings a leaf into sight where there is room for one only: at once, so that the next key already reaches it. */
@@ -69,8 +69,8 @@ export function Book({ report, room, person, aside, forget, at, beginAnew }: Pro
     bring("table");
     show("page");
   }, [bring, show]);
-  const jumps = useJumps(leaf, editor, at, bringText, say);
-  const { chosen, inSight, toOwnWords } = useTableInSight({ report, room, editor, mayWrite, showPanel: show, toPanel, say });
+  const jumps = useJumps(leaf, editor, at, bringText, notify);
+  const { chosen, inSight, toOwnWords } = useTableInSight({ report, room, editor, mayWrite, showPanel: show, toPanel, notify });
   const rename = useRename(report);
   const mark = useMemo(() => writer && ((id: string, style: string) => void giveStyle(writer, style, [id])), [writer]);
   const chords = useChords({
@@ -128,7 +128,7 @@ export function Book({ report, room, person, aside, forget, at, beginAnew }: Pro
             mayWrite={mayWrite}
             inSight={inSight}
             goTo={jumps.goTo}
-            say={say}
+            notify={notify}
             scroller={tableLeaf}
           />
         </Box>
@@ -168,7 +168,7 @@ export function Book({ report, room, person, aside, forget, at, beginAnew }: Pro
             goTo={jumps.goTo}
             jumps={jumps.count}
             goBack={jumps.goBack}
-            say={say}
+            notify={notify}
           />
           {!ready && (
             <Box position="absolute" inset="0" bg="leaf">
@@ -176,7 +176,7 @@ export function Book({ report, room, person, aside, forget, at, beginAnew }: Pro
             </Box>
           )}
         </Box>
-        <Notice notice={notice} say={say} />
+        <Notice notice={notice} notify={notify} />
       </Grid>
       <Chords chords={chords} />
     </Grid>
@@ -202,11 +202,11 @@ function useBeginAnew(room: Room, beginAnew: (here: string | null) => void): voi
 }
 
 /** Says what the server left out. */
-function useTold(room: Room, say: (notice: string) => void): void {
+function useLeftOut(room: Room, notify: (notice: string) => void): void {
   const leftOut = useRoom(room, "leftOut");
   useEffect(() => {
-    for (const one of leftOut) say(one);
-  }, [leftOut, say]);
+    for (const one of leftOut) notify(one);
+  }, [leftOut, notify]);
 }
 
 function useTitle(title: string): void {

@@ -1,7 +1,7 @@
 /** Going to places of the text, by a link, a line of a table or the address; and the way back. */
 import type { Editor } from "@tiptap/core";
 import { useCallback, useEffect, useState, type RefObject } from "react";
-import type { Say } from "../controls/Notice";
+import type { Notify } from "../controls/Notice";
 import { INNER_LINK } from "../text-leaf/links";
 import type { TextLeafHandle } from "../text-leaf/TextLeaf";
 
@@ -16,15 +16,15 @@ interface Jumps {
 }
 
 /** `bring` brings the text into sight; `at` is the heading at which to begin, if the address does not say. */
-export function useJumps(leaf: RefObject<TextLeafHandle | null>, editor: Editor | null, at: string | null, bring: () => void, say: Say): Jumps {
+export function useJumps(leaf: RefObject<TextLeafHandle | null>, editor: Editor | null, at: string | null, bring: () => void, notify: Notify): Jumps {
   const [count, setCount] = useState(0);
   const goTo = useCallback(
     (id: string) => {
       bring();
       if (leaf.current?.goTo(id)) setCount((before) => before + 1);
-      else say("This place is no longer in the text.");
+      else notify("This place is no longer in the text.");
     },
-    [leaf, bring, say],
+    [leaf, bring, notify],
   );
   const goBack = useCallback(() => {
     setCount((before) => Math.max(0, before - 1));

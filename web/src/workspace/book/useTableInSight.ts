@@ -2,7 +2,7 @@
 import type { Editor } from "@tiptap/core";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import type { ReportShown } from "../../api/client";
-import type { Say } from "../controls/Notice";
+import type { Notify } from "../controls/Notice";
 import type { TableInSight } from "../panels/panel";
 import type { Room } from "../room/room";
 import type { View as TableView } from "../table-leaf/TableLeaf";
@@ -31,14 +31,14 @@ interface Given {
   /** Shows a panel, and brings it into sight. */
   showPanel: (panel: string) => void;
   toPanel: (panel: string) => void;
-  say: Say;
+  notify: Notify;
 }
 
-export function useTableInSight({ report, room, editor, mayWrite, showPanel, toPanel, say }: Given) {
+export function useTableInSight({ report, room, editor, mayWrite, showPanel, toPanel, notify }: Given) {
   const writer = mayWrite ? editor : null;
   const [chosen, choose] = useState<string | null>(null);
   const [view, show] = useState<TableView>({ shows: "lines" });
-  const tables = useTables(report.key, room, chosen, writer, report.styles, say);
+  const tables = useTables(report.key, room, chosen, writer, report.styles, notify);
   // A table that was just put in shows its forms.
   useEffect(() => {
     if (!editor) return;
@@ -53,10 +53,10 @@ export function useTableInSight({ report, room, editor, mayWrite, showPanel, toP
   }, [editor, showPanel]);
   const toOwnWords = useCallback(() => {
     const line = writer && lineAtHand(room.state.view, chosen, writer);
-    if (!line) return say("No line of the table stands for this heading.");
+    if (!line) return notify("No line of the table stands for this heading.");
     toPanel("tables");
     show({ shows: "shape", part: { part: "level", level: line.level, source: line.source } });
-  }, [room, chosen, writer, say, toPanel]);
+  }, [room, chosen, writer, notify, toPanel]);
   const inSight: TableInSight = useMemo(() => ({ tables, choose, view, show }), [tables, view]);
   return { chosen, inSight, toOwnWords };
 }

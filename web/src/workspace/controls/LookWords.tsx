@@ -1,7 +1,7 @@
 /** A look said in words; each word is where it is changed. */
 import { Box } from "@chakra-ui/react";
 import { useEffect, useRef, useState, type ReactNode } from "react";
-import { FORMS, PROPERTIES, saidBy, type Form, type Look, type Property } from "./look";
+import { FORMS, PROPERTIES, inWords, type Form, type Look, type Property } from "./look";
 import "./looks.css";
 
 const VARIOUS = "various";
@@ -49,14 +49,14 @@ export function Word({ form, value, remark, disabled, set, live }: WordProps) {
       <button
         type="button"
         className={remark ? "word marked" : "word"}
-        aria-label={`${form.name}: ${value === undefined ? VARIOUS : saidBy(form, value)}${remark ? `, ${remark}` : ""}`}
+        aria-label={`${form.name}: ${value === undefined ? VARIOUS : inWords(form, value)}${remark ? `, ${remark}` : ""}`}
         title={remark ? `${form.name}: ${remark}` : form.name}
         aria-pressed={value === undefined ? "mixed" : Boolean(value)}
         disabled={disabled}
         onMouseDown={(event) => event.preventDefault()}
         onClick={() => set(value !== true)}
       >
-        {value === undefined ? `${form.on} in part` : saidBy(form, value)}
+        {value === undefined ? `${form.on} in part` : inWords(form, value)}
       </button>
     );
   }

@@ -9,30 +9,30 @@ interface Action {
   run: () => void;
 }
 
-export type Say = (notice: string, action?: Action) => void;
+export type Notify = (notice: string, action?: Action) => void;
 
-interface Said {
+interface Given {
   text: string;
   action?: Action;
 }
 
-const NOTHING: Said = { text: "" };
+const NOTHING: Given = { text: "" };
 const SHOWN_FOR = 5000;
 const WITH_ACTION = 12000;
 
 /** The notice, and the means to give another. */
-export function useNotice(): [notice: Said, say: Say] {
+export function useNotice(): [notice: Given, notify: Notify] {
   const [notice, setNotice] = useState(NOTHING);
-  const say = useCallback<Say>((text, action) => setNotice({ text, action }), []);
+  const notify = useCallback<Notify>((text, action) => setNotice({ text, action }), []);
   useEffect(() => {
     if (!notice.text) return;
     const timer = window.setTimeout(() => setNotice(NOTHING), notice.action ? WITH_ACTION : SHOWN_FOR);
     return () => window.clearTimeout(timer);
   }, [notice]);
-  return [notice, say];
+  return [notice, notify];
 }
 
-export const Notice = ({ notice: { text, action }, say }: { notice: Said; say: Say }) => (
+export const Notice = ({ notice: { text, action }, notify }: { notice: Given; notify: Notify }) => (
   <Flex position="absolute" bottom="20" insetX="0" justify="center" pointerEvents="none" role="status" aria-live="polite">
     {text && (
       <Box bg="spine" color="rib" px="4" py="2" rounded="md" shadow="lg" fontSize="14px" maxW="60ch">
@@ -50,7 +50,7 @@ export const Notice = ({ notice: { text, action }, say }: { notice: Said; say: S
             fontWeight="600"
             _focusVisible={{ outlineColor: "rib" }}
             onClick={() => {
-              say("");
+              notify("");
               action.run();
             }}
           >

@@ -100,9 +100,9 @@ export const PROPERTIES = Object.keys(FORMS) as Property[];
 const figure = (value: number) => String(Math.round(value * 100) / 100);
 
 /** "12.5 pt", "bold", "16 pt above": a value in words. */
-export const said = (property: Property, value: unknown): string => saidBy(FORMS[property], value);
+export const valueInWords = (property: Property, value: unknown): string => inWords(FORMS[property], value);
 
-export function saidBy(form: Form, value: unknown): string {
+export function inWords(form: Form, value: unknown): string {
   if (form.kind === "switch") return value ? form.on : form.off;
   if (form.kind === "choice") return form.choices.find(([one]) => one === value)?.[1] ?? String(value);
   return [form.before, figure(Number(value)), form.after].filter(Boolean).join(" ");

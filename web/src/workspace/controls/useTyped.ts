@@ -8,7 +8,7 @@ import { useRef, useState, type ChangeEvent, type KeyboardEvent } from "react";
 export function useTyped(value: string, give: (typed: string) => Promise<unknown>) {
   const [typed, setTyped] = useState<string | null>(null);
   const given = useRef<string | null>(null);
-  const keep = async () => {
+  const store = async () => {
     if (typed === null || typed === given.current) return;
     given.current = typed;
     if (typed !== value) await give(typed);
@@ -18,9 +18,9 @@ export function useTyped(value: string, give: (typed: string) => Promise<unknown
   return {
     value: typed ?? value,
     onChange: (event: ChangeEvent<HTMLInputElement>) => setTyped(event.target.value),
-    onBlur: () => void keep(),
+    onBlur: () => void store(),
     onKeyDown: (event: KeyboardEvent) => {
-      if (event.key === "Enter") void keep();
+      if (event.key === "Enter") void store();
     },
   };
 }

@@ -2,7 +2,7 @@
 import type { Editor } from "@tiptap/core";
 import type { ComponentType } from "react";
 import type { ReportShown } from "../../api/client";
-import type { Say } from "../controls/Notice";
+import type { Notify } from "../controls/Notice";
 import type { Room } from "../room/room";
 import type { View } from "../table-leaf/TableLeaf";
 import type { Tables } from "../tables/useTables";
@@ -33,7 +33,7 @@ export interface PanelProps {
   show: (panel: string, of?: string) => void;
   inSight: TableInSight;
   goTo: (id: string) => void;
-  say: Say;
+  notify: Notify;
   /** The element that scrolls. */
   scroller: HTMLElement | null;
 }

@@ -51,7 +51,7 @@ export function Forms({ report, table, tables, mayWrite, close }: Props) {
               type="button"
               aria-pressed={form.at_hand}
               disabled={!mayWrite}
-              title={form.says}
+              title={form.description}
               onClick={() => void tables.chooseForm(form.key)}
             >
               <Picture form={form} />
@@ -70,7 +70,7 @@ export function Forms({ report, table, tables, mayWrite, close }: Props) {
       </Grid>
       {mayWrite && (
         <>
-          <NameForm label="Name of the form" action="Keep" give={(name) => tables.keepForm(name, everywhere)}>
+          <NameForm label="Name of the form" action="Keep" give={(name) => tables.saveForm(name, everywhere)}>
             Keep this table’s look as a form of your own:
           </NameForm>
           <Tick ticked={everywhere} set={setEverywhere}>

@@ -73,14 +73,14 @@ const Line = memo(
     const kinds = difference?.kinds ?? [];
     const kind = kinds[0];
     // What merely follows, and other pages, are seen in the line itself.
-    const told = kinds.filter((one) => one !== "page" && !(one === "renumbered" && following));
+    const shown = kinds.filter((one) => one !== "page" && !(one === "renumbered" && following));
     const asking = own && asks(own) ? own : undefined;
     const before = `${recipe.looks[line.level - 1]?.space_before ?? 0}pt`;
     return (
-      <div className={told.length > 0 || asking ? "table-line marked" : "table-line"} data-kinds={kinds.join(" ")} data-source={line.source}>
+      <div className={shown.length > 0 || asking ? "table-line marked" : "table-line"} data-kinds={kinds.join(" ")} data-source={line.source}>
         <div className="rest">
           <PrintedLine line={line} recipe={recipe} set={set} difference={difference} faded={kind === "gone"} tabbable={tabbable} goTo={goTo} />
-          {difference && told.length > 0 && <Why difference={difference} told={told} indent={set.indents[line.level - 1] ?? 0} />}
+          {difference && shown.length > 0 && <Why difference={difference} shown={shown} indent={set.indents[line.level - 1] ?? 0} />}
           {follows && (
             <p className="why" style={{ paddingLeft: `${set.indents[line.level - 1] ?? 0}pt` }}>
               {follows}
@@ -148,15 +148,15 @@ function Asks({ own, indent, tables }: { own: OwnWords; indent: number; tables: 
 }
 
 /** What happened to the heading, in a few words under its line. */
-function Why({ difference, told, indent }: { difference: Difference; told: Kind[]; indent: number }) {
+function Why({ difference, shown, indent }: { difference: Difference; shown: Kind[]; indent: number }) {
   const { fresh, issued, cause } = difference;
   const now: string[] = [];
-  if (told.includes("renamed") && fresh) now.push(`now “${fresh.text}”`);
-  if (told.includes("level") && fresh && issued) now.push(`level ${issued.level} → ${fresh.level}`);
+  if (shown.includes("renamed") && fresh) now.push(`now “${fresh.text}”`);
+  if (shown.includes("level") && fresh && issued) now.push(`level ${issued.level} → ${fresh.level}`);
   const by = cause?.who ? `${cause.who}, ${when(cause.at)}` : "";
   return (
     <p className="why" style={{ paddingLeft: `${indent}pt` }}>
-      <b>{told.join(", ")}</b>
+      <b>{shown.join(", ")}</b>
       {now.length > 0 && `: ${now.join(", ")}`}
       {by && <span className="by">{` · ${by}`}</span>}
     </p>

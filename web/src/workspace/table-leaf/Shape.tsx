@@ -155,15 +155,15 @@ function WordsField({ line, tables, done }: FieldProps) {
     keeping.current = tables.setWords;
   }, [tables.setWords]);
   const { source } = line;
-  const keep = useCallback(() => {
+  const store = useCallback(() => {
     const wanted = written.current;
     written.current = null;
     if (wanted !== null) void keeping.current(source, wanted);
   }, [source]);
   useEffect(() => {
     field.current?.focus();
-    return keep; // also where the line goes out of sight, or out of the table
-  }, [keep]);
+    return store; // also where the line goes out of sight, or out of the table
+  }, [store]);
   return (
     <textarea
       ref={field}
@@ -177,12 +177,12 @@ function WordsField({ line, tables, done }: FieldProps) {
         setWords(now);
         written.current = now.trim() && now.trim() !== line.text ? now : null;
       }}
-      onBlur={keep}
+      onBlur={store}
       onKeyDown={(event) => {
         event.stopPropagation();
         if (event.key === "Enter") {
           event.preventDefault();
-          keep();
+          store();
           done();
         } else if (event.key === "Escape") {
           written.current = null;

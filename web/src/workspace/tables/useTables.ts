@@ -4,7 +4,7 @@ import type { Editor } from "@tiptap/core";
 import { useCallback, useMemo } from "react";
 import { api, type Scope, type TableDone } from "../../api/client";
 import { counted } from "../../words";
-import type { Say } from "../controls/Notice";
+import type { Notify } from "../controls/Notice";
 import type { Room } from "../room/room";
 import type { Setting } from "./recipe";
 import { holdsTable, insertTable, removeTable, type Where } from "../text-leaf/kinds/placedTable";
@@ -28,7 +28,7 @@ export interface Tables {
   attempt: (settings: readonly Setting[] | null) => void;
   change: (settings: readonly Setting[]) => Promise<void>;
   chooseForm: (form: string) => Promise<void>;
-  keepForm: (name: string, everywhere: boolean) => Promise<void>;
+  saveForm: (name: string, everywhere: boolean) => Promise<void>;
   forgetForm: (form: string) => Promise<void>;
   setWords: (source: string, words: string | null) => Promise<void>;
   useHeadingWords: (source: string) => Promise<void>;
@@ -50,7 +50,7 @@ export function useTables(
   chosen: string | null,
   editor: Editor | null,
   styles: Styles,
-  say: Say,
+  notify: Notify,
 ): Tables {
   const queries = useQueryClient();
   const atHand = useCallback(() => {
@@ -68,13 +68,13 @@ export function useTables(
       try {
         return await work(table);
       } catch (error) {
-        say((error as Error).message);
+        notify((error as Error).message);
         return undefined;
       } finally {
         void queries.invalidateQueries({ queryKey: ["table", report] });
       }
     },
-    [atHand, say, queries, report],
+    [atHand, notify, queries, report],
   );
 
   /** Asks for something once the server has all that was written here. */
@@ -89,41 +89,41 @@ export function useTables(
   const takeBack = useCallback(
     async (table: string, change: number) => {
       const ok = await done(() => api.takeTableChangeBack(report, table, change).then(() => true));
-      if (ok) say("Taken back.");
+      if (ok) notify("Taken back.");
     },
-    [done, report, say],
+    [done, report, notify],
   );
 
   /** Does something, says that it was done, and offers to take it back if anything has changed. */
-  const tell = useCallback(
+  const announce = useCallback(
     async (said: string, work: (table: string) => Promise<TableDone>): Promise<void> => {
       const table = atHand();
       const found = await done(work);
       if (!found || table === null) return;
       const { change } = found;
-      say(said, change === null ? undefined : { name: "Take it back", run: () => void takeBack(table, change) });
+      notify(said, change === null ? undefined : { name: "Take it back", run: () => void takeBack(table, change) });
     },
-    [atHand, done, say, takeBack],
+    [atHand, done, notify, takeBack],
   );
 
-  const { trial, attempt, keep } = useTrial(report, atHand);
+  const { trial, attempt, store } = useTrial(report, atHand);
   const change = useCallback(
     async (settings: readonly Setting[]) => {
       const table = atHand();
-      if (table !== null && editor) await keep(table, settings, () => done((key) => api.changeRecipe(report, key, settings)));
+      if (table !== null && editor) await store(table, settings, () => done((key) => api.changeRecipe(report, key, settings)));
     },
-    [atHand, editor, done, report, keep],
+    [atHand, editor, done, report, store],
   );
 
   return useMemo(
     () => ({
       atHand,
       catchUp: async (scope, lines = []) => {
-        if (editor) await tell(SAID[scope], (table) => written(() => api.catchUp(report, table, scope, lines)));
+        if (editor) await announce(SAID[scope], (table) => written(() => api.catchUp(report, table, scope, lines)));
       },
       catchUpAll: async () => {
         const found = await done(() => written(() => api.catchUpAll(report)));
-        if (found) say(`${counted(Object.keys(found.changes).length, "table")} brought level with the text.`);
+        if (found) notify(`${counted(Object.keys(found.changes).length, "table")} brought level with the text.`);
       },
       result: async (scope, chosen = []) => {
         const found = await done((table) => written(() => api.resultOfCatchingUp(report, table, scope, chosen)));
@@ -143,23 +143,23 @@ export function useTables(
         const table = atHand();
         if (!editor || table === null) return;
         removeTable(editor, table);
-        say("The table was taken out. Undo (Ctrl+Z) brings it back, with all that was made by hand.");
+        notify("The table was taken out. Undo (Ctrl+Z) brings it back, with all that was made by hand.");
         editor.view.focus();
       },
       trial,
       attempt,
       change,
-      chooseForm: (form) => tell("The table has this form now.", (table) => api.chooseForm(report, table, form)),
-      keepForm: async (name, everywhere) => {
-        const ok = await done((table) => api.keepForm(report, table, name, everywhere).then(() => true));
-        if (ok) say(`Kept as the form “${name.trim()}”.`);
+      chooseForm: (form) => announce("The table has this form now.", (table) => api.chooseForm(report, table, form)),
+      saveForm: async (name, everywhere) => {
+        const ok = await done((table) => api.saveForm(report, table, name, everywhere).then(() => true));
+        if (ok) notify(`Kept as the form “${name.trim()}”.`);
       },
       forgetForm: async (form) => void (await done(() => api.deleteForm(report, form))),
       setWords: async (source, words) => {
         const work = (table: string) => api.setOwnWords(report, table, source, words);
-        await (words === null ? tell("The line is left out.", work) : done(work));
+        await (words === null ? announce("The line is left out.", work) : done(work));
       },
-      useHeadingWords: (source) => tell("The line has the heading’s words.", (table) => api.useHeadingWords(report, table, source)),
+      useHeadingWords: (source) => announce("The line has the heading’s words.", (table) => api.useHeadingWords(report, table, source)),
       takeBack: async (change) => {
         const table = atHand();
         if (table !== null) await takeBack(table, change);
@@ -167,9 +167,9 @@ export function useTables(
       endInWaysBack: async (level) => {
         const ok = await done(() => api.changePage(report, { back_level: level }).then(() => true));
         await queries.invalidateQueries({ queryKey: ["report", report] });
-        if (ok) say(level === null ? "The ways back are taken out." : `Every section of level ${level} ends in a way back to the contents.`);
+        if (ok) notify(level === null ? "The ways back are taken out." : `Every section of level ${level} ends in a way back to the contents.`);
       },
     }),
-    [editor, styles, done, written, report, say, tell, room, atHand, trial, attempt, change, takeBack, queries],
+    [editor, styles, done, written, report, notify, announce, room, atHand, trial, attempt, change, takeBack, queries],
   );
 }

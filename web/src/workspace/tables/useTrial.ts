@@ -51,7 +51,7 @@ export interface Trying {
   /** Shows other settings; null ends that. */
   attempt: (settings: readonly Setting[] | null) => void;
   /** Shows settings that are being kept, until they are. */
-  keep: (table: string, settings: readonly Setting[], kept: () => Promise<unknown>) => Promise<void>;
+  store: (table: string, settings: readonly Setting[], work: () => Promise<unknown>) => Promise<void>;
 }
 
 /** `atHand` gives the key of the table that is tried. */
@@ -79,10 +79,10 @@ export function useTrial(report: string, atHand: () => string | null): Trying {
     },
     [atHand, ask],
   );
-  const keep = useCallback(async (table: string, settings: readonly Setting[], kept: () => Promise<unknown>) => {
+  const store = useCallback(async (table: string, settings: readonly Setting[], work: () => Promise<unknown>) => {
     setTrial({ table, settings, result: null });
-    await kept();
+    await work();
     setTrial((now) => (now?.settings === settings ? null : now));
   }, []);
-  return { trial, attempt, keep };
+  return { trial, attempt, store };
 }

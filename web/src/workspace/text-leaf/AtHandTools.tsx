@@ -229,7 +229,7 @@ const TermTools = ({ editor, id, entries }: { editor: Editor; id: string; entrie
 );
 
 /** Names the selected words, or those of the paragraph with the cursor. */
-export function BookmarkForm({ editor, say, done }: { editor: Editor; say: (notice: string) => void; done: () => void }) {
+export function BookmarkForm({ editor, notify, done }: { editor: Editor; notify: (notice: string) => void; done: () => void }) {
   const [name, setName] = useState(() => toBookmark(editor)?.words.slice(0, 60) ?? "");
   return (
     <form
@@ -237,8 +237,8 @@ export function BookmarkForm({ editor, say, done }: { editor: Editor; say: (noti
       onSubmit={(event) => {
         event.preventDefault();
         const given = name.replace(/\s+/g, " ").trim();
-        if (!given) return say("A bookmark needs a name; type one.");
-        if (!putBookmark(editor, given)) say("There are no words to name here; put the cursor among some.");
+        if (!given) return notify("A bookmark needs a name; type one.");
+        if (!putBookmark(editor, given)) notify("There are no words to name here; put the cursor among some.");
         done();
       }}
     >

@@ -9,7 +9,7 @@ import { counted } from "../../words";
 import { Choice } from "../controls/LookWords";
 import type { Room } from "../room/room";
 import { Tick } from "../controls/parts";
-import { cite, saidOf, selected } from "./citing";
+import { cite, wordsOfStretches, selected } from "./citing";
 import { BareButton } from "../controls/BareButton";
 import { FoundList, useChosen } from "./FoundList";
 
@@ -20,15 +20,15 @@ interface Props {
   /** What is marked, if it is not what is selected: an authority whose further places are looked for, or words. */
   given?: Authority | { long: string; category: string };
   goTo: (id: string) => void;
-  say: (notice: string) => void;
+  notify: (notice: string) => void;
   done: () => void;
 }
 
 const plain = (words: string) => words.replace(/\s+/g, " ").trim();
 
-export function CitationForm({ editor, report, room, given, goTo, say, done }: Props) {
+export function CitationForm({ editor, report, room, given, goTo, notify, done }: Props) {
   const { authorities, categories } = report;
-  const [words] = useState(() => (given ? "" : saidOf(selected(editor))));
+  const [words] = useState(() => (given ? "" : wordsOfStretches(selected(editor))));
   const [known] = useState(() => (given && "id" in given ? given : authorities.find(({ long, short }) => words && [long, short].includes(words))));
   const [long, setLong] = useState(known?.long ?? given?.long ?? words);
   const [short, setShort] = useState(known?.short ?? "");
@@ -37,7 +37,7 @@ export function CitationForm({ editor, report, room, given, goTo, say, done }: P
   const category = chosen ?? likely;
   const [ids, setIds] = useState(false);
   const [busy, setBusy] = useState(false);
-  const { found, left, leave, count, now } = useChosen(report.key, room, { long, short, ids, terms: null }, () => (given ? [] : selected(editor)), say);
+  const { found, left, leave, count, now } = useChosen(report.key, room, { long, short, ids, terms: null }, () => (given ? [] : selected(editor)), notify);
   const list = useId();
 
   const named = (typed: string) => {
@@ -49,7 +49,7 @@ export function CitationForm({ editor, report, room, given, goTo, say, done }: P
     }
   };
   const mark = async () => {
-    if (!plain(long)) return say("An authority needs the words by which it is cited in full; write some.");
+    if (!plain(long)) return notify("An authority needs the words by which it is cited in full; write some.");
     setBusy(true);
     try {
       const values = { category, long: plain(long), short: plain(short) };
@@ -58,11 +58,11 @@ export function CitationForm({ editor, report, room, given, goTo, say, done }: P
       const differs = there ? Object.fromEntries(Object.entries(values).filter(([name, value]) => there[name as keyof typeof values] !== value)) : {};
       if (Object.keys(differs).length > 0) await api.changeAuthority(report.key, of, differs);
       const { here, others, count: marked } = await now();
-      if (marked > 0 && !cite(editor, of, here, others)) say("These words have changed since; select them again.");
-      else if (marked > 0) say(`${counted(marked, "place")} cited. Undo (Ctrl+Z) takes the ${marked === 1 ? "mark" : "marks"} off.`);
+      if (marked > 0 && !cite(editor, of, here, others)) notify("These words have changed since; select them again.");
+      else if (marked > 0) notify(`${counted(marked, "place")} cited. Undo (Ctrl+Z) takes the ${marked === 1 ? "mark" : "marks"} off.`);
       done();
     } catch (error) {
-      say((error as Error).message);
+      notify((error as Error).message);
       setBusy(false);
     }
   };

@@ -21,7 +21,7 @@ async function findNow(report: string, room: Room, wanted: ToFind): Promise<read
 }
 
 /** Where words stand that are not marked: looked for again as they change. Null while that is not known. */
-function useFound(report: string, room: Room, wanted: ToFind, say: (notice: string) => void): readonly FoundWords[] | null {
+function useFound(report: string, room: Room, wanted: ToFind, notify: (notice: string) => void): readonly FoundWords[] | null {
   const [found, setFound] = useState<{ of: string; places: readonly FoundWords[] } | null>(null);
   const asked = JSON.stringify(wanted);
   useEffect(() => {
@@ -35,7 +35,7 @@ function useFound(report: string, room: Room, wanted: ToFind, say: (notice: stri
         if (!left) setFound({ of: asked, places });
       } catch (error) {
         if (left) return;
-        if (!told) say((error as Error).message);
+        if (!told) notify((error as Error).message);
         told = true;
         pause = setTimeout(() => void look(), AGAIN);
       }
@@ -45,7 +45,7 @@ function useFound(report: string, room: Room, wanted: ToFind, say: (notice: stri
       left = true;
       clearTimeout(pause);
     };
-  }, [report, room, asked, say]);
+  }, [report, room, asked, notify]);
   return wanted.long.trim() ? (found?.of === asked ? found.places : null) : [];
 }
 
@@ -64,9 +64,9 @@ interface Chosen {
 }
 
 /** Words that are about to be marked, and where else they stand. `here` gives those selected. */
-export function useChosen(report: string, room: Room, wanted: ToFind, here: () => Stretch[], say: (notice: string) => void): Chosen {
+export function useChosen(report: string, room: Room, wanted: ToFind, here: () => Stretch[], notify: (notice: string) => void): Chosen {
   const [left, leave] = useState<ReadonlySet<string>>(new Set());
-  const all = useFound(report, room, wanted, say);
+  const all = useFound(report, room, wanted, notify);
   const found = all && elsewhere(all, here());
   const taken = found?.filter((one) => !left.has(placeOf(one)));
   const counting = (stretches: Stretch[], others: readonly FoundWords[]) => others.length + (stretches.length > 0 ? 1 : 0);

@@ -39,13 +39,13 @@ const Ticked = ({ ticked }: { ticked: boolean }) => (
 );
 
 /** The address of a place: opening it leads there. */
-async function copyAddress(id: string, say: (notice: string) => void): Promise<void> {
+async function copyAddress(id: string, notify: (notice: string) => void): Promise<void> {
   const address = `${window.location.origin}${window.location.pathname}#${id}`;
   try {
     await navigator.clipboard.writeText(address);
-    say("The address of this place is copied; it leads everybody here who may read the report.");
+    notify("The address of this place is copied; it leads everybody here who may read the report.");
   } catch {
-    say(`Copy the address of this place: ${address}`);
+    notify(`Copy the address of this place: ${address}`);
   }
 }
 
@@ -54,7 +54,7 @@ export interface GutterTagHandle {
   openForAll: () => void;
 }
 
-export const GutterTag = forwardRef(function GutterTag({ editor, report, room, at, opened, say }: InMargin, ref: Ref<GutterTagHandle>) {
+export const GutterTag = forwardRef(function GutterTag({ editor, report, room, at, opened, notify }: InMargin, ref: Ref<GutterTagHandle>) {
   const menu = useRef<MarginMenuHandle>(null);
   const [alike, setAlike] = useState<readonly string[] | null>(null);
   const [all, setAll] = useState(false);
@@ -79,9 +79,9 @@ export const GutterTag = forwardRef(function GutterTag({ editor, report, room, a
     try {
       await room.caughtUp();
       const plan = await api.planToMarkAlike(report.key, at.id, value);
-      if (carryOut(editor, plan)) say(`${counted(plan.length, "paragraph")} changed. Undo (Ctrl+Z) takes it back.`);
+      if (carryOut(editor, plan)) notify(`${counted(plan.length, "paragraph")} changed. Undo (Ctrl+Z) takes it back.`);
     } catch (error) {
-      say((error as Error).message);
+      notify((error as Error).message);
     }
   };
 
@@ -98,7 +98,7 @@ export const GutterTag = forwardRef(function GutterTag({ editor, report, room, a
       if (node.attrs.id === at.id) inside = true;
     });
     const changed = giveStyle(editor, value, inside ? undefined : [at.id]);
-    if (changed > 1) say(`${counted(changed, "paragraph")} changed. Undo (Ctrl+Z) takes it back.`);
+    if (changed > 1) notify(`${counted(changed, "paragraph")} changed. Undo (Ctrl+Z) takes it back.`);
     return true;
   };
 
@@ -160,7 +160,7 @@ export const GutterTag = forwardRef(function GutterTag({ editor, report, room, a
         {others ? `All ${alike.length} that look like this one` : alike ? "No other looks like this one" : "All that look like this one"}
       </Menu.CheckboxItem>
       <Menu.Separator />
-      <Menu.Item value="/address" disabled={!room.state.view.reaches(at.id)} onClick={() => void copyAddress(at.id, say)} ps="2">
+      <Menu.Item value="/address" disabled={!room.state.view.reaches(at.id)} onClick={() => void copyAddress(at.id, notify)} ps="2">
         Copy the address of this place
       </Menu.Item>
       {style.outline_level ? (

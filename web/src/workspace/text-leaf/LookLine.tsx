@@ -6,9 +6,9 @@ import { forwardRef, memo, useImperativeHandle, useMemo, useRef, useState, type 
 import { api, type ReportShown } from "../../api/client";
 import { counted } from "../../words";
 import type { Room } from "../room/room";
-import type { Say } from "../controls/Notice";
+import type { Notify } from "../controls/Notice";
 import { Choice, Figure, LookWords } from "../controls/LookWords";
-import { PROPERTIES, said, type Property } from "../controls/look";
+import { PROPERTIES, valueInWords, type Property } from "../controls/look";
 import { authorityOf } from "../view/authorities";
 import { AtHandTools, BookmarkForm, MarkedTools } from "./AtHandTools";
 import { CitationForm } from "./CitationForm";
@@ -39,7 +39,7 @@ interface Props {
   report: ReportShown;
   room: Room;
   goTo: (id: string) => void;
-  say: Say;
+  notify: Notify;
   /** The way back, in the same row. */
   children: ReactNode;
 }
@@ -155,7 +155,7 @@ const OwnNumber = ({ item, counts, editor, block, number, from }: NumberProps) =
 );
 
 export const LookLine = memo(
-  forwardRef(function LookLine({ editor, report, room, goTo, say, children }: Props, ref: Ref<LookLineHandle>) {
+  forwardRef(function LookLine({ editor, report, room, goTo, notify, children }: Props, ref: Ref<LookLineHandle>) {
     const { styles } = report;
     const line = useRef<HTMLDivElement>(null);
     const now = useLook(editor, styles);
@@ -172,7 +172,7 @@ export const LookLine = memo(
     const numbered = now?.paragraphs === 1 && ((level && report.numbering.levels[level - 1]?.on) || style?.marker);
 
     const marked = useMemo(
-      () => new Map(style ? now?.departs.map((name): [Property, string] => [name, `the style says ${said(name, style[name])}`]) : []),
+      () => new Map(style ? now?.departs.map((name): [Property, string] => [name, `the style says ${valueInWords(name, style[name])}`]) : []),
       [now, style],
     );
 
@@ -188,16 +188,16 @@ export const LookLine = memo(
         const before = depthOfUndo(editor);
         carryOut(editor, plan);
         const after = depthOfUndo(editor);
-        say(`Every ${style.name} looks like this now.`, {
+        notify(`Every ${style.name} looks like this now.`, {
           name: "Take back",
           run: () => {
             // What was done by hand comes back as well, unless somebody has gone on writing since.
             if (after > before && depthOfUndo(editor) === after) editor.commands.undo();
-            void api.takeBack(report.key).catch((error: unknown) => say((error as Error).message));
+            void api.takeBack(report.key).catch((error: unknown) => notify((error as Error).message));
           },
         });
       } catch (error) {
-        say((error as Error).message);
+        notify((error as Error).message);
       }
     };
 
@@ -210,9 +210,9 @@ export const LookLine = memo(
       try {
         await room.caughtUp();
         const plan = await api.planBackToStyle(report.key, everywhere ? { style: style.id } : { block: now.block });
-        if (carryOut(editor, plan) && everywhere) say(`Every ${style.name} looks as its style says. Undo (Ctrl+Z) takes it back.`);
+        if (carryOut(editor, plan) && everywhere) notify(`Every ${style.name} looks as its style says. Undo (Ctrl+Z) takes it back.`);
       } catch (error) {
-        say((error as Error).message);
+        notify((error as Error).message);
       }
     };
 
@@ -249,9 +249,9 @@ export const LookLine = memo(
         }}
       >
         {asking === "place" || asking === "another place" ? (
-          <PlaceForm editor={editor} room={room} change={asking === "another place" && at?.kind === "reference" ? at.reference : null} say={say} done={() => setAsking(null)} />
+          <PlaceForm editor={editor} room={room} change={asking === "another place" && at?.kind === "reference" ? at.reference : null} notify={notify} done={() => setAsking(null)} />
         ) : asking === "bookmark" ? (
-          <BookmarkForm editor={editor} say={say} done={() => setAsking(null)} />
+          <BookmarkForm editor={editor} notify={notify} done={() => setAsking(null)} />
         ) : asking === "citation" || (asking === "more places" && cited) ? (
           <CitationForm
             editor={editor}
@@ -259,11 +259,11 @@ export const LookLine = memo(
             room={room}
             given={asking === "more places" && cited ? authorityOf(report, cited.of, room.state.view.cited) : undefined}
             goTo={goTo}
-            say={say}
+            notify={notify}
             done={finish}
           />
         ) : asking === "term" ? (
-          <TermForm editor={editor} report={report} room={room} goTo={goTo} say={say} done={finish} />
+          <TermForm editor={editor} report={report} room={room} goTo={goTo} notify={notify} done={finish} />
         ) : at?.kind === "image" || at?.kind === "reference" ? (
           <Flex wrap="wrap" columnGap="1" align="center">
             <Flex wrap="wrap" columnGap="1" align="center" flex="1" minW="0">

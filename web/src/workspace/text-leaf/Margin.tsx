@@ -10,7 +10,7 @@ export interface MarginHandle {
   openTag: () => void;
 }
 
-interface Props extends Pick<InMargin, "editor" | "report" | "room" | "say"> {
+interface Props extends Pick<InMargin, "editor" | "report" | "room" | "notify"> {
   scroller: RefObject<HTMLDivElement | null>;
 }
 
@@ -20,7 +20,7 @@ const paragraphOf = (editor: Editor, element: Element | null): HTMLElement | nul
   return found && found.parentElement?.parentElement === editor.view.dom ? found : null;
 };
 
-export const Margin = forwardRef(function Margin({ editor, report, room, scroller, say }: Props, ref: Ref<MarginHandle>) {
+export const Margin = forwardRef(function Margin({ editor, report, room, scroller, notify }: Props, ref: Ref<MarginHandle>) {
   const [at, setAt] = useState<AtHand | null>(null);
   const tag = useRef<GutterTagHandle>(null);
   /** While a menu is open, its paragraph stays the one at hand. */
@@ -100,7 +100,7 @@ export const Margin = forwardRef(function Margin({ editor, report, room, scrolle
   if (!at) return null;
   return (
     <Box data-margin contentEditable={false}>
-      <GutterTag ref={tag} editor={editor} report={report} room={room} at={at} opened={hold} say={say} />
+      <GutterTag ref={tag} editor={editor} report={report} room={room} at={at} opened={hold} notify={notify} />
     </Box>
   );
 });

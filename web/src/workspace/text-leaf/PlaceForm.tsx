@@ -62,11 +62,11 @@ interface Props {
   room: Room;
   /** The reference that is to lead elsewhere; without one, something is put in. */
   change: Reference | null;
-  say: (notice: string) => void;
+  notify: (notice: string) => void;
   done: () => void;
 }
 
-export function PlaceForm({ editor, room, change, say, done }: Props) {
+export function PlaceForm({ editor, room, change, notify, done }: Props) {
   const view = useRoom(room, "view");
   const given = (editor.getAttributes("link").href as string | undefined) ?? "";
   const hasWords = !editor.state.selection.empty && !change;
@@ -88,22 +88,22 @@ export function PlaceForm({ editor, room, change, say, done }: Props) {
     done();
   };
   const choose = (place: Choosable) => {
-    const reference: Reference = { to: place.id, shows: way === "link" ? "label" : way, said: saidOf(place, way) };
+    const reference: Reference = { to: place.id, shows: way === "link" ? "label" : way, said: referenceWords(place, way) };
     if (change) changeReference(editor, reference);
     else if (way === "link") return link(`#${place.id}`, place.text.slice(0, 200));
-    else if (!putReference(editor, reference)) say("A reference stands among words; put the cursor among some.");
+    else if (!putReference(editor, reference)) notify("A reference stands among words; put the cursor among some.");
     done();
   };
   const first = () => {
     if (address) {
-      if (!isOuterLink(address)) say("Links lead to web and mail addresses: http, https or mailto.");
+      if (!isOuterLink(address)) notify("Links lead to web and mail addresses: http, https or mailto.");
       else if (hasWords || given) link(address, null);
       else {
         editor.chain().focus().insertContent({ type: "text", text: words.trim(), marks: [{ type: "link", attrs: { href: address } }] }).run();
         done();
       }
     } else if (found[0]) choose(found[0]);
-    else say("No place of the report reads so. Search for other words, or write a web address such as example.org.");
+    else notify("No place of the report reads so. Search for other words, or write a web address such as example.org.");
   };
 
   return (
@@ -198,7 +198,7 @@ export function PlaceForm({ editor, room, change, say, done }: Props) {
 }
 
 /** What a reference shows until the server says it. */
-function saidOf({ number, text, page }: Choosable, way: Shows | "link"): string {
+function referenceWords({ number, text, page }: Choosable, way: Shows | "link"): string {
   switch (way) {
     case "page":
       return page;

@@ -23,7 +23,7 @@ interface Props {
   editor: Editor;
   report: ReportShown;
   scroller: RefObject<HTMLDivElement | null>;
-  say: (notice: string) => void;
+  notify: (notice: string) => void;
 }
 
 interface Gap {
@@ -88,7 +88,7 @@ function putCursorInto(editor: Editor, id: string): void {
   });
 }
 
-export const Seam = forwardRef(function Seam({ editor, report, scroller, say }: Props, ref: Ref<SeamHandle>) {
+export const Seam = forwardRef(function Seam({ editor, report, scroller, notify }: Props, ref: Ref<SeamHandle>) {
   const [gap, setGap] = useState<Gap | null>(null);
   const [open, setOpen] = useState(false);
   const isOpen = useRef(false);
@@ -163,7 +163,7 @@ export const Seam = forwardRef(function Seam({ editor, report, scroller, say }: 
           </button>
         )}
       </Box>
-      {open && <Open editor={editor} report={report} gap={gap} close={close} say={say} />}
+      {open && <Open editor={editor} report={report} gap={gap} close={close} notify={notify} />}
     </>
   );
 });
@@ -173,7 +173,7 @@ interface OpenProps extends Omit<Props, "scroller"> {
   close: (toText: boolean) => void;
 }
 
-function Open({ editor, report, gap, close, say }: OpenProps) {
+function Open({ editor, report, gap, close, notify }: OpenProps) {
   const menu = useRef<HTMLDivElement>(null);
   const [asked, setAsked] = useState<Asked | null>(null);
   /** What is to be put in, while it is asked where. */
@@ -244,7 +244,7 @@ function Open({ editor, report, gap, close, say }: OpenProps) {
           PUTS.map((one) => <Item key={one.key} label={one.label} name={one.label} press={() => choose(one)} />)
         )}
       </div>
-      <FileInputs editor={editor} report={report} asked={asked} say={say} done={() => close(false)} />
+      <FileInputs editor={editor} report={report} asked={asked} notify={notify} done={() => close(false)} />
     </>
   );
 }
@@ -265,11 +265,11 @@ interface FileProps {
   editor: Editor;
   report: ReportShown;
   asked: Asked | null;
-  say: (notice: string) => void;
+  notify: (notice: string) => void;
   done?: () => void;
 }
 
-function FileInputs({ editor, report, asked, say, done }: FileProps) {
+function FileInputs({ editor, report, asked, notify, done }: FileProps) {
   const file = useRef<HTMLInputElement>(null);
   const put = PUTS.find((one) => one.key === asked?.key);
   const accept = put && "accept" in put ? put.accept : "";
@@ -282,7 +282,7 @@ function FileInputs({ editor, report, asked, say, done }: FileProps) {
     try {
       await put.insertFile(editor, asked.after, report.key, chosen);
     } catch (error) {
-      say((error as Error).message);
+      notify((error as Error).message);
     }
   };
   return <FileInput ref={file} label="File to put in" accept={accept} take={(chosen) => void take(chosen)} />;

@@ -8,7 +8,7 @@ import { counted } from "../../words";
 import type { Room } from "../room/room";
 import { Tick } from "../controls/parts";
 import { useRoom } from "../room/useRoom";
-import { indexWords, saidOf, selected } from "./citing";
+import { indexWords, wordsOfStretches, selected } from "./citing";
 import { BareButton } from "../controls/BareButton";
 import { MOST_ENTRIES } from "./marks";
 import { FoundList, useChosen } from "./FoundList";
@@ -18,14 +18,14 @@ interface Props {
   report: ReportShown;
   room: Room;
   goTo: (id: string) => void;
-  say: (notice: string) => void;
+  notify: (notice: string) => void;
   done: () => void;
 }
 
 const PLACES = ["Term", "Beneath it", "Beneath that"];
 
-export function TermForm({ editor, report, room, goTo, say, done }: Props) {
-  const [words] = useState(() => saidOf(selected(editor)).slice(0, 500));
+export function TermForm({ editor, report, room, goTo, notify, done }: Props) {
+  const [words] = useState(() => wordsOfStretches(selected(editor)).slice(0, 500));
   const [terms, setTerms] = useState([words, "", ""]);
   const [main, setMain] = useState(false);
   const [everywhere, setEverywhere] = useState(false);
@@ -34,23 +34,23 @@ export function TermForm({ editor, report, room, goTo, say, done }: Props) {
   const known = [...new Set(view.terms.flatMap(({ entries }) => entries.flatMap(({ terms }) => terms)))];
   const given = terms.map((one) => one.replace(/\s+/g, " ").trim());
   const wanted = { long: everywhere ? words : "", short: "", ids: false, terms: given.filter(Boolean) };
-  const { found, left, leave, count, now } = useChosen(report.key, room, wanted, () => selected(editor), say);
+  const { found, left, leave, count, now } = useChosen(report.key, room, wanted, () => selected(editor), notify);
 
   const mark = async () => {
     const depth = given.findIndex((one) => !one);
     const own = depth < 0 ? given : given.slice(0, depth);
-    if (own.length === 0) return say("Words stand in the index under a term; write one.");
-    if (given.slice(own.length).some(Boolean)) return say("A term beneath others needs all of those above it; fill the field in front.");
+    if (own.length === 0) return notify("Words stand in the index under a term; write one.");
+    if (given.slice(own.length).some(Boolean)) return notify("A term beneath others needs all of those above it; fill the field in front.");
     try {
       const { here, others, count: marked } = await now();
-      if (marked === 0) return say("Select the words that the index is to lead to.");
+      if (marked === 0) return notify("Select the words that the index is to lead to.");
       const full = indexWords(editor, [own, main], here, others);
-      if (full === null) return say("These words have changed since; select them again.");
+      if (full === null) return notify("These words have changed since; select them again.");
       const left = full > 0 ? ` ${counted(full, "place")} stayed: ${MOST_ENTRIES} terms lead there already; take one off first.` : "";
-      say(`${counted(marked - full, "place")} marked for the index. Undo (Ctrl+Z) takes that back.${left}`);
+      notify(`${counted(marked - full, "place")} marked for the index. Undo (Ctrl+Z) takes that back.${left}`);
       done();
     } catch (error) {
-      say((error as Error).message);
+      notify((error as Error).message);
     }
   };
 

@@ -4,7 +4,7 @@ import type { Editor } from "@tiptap/core";
 import { EditorContent } from "@tiptap/react";
 import { forwardRef, useCallback, useEffect, useImperativeHandle, useLayoutEffect, useMemo, useRef, useState, type Ref } from "react";
 import type { Person, ReportShown } from "../../api/client";
-import type { Say } from "../controls/Notice";
+import type { Notify } from "../controls/Notice";
 import type { Room } from "../room/room";
 import { isEmpty } from "./hint";
 import { LookLine, type LookLineHandle } from "./LookLine";
@@ -15,7 +15,7 @@ import { styleRules } from "./styleRules";
 import "./text.css";
 import { useComputed } from "./useComputed";
 import { useTextEditor } from "./useTextEditor";
-import { useTellCursor, useView } from "./useWhereabouts";
+import { useShareCursor, useView } from "./useWhereabouts";
 import { headingStyles, type Whereabouts } from "./whereabouts";
 
 export interface TextLeafHandle {
@@ -46,11 +46,11 @@ interface Props {
   /** How many places there are to go back to, and the way there. */
   jumps: number;
   goBack: () => void;
-  say: Say;
+  notify: Notify;
 }
 
 export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<TextLeafHandle>) {
-  const { report, room, person, mayWrite, textIsThere, ready, moved, jumps, goBack, say } = props;
+  const { report, room, person, mayWrite, textIsThere, ready, moved, jumps, goBack, notify } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const margin = useRef<MarginHandle>(null);
   const seam = useRef<SeamHandle>(null);
@@ -61,7 +61,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
   const editor = useTextEditor(props);
   const [drawn, setDrawn] = useState(false);
   useComputed(editor, room, report.styles, textIsThere, useCallback(() => setDrawn(true), []));
-  useTellCursor(editor, room, person, headings);
+  useShareCursor(editor, room, person, headings);
   useView(scroller, room, drawn, headings, moved);
 
   useEffect(() => {
@@ -122,12 +122,12 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
         <Box className="text-of-report" position="relative">
           {/* Drawing is cheap as long as nothing of it is on screen: the browser lays the text out once, when all is there. */}
           <EditorContent editor={editor} style={{ display: drawn ? undefined : "none" }} />
-          {mayWrite && textIsThere && <Margin ref={margin} editor={editor} report={report} room={room} scroller={scroller} say={say} />}
-          {mayWrite && textIsThere && <Seam ref={seam} editor={editor} report={report} scroller={scroller} say={say} />}
+          {mayWrite && textIsThere && <Margin ref={margin} editor={editor} report={report} room={room} scroller={scroller} notify={notify} />}
+          {mayWrite && textIsThere && <Seam ref={seam} editor={editor} report={report} scroller={scroller} notify={notify} />}
         </Box>
       </Box>
       {mayWrite && textIsThere ? (
-        <LookLine ref={line} editor={editor} report={report} room={room} goTo={props.goTo} say={say}>
+        <LookLine ref={line} editor={editor} report={report} room={room} goTo={props.goTo} notify={notify}>
           {wayBack}
         </LookLine>
       ) : (

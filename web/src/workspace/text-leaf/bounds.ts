@@ -42,16 +42,16 @@ function overlong(transaction: Transaction): string | null {
   return null;
 }
 
-export const Bounds = Extension.create<{ say: (notice: string) => void }>({
+export const Bounds = Extension.create<{ notify: (notice: string) => void }>({
   name: "bounds",
-  addOptions: () => ({ say: () => undefined }),
+  addOptions: () => ({ notify: () => undefined }),
   addProseMirrorPlugins() {
     return [
       new Plugin({
         filterTransaction: (transaction) => {
           if (!transaction.docChanged || isChangeOrigin(transaction)) return true;
           const fault = overlong(transaction) ?? (bringsBlocks(transaction) ? overfull(transaction.doc) : null);
-          if (fault !== null) this.options.say(fault);
+          if (fault !== null) this.options.notify(fault);
           return fault === null;
         },
       }),

@@ -36,7 +36,7 @@ export function selected(editor: Editor): Stretch[] {
   return found;
 }
 
-export const saidOf = (stretches: readonly Stretch[]): string => stretches.map(({ words }) => words.replace(/\s+/g, " ")).join(" ");
+export const wordsOfStretches = (stretches: readonly Stretch[]): string => stretches.map(({ words }) => words.replace(/\s+/g, " ")).join(" ");
 
 const stretchOf = ({ paragraph, start, end, words }: FoundWords): Stretch => ({ block: paragraph, start, end, words });
 

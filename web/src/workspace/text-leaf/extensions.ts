@@ -45,7 +45,7 @@ export const textExtensions = (document: Y.Doc, around: Surroundings): Extension
     isAllowedUri: isSafeLink,
     HTMLAttributes: { rel: "noopener noreferrer nofollow", target: null },
   }),
-  ...(around.room ? [Unshown.configure({ told: around.room.cannotShow })] : []),
+  ...(around.room ? [Unshown.configure({ onFailure: around.room.cannotShow })] : []),
   Collaboration.configure({ document, field: "text" }),
   FromOutside,
   Ids.configure({ uniques }),

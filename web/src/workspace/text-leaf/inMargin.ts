@@ -19,5 +19,5 @@ export interface InMargin {
   room: Room;
   at: AtHand;
   opened: (open: boolean) => void;
-  say: (notice: string) => void;
+  notify: (notice: string) => void;
 }

@@ -45,7 +45,7 @@ const DECLARATIONS: Declarations = {
   name: null,
   role: null,
   based_on: null,
-  says: null,
+  declared: null,
   put_away: null,
   font: (font) => `font-family: ${familyOf(font)}`,
   size: (size) => `font-size: ${size}pt`,
@@ -74,8 +74,8 @@ const DECLARATIONS: Declarations = {
 const own = (name: "indent" | "first", points: number) => `var(--own-${name}, ${points}pt)`;
 
 function declared<Name extends keyof StyleShown>(name: Name, style: StyleShown): string {
-  const say = DECLARATIONS[name];
-  return say ? `${say(style[name], style)};` : "";
+  const css = DECLARATIONS[name];
+  return css ? `${css(style[name], style)};` : "";
 }
 
 function rule(style: StyleShown): string {

@@ -6,28 +6,28 @@ import { Extension } from "@tiptap/core";
 
 interface Options {
   /** Some of the text could not be made into what the editor knows. */
-  told: () => void;
+  onFailure: () => void;
 }
 
 export const Unshown = Extension.create<Options>({
   name: "unshown",
-  addOptions: () => ({ told: () => undefined }),
+  addOptions: () => ({ onFailure: () => undefined }),
   onBeforeCreate() {
     const { schema } = this.editor;
-    const { told } = this.options;
+    const { onFailure } = this.options;
     /** The same function, which tells when it fails. */
-    const telling =
+    const watched =
       <Given extends unknown[], Made>(make: (...given: Given) => Made) =>
       (...given: Given): Made => {
         try {
           return make(...given);
         } catch (error) {
-          told();
+          onFailure();
           throw error;
         }
       };
-    schema.node = telling(schema.node.bind(schema));
-    schema.text = telling(schema.text.bind(schema));
-    schema.mark = telling(schema.mark.bind(schema));
+    schema.node = watched(schema.node.bind(schema));
+    schema.text = watched(schema.text.bind(schema));
+    schema.mark = watched(schema.mark.bind(schema));
   },
 });

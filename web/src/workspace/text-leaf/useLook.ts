@@ -35,10 +35,10 @@ export const PARAGRAPH_ATTRIBUTES = {
 
 export const TYPEFACE = ["font", "size", "colour"] as const;
 
-const isSaid = (value: unknown) => value !== null && value !== undefined;
+const isSet = (value: unknown) => value !== null && value !== undefined;
 
 function ofParagraph(node: Node, style: StyleShown): Properties {
-  const given = Object.entries(PARAGRAPH_ATTRIBUTES).filter(([, attribute]) => isSaid(node.attrs[attribute]));
+  const given = Object.entries(PARAGRAPH_ATTRIBUTES).filter(([, attribute]) => isSet(node.attrs[attribute]));
   return { ...style, ...Object.fromEntries(given.map(([name, attribute]) => [name, node.attrs[attribute] as unknown])) };
 }
 
@@ -47,7 +47,7 @@ function ofWords(marks: readonly Mark[], paragraph: Properties): Properties {
   for (const { type, attrs } of marks) {
     if (type.name === "bold" || type.name === "italic") found[type.name] = !attrs.off;
     else if (type.name === "underline") found.underline = true;
-    else if (type.name === "typeface") for (const name of TYPEFACE) if (isSaid(attrs[name])) found[name] = attrs[name];
+    else if (type.name === "typeface") for (const name of TYPEFACE) if (isSet(attrs[name])) found[name] = attrs[name];
   }
   return found as unknown as Properties;
 }

@@ -26,7 +26,7 @@ interface Given {
   room: Room;
   mayWrite: boolean;
   goTo: (id: string) => void;
-  say: (notice: string) => void;
+  notify: (notice: string) => void;
 }
 
 /** A value for what is made once and asks for it again and again. */
@@ -49,11 +49,11 @@ function goToContents(editor: Editor, goTo: (id: string) => void): void {
 
 const rolesOf = (styles: Styles): string => JSON.stringify(styles.map((style) => [style.id, roleOf(style)]));
 
-export function useTextEditor({ report, room, mayWrite, goTo, say }: Given): Editor {
+export function useTextEditor({ report, room, mayWrite, goTo, notify }: Given): Editor {
   const writes = useRef(mayWrite);
   const [styles] = useState(() => new Current<Styles>(report.styles));
   const tooMuch = (size: number) => {
-    if (size > MOST_AT_ONCE) say(TOO_MUCH);
+    if (size > MOST_AT_ONCE) notify(TOO_MUCH);
     return size > MOST_AT_ONCE;
   };
   const editor: Editor = useEditor(
@@ -90,7 +90,7 @@ export function useTextEditor({ report, room, mayWrite, goTo, say }: Given): Edi
       extensions: [
         ...textExtensions(room.document, { report: report.key, styles: styles.get, room, goTo, toContents: () => goToContents(editor, goTo) }),
         Carets.configure({ awareness: room.awareness }),
-        Bounds.configure({ say }),
+        Bounds.configure({ notify }),
         Cursor,
         HeldSelection,
         ...(mayWrite ? [Hint] : []),

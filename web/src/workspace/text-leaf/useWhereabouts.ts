@@ -6,22 +6,22 @@ import type { Room } from "../room/room";
 import { whereabouts, type Whereabouts } from "./whereabouts";
 
 /** Tells everybody in the room at which heading somebody's cursor is. */
-export function useTellCursor(editor: Editor, room: Room, person: Person, headings: ReadonlySet<string>): void {
+export function useShareCursor(editor: Editor, room: Room, person: Person, headings: ReadonlySet<string>): void {
   useEffect(() => {
     room.awareness.setLocalStateField("user", { id: person.id, name: person.name, colour: person.colour });
     let timer: number | undefined;
-    const tell = () => {
+    const share = () => {
       window.clearTimeout(timer);
       timer = window.setTimeout(() => {
         const heading = headingAt(editor, headings);
         if (room.awareness.getLocalState()?.heading !== heading) room.awareness.setLocalStateField("heading", heading);
       }, 120);
     };
-    editor.on("selectionUpdate", tell);
-    tell();
+    editor.on("selectionUpdate", share);
+    share();
     return () => {
       window.clearTimeout(timer);
-      editor.off("selectionUpdate", tell);
+      editor.off("selectionUpdate", share);
     };
   }, [editor, room, person, headings]);
 }

@@ -327,10 +327,10 @@ export const readFinding = ([id, kind, place, text]: FindingRow): Finding => ({ 
 export interface Check {
   readonly name: string;
   readonly why: string;
-  readonly saying: string;
+  readonly label: string;
 }
-export type CheckRow = readonly [name: string, why: string, saying: string];
-export const readCheck = ([name, why, saying]: CheckRow): Check => ({ name, why, saying });
+export type CheckRow = readonly [name: string, why: string, label: string];
+export const readCheck = ([name, why, label]: CheckRow): Check => ({ name, why, label });
 
 /** Why a finding is to stay, and who said so, when (ISO 8601). */
 export interface SetAside {

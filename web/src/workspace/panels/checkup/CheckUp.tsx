@@ -22,7 +22,7 @@ interface Props {
   writer: Editor | null;
   scroller: HTMLElement | null;
   goTo: (id: string) => void;
-  say: (notice: string) => void;
+  notify: (notice: string) => void;
 }
 
 /** Findings up to which all kinds are unfolded. */
@@ -40,9 +40,9 @@ type Row =
   | { row: "aside"; finding: Finding }
   | { row: "asides"; count: number };
 
-const CheckUp = memo(function CheckUp({ report, room, view, writer, scroller, goTo, say }: Props) {
+const CheckUp = memo(function CheckUp({ report, room, view, writer, scroller, goTo, notify }: Props) {
   const { findings, checks, set_aside: aside } = view;
-  const remedies = useRemedies(report, room, writer, say);
+  const remedies = useRemedies(report, room, writer, notify);
   const [turned, setTurned] = useState<ReadonlySet<string>>(new Set());
   const [asked, setAsked] = useState<Asked | null>(null);
   const counting = findings.filter(({ id }) => !aside.has(id));
@@ -121,8 +121,8 @@ const CheckUp = memo(function CheckUp({ report, room, view, writer, scroller, go
   );
 });
 
-const Show = ({ report, room, writer, scroller, goTo, say }: PanelProps) => (
-  <CheckUp report={report.key} room={room} view={useRoom(room, "view")} writer={writer} scroller={scroller} goTo={goTo} say={say} />
+const Show = ({ report, room, writer, scroller, goTo, notify }: PanelProps) => (
+  <CheckUp report={report.key} room={room} view={useRoom(room, "view")} writer={writer} scroller={scroller} goTo={goTo} notify={notify} />
 );
 
 export const checkUp: Panel = { key: "check-up", group: "Report", name: "Check-up", Show };
@@ -161,9 +161,9 @@ function Kind({ check, findings, open, turn, tabbable, ask, setAside, question, 
       </Text>
       {mayWrite && findings.length > 1 && (
         <Flex gap="1" wrap="wrap" mt="1">
-          {check?.saying && (
+          {check?.label && (
             <Press type="button" tabIndex={tab} onClick={() => void ask(all, findings)}>
-              {check.saying}: all {findings.length} …
+              {check.label}: all {findings.length} …
             </Press>
           )}
           <Press type="button" tabIndex={tab} aria-label={`Set all aside …: ${check?.name ?? ""}`} onClick={() => setAside(all)}>
@@ -182,9 +182,9 @@ function One({ finding, check, tabbable, ask, setAside, question, mayWrite, goTo
     <Place finding={finding} tabbable={tabbable} goTo={goTo}>
       {mayWrite && (
         <Flex gap="1" wrap="wrap">
-          {check?.saying && (
-            <Press type="button" tabIndex={tab} aria-label={`${check.saying} …: ${finding.text}`} onClick={() => void ask(finding.id, [finding])}>
-              {check.saying} …
+          {check?.label && (
+            <Press type="button" tabIndex={tab} aria-label={`${check.label} …: ${finding.text}`} onClick={() => void ask(finding.id, [finding])}>
+              {check.label} …
             </Press>
           )}
           <Press type="button" tabIndex={tab} aria-label={`Set aside …: ${finding.text}`} onClick={() => setAside(finding.id)}>
@@ -264,8 +264,8 @@ function Question({ asked, findings, remedies, done }: QuestionProps) {
       <ul className="changes" tabIndex={-1}>
         {alike(changes).map(({ block, before, after, times }) => (
           <li key={block}>
-            {before && <del>{saidOf(before)}</del>}
-            {after ? <ins>{saidOf(after)}</ins> : <span className="gone">taken out{times > 1 && `, ${times} of them`}</span>}
+            {before && <del>{inWords(before)}</del>}
+            {after ? <ins>{inWords(after)}</ins> : <span className="gone">taken out{times > 1 && `, ${times} of them`}</span>}
           </li>
         ))}
       </ul>
@@ -298,4 +298,4 @@ function alike(changes: readonly Change[]): (Change & { times: number })[] {
 }
 
 /** "Heading 2: Tides". */
-const saidOf = ([what, words]: readonly unknown[]) => [what, words].filter(Boolean).join(": ");
+const inWords = ([what, words]: readonly unknown[]) => [what, words].filter(Boolean).join(": ");

@@ -15,13 +15,13 @@ export interface Remedies {
   takeUp: (finding: Finding) => Promise<boolean>;
 }
 
-export function useRemedies(key: string, room: Room, editor: Editor | null, say: (notice: string) => void): Remedies {
+export function useRemedies(key: string, room: Room, editor: Editor | null, notify: (notice: string) => void): Remedies {
   return useMemo(() => {
-    const told = async <T>(work: () => Promise<T>, otherwise: T): Promise<T> => {
+    const attempt = async <T>(work: () => Promise<T>, otherwise: T): Promise<T> => {
       try {
         return await work();
       } catch (error) {
-        say((error as Error).message);
+        notify((error as Error).message);
         return otherwise;
       }
     };
@@ -30,26 +30,26 @@ export function useRemedies(key: string, room: Room, editor: Editor | null, say:
       return api.planRemedy(key, findings[0]?.kind ?? "", findings.map(({ place }) => place));
     };
     return {
-      plan: (findings) => told(() => plan(findings), null),
+      plan: (findings) => attempt(() => plan(findings), null),
       // Asked for anew: others may have written since it was shown.
       mend: (findings) =>
-        told(async () => {
+        attempt(async () => {
           const made = await plan(findings);
           if (!editor) return;
           // First, so that what follows from the mending is counted once.
           if (made.scheme) await api.renumber(key, { scheme: made.scheme as "decimal", appendix: false });
-          if (carryOut(editor, made.plan)) say(`${counted(made.count, "place")} in the text changed. Undo (Ctrl+Z) takes it back.`);
+          if (carryOut(editor, made.plan)) notify(`${counted(made.count, "place")} in the text changed. Undo (Ctrl+Z) takes it back.`);
         }, undefined),
       setAside: (findings, reason) =>
-        told(async () => {
+        attempt(async () => {
           await api.setAside(key, findings.map(({ id }) => id), reason);
           return true;
         }, false),
       takeUp: (finding) =>
-        told(async () => {
+        attempt(async () => {
           await api.takeUp(key, [finding.id]);
           return true;
         }, false),
     };
-  }, [key, room, editor, say]);
+  }, [key, room, editor, notify]);
 }

@@ -17,7 +17,7 @@ interface Props {
   words: readonly string[];
   mayWrite: boolean;
   sheet: Sheet;
-  say: (notice: string) => void;
+  notify: (notice: string) => void;
 }
 
 /** Largest size in points at which a sample is set. */
@@ -34,7 +34,7 @@ const Sample = ({ house, words }: { house: HouseSheet; words: readonly string[] 
   </Box>
 );
 
-const HouseSheets = memo(function HouseSheets({ report, words, mayWrite, sheet, say }: Props) {
+const HouseSheets = memo(function HouseSheets({ report, words, mayWrite, sheet, notify }: Props) {
   const houses = useQuery({ queryKey: ["house-sheets"], queryFn: api.houseSheets });
   const [open, setOpen] = useState<string>(report.house_sheet);
   const queries = useQueryClient();
@@ -42,7 +42,7 @@ const HouseSheets = memo(function HouseSheets({ report, words, mayWrite, sheet, 
     try {
       await api.forgetHouseSheet(key);
     } catch (error) {
-      say((error as Error).message);
+      notify((error as Error).message);
     }
     await queries.invalidateQueries({ queryKey: ["house-sheets"] });
   };
@@ -87,26 +87,26 @@ const HouseSheets = memo(function HouseSheets({ report, words, mayWrite, sheet, 
           {open === house.key && <Departures house={house} report={report} mayWrite={mayWrite} sheet={sheet} />}
         </Box>
       ))}
-      <Keep report={report} say={say} />
+      <Keep report={report} notify={notify} />
     </Box>
   );
 });
 
-function Show({ report, room, editor, writer, mayWrite, say }: PanelProps) {
+function Show({ report, room, editor, writer, mayWrite, notify }: PanelProps) {
   const uses = useUses(editor);
   const { styles } = report;
   const words = useMemo(() => {
     const ids = [forHeading(styles, 1), forHeading(styles, 2), forRole(styles, "body")];
     return ids.map((id, at) => shortened(uses.get(id)?.words ?? "", 60) || ["A heading", "A heading beneath it", "Body text."][at] || "");
   }, [styles, uses]);
-  return <HouseSheets report={report} words={words} mayWrite={mayWrite} sheet={useSheet(report, room, writer, say)} say={say} />;
+  return <HouseSheets report={report} words={words} mayWrite={mayWrite} sheet={useSheet(report, room, writer, notify)} notify={notify} />;
 }
 
 export const houseSheets: Panel = { key: "house-sheets", group: "Looks", name: "House sheets", Show };
 
 const keyOf = (departure: Departure) => departure.path.join(" ");
 
-interface DeparturesProps extends Omit<Props, "say" | "words"> {
+interface DeparturesProps extends Omit<Props, "notify" | "words"> {
   house: HouseSheet;
 }
 
@@ -173,19 +173,19 @@ function Departures({ house, report, mayWrite, sheet }: DeparturesProps) {
   );
 }
 
-function Keep({ report, say }: Pick<Props, "report" | "say">) {
+function Keep({ report, notify }: Pick<Props, "report" | "notify">) {
   const queries = useQueryClient();
-  const keep = async (name: string) => {
+  const save = async (name: string) => {
     try {
-      await api.keepHouseSheet(report.key, name);
-      say(`“${name.trim()}” is among your house sheets now.`);
+      await api.saveHouseSheet(report.key, name);
+      notify(`“${name.trim()}” is among your house sheets now.`);
     } catch (error) {
-      say((error as Error).message);
+      notify((error as Error).message);
     }
     await queries.invalidateQueries({ queryKey: ["house-sheets"] });
   };
   return (
-    <NameForm label="Name of the house sheet" action="Keep" give={keep}>
+    <NameForm label="Name of the house sheet" action="Keep" give={save}>
       Keep how this report looks as a house sheet of yours
     </NameForm>
   );

@@ -32,21 +32,21 @@ interface Props extends LooksProps {
   /** The text's editor, once it is there. */
   editor: Editor | null;
   openStyle: (id: string) => void;
-  say: (notice: string) => void;
+  notify: (notice: string) => void;
 }
 
 const Ladder = memo(function Ladder(props: Props) {
-  const { report, room, view, writer, editor, uses, mayWrite, sheet, goTo, openStyle, say } = props;
+  const { report, room, view, writer, editor, uses, mayWrite, sheet, goTo, openStyle, notify } = props;
   const [open, setOpen] = useState<number | null>(null);
-  const byHand = useByHand(report, room, view, writer, say);
-  const rules = useRules(report.key, useRoom(room, "renewed"), say);
+  const byHand = useByHand(report, room, view, writer, notify);
+  const rules = useRules(report.key, useRoom(room, "renewed"), notify);
   const { numbering, styles } = report;
   const title = styleOf(styles, forRole(styles, "title"));
   const body = styleOf(styles, forRole(styles, "body"));
   const levels = new Map(styles.map((style) => [style.id, style.outline_level]));
   const found = (look: FoundLook) => {
     const number = look.key.startsWith("rule-") ? Number(look.key.slice(5)) : null;
-    const forget = number === null ? undefined : () => void rules.keep(rules.rules.filter((_, index) => index !== number));
+    const forget = number === null ? undefined : () => void rules.save(rules.rules.filter((_, index) => index !== number));
     return <Look key={look.key} look={look} byHand={byHand} report={report} editor={editor} mayWrite={mayWrite} goTo={goTo} forget={forget} />;
   };
   const looksFor = (wanted: (style: string | null) => boolean): ReactNode => (
@@ -87,9 +87,9 @@ const Ladder = memo(function Ladder(props: Props) {
 });
 
 function Show(given: PanelProps) {
-  const { room, writer, editor, say, show } = given;
+  const { room, writer, editor, notify, show } = given;
   const view = useRoom(room, "view");
-  return <Ladder {...useLooks(given)} room={room} view={view} writer={writer} editor={editor} say={say} openStyle={useCallback((id: string) => show("styles", id), [show])} />;
+  return <Ladder {...useLooks(given)} room={room} view={view} writer={writer} editor={editor} notify={notify} openStyle={useCallback((id: string) => show("styles", id), [show])} />;
 }
 
 export const ladder: Panel = { key: "ladder", group: "Looks", name: "Ladder", Show };

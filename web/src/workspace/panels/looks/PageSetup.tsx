@@ -93,9 +93,9 @@ const PageSetup = memo(function PageSetup({ report, pages, mayWrite, sheet }: Pr
   );
 });
 
-function Show({ report, room, writer, mayWrite, say }: PanelProps) {
+function Show({ report, room, writer, mayWrite, notify }: PanelProps) {
   const pages = useRoom(room, "view").labels.length;
-  return <PageSetup report={report} pages={pages} mayWrite={mayWrite} sheet={useSheet(report, room, writer, say)} />;
+  return <PageSetup report={report} pages={pages} mayWrite={mayWrite} sheet={useSheet(report, room, writer, notify)} />;
 }
 
 export const pageSetup: Panel = { key: "page", group: "Looks", name: "Page", Show };

@@ -53,11 +53,11 @@ const read = (value: string): unknown => (value === "true" ? true : value === "f
 
 export interface Rules {
   rules: readonly LookRule[];
-  keep: (rules: readonly LookRule[]) => Promise<boolean>;
+  save: (rules: readonly LookRule[]) => Promise<boolean>;
 }
 
 /** `renewed` counts how often rows of the report have changed. */
-export function useRules(key: string, renewed: number, say: (notice: string) => void): Rules {
+export function useRules(key: string, renewed: number, notify: (notice: string) => void): Rules {
   const queries = useQueryClient();
   const queryKey = ["look-rules", key];
   const { data } = useQuery({ queryKey, queryFn: () => api.lookRules(key), refetchOnWindowFocus: false });
@@ -66,12 +66,12 @@ export function useRules(key: string, renewed: number, say: (notice: string) => 
   }, [renewed, queries, key]);
   return {
     rules: data?.rules ?? [],
-    keep: async (rules) => {
+    save: async (rules) => {
       try {
-        await api.keepLookRules(key, rules);
+        await api.saveLookRules(key, rules);
         return true;
       } catch (error) {
-        say((error as Error).message);
+        notify((error as Error).message);
         return false;
       } finally {
         await queries.invalidateQueries({ queryKey });
@@ -111,8 +111,8 @@ export function RuleForm({ report, editor, rules }: FormProps) {
     );
     setWants(Object.fromEntries(differing.map((name) => [name, look[name]])));
   };
-  const keep = async () => {
-    if (await rules.keep([...rules.rules, { name: "", style: style === ANY ? null : style, wants }])) {
+  const save = async () => {
+    if (await rules.save([...rules.rules, { name: "", style: style === ANY ? null : style, wants }])) {
       setWants({});
       setOpen(false);
     }
@@ -132,7 +132,7 @@ export function RuleForm({ report, editor, rules }: FormProps) {
         <Choice name="What they become" value={style} choices={[...offered(styles, style), [ANY, "nothing else: they stay"]]} set={setStyle} />
       </Flex>
       <Flex gap="2" mt="2" wrap="wrap">
-        <Press type="button" disabled={Object.keys(wants).length === 0} onClick={() => void keep()}>
+        <Press type="button" disabled={Object.keys(wants).length === 0} onClick={() => void save()}>
           Keep the rule
         </Press>
         <Press type="button" disabled={!editor} onClick={fromCursor}>

@@ -4,7 +4,7 @@ import { memo, useCallback, useState } from "react";
 import type { StyleShown } from "../../../api/client";
 import { shortened } from "../../../words";
 import { Choice, LookWords } from "../../controls/LookWords";
-import { PROPERTIES, said, type Property } from "../../controls/look";
+import { PROPERTIES, valueInWords, type Property } from "../../controls/look";
 import { styleOf } from "../../text-leaf/styles";
 import { Labels } from "./Labels";
 import type { Panel, PanelProps } from "../panel";
@@ -67,8 +67,8 @@ function OneStyle({ style, report, uses, at, mayWrite, sheet, goTo, choose }: Pr
   const base = report.styles.find((one) => one.id === style.based_on);
   const use = uses.get(style.id);
   const change = (values: Partial<StyleShown>) => void sheet.changeStyle(style.id, values);
-  const own = base ? PROPERTIES.filter((property) => style.says.includes(property)) : [];
-  const marked = new Map(base ? own.map((name): [Property, string] => [name, `${base.name} says ${said(name, base[name])}`]) : []);
+  const own = base ? PROPERTIES.filter((property) => style.declared.includes(property)) : [];
+  const marked = new Map(base ? own.map((name): [Property, string] => [name, `${base.name} says ${valueInWords(name, base[name])}`]) : []);
   const others = report.styles.filter((one) => one.id !== style.id);
   return (
     <Box mt="2">
@@ -85,11 +85,11 @@ function OneStyle({ style, report, uses, at, mayWrite, sheet, goTo, choose }: Pr
               key={name}
               type="button"
               mb="1"
-              title={`Back to ${base.name}: ${said(name, base[name])}`}
-              aria-label={`${said(name, style[name])}: back to ${base.name}, ${said(name, base[name])}`}
+              title={`Back to ${base.name}: ${valueInWords(name, base[name])}`}
+              aria-label={`${valueInWords(name, style[name])}: back to ${base.name}, ${valueInWords(name, base[name])}`}
               onClick={() => void sheet.changeStyle(style.id, {}, [name])}
             >
-              {said(name, style[name])} ×
+              {valueInWords(name, style[name])} ×
             </Press>
           ))}
         </Row>

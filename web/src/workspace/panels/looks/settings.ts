@@ -1,6 +1,6 @@
 /** Settings of a sheet in words: for where a report departs from its house sheet. */
 import type { Departure } from "../../../api/client";
-import { FORMS, said, type Property } from "../../controls/look";
+import { FORMS, valueInWords, type Property } from "../../controls/look";
 
 export const SCHEMES = [
   ["none", "no numbers"],
@@ -64,7 +64,7 @@ const NUMBERS: Record<string, string> = {
 };
 
 function words(name: string, value: unknown): string {
-  if (isProperty(name)) return said(name, value);
+  if (isProperty(name)) return valueInWords(name, value);
   const [on, off] = SWITCHES[name] ?? [];
   if (on && off) return value ? on : off;
   if (name === "back_level") return value === null ? "none" : String(value);
@@ -92,7 +92,7 @@ function departedTable({ path, style, here, there }: Departure): string {
   const name = path.at(-1) ?? "";
   const level = path[2] === "looks" ? ` of level ${path[3] ?? ""}` : "";
   const value = (given: unknown) =>
-    typeof given === "boolean" ? (given ? "yes" : "no") : Array.isArray(given) ? given.join(", ") : given === "" ? "none" : isProperty(name) ? said(name, given) : words(name, given);
+    typeof given === "boolean" ? (given ? "yes" : "no") : Array.isArray(given) ? given.join(", ") : given === "" ? "none" : isProperty(name) ? valueInWords(name, given) : words(name, given);
   return `In “${style}”, ${OF_TABLES[name] ?? name.replaceAll("_", " ")}${level}: ${value(here)}; the house sheet says ${value(there)}`;
 }
 

@@ -41,7 +41,7 @@ interface Chosen {
 const NOTHING_CHOSEN: Chosen = { out: new Set() };
 const REST: Options = { numbers: true, contents: true, rows: true };
 
-export function useByHand(report: ReportShown, room: Room, view: View, editor: Editor | null, say: (notice: string) => void): ByHand {
+export function useByHand(report: ReportShown, room: Room, view: View, editor: Editor | null, notify: (notice: string) => void): ByHand {
   const { looks, leftovers } = view;
   const { key } = report;
   const [chosen, setChosen] = useState<ReadonlyMap<string, Chosen>>(new Map());
@@ -89,11 +89,11 @@ export function useByHand(report: ReportShown, room: Room, view: View, editor: E
       const made = await api.planToMarkLooks(key, given);
       // First, so that what follows from the marking is counted once.
       if (made.scheme) await api.renumber(key, { scheme: made.scheme as "decimal", appendix: false });
-      if (carryOut(editor, made.plan)) say(done(made, given.contents, given.rows ? leftovers.rows.length : 0));
+      if (carryOut(editor, made.plan)) notify(done(made, given.contents, given.rows ? leftovers.rows.length : 0));
       setChosen(new Map());
       setOptions(REST);
     } catch (error) {
-      say((error as Error).message);
+      notify((error as Error).message);
     } finally {
       setBusy(false);
       void queries.invalidateQueries({ queryKey: ["report", key] });

@@ -23,8 +23,8 @@ function blockAtCursor(editor: Editor | null): string | null {
   return $from && $from.depth > 0 ? ($from.node(1).attrs.id as string) : null;
 }
 
-export function useLooks({ report, room, editor, writer, mayWrite, goTo, say }: PanelProps): LooksProps {
-  const sheet = useSheet(report, room, writer, say);
+export function useLooks({ report, room, editor, writer, mayWrite, goTo, notify }: PanelProps): LooksProps {
+  const sheet = useSheet(report, room, writer, notify);
   const uses = useUses(editor);
   const at = useCallback(() => blockAtCursor(editor), [editor]);
   return { report, mayWrite, sheet, uses, at, goTo };

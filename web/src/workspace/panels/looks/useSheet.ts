@@ -23,7 +23,7 @@ export interface Sheet {
 }
 
 /** `editor` is there for whoever may write. */
-export function useSheet(report: ReportShown, room: Room, editor: Editor | null, say: (notice: string) => void): Sheet {
+export function useSheet(report: ReportShown, room: Room, editor: Editor | null, notify: (notice: string) => void): Sheet {
   const queries = useQueryClient();
   const { key } = report;
   return useMemo(() => {
@@ -32,7 +32,7 @@ export function useSheet(report: ReportShown, room: Room, editor: Editor | null,
         await work();
         return true;
       } catch (error) {
-        say((error as Error).message);
+        notify((error as Error).message);
         return false;
       } finally {
         await queries.invalidateQueries({ queryKey: ["report", key] });
@@ -41,7 +41,7 @@ export function useSheet(report: ReportShown, room: Room, editor: Editor | null,
     const carried = async (plan: () => Promise<Plan>) => {
       await room.caughtUp();
       const steps = await plan();
-      if (editor && carryOut(editor, steps)) say(`${counted(steps.length, "paragraph")} changed. Undo (Ctrl+Z) takes it back.`);
+      if (editor && carryOut(editor, steps)) notify(`${counted(steps.length, "paragraph")} changed. Undo (Ctrl+Z) takes it back.`);
     };
     return {
       changeStyle: (id, values, asBase = []) => {
@@ -75,8 +75,8 @@ export function useSheet(report: ReportShown, room: Room, editor: Editor | null,
         done(async () => {
           const { what, left } = await api.takeBack(key);
           const rest = left ? ` ${counted(left, "setting")} somebody else has changed since; that stays.` : "";
-          say(`Taken back: ${what}.${rest}`);
+          notify(`Taken back: ${what}.${rest}`);
         }),
     };
-  }, [key, room, editor, say, queries]);
+  }, [key, room, editor, notify, queries]);
 }

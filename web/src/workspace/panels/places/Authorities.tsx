@@ -7,9 +7,9 @@ import { api, type Authority, type Candidate, type AuthorityValues, type Citatio
 import { counted } from "../../../words";
 import { authorityOf, type Category } from "../../view/authorities";
 import { Choice } from "../../controls/LookWords";
-import type { Say } from "../../controls/Notice";
+import type { Notify } from "../../controls/Notice";
 import type { Room } from "../../room/room";
-import { heard, tell } from "../../controls/tell";
+import { notifyError, withUndo } from "../../controls/withUndo";
 import { NameForm, PanelTitle, Press, Tick } from "../../controls/parts";
 import { useTyped } from "../../controls/useTyped";
 import { CitationForm } from "../../text-leaf/CitationForm";
@@ -27,7 +27,7 @@ interface Props {
   /** For whoever may write. */
   writer: Editor | null;
   goTo: (id: string) => void;
-  say: Say;
+  notify: Notify;
   scroller: HTMLElement | null;
 }
 
@@ -40,7 +40,7 @@ const FEW = 12;
 const keyOf = (row: Authority | Category | undefined) => (row ? ("name" in row ? `category ${row.id}` : row.id) : "");
 
 function Authorities(props: Props) {
-  const { report, view, writer, say, scroller } = props;
+  const { report, view, writer, notify, scroller } = props;
   const [words, setWords] = useState("");
   const [open, setOpen] = useState<string | null>(null);
   const [shown, show] = useMarksShown();
@@ -96,7 +96,7 @@ function Authorities(props: Props) {
                 <Box flex="1" minW="0" overflowWrap="anywhere">
                   {name}
                 </Box>
-                <Press type="button" aria-label={`Take out the category “${name}”`} onClick={() => void takeOut(report, id, name, say)}>
+                <Press type="button" aria-label={`Take out the category “${name}”`} onClick={() => void takeOut(report, id, name, notify)}>
                   Take out
                 </Press>
               </Flex>
@@ -108,7 +108,7 @@ function Authorities(props: Props) {
           label="Name of the new category"
           action="Make"
           give={async (name) => {
-            await api.makeCategory(report.key, name).catch(heard(say));
+            await api.makeCategory(report.key, name).catch(notifyError(notify));
           }}
         >
           Categories of your own stand in the table of authorities as these do.
@@ -119,14 +119,14 @@ function Authorities(props: Props) {
 }
 
 /** Takes a category out, or puts it back with what was in it. */
-function takeOut(report: ReportShown, category: string, name: string, say: Say): Promise<boolean> {
+function takeOut(report: ReportShown, category: string, name: string, notify: Notify): Promise<boolean> {
   const inIt = report.authorities.filter((one) => one.category === category);
   const back = async () => {
     const { id } = await api.makeCategory(report.key, name);
     for (const one of inIt) await api.changeAuthority(report.key, one.id, { category: id, was: { category: "other" } });
   };
   const went = inIt.length > 0 ? ` What was in it is among other authorities.` : "";
-  return tell(say, `The category “${name}” is out.${went}`, () => api.forgetCategory(report.key, category), back);
+  return withUndo(notify, `The category “${name}” is out.${went}`, () => api.forgetCategory(report.key, category), back);
 }
 
 interface OneProps extends Props {
@@ -180,23 +180,23 @@ interface ChangingProps extends Omit<OneProps, "open" | "setOpen" | "view" | "wr
   close: () => void;
 }
 
-function Changing({ report, room, authority, all, cited, writer, goTo, say, close }: ChangingProps) {
+function Changing({ report, room, authority, all, cited, writer, goTo, notify, close }: ChangingProps) {
   const [finding, setFinding] = useState(false);
   const before = { long: authority.long, short: authority.short, category: authority.category };
   // One that no row knows yet is made by what it is called; of others only what changes is said, for the sake of who changes the rest.
   const known = report.authorities.some(({ id }) => id === authority.id);
   const change = (values: AuthorityValues) => {
     const old = Object.fromEntries(Object.keys(values).map((name) => [name, before[name as keyof typeof before]]));
-    return tell(
-      say,
+    return withUndo(
+      notify,
       `“${authority.long}” is changed.`,
       () => api.changeAuthority(report.key, authority.id, known ? values : { ...before, ...values }),
       () => api.changeAuthority(report.key, authority.id, { ...old, was: values }),
     );
   };
   const forget = () =>
-    tell(
-      say,
+    withUndo(
+      notify,
       `“${authority.long}” is forgotten.`,
       () => api.forgetAuthority(report.key, authority.id),
       () => api.changeAuthority(report.key, authority.id, before),
@@ -207,12 +207,12 @@ function Changing({ report, room, authority, all, cited, writer, goTo, say, clos
     const into = all.find(({ id }) => id === other);
     if (!into) return;
     citeInstead(writer, authority.id, other);
-    say(`What cited “${authority.long}” cites “${into.long}” now. Undo (Ctrl+Z) takes that back.`);
+    notify(`What cited “${authority.long}” cites “${into.long}” now. Undo (Ctrl+Z) takes that back.`);
     close();
   };
   const takeOff = () => {
     citeInstead(writer, authority.id, null);
-    say(`“${authority.long}” is cited nowhere now; its words stay. Undo (Ctrl+Z) takes that back.`);
+    notify(`“${authority.long}” is cited nowhere now; its words stay. Undo (Ctrl+Z) takes that back.`);
   };
   return (
     <Box mt="1" p="2" bg="leaf" borderWidth="1px" borderColor="edge" rounded="sm">
@@ -241,13 +241,13 @@ function Changing({ report, room, authority, all, cited, writer, goTo, say, clos
           </Press>
         )}
       </Flex>
-      {finding && <CitationForm editor={writer} report={report} room={room} given={authority} goTo={goTo} say={say} done={() => setFinding(false)} />}
+      {finding && <CitationForm editor={writer} report={report} room={room} given={authority} goTo={goTo} notify={notify} done={() => setFinding(false)} />}
     </Box>
   );
 }
 
 /** What looks like a citation and is not marked, to be marked from here; and the ways to cite by which it is found. */
-function Unmarked({ report, room, writer, goTo, say }: Props & { writer: Editor }) {
+function Unmarked({ report, room, writer, goTo, notify }: Props & { writer: Editor }) {
   const [found, setFound] = useState<readonly Candidate[] | null>(null);
   const [open, setOpen] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
@@ -257,7 +257,7 @@ function Unmarked({ report, room, writer, goTo, say }: Props & { writer: Editor 
       await room.caughtUp();
       setFound(await api.unmarkedCitations(report.key));
     } catch (error) {
-      heard(say)(error);
+      notifyError(notify)(error);
     }
     setBusy(false);
   };
@@ -296,7 +296,7 @@ function Unmarked({ report, room, writer, goTo, say }: Props & { writer: Editor 
                 room={room}
                 given={{ long: words, category }}
                 goTo={goTo}
-                say={say}
+                notify={notify}
                 done={() => {
                   setOpen(null);
                   void look();
@@ -306,28 +306,28 @@ function Unmarked({ report, room, writer, goTo, say }: Props & { writer: Editor 
           </Box>
         ))}
       </Box>
-      <Rules report={report} say={say} />
+      <Rules report={report} notify={notify} />
     </Box>
   );
 }
 
-function Rules({ report, say }: Pick<Props, "report" | "say">) {
+function Rules({ report, notify }: Pick<Props, "report" | "notify">) {
   const [words, setWords] = useState("");
   const [category, setCategory] = useState("other");
   const categories = report.categories.map(({ id, name }) => [id, name] as const);
   const before = report.citation_rules;
-  const keep = (rules: readonly CitationRule[]) =>
-    tell(
-      say,
+  const save = (rules: readonly CitationRule[]) =>
+    withUndo(
+      notify,
       rules.length > before.length ? "This way to cite is found from now on." : "This way to cite is out.",
-      () => api.keepCitationRules(report.key, rules),
-      () => api.keepCitationRules(report.key, before),
+      () => api.saveCitationRules(report.key, rules),
+      () => api.saveCitationRules(report.key, before),
     );
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        void keep([...report.citation_rules, { words, category }]).then((done) => done && setWords(""));
+        void save([...report.citation_rules, { words, category }]).then((done) => done && setWords(""));
       }}
     >
       <Text color="quiet" mt="3" mb="1">
@@ -338,7 +338,7 @@ function Rules({ report, say }: Pick<Props, "report" | "say">) {
           <Box flex="1" minW="0" overflowWrap="anywhere">
             {rule.words} <Box as="span" color="quiet">{report.categories.find(({ id }) => id === rule.category)?.name}</Box>
           </Box>
-          <Press type="button" aria-label={`Take out “${rule.words}”`} onClick={() => void keep(report.citation_rules.filter((_, index) => index !== at))}>
+          <Press type="button" aria-label={`Take out “${rule.words}”`} onClick={() => void save(report.citation_rules.filter((_, index) => index !== at))}>
             Take out
           </Press>
         </Flex>

@@ -3,7 +3,7 @@ import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { useState } from "react";
 import { counted } from "../../../words";
-import type { Say } from "../../controls/Notice";
+import type { Notify } from "../../controls/Notice";
 import { useRoom } from "../../room/useRoom";
 import type { Panel, PanelProps } from "../panel";
 import { PlacesPanel } from "./PlacesPanel";
@@ -17,10 +17,10 @@ interface Props {
   /** For whoever may write. */
   writer: Editor | null;
   goTo: (id: string) => void;
-  say: Say;
+  notify: Notify;
 }
 
-function Bookmarks({ view, writer, goTo, say }: Props) {
+function Bookmarks({ view, writer, goTo, notify }: Props) {
   const [words, setWords] = useState("");
   const wanted = words.trim().toLowerCase();
   const bookmarks = view.places.filter(({ kind, text }) => kind === "bookmark" && text.toLowerCase().includes(wanted));
@@ -36,7 +36,7 @@ function Bookmarks({ view, writer, goTo, say }: Props) {
       )}
       <Box as="ul" listStyleType="none" aria-label="Bookmarks">
         {bookmarks.map((place) => (
-          <Bookmark key={place.id} place={place} view={view} writer={writer} goTo={goTo} say={say} />
+          <Bookmark key={place.id} place={place} view={view} writer={writer} goTo={goTo} notify={notify} />
         ))}
       </Box>
       {bookmarks.length === 0 && <Text color="quiet">{wanted ? "No bookmark has these words." : "There are none yet."}</Text>}
@@ -68,7 +68,7 @@ interface BookmarkProps extends Props {
   place: Place;
 }
 
-function Bookmark({ place, view, writer, goTo, say }: BookmarkProps) {
+function Bookmark({ place, view, writer, goTo, notify }: BookmarkProps) {
   const [asked, setAsked] = useState(false);
   const leading = view.leads.filter(({ to }) => to === place.id).length;
   const field = useTyped(place.text, (typed) => {
@@ -79,7 +79,7 @@ function Bookmark({ place, view, writer, goTo, say }: BookmarkProps) {
   const remove = () => {
     if (leading > 0 && !asked) return setAsked(true);
     if (writer) changeBookmark(writer, place.id, null);
-    say(`The bookmark “${place.text}” is off; its words stay. Undo (Ctrl+Z) takes that back.`);
+    notify(`The bookmark “${place.text}” is off; its words stay. Undo (Ctrl+Z) takes that back.`);
   };
   return (
     <Box as="li" py="1" borderTopWidth="1px" borderColor="edge">
@@ -106,9 +106,9 @@ function Bookmark({ place, view, writer, goTo, say }: BookmarkProps) {
   );
 }
 
-const Show = ({ room, writer, goTo, say }: PanelProps) => (
+const Show = ({ room, writer, goTo, notify }: PanelProps) => (
   <PlacesPanel>
-    <Bookmarks view={useRoom(room, "view")} writer={writer} goTo={goTo} say={say} />
+    <Bookmarks view={useRoom(room, "view")} writer={writer} goTo={goTo} notify={notify} />
   </PlacesPanel>
 );
 

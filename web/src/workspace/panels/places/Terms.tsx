@@ -4,7 +4,7 @@ import type { Editor } from "@tiptap/core";
 import { useMemo, useState } from "react";
 import { LongList } from "../../../theme/LongList";
 import { api, type ReportShown, type See } from "../../../api/client";
-import type { Say } from "../../controls/Notice";
+import type { Notify } from "../../controls/Notice";
 import { PanelTitle, Press, Tick } from "../../controls/parts";
 import { useTyped } from "../../controls/useTyped";
 import { indexInstead } from "../../text-leaf/citing";
@@ -12,7 +12,7 @@ import { useRoom } from "../../room/useRoom";
 import type { Panel, PanelProps } from "../panel";
 import { PlacesPanel } from "./PlacesPanel";
 import { useMarksShown } from "./useMarksShown";
-import { tell } from "../../controls/tell";
+import { withUndo } from "../../controls/withUndo";
 import type { Termed, View } from "../../view";
 
 interface Props {
@@ -20,7 +20,7 @@ interface Props {
   view: View;
   writer: Editor | null;
   goTo: (id: string) => void;
-  say: Say;
+  notify: Notify;
   scroller: HTMLElement | null;
 }
 
@@ -31,7 +31,7 @@ interface Term {
 
 /** A term is written with this between it and those beneath it, since there are commas in terms. */
 const BENEATH = " › ";
-const said = (terms: readonly string[]): string => terms.join(BENEATH);
+const joined = (terms: readonly string[]): string => terms.join(BENEATH);
 const read = (typed: string): string[] =>
   typed
     .split(/[›>]/)
@@ -49,15 +49,15 @@ function termsOf(marked: View["terms"]): Term[] {
       else found.set(key, { terms, places: [{ at, main }] });
     }
   }
-  return [...found.values()].sort((one, other) => said(one.terms).localeCompare(said(other.terms)));
+  return [...found.values()].sort((one, other) => joined(one.terms).localeCompare(joined(other.terms)));
 }
 
-function Terms({ report, view, writer, goTo, say, scroller }: Props) {
+function Terms({ report, view, writer, goTo, notify, scroller }: Props) {
   const [words, setWords] = useState("");
   const [shown, show] = useMarksShown();
   const all = useMemo(() => termsOf(view.terms), [view.terms]);
   const wanted = words.trim().toLowerCase();
-  const listed = all.filter(({ terms }) => said(terms).toLowerCase().includes(wanted));
+  const listed = all.filter(({ terms }) => joined(terms).toLowerCase().includes(wanted));
   return (
     <Box>
       <PanelTitle>Index</PanelTitle>
@@ -74,40 +74,40 @@ function Terms({ report, view, writer, goTo, say, scroller }: Props) {
         estimate={64}
         label="Terms of the index"
         keyOf={(index) => listed[index]?.terms.join("\n") ?? ""}
-        row={(index) => listed[index] && <One term={listed[index]} view={view} writer={writer} goTo={goTo} say={say} />}
+        row={(index) => listed[index] && <One term={listed[index]} view={view} writer={writer} goTo={goTo} notify={notify} />}
       />
       {listed.length === 0 && <Text color="quiet">{wanted ? "No term reads so." : "There are none yet."}</Text>}
-      <Sees report={report} writer={writer} say={say} />
+      <Sees report={report} writer={writer} notify={notify} />
     </Box>
   );
 }
 
-function One({ term, view, writer, goTo, say }: Omit<Props, "report" | "scroller"> & { term: Term }) {
+function One({ term, view, writer, goTo, notify }: Omit<Props, "report" | "scroller"> & { term: Term }) {
   const { terms, places } = term;
-  const field = useTyped(said(terms), (typed) => {
+  const field = useTyped(joined(terms), (typed) => {
     const now = read(typed);
     if (writer && now.length > 0) indexInstead(writer, terms, (main) => [now, main]);
     return Promise.resolve();
   });
   const takeOff = () => {
     if (writer) indexInstead(writer, terms, null);
-    say(`“${said(terms)}” is out of the index; the words in the text stay. Undo (Ctrl+Z) takes that back.`);
+    notify(`“${joined(terms)}” is out of the index; the words in the text stay. Undo (Ctrl+Z) takes that back.`);
   };
   return (
     <Box py="1" borderTopWidth="1px" borderColor="edge">
       <Flex gap="2" align="center">
         <Box flex="1" minW="0">
-          {writer ? <Input size="xs" bg="raised" maxLength={1500} aria-label={`Term “${said(terms)}”`} {...field} /> : said(terms)}
+          {writer ? <Input size="xs" bg="raised" maxLength={1500} aria-label={`Term “${joined(terms)}”`} {...field} /> : joined(terms)}
         </Box>
         {writer && (
-          <Press type="button" color="gone" aria-label={`Take off “${said(terms)}”`} onClick={takeOff}>
+          <Press type="button" color="gone" aria-label={`Take off “${joined(terms)}”`} onClick={takeOff}>
             Take off
           </Press>
         )}
       </Flex>
       <Flex gap="1" wrap="wrap" align="baseline" color="quiet" mt="1">
         {places.slice(0, 40).map(({ at, main }, index) => (
-          <Press key={index} type="button" px="1.5" minH="24px" fontSize="12px" fontWeight={main ? "700" : undefined} aria-label={`${said(terms)}, page ${view.labels[at.page - 1] ?? ""}`} onClick={() => goTo(at.id)}>
+          <Press key={index} type="button" px="1.5" minH="24px" fontSize="12px" fontWeight={main ? "700" : undefined} aria-label={`${joined(terms)}, page ${view.labels[at.page - 1] ?? ""}`} onClick={() => goTo(at.id)}>
             {view.labels[at.page - 1] ?? ""}
           </Press>
         ))}
@@ -118,23 +118,23 @@ function One({ term, view, writer, goTo, say }: Omit<Props, "report" | "scroller
 }
 
 /** Where the index says to look instead, or as well. */
-function Sees({ report, writer, say }: Pick<Props, "report" | "writer" | "say">) {
+function Sees({ report, writer, notify }: Pick<Props, "report" | "writer" | "notify">) {
   const [from, setFrom] = useState("");
   const [to, setTo] = useState("");
   const [also, setAlso] = useState(false);
-  const keep = (see: See) => api.keepSee(report.key, see);
+  const save = (see: See) => api.saveSee(report.key, see);
   const forget = (see: See) => api.forgetSee(report.key, see);
   return (
     <Box mt="4">
       <PanelTitle>Where to look instead</PanelTitle>
       <Box as="ul" listStyleType="none" aria-label="Where to look instead">
         {report.sees.map((see: See) => (
-          <Flex as="li" key={`${said(see.terms)} ${said(see.to)}`} gap="2" align="baseline" py="0.5">
+          <Flex as="li" key={`${joined(see.terms)} ${joined(see.to)}`} gap="2" align="baseline" py="0.5">
             <Box flex="1" minW="0" overflowWrap="anywhere">
-              {said(see.terms)}, <i>{see.also ? "see also" : "see"}</i> {said(see.to)}
+              {joined(see.terms)}, <i>{see.also ? "see also" : "see"}</i> {joined(see.to)}
             </Box>
             {writer && (
-              <Press type="button" aria-label={`Take out: ${said(see.terms)}, see ${said(see.to)}`} onClick={() => void tell(say, `“${said(see.terms)}, see ${said(see.to)}” is out.`, () => forget(see), () => keep(see))}>
+              <Press type="button" aria-label={`Take out: ${joined(see.terms)}, see ${joined(see.to)}`} onClick={() => void withUndo(notify, `“${joined(see.terms)}, see ${joined(see.to)}” is out.`, () => forget(see), () => save(see))}>
                 Take out
               </Press>
             )}
@@ -146,7 +146,7 @@ function Sees({ report, writer, say }: Pick<Props, "report" | "writer" | "say">)
           onSubmit={(event) => {
             event.preventDefault();
             const see = { terms: read(from), to: read(to), also };
-            void tell(say, `The index says “${said(see.terms)}, see ${said(see.to)}” now.`, () => keep(see), () => forget(see)).then((done) => {
+            void withUndo(notify, `The index says “${joined(see.terms)}, see ${joined(see.to)}” now.`, () => save(see), () => forget(see)).then((done) => {
               if (!done) return;
               setFrom("");
               setTo("");

@@ -26,7 +26,7 @@ export const id: Attribute = {
 export const plain = (fallback: unknown = null): Attribute => ({ default: fallback, rendered: false, parseHTML: () => fallback });
 
 /** A setting that is seen in the element as an attribute alone. */
-export const told = (name: string): Attribute => ({
+export const asDataAttribute = (name: string): Attribute => ({
   default: null,
   parseHTML: () => null,
   renderHTML: (attributes) => (attributes[name] === null ? {} : { [`data-${name.replace(/[A-Z]/g, "-$&").toLowerCase()}`]: String(attributes[name]) }),

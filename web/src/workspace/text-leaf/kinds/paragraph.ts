@@ -1,6 +1,6 @@
 /** A paragraph names its style; a heading is a paragraph whose style has an outline level. */
 import { Node } from "@tiptap/core";
-import { ALIGNS, id, identifier, points, told } from "./attributes";
+import { ALIGNS, id, identifier, points, asDataAttribute } from "./attributes";
 import type { StyleShown } from "../../../api/client";
 import { forHeading, forItem, forRole, styleOf, type Styles } from "../styles";
 import type { BlockKind } from "./kind";
@@ -77,11 +77,11 @@ const Paragraph = Node.create<{ styles: () => Styles }>({
             ? { style: `--own-first: ${firstLine}pt`, [firstLine > 0 ? "data-indented" : "data-hanging"]: "" }
             : {},
       },
-      number: told("number"),
+      number: asDataAttribute("number"),
       // Counting begins with one heading or list item alone, not with its other half as well.
-      numberFrom: { ...told("numberFrom"), keepOnSplit: false },
-      caption: { ...told("caption"), parseHTML: (element) => identifier(element.getAttribute("data-caption")), keepOnSplit: false },
-      listed: told("listed"),
+      numberFrom: { ...asDataAttribute("numberFrom"), keepOnSplit: false },
+      caption: { ...asDataAttribute("caption"), parseHTML: (element) => identifier(element.getAttribute("data-caption")), keepOnSplit: false },
+      listed: asDataAttribute("listed"),
     };
   },
   parseHTML: () => [{ tag: "p" }, ...[1, 2, 3, 4, 5, 6].map((level) => ({ tag: `h${level}` }))],

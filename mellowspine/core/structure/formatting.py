@@ -1,4 +1,4 @@
-"""Looks: the formatting that paragraphs share, what is done by hand in it, and what can be done to all that have the same."""
+"""The formatting that paragraphs share, what is done by hand in it, and what can be done to all that have the same."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ _OF_PARAGRAPH = ("align", "space_before", "space_after", "line_spacing", "indent
 """What a paragraph may say otherwise than its style, beside what its words say."""
 
 
-class Look(NamedTuple):
+class Formatting(NamedTuple):
     """All that the eye sees of a paragraph apart from its words. ``None`` where runs differ."""
 
     style: str
@@ -31,9 +31,11 @@ class Look(NamedTuple):
     colour: str | None
 
 
-def look(paragraph: Paragraph) -> Look:
+def formatting(paragraph: Paragraph) -> Formatting:
     """The formatting common to all of a paragraph's words; white space does not count."""
-    return Look(paragraph.style, paragraph.align, **{name: _shared(paragraph, name) for name in _EMPHASIS + _TYPEFACE})
+    return Formatting(
+        paragraph.style, paragraph.align, **{name: _shared(paragraph, name) for name in _EMPHASIS + _TYPEFACE}
+    )
 
 
 def _shared(paragraph: Paragraph, name: str) -> Any:
@@ -146,8 +148,8 @@ def restyle(report: Report, id: str) -> Restyling | None:
 def alike(report: Report, id: str) -> tuple[str, ...]:
     """The ids of all paragraphs with words that look like this one, itself included; empty if there is no such id."""
     paragraphs = [block for block in report.blocks if type(block) is Paragraph and block.text.strip()]
-    wanted = next((look(paragraph) for paragraph in paragraphs if paragraph.id == id), None)
-    return tuple(paragraph.id for paragraph in paragraphs if look(paragraph) == wanted) if wanted else ()
+    wanted = next((formatting(paragraph) for paragraph in paragraphs if paragraph.id == id), None)
+    return tuple(paragraph.id for paragraph in paragraphs if formatting(paragraph) == wanted) if wanted else ()
 
 
 def mark_alike(report: Report, id: str, style: str) -> Plan:
