@@ -6,7 +6,7 @@ from dataclasses import replace
 from io import BytesIO
 from unittest import mock
 
-from django.db import connection
+from django.db import DatabaseError, connection
 from django.test.utils import CaptureQueriesContext
 from pycrdt import Doc
 from pypdf import PdfReader
@@ -100,7 +100,7 @@ class Sheets(Api):
             return undone(sheet, found)
 
         with mock.patch.object(sheets, "undone", side_effect=back):
-            self.assertEqual(take_back(self.report, self.owner), ("bold", 0))
+            self.assertEqual(take_back(self.report, self.owner)[:2], ("bold", 0))
         style = self.style("body")
         self.assertEqual((style["bold"], style["italic"], style["size"]), (False, True, 15))
 
@@ -289,6 +289,60 @@ class Sheets(Api):
             room.call(room.receive, self.placing(other.key, "u"), self.owner).result()
             room.call(room.settled).result()
         self.assertEqual(IssuedTable.objects.get(report=other, key="u").recipe["leader"], "-")
+
+    def test_a_house_sheet_is_taken_back_with_what_it_did_to_tables(self) -> None:
+        report = self.make("# Aims\n\nText.\n")
+        with rooms.room(report.key) as room:
+            for table in "tu":
+                room.call(room.receive, self.placing(report.key, table), self.owner).result()
+            room.call(room.settled).result()
+
+        def change(table: str, **settings: object) -> None:
+            path = f"reports/{report.key}/tables/{table}/recipe"
+            given = {"settings": [[[name], value] for name, value in settings.items()]}
+            self.assertEqual(self.ask(self.owner, "post", path, given).status_code, 200)
+
+        def leaders() -> dict[str, str]:
+            return {one.key: one.recipe["leader"] for one in IssuedTable.objects.filter(report=report)}
+
+        for table in "tu":
+            change(table, leader="-")
+        kept = self.ask(self.owner, "post", f"reports/{report.key}/house-sheet", {"name": "Ours"}).json()["key"]
+        for table in "tu":
+            change(table, leader=".")
+        give = f"reports/{report.key}/house-sheets/{kept}"
+        take_back = f"reports/{report.key}/sheet/take-back"
+        self.ask(self.owner, "post", give, {})
+        self.assertEqual(leaders(), {"t": "-", "u": "-"})
+        self.assertEqual(self.ask(self.owner, "post", take_back, {}).json(), {"what": "house sheet Ours", "left": 0})
+        self.assertEqual(leaders(), {"t": ".", "u": "."})
+        # What somebody has changed of a table since then stays.
+        self.ask(self.owner, "post", give, {})
+        change("t", title="What there is")
+        self.assertEqual(self.ask(self.owner, "post", take_back, {}).json(), {"what": "house sheet Ours", "left": 1})
+        self.assertEqual(leaders(), {"t": "-", "u": "."})
+
+    def test_a_house_sheet_that_tables_cannot_take_now_changes_nothing(self) -> None:
+        report = self.make("# Aims\n\nText.\n")
+        with rooms.room(report.key) as room:
+            room.call(room.receive, self.placing(report.key), self.owner).result()
+            room.call(room.settled).result()
+        path = f"reports/{report.key}/tables/t/recipe"
+        self.ask(self.owner, "post", path, {"settings": [[["leader"], "-"]]})
+        self.ask(self.owner, "patch", f"reports/{report.key}/styles/body", {"values": {"size": 14}})
+        kept = self.ask(self.owner, "post", f"reports/{report.key}/house-sheet", {"name": "Ours"}).json()["key"]
+        self.ask(self.owner, "post", path, {"settings": [[["leader"], "."]]})
+        self.ask(self.owner, "patch", f"reports/{report.key}/styles/body", {"values": {"size": 10}})
+        with (
+            mock.patch("mellowspine.server.rooms.tables.Tables.change", side_effect=DatabaseError("full")),
+            self.assertLogs("mellowspine.server.api.tables", "ERROR"),
+        ):
+            answer = self.ask(self.owner, "post", f"reports/{report.key}/house-sheets/{kept}", {})
+        self.assertEqual(answer.status_code, 503)
+        self.assertIn("nothing has changed", answer.json()["message"])
+        shown = self.ask(self.owner, "get", f"reports/{report.key}").json()
+        self.assertEqual(next(one["size"] for one in shown["styles"] if one["id"] == "body"), 10)
+        self.assertEqual(shown["house_sheet"], "")
 
     def placing(self, key: str, table: str = "t") -> bytes:
         """The update that puts a table at the end of a report."""

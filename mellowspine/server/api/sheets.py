@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import fields, replace
 from functools import partial
 from typing import Any, Literal, get_type_hints
@@ -42,7 +42,7 @@ from mellowspine.server.shelf.reports import checked_as, open_report
 
 from .reports import StyleShown, style_shown
 from .rooms import report_of
-from .tables import change_table
+from .tables import change_table, take_change_back
 
 router = Router()
 
@@ -136,15 +136,15 @@ def _change(
     what: str | Callable[[Sheet], str],
     change: Callable[[Sheet], Sheet],
     house: str | None = None,
+    tables: Sequence[tuple[str, int]] = (),
 ) -> None:
-    """Changes the sheet of a report, and has its room show that to everybody. ``house``: the house sheet that it has with it.
-
-    Raises Refusal.
+    """Changes the sheet of a report, and has its room show that to everybody; ``house`` and ``tables`` as for
+    ``change_sheet``. Raises Refusal.
     """
     report, _ = open_report(key, request.user, change=True)
     said = (lambda _: what) if isinstance(what, str) else what
     try:
-        sheets.change_sheet(report, signed_in(request), said, change, house)
+        sheets.change_sheet(report, signed_in(request), said, change, house, tables)
     except SettingError as error:
         raise Refusal(str(error)) from None
     rooms.renew(key)
@@ -261,7 +261,8 @@ def take_back(request: HttpRequest, key: str) -> TakenBack:
     if done is None:
         raise Refusal("There is nothing of yours to take back.", 404)
     rooms.renew(key)
-    return TakenBack(what=done[0], left=done[1])
+    stay = [table for table, number in done.tables if not take_change_back(report, table, number, signed_in(request))]
+    return TakenBack(what=done.what, left=done.left + len(stay))
 
 
 @router.post("/reports/{key}/plans/restyle", response=list[dict[str, Any]])
@@ -364,9 +365,18 @@ def give_house_sheet(request: HttpRequest, key: str, house: str, chosen: Chosen)
     paths = None if chosen.paths is None else {tuple(path) for path in chosen.paths}
     # One that was chosen from is not given: what was left out would be told as a departure from it.
     whole = house if paths is None else None
-    _change(request, key, f"house sheet {found.name}", lambda sheet: given(sheet, found, paths), whole)
-    for table, settings in given_to_tables(_tables_of(report_of(key)), found, paths).items() if found.recipes else ():
-        change_table(
-            report, table, partial(_by_settings, table, settings), signed_in(request), f"House sheet {found.name}"
-        )
+    of_tables = given_to_tables(_tables_of(report_of(key)), found, paths) if found.recipes else {}
+    tables: list[tuple[str, int]] = []
+    try:
+        for table, settings in of_tables.items():
+            change = partial(_by_settings, table, settings)
+            number = change_table(report, table, change, signed_in(request), f"House sheet {found.name}").change
+            if number is not None:
+                tables.append((table, number))
+        _change(request, key, f"house sheet {found.name}", lambda sheet: given(sheet, found, paths), whole, tables)
+    except Exception:
+        # All of it or nothing.
+        for table, number in tables:
+            take_change_back(report, table, number, signed_in(request))
+        raise
     return 204, None

@@ -176,6 +176,18 @@ def change_table(report: Report, table: str, change: Callable[[Now], Changed], p
     return Done(change=number)
 
 
+def take_change_back(report: Report, table: str, number: int, person: User) -> bool:
+    """Takes back what was done to a table together with other things; whether it stays no longer. Raises Refusal."""
+
+    def take_back(derived: Derived) -> bool:
+        done = TableChange.objects.filter(pk=number).first()
+        if done is None or done.taken_back or not derived.holds(table):
+            return True
+        return derived.take_back(table, number, person) is None
+
+    return _change_tables(report, take_back)
+
+
 def _change_one(derived: Derived, table: str, change: Callable[[Now], Changed], person: User, what: str) -> int | None:
     if not derived.holds(table):
         raise Refusal(_GONE, 404)

@@ -83,6 +83,8 @@ class SheetChange(models.Model):
     at = models.DateTimeField(auto_now_add=True)
     what = models.CharField(max_length=200)
     changes = models.JSONField()
+    tables = models.JSONField(default=list)
+    """What was done to tables with it: pairs of a table's key and the number of its ``TableChange``."""
 
     class Meta:
         ordering = ["pk"]

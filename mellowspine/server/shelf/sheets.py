@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager, suppress
 from dataclasses import asdict
-from typing import Any, TypeVar
+from typing import Any, NamedTuple, TypeVar
 
 from django.contrib.auth.models import User
 from django.db import transaction
@@ -50,10 +50,12 @@ def change_sheet(
     what: Callable[[Sheet], str],
     change: Callable[[Sheet], Sheet],
     house: str | None = None,
+    tables: Sequence[tuple[str, int]] = (),
 ) -> Sheet:
     """Changes the sheet of a report as it is at this moment, and notes that for who may take it back.
 
-    ``what`` says in a few words what changes about the sheet as it was; ``house`` is the house sheet that it has with it.
+    ``what`` says in a few words what changes about the sheet as it was; ``house`` is the house sheet that it has with it,
+    ``tables`` what was done to tables for that: the key of each, and the number under which it can be taken back.
     ``change`` is asked again if somebody else was quicker.
 
     Raises SettingError if the change cannot be made; then nothing has changed.
@@ -66,8 +68,10 @@ def change_sheet(
         if house is not None and house != report.house_sheet:
             found = [*found, SettingChange(_HOUSE, (report.house_sheet,), (house,))]
             report.house_sheet = house
-        if found:
-            done = SheetChange(report=report, person=person, what=what(old)[:200], changes=found)
+        if found or tables:
+            done = SheetChange(
+                report=report, person=person, what=what(old)[:200], changes=found, tables=[*map(list, tables)]
+            )
             with _stored(report, new):
                 done.save()
                 kept = SheetChange.objects.filter(report=report).order_by("-pk").values_list("pk", flat=True)[KEPT:]
@@ -82,11 +86,20 @@ def last_change(report: Report, person: User) -> SheetChange | None:
     return SheetChange.objects.filter(report=report, person=person).last()
 
 
-def take_back(report: Report, person: User) -> tuple[str, int] | None:
-    """Takes back the person's last change: what it was, and how many settings somebody else has changed since and that
-    therefore stay. None if there is none. Raises SettingError if what is left could not be used."""
+class TakenBack(NamedTuple):
+    """What a change was; how many settings somebody else has changed since, which therefore stay; and what was done to
+    tables with it, which is still there: the key of each, and the number of its change."""
 
-    def once() -> tuple[str, int] | None:
+    what: str
+    left: int
+    tables: list[tuple[str, int]]
+
+
+def take_back(report: Report, person: User) -> TakenBack | None:
+    """Takes back the person's last change of the sheet; None if there is none. Raises SettingError if what is left could
+    not be used."""
+
+    def once() -> TakenBack | None:
         now = _read(report)
         done = last_change(report, person)
         if done is None:
@@ -101,7 +114,7 @@ def take_back(report: Report, person: User) -> tuple[str, int] | None:
                 left = [*left, one]
         with _stored(report, sheet):
             done.delete()
-        return done.what, len(left)
+        return TakenBack(done.what, len(left), [(table, number) for table, number in done.tables])
 
     return _until_in_time(once)
 
