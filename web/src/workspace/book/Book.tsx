@@ -34,6 +34,9 @@ interface Props {
   beginAnew: (here: string | null) => void;
 }
 
+/** Both leaves stand in one row beside the spine; where there is no room for that, one behind the other. */
+const LEAF_PLACE = { gridColumn: { base: "1", md: "2", lg: "auto" }, gridRow: "1" } as const;
+
 export function Book({ report, room, person, aside, forget, at, beginAnew }: Props) {
   const ready = useRoom(room, "ready");
   const line = useRoom(room, "line");
@@ -113,8 +116,7 @@ export function Book({ report, room, person, aside, forget, at, beginAnew }: Pro
           scrollPaddingTop="84px"
           minW="0"
           display={{ base: shown === "table" ? "block" : "none", lg: "block" }}
-          gridColumn={{ base: "1", md: "2", lg: "auto" }}
-          gridRow="1"
+          {...LEAF_PLACE}
           _focusVisible={{ outlineOffset: "-3px" }}
         >
           <LeftLeaf
@@ -152,8 +154,7 @@ export function Book({ report, room, person, aside, forget, at, beginAnew }: Pro
           minH="0"
           position="relative"
           display={{ base: shown === "text" ? "block" : "none", md: shown === "table" ? "none" : "block", lg: "block" }}
-          gridColumn={{ base: "1", md: "2", lg: "auto" }}
-          gridRow="1"
+          {...LEAF_PLACE}
         >
           {/* The editor is there before the text is, so that the text is drawn into it once and not twice. */}
           <TextLeaf
