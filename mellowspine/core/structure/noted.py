@@ -61,6 +61,8 @@ class Noted(NamedTuple):
     places: tuple[Marked, ...] = ()
     cites: tuple[Cited, ...] = ()
     terms: tuple[Termed, ...] = ()
+    kind: str = ""
+    """The kind of place that the paragraph as a whole is; empty if it is none."""
 
 
 Notes = tuple[tuple[int, Noted], ...]

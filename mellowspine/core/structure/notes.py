@@ -9,13 +9,13 @@ from bisect import bisect_left
 from collections.abc import Iterator
 from operator import itemgetter
 
-from ..report.blocks import PLAIN, Paragraph, Run
+from ..report.blocks import PLAIN, Paragraph
 from ..report.diff import diff
 from ..report.links import inner
 from ..report.report import Report
 from .noted import Cited, Leading, Marked, Noted, Notes, Termed
 from .outline import paragraphs_of
-from .place_kinds import MARKS
+from .place_kinds import MARKS, PARAGRAPHS
 
 
 def notes(report: Report, before: tuple[Report, Notes] | None = None) -> Notes:
@@ -38,25 +38,39 @@ def notes(report: Report, before: tuple[Report, Notes] | None = None) -> Notes:
 
 _block = itemgetter(0)
 _MARKS = tuple(MARKS.items())
+_PARAGRAPHS = tuple(PARAGRAPHS.items())
 
 
 def _noted(report: Report, first: int, end: int) -> Iterator[tuple[int, Noted]]:
     for index in range(first, end):
         for paragraph, row in paragraphs_of(report, index):
-            if paragraph.caption is None and not any(map(_is_noted, paragraph.runs)):
-                continue
-            yield index, Noted(row, paragraph.id, paragraph.caption, paragraph.text, *_of_runs(paragraph))
+            kind = _kind(paragraph)
+            if kind or _has_noted(paragraph):
+                yield index, Noted(row, paragraph.id, paragraph.caption, paragraph.text, *_of_runs(paragraph), kind)
 
 
-def _is_noted(run: Run) -> bool:
-    marks = run.marks
-    if marks is PLAIN:
-        return False
-    if marks.reference or marks.citation or marks.indexed or (marks.link and marks.link.startswith("#")):
-        return True
-    for _, mark in _MARKS:  # noqa: SIM110  (a generator for each run takes longer)
-        if mark(marks):
+# Nearly all paragraphs go through these two, and nearly all for nothing: plain loops.
+
+
+def _kind(paragraph: Paragraph) -> str:
+    """The kind of place that a paragraph as a whole is; empty if it is none."""
+    for kind, is_one in _PARAGRAPHS:
+        if is_one(paragraph):
+            return kind
+    return ""
+
+
+def _has_noted(paragraph: Paragraph) -> bool:
+    """Whether something of a paragraph's words is noted."""
+    for run in paragraph.runs:
+        marks = run.marks
+        if marks is PLAIN:
+            continue
+        if marks.reference or marks.citation or marks.indexed or (marks.link and marks.link.startswith("#")):
             return True
+        for _, mark in _MARKS:
+            if mark(marks):
+                return True
     return False
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import Literal, NamedTuple
 
 from ..report.blocks import DataTable, Paragraph
@@ -64,16 +64,19 @@ def _block(heading: Heading) -> int:
     return heading.block
 
 
-def paragraphs_of(report: Report, index: int) -> Iterator[tuple[Paragraph, int]]:
+def paragraphs_of(report: Report, index: int) -> Iterable[tuple[Paragraph, int]]:
     """The paragraphs in a block of a report, each with its row."""
     block = report.blocks[index]
     if type(block) is Paragraph:
-        yield block, 0
-    elif type(block) is DataTable:
-        for row, cells in enumerate(block.rows):
-            for cell in cells:
-                for paragraph in cell.paragraphs:
-                    yield paragraph, row
+        return ((block, 0),)  # most blocks are: no generator for each
+    return _in_cells(block) if type(block) is DataTable else ()
+
+
+def _in_cells(table: DataTable) -> Iterator[tuple[Paragraph, int]]:
+    for row, cells in enumerate(table.rows):
+        for cell in cells:
+            for paragraph in cell.paragraphs:
+                yield paragraph, row
 
 
 def paragraphs(report: Report) -> Iterator[Paragraph]:

@@ -10,7 +10,7 @@ from collections.abc import Collection, Mapping
 from .captions import Captions
 from .noted import Marked, Notes, Place
 from .outline import Outline
-from .place_kinds import KINDS, MARKS, PARAGRAPHS, Around
+from .place_kinds import MAKERS, MARKS, Around
 
 Places = Mapping[str, Place]
 """By id, in reading order."""
@@ -30,16 +30,15 @@ def places(
     until: dict[str, int] = {}
     """By place the last of the notes to which its words go on."""
     for at, (block, one) in enumerate(noted):
-        for is_one, kind in PARAGRAPHS:
-            if is_one(one) and (wanted is None or one.id in wanted):
-                found[one.id] = kind.place(Marked(kind.name, one.id, "", one.text, 0), one, block, around)
+        if one.kind and (wanted is None or one.id in wanted):
+            found[one.id] = MAKERS[one.kind](Marked(one.kind, one.id, "", "", 0), one, block, around)
         for mark in one.places:
             if mark.start == 0 and until.get(mark.id) == at - 1:
                 known, words = found[mark.id], " ".join(mark.words.split())
                 found[mark.id], until[mark.id] = known._replace(words=f"{known.words} {words}".strip()), at
             elif (wanted is None or mark.id in wanted) and mark.id not in found:
                 until[mark.id] = at
-                found[mark.id] = KINDS[mark.kind].place(mark, one, block, around)
+                found[mark.id] = MAKERS[mark.kind](mark, one, block, around)
     if wanted is not None:
         return found
     # Of what begins at one place, the paragraph comes before what is marked in it.

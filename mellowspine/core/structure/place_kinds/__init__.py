@@ -13,8 +13,11 @@ from .kind import PlaceKind as PlaceKind
 
 KINDS = {kind.name: kind for kind in (caption, bookmark)}
 
+MAKERS = {kind.name: kind.place for kind in KINDS.values()}
+"""What makes a place of what was noted, by kind."""
+
 MARKS = {kind.name: kind.mark for kind in KINDS.values() if kind.mark}
 """What says of words that they are such a place, by kind."""
 
-PARAGRAPHS = tuple((kind.paragraph, kind) for kind in KINDS.values() if kind.paragraph)
-"""What says of a paragraph that it is such a place, and of which kind."""
+PARAGRAPHS = {kind.name: kind.paragraph for kind in KINDS.values() if kind.paragraph}
+"""What says of a paragraph that it is such a place, by kind."""

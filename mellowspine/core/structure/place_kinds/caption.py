@@ -11,4 +11,4 @@ def _place(marked: Marked, one: Noted, block: int, around: Around) -> Place:
     return Place(one.id, "caption", label.name, number, " ".join(text.split()), block, one.row)
 
 
-caption = PlaceKind("caption", _place, paragraph=lambda one: one.caption is not None)
+caption = PlaceKind("caption", _place, paragraph=lambda paragraph: paragraph.caption is not None)

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
-from ...report.blocks import Marks
+from ...report.blocks import Marks, Paragraph
 from ..captions import Captions
 from ..noted import Marked, Noted, Place
 from ..outline import Outline
@@ -20,14 +20,11 @@ class Around:
         self._headings, self.captions = headings, captions
 
     @cached_property
-    def _sections(self) -> tuple[list[tuple[int, int]], list[str]]:
+    def section_number(self) -> Callable[[int, int], str]:
+        """Says the number of the section in which a block, or a row of it, stands; empty in front of the first."""
         real = [heading for heading in self._headings if heading.by_hand != "put in"]
-        return [(heading.block, heading.row) for heading in real], ["", *(heading.number for heading in real)]
-
-    def section_number(self, block: int, row: int) -> str:
-        """The number of the section in which a block, or a row of it, stands; empty in front of the first."""
-        starts, numbers = self._sections
-        return numbers[bisect_right(starts, (block, row))]
+        starts, numbers = [(one.block, one.row) for one in real], ["", *(one.number for one in real)]
+        return lambda block, row: numbers[bisect_right(starts, (block, row))]
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,7 +38,7 @@ class PlaceKind:
     place: Callable[[Marked, Noted, int, Around], Place]
     mark: Callable[[Marks], tuple[str, str] | None] | None = None
     """Of words: the id and name of the place that they are, if they are one."""
-    paragraph: Callable[[Noted], bool] | None = None
+    paragraph: Callable[[Paragraph], bool] | None = None
     """Whether a paragraph as a whole is one; its id is that of the place."""
     has_name: bool = False
     """Whether its text is a name that somebody gave it: files know it by that as well."""
