@@ -20,7 +20,7 @@ from mellowspine.core.report.sheet import change_style
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.kinds import build, sources_of
 from mellowspine.core.tables.settle import with_contents
-from tests.journeys.application import CHROMIUM, EDITOR, FLAGS, OWNER, PROJECT, Application
+from tests.journeys.application import CHROMIUM, EDITOR, FLAGS, OWNER, PROJECT, Application, show_panel
 
 LARGE = "A thousand pages"
 
@@ -78,7 +78,7 @@ def _workspace() -> None:
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
             one, other = (_enter(browser.new_page(), application, name) for name in (OWNER, EDITOR))
-            one.get_by_role("button", name="Ladder", exact=True).click()
+            show_panel(one, "Ladder")
             one.get_by_role("button", name="Level 2").click()
             size = one.get_by_role("region", name="Table leaf").get_by_role("spinbutton", name="Size")
             last = "[...document.querySelectorAll('[data-rib] .page')][0]?.textContent"
