@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import threading
-from itertools import pairwise
 
 from icu import BreakIterator, Locale, UnicodeString
 
@@ -29,9 +28,15 @@ def units(text: str) -> list[str]:
     units16 = UnicodeString(text)
     iterator = _of_thread.iterator
     iterator.setText(units16)
-    ends = [0, *iterator]
+    pieces, start = [], 0
     if len(units16) == len(text):
-        return [text[start:end] for start, end in pairwise(ends)]
+        for end in iterator:
+            pieces.append(text[start:end])
+            start = end
+        return pieces
     # Its places are those of 16-bit units, of which some characters have two.
     data = text.encode("utf-16-le")
-    return [data[2 * start : 2 * end].decode("utf-16-le") for start, end in pairwise(ends)]
+    for end in iterator:
+        pieces.append(data[2 * start : 2 * end].decode("utf-16-le"))
+        start = end
+    return pieces
