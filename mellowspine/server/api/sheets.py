@@ -90,7 +90,7 @@ class NumberingChange(Schema):
 
 
 class TakenBack(Schema):
-    """``what`` was taken back, but for ``left`` settings that somebody else has changed since."""
+    """``what`` was taken back, but for ``left`` settings, or tables, that were changed since."""
 
     what: str
     left: int

@@ -148,8 +148,8 @@ class Tables:
             # Step by step, as when an edge is moved by keys: all of it is one change.
             change = last
         else:
-            told = [_as_json(one) for one in lines[:TOLD]]
-            change = TableChange(table=row, person=person, what=what[:200], lines=told, before=_to_json(before))
+            told = [_difference_to_json(one) for one in lines[:TOLD]]
+            change = TableChange(table=row, person=person, what=what[:200], lines=told, before=_issued_to_json(before))
         change.at = timezone.now()
         values: dict[str, Any] = {
             "recipe": _with_unknown(row.recipe, recipe_to_json(issued.recipe)),
@@ -198,7 +198,7 @@ def _soon(change: TableChange) -> bool:
     return timezone.now() - change.at < timedelta(seconds=ONE_CHANGE)
 
 
-def _as_json(one: Difference) -> list[Any]:
+def _difference_to_json(one: Difference) -> list[Any]:
     return [one.kinds, one.issued and _words(one.issued), one.fresh and _words(one.fresh)]
 
 
@@ -214,7 +214,7 @@ def _own(issued: Issued) -> dict[str, Any]:
     return {source: [*kept] for source, kept in issued.own.items()}
 
 
-def _to_json(issued: Issued) -> dict[str, Any]:
+def _issued_to_json(issued: Issued) -> dict[str, Any]:
     return {"recipe": recipe_to_json(issued.recipe), "lines": _lines(issued), "own": _own(issued)}
 
 

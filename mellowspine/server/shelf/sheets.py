@@ -87,7 +87,7 @@ def last_change(report: Report, person: User) -> SheetChange | None:
 
 
 class TakenBack(NamedTuple):
-    """What a change was; how many settings somebody else has changed since, which therefore stay; and what was done to
+    """What a change was; how many settings were changed since, which therefore stay; and what was done to
     tables with it, which is still there: the key of each, and the number of its change."""
 
     what: str

@@ -1588,7 +1588,7 @@ export interface components {
         };
         /**
          * TakenBack
-         * @description ``what`` was taken back, but for ``left`` settings that somebody else has changed since.
+         * @description ``what`` was taken back, but for ``left`` settings, or tables, that were changed since.
          */
         TakenBack: {
             /** What */

@@ -74,7 +74,7 @@ export function useSheet(report: ReportShown, room: Room, editor: Editor | null,
       takeBack: () =>
         done(async () => {
           const { what, left } = await api.takeBack(key);
-          const rest = left ? ` ${counted(left, "setting")} somebody else has changed since; that stays.` : "";
+          const rest = left ? ` What was changed since stays: ${counted(left, "setting")}.` : "";
           notify(`Taken back: ${what}.${rest}`);
         }),
     };
