@@ -15,6 +15,7 @@ from mellowspine.core.kinds import data_table, picture, placed_table
 from mellowspine.core.pages.as_set import as_set
 from mellowspine.core.pages.typefaces import FONT_FOLDER, Typefaces
 from mellowspine.core.report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PlacedTable, Run
+from mellowspine.core.report.grids import grid_of
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.styles import Style
 from mellowspine.core.tables.setting import measures_of
@@ -101,11 +102,12 @@ def _block(block: Block, report: Report) -> str:
             return f'<div class="image" id="{block.id}" style="height: {height}pt; width: {width}pt"></div>'
         case DataTable():
             columns = "".join(
-                f'<col style="width: {width}pt">' for width in data_table.column_widths(block, report.page.text_width)
+                f'<col style="width: {width}pt">'
+                for width in data_table.column_widths(grid_of(block.rows), report.page.text_width)
             )
             rows = [
                 "".join(
-                    f'<td colspan="{cell.columns}">{"".join(_block(p, report) for p in cell.paragraphs)}</td>'
+                    f'<td colspan="{cell.columns}" rowspan="{cell.rows}">{"".join(_block(p, report) for p in cell.paragraphs)}</td>'
                     for cell in row
                 )
                 for row in block.rows

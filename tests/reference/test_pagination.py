@@ -6,6 +6,7 @@ margins), CSS Text 3 (line breaks). It knows nothing of our pages.
 
 from __future__ import annotations
 
+from dataclasses import replace
 from random import Random
 from unittest import TestCase
 
@@ -73,7 +74,13 @@ def any_block(random: Random, id: str) -> Block:
                 tuple(Cell((Paragraph(f"{id}-{row}-{at}", "cell", words(1, 2, 6, 15)),)) for at in range(columns))
                 for row in range(rows)
             ]
-            return DataTable(id, tuple(cells), min(random.choice((0, 1, 1, 2)), rows - 1))
+            header = min(random.choice((0, 1, 1, 2)), rows - 1)
+            if rows - header > 3 and columns > 1 and random.random() < 0.5:
+                # A cell over three rows of the body, and one over two of these and two columns.
+                first, second, third = cells[header : header + 3]
+                cells[header] = (replace(first[0], rows=3), *first[1:])
+                cells[header + 1], cells[header + 2] = second[1:], third[1:]
+            return DataTable(id, tuple(cells), header)
         case "break":
             return PageBreak(id)
         case _:

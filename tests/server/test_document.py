@@ -40,7 +40,9 @@ class Document(TestCase):
         blocks = (
             Paragraph("a", "heading-2", (Run("x"), Run("y", Marks(bold=True))), "center", 1.0, 2.0, 1.5),
             Image("b", source, 10.0, 20.0, "alt", "left"),
-            DataTable("c", ((Cell((Paragraph("d", "cell", (Run("1"),)),), 2),), (Cell((Paragraph("e", "cell"),)),)), 1),
+            DataTable(
+                "c", ((Cell((Paragraph("d", "cell", (Run("1"),)),), 2, 3),), (Cell((Paragraph("e", "cell"),)),)), 1
+            ),
             PageBreak("f"),
             PlacedTable("g", "t", True),
         )

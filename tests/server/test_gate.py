@@ -192,7 +192,7 @@ ODD = BYTES | {name: update(*structs) for name, structs in (LOOSE | WITHIN | ATT
 BLOCKS = (
     Paragraph("a", "heading-2", (Run("x"), Run("y\nz", Marks(True, False, True, "Carlito", 12.5, "#00ff00", "https://x.org"))), "center", 1.0),
     Image("b", "0" * 32 + ".png", 10.0, 20.0, "alt", "left"),
-    DataTable("c", ((Cell((Paragraph("d", "cell", (Run("1"),)),), 2),), (Cell((Paragraph("e", "cell"),)),)), 1),
+    DataTable("c", ((Cell((Paragraph("d", "cell", (Run("1"),)),), 2, 3),), (Cell((Paragraph("e", "cell"),)),)), 1),
     PageBreak("f"),
     PlacedTable("g", "t", True),
 )  # fmt: skip
@@ -421,7 +421,7 @@ class Gates(ServerCase):
         """``tests.load`` does this with some thousand."""
         self.assertTrue(self.text.take(document_of(BLOCKS).get_update(), self.owner))
         self.text.store()
-        took = take_mutated(self.text, 300, seed=1)
+        took = take_mutated(self.text, 500, seed=1)
         self.assertGreater(took["refused"], 50)
         self.assertGreater(took["taken"], 20)
         self.assertIsNone(fault_in(self.text.document))
@@ -457,7 +457,7 @@ def bare(block: Block) -> object:
         return (
             block.id,
             block.header_rows,
-            [[(cell.columns, [*map(bare, cell.paragraphs)]) for cell in row] for row in block.rows],
+            [[(cell.columns, cell.rows, [*map(bare, cell.paragraphs)]) for cell in row] for row in block.rows],
         )
     return block
 

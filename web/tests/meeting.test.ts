@@ -1,7 +1,20 @@
 /** Whatever several people do to one text at once opens in every browser, and is the same in all. */
 import { Editor } from "@tiptap/core";
-import { TextSelection } from "@tiptap/pm/state";
-import { addColumnAfter, addRowAfter, deleteColumn, deleteRow, deleteTable, goToNextCell } from "@tiptap/pm/tables";
+import { TextSelection, type Command } from "@tiptap/pm/state";
+import {
+  addColumnAfter,
+  addRowAfter,
+  cellAround,
+  CellSelection,
+  deleteColumn,
+  deleteRow,
+  deleteTable,
+  findTable,
+  goToNextCell,
+  mergeCells,
+  splitCell,
+  TableMap,
+} from "@tiptap/pm/tables";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import * as Y from "yjs";
 import { beginList, giveStyle, setLook, splitParagraph, toggle } from "../src/workspace/text-leaf/commands";
@@ -187,6 +200,25 @@ test("a column and a row at once: rows of unlike length are nobody's to fill by 
   meet([one, other]);
 });
 
+test("cells are joined in both directions and split again; a row in which none begins any more goes", () => {
+  const [one] = pair([grid(3, 2)]);
+  const table = () => one.state.doc.child(0);
+  const spans = () => table().children.map((row) => row.children.map(({ attrs }) => [attrs.colspan, attrs.rowspan] as [number, number]));
+  const select = (from: number, to: number) => {
+    const { map } = TableMap.get(table());
+    one.view.dispatch(one.state.tr.setSelection(CellSelection.create(one.state.doc, 1 + (map[from] ?? 0), 1 + (map[to] ?? 0))));
+  };
+  select(0, 2);
+  run(one, mergeCells);
+  expect(spans()).toEqual([[[1, 2], [1, 1]], [[1, 1]], [[1, 1], [1, 1]]]); // prettier-ignore
+  run(one, splitCell);
+  expect(spans().every((row) => row.length === 2)).toBe(true);
+  select(0, 3);
+  run(one, mergeCells);
+  expect(spans()).toEqual([[[2, 1]], [[1, 1], [1, 1]]]); // prettier-ignore
+  expect(table().child(0).textContent).toBe("0.0more1.0more0.1more1.1more");
+});
+
 type Die = (below: number) => number;
 const PASTED = [
   "<p>pasted</p>",
@@ -194,6 +226,8 @@ const PASTED = [
   "<table><tr><td>a</td><td></td></tr><tr><td colspan=2>b</td></tr></table>",
   "<table><tr><td>ragged</td></tr><tr><td>b</td><td>c</td></tr></table>",
   "<table></table><p>x</p>",
+  "<table><tr><td rowspan=2>a</td><td>b</td></tr><tr><td>c</td></tr><tr><td rowspan=9 colspan=2>d</td></tr></table>",
+  "<table><tr><td rowspan=2>a</td><td rowspan=2>b</td></tr><tr></tr><tr><td rowspan=2>c</td><td>d</td></tr><tr><td colspan=3>e</td></tr></table>",
   '<table headerrows="x"><tr><td rowspan="2" colwidth="10,20" colspan="99">a</td><td colspan="1.5">b</td></tr></table>',
   '<p data-style="x" align="center" style="text-align:up" indent="9999" lines="x" number="7">odd</p>',
   '<p><a href="https://x.example" class="big" target="_blank" rel="me" title="t">link</a> <a href="javascript:alert(1)">none</a></p>',
@@ -203,7 +237,19 @@ const PASTED = [
   "<ul><li>one</li><li>two<ol><li>deep</li></ol></li></ul>",
   "plain",
 ];
-const COMMANDS = [addRowAfter, addColumnAfter, deleteRow, deleteColumn, deleteRow, deleteColumn, deleteTable, goToNextCell(1), goToNextCell(-1)];
+/** Selects cells from that with the cursor on to some other of its table, and joins them. */
+const joinSome: Command = (state, dispatch) => {
+  const cell = cellAround(state.selection.$from);
+  const table = findTable(state.selection.$from);
+  if (!cell || !table || TableMap.get(table.node).problems) return false;
+  const places = [...new Set(TableMap.get(table.node).map)].filter((at) => at > 0);
+  const other = table.start + (places[cell.pos % places.length] ?? 1);
+  return mergeCells(state.apply(state.tr.setSelection(CellSelection.create(state.doc, cell.pos, other))), dispatch);
+};
+const COMMANDS = [
+  ...[addRowAfter, addColumnAfter, deleteRow, deleteColumn, deleteRow, deleteColumn, deleteTable],
+  ...[goToNextCell(1), goToNextCell(-1), joinSome, joinSome, splitCell],
+];
 
 /** What people do, each by the name under which a failure tells of it. */
 const DEEDS: Record<string, (editor: Editor, die: Die, held: { slice?: string }) => void> = {

@@ -73,3 +73,9 @@ test("values that no text may hold are not taken over", () => {
     { table: expect.stringMatching(/^[a-z0-9]{12}$/) as string },
   ]);
 });
+
+test("cells over several rows come as such, as far as the table goes", () => {
+  paste("<table><tr><td rowspan=2>a</td><td>b</td></tr><tr><td>c</td></tr><tr><td rowspan=9>d</td><td>e</td></tr></table>");
+  const spans = editor.state.doc.child(0).children.map((row) => row.children.map(({ attrs }) => attrs.rowspan as number));
+  expect(spans).toEqual([[2, 1], [1], [1, 1]]);
+});

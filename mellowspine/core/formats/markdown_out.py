@@ -17,6 +17,7 @@ from typing import NamedTuple
 
 from ..pages.as_set import blocks_as_set
 from ..report.blocks import Block, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
+from ..report.grids import all_columns
 from ..report.links import inner
 from ..report.report import Report
 from ..report.styles import Style
@@ -158,17 +159,13 @@ def _(block: Image, on: _On) -> _Piece:
 
 @_piece.register
 def _(block: DataTable, on: _On) -> _Piece:
-    """The first row is the header, since a table of Markdown has one; a cell over several columns is followed by empty
-    ones."""
-    rows = [
-        [text for cell in row for text in (_cell(cell.paragraphs, on.slugs), *[""] * (cell.columns - 1))]
-        for row in block.rows
-    ]
-    width = max((len(row) for row in rows), default=0)
-    if not width:
+    """The first row is the header, since a table of Markdown has one; what a cell reaches over besides its first place is
+    empty."""
+    rows = [[_cell(cell.paragraphs, on.slugs) if cell else "" for cell in row] for row in all_columns(block.rows)]
+    if not rows or not rows[0]:
         return _Piece("text", "")
-    lines = [f"| {' | '.join((*row, *[''] * (width - len(row))))} |" for row in rows]
-    lines.insert(1, "|" + " --- |" * width)
+    lines = [f"| {' | '.join(row)} |" for row in rows]
+    lines.insert(1, "|" + " --- |" * len(rows[0]))
     return _Piece("text", "\n".join(lines))
 
 

@@ -11,6 +11,7 @@ from functools import singledispatch
 
 from ..pages.as_set import blocks_as_set
 from ..report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PlacedTable, Run
+from ..report.grids import all_columns
 from ..report.report import Report
 from ..structure.markers import list_markers
 from ..structure.outline import outline
@@ -91,7 +92,10 @@ def _(block: Image, report: Report, markers: Mapping[str, str]) -> str:
 
 @_plain_text.register
 def _(block: DataTable, report: Report, markers: Mapping[str, str]) -> str:
-    rows = ((" ".join(paragraph.text for paragraph in cell.paragraphs) for cell in row) for row in block.rows)
+    rows = (
+        (" ".join(paragraph.text for paragraph in cell.paragraphs) if cell else "" for cell in row)
+        for row in all_columns(block.rows)
+    )
     return "\n".join("\t".join(row) for row in rows)
 
 

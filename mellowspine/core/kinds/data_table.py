@@ -1,12 +1,16 @@
 """A data table: a grid of cells with paragraphs in them. Header rows repeat on every page.
 
-A row is split only where no page holds it: between lines, in all its cells.
+A row is split only where no page holds it: between lines, in all its cells. A cell over several rows begins with its words
+in the first; a page ends within it only where all of them stand above.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
-from typing import Any, NamedTuple
+from bisect import bisect_left
+from collections import defaultdict
+from collections.abc import Collection, Iterable, Iterator, Sequence
+from itertools import accumulate
+from typing import NamedTuple
 
 from ..pages.as_set import as_set
 from ..pages.boxes import Box, measure
@@ -29,18 +33,23 @@ from ..report.elements import (
     read_block,
     whole,
 )
+from ..report.grids import Slot, grid_of, width_of
 from ..report.report import Report
 
 PADDING = 4.0
 SPACE = 10.0
 """Points above and below a data table."""
+_SLACK = 1e-6
 _LINE, _HEADER = "#b9b3bf", "#f1f0ec"
 
 MOST_CELLS = 63
 """Cells of a row: as many as a table of ISO/IEC 29500-1 may have columns (17.4.17, 17.18.13, from memory)."""
 
+MOST_ROWS = 65534
+"""Rows over which a cell may reach: as many as in the HTML standard ("rowspan", from memory)."""
+
 _ROW, _CELL, _PARAGRAPH = "dataRow", "dataCell", "paragraph"
-_span = whole(1, 63)
+_SPANS = {"colspan": whole(1, MOST_CELLS), "rowspan": whole(1, MOST_ROWS), "colwidth": one_of()}
 
 
 def _inside(element: Element | Words, tag: str) -> Iterator[tuple[int, Element]]:
@@ -59,8 +68,8 @@ def _read_row(row: Element, name: str) -> tuple[Cell, ...]:
     for column, cell in _inside(row, _CELL):
         inside = [read_block(one, f"{name}-{column}-{index}") for index, one in _inside(cell, _PARAGRAPH)]
         paragraphs = tuple(one for one in inside if isinstance(one, Paragraph))
-        columns = _span(cell.attributes.get("colspan")) or 1
-        cells.append(Cell(paragraphs or (Paragraph(f"{name}-{column}"),), columns))
+        spans = (_SPANS[name](cell.attributes.get(name)) or 1 for name in ("colspan", "rowspan"))
+        cells.append(Cell(paragraphs or (Paragraph(f"{name}-{column}"),), *spans))
     # Of two people each may have taken out some of its cells.
     return tuple(cells) or (Cell((Paragraph(f"{name}-0"),)),)
 
@@ -79,7 +88,8 @@ def _with_room(row: tuple[Cell, ...]) -> tuple[Cell, ...]:
 
 
 def _write_cell(cell: Cell) -> Element:
-    attributes: Mapping[str, Any] = {"colspan": cell.columns} if cell.columns != 1 else {}
+    spans = {"colspan": cell.columns, "rowspan": cell.rows}
+    attributes = {name: span for name, span in spans.items() if span != 1}
     return Element(_CELL, attributes, tuple(element_of(paragraph) for paragraph in cell.paragraphs))
 
 
@@ -100,34 +110,25 @@ add_kind(
     )
 )
 add_shape(_ROW, Shape(holds=frozenset({_CELL}), most=MOST_CELLS, least=_LEAST_CELL))
-_SPANS = {"colspan": _span, "rowspan": whole(1, 1), "colwidth": one_of()}
 add_shape(_CELL, Shape(_SPANS, frozenset({_PARAGRAPH}), least=_LEAST_PARAGRAPH))
 
 
-def column_widths(table: DataTable, width: float) -> list[float]:
-    """Widths of a data table's columns in points: in proportion to their longest texts, each at least a tenth."""
-    count = max((sum(cell.columns for cell in row) for row in table.rows), default=0) or 1
-    longest = [1.0] * count
-    for row in table.rows:
-        column = 0
-        for cell in row:
-            if cell.columns == 1:
-                length = max((len(paragraph.text) for paragraph in cell.paragraphs), default=0)
-                longest[column] = max(longest[column], min(length, 40))
-            column += cell.columns
+def column_widths(grid: Sequence[Sequence[Slot]], width: float) -> list[float]:
+    """Widths of a grid's columns in points: in proportion to their longest texts, each at least a tenth."""
+    longest = [1.0] * max(width_of(grid), 1)
+    for slots in grid:
+        for slot in slots:
+            if slot.columns == 1:
+                length = max((len(paragraph.text) for paragraph in slot.cell.paragraphs), default=0)
+                longest[slot.column] = max(longest[slot.column], min(length, 40))
     floor = max(sum(longest) * 0.1, 6.0)
     shares = [max(value, floor) for value in longest]
     return [width * share / sum(shares) for share in shares]
 
 
-def _across(row: Sequence[Cell], widths: Sequence[float]) -> Iterator[tuple[Cell, float, float]]:
-    """The cells of a row, each with its left edge and its width in points."""
-    column, left = 0, 0.0
-    for cell in row:
-        width = sum(widths[column : column + cell.columns])
-        yield cell, left, width
-        column += cell.columns
-        left += width
+def _edges(grid: Sequence[Sequence[Slot]], width: float) -> list[float]:
+    """Where each column of a grid begins, in points, and where the last ends."""
+    return [*accumulate(column_widths(grid, width), initial=0.0)]
 
 
 def _cell_lines(cell: Cell, width: float, report: Report, typefaces: Typefaces) -> list[tuple[Paragraph, Lines]]:
@@ -139,8 +140,14 @@ def _cell_lines(cell: Cell, width: float, report: Report, typefaces: Typefaces) 
     ]
 
 
+_CellLines = list[tuple[Paragraph, Lines]]
+
+
 class Slice(NamedTuple):
-    """A row, or as much of one as a page holds that is taller. ``cells``: for each the lines that stand in it."""
+    """A row, or as much of one as a page holds that is taller.
+
+    ``cells``: for each cell that begins in the row the lines that stand here; of one over several rows all, in the first.
+    """
 
     row: int
     height: float
@@ -156,22 +163,21 @@ def _height(inside: Iterable[tuple[Paragraph, Lines, range]], report: Report) ->
     )
 
 
-def _slices(
-    number: int, row: Sequence[Cell], widths: Sequence[float], limit: float, report: Report, typefaces: Typefaces
-) -> Iterator[Slice]:
+def _whole(cell: _CellLines) -> tuple[tuple[Paragraph, Lines, range], ...]:
+    return tuple((paragraph, lines, range(len(lines.starts))) for paragraph, lines in cell)
+
+
+def _slices(row: int, cells: Sequence[_CellLines], height: float, limit: float, report: Report) -> Iterator[Slice]:
     """A row as one slice; or as several where it is taller than ``limit``, each but the last as high as that."""
-    found = [_cell_lines(cell, width, report, typefaces) for cell, _, width in _across(row, widths)]
-    whole = tuple(tuple((p, lines, range(len(lines.starts))) for p, lines in cell) for cell in found)
-    height = max((_height(cell, report) + 2 * PADDING for cell in whole), default=0.0)
     if height <= limit:
-        yield Slice(number, height, whole)
+        yield Slice(row, height, tuple(map(_whole, cells)))
         return
-    parted = [list(_parted(cell, limit - 2 * PADDING, report)) for cell in found]
+    parted = [list(_parted(cell, limit - 2 * PADDING, report)) for cell in cells]
     count = max(map(len, parted))
     for place in range(count):
-        cells = tuple(tuple(parts[place]) if place < len(parts) else () for parts in parted)
-        last = max(_height(cell, report) + 2 * PADDING for cell in cells)
-        yield Slice(number, min(last, limit) if place + 1 == count else limit, cells)
+        inside = tuple(tuple(parts[place]) if place < len(parts) else () for parts in parted)
+        last = max(_height(cell, report) + 2 * PADDING for cell in inside)
+        yield Slice(row, min(last, limit) if place + 1 == count else limit, inside)
 
 
 def _parted(
@@ -194,50 +200,153 @@ def _parted(
     yield part
 
 
-def _parts(block: DataTable, report: Report, typefaces: Typefaces) -> tuple[list[Slice], int]:
-    """What a data table is printed as, and how many of the first rows are printed again on each further page."""
-    widths = column_widths(block, report.page.text_width)
+class _Set(NamedTuple):
+    """A data table as it is set: its cells, the edges of its columns, the cells over several rows, and what it is printed as.
+
+    ``repeated``: how many of the first slices are printed again on each further page; ``holding``: the slices with which no
+    page ends, since words of a cell over several rows go on beneath.
+    """
+
+    grid: list[list[Slot]]
+    edges: list[float]
+    spanning: list[Slot]
+    slices: list[Slice]
+    repeated: int
+    holding: frozenset[int]
+
+
+def _set(block: DataTable, report: Report, typefaces: Typefaces) -> _Set:
+    grid = grid_of(block.rows)
+    edges = _edges(grid, report.page.text_width)
     limit = report.page.text_height
+    lines = [
+        [_cell_lines(one.cell, edges[one.column + one.columns] - edges[one.column], report, typefaces) for one in slots]
+        for slots in grid
+    ]
+    needed = [[_height(_whole(cell), report) + 2 * PADDING for cell in row] for row in lines]
+    heights, held = _row_heights(grid, needed, limit / 2)  # there is room for them beneath any header
     found: list[Slice] = []
     repeated, above = 0, 0.0
-    for number, row in enumerate(block.rows):
+    for number, cells in enumerate(lines):
         if (
             number == block.header_rows
             and number == len(found)
+            and number - 1 not in held
             and (height := sum(one.height for one in found)) < limit / 2
         ):
             repeated, above = number, height
-        found.extend(_slices(number, row, widths, limit - above, report, typefaces))
+        found.extend(_slices(number, cells, heights[number], limit - above, report))
     if block.header_rows >= len(block.rows) == len(found) and sum(one.height for one in found) < limit / 2:
         repeated = len(found)
-    return found, repeated
+    last = {one.row: index for index, one in enumerate(found)}
+    spanning = [slot for slots in grid for slot in slots if slot.rows > 1]
+    return _Set(grid, edges, spanning, found, repeated, frozenset(last[row] for row in held))
+
+
+def _row_heights(
+    grid: Sequence[Sequence[Slot]], needed: Sequence[Sequence[float]], limit: float
+) -> tuple[list[float], set[int]]:
+    """Heights of a grid's rows in points, and the rows with which no page ends.
+
+    ``needed``: how high each cell is by itself. What a cell over several rows needs beyond their own heights is added to the
+    last of them. Where rows that stay together are higher than ``limit``, the cells that hold them count to their first row with
+    all their height, which may then be split as any other.
+    """
+    single = [
+        max((height for slot, height in zip(slots, own, strict=True) if slot.rows == 1), default=0.0)
+        for slots, own in zip(grid, needed, strict=True)
+    ]
+    spanning = [
+        (slot, height)
+        for slots, own in zip(grid, needed, strict=True)
+        for slot, height in zip(slots, own, strict=True)
+        if slot.rows > 1
+    ]
+    if not spanning:
+        return single, set()
+    alone: set[tuple[int, int]] = set()
+    for attempt in range(3):
+        heights = list(single)
+        ending: dict[int, list[tuple[Slot, float]]] = defaultdict(list)
+        for slot, height in spanning:
+            if (slot.row, slot.column) in alone:
+                heights[slot.row] = max(heights[slot.row], height)
+            else:
+                ending[slot.end - 1].append((slot, height))
+        tops = [0.0]
+        for row in range(len(heights)):
+            for slot, height in ending[row]:
+                heights[row] = max(heights[row], height - (tops[row] - tops[slot.row]))
+            tops.append(tops[row] + heights[row])
+        together = [(slot, height) for slots in ending.values() for slot, height in slots]
+        held = {row for slot, height in together for row in range(slot.row, _last_row_of_words(slot, height, tops))}
+        high = [rows for rows in _stretches(held) if tops[rows.stop] - tops[rows.start] > limit]
+        if not high:
+            break
+        alone.update(
+            (slot.row, slot.column)
+            for slot, _ in together
+            if attempt or any(slot.row < rows.stop and slot.end > rows.start for rows in high)
+        )
+    return heights, held
+
+
+def _last_row_of_words(slot: Slot, height: float, tops: Sequence[float]) -> int:
+    """The row in which the words of a cell end that needs ``height`` points, among those over which it reaches."""
+    return min(max(bisect_left(tops, tops[slot.row] + height - _SLACK) - 1, slot.row), slot.end - 1)
+
+
+def _stretches(held: Collection[int]) -> Iterator[range]:
+    """The stretches of rows that stay together."""
+    for row in sorted(held):
+        if row - 1 not in held:
+            end = row + 1
+            while end in held:
+                end += 1
+            yield range(row, end + 1)
 
 
 @measure.register
 def _(block: DataTable, report: Report, typefaces: Typefaces) -> Box:
-    slices, repeated = _parts(block, report, typefaces)
-    heights = tuple(one.height for one in slices)
-    starts = tuple(one.row for one in slices) if len(slices) > len(block.rows) else ()
-    return Box(heights, starts, sum(heights), SPACE, SPACE, 1, repeated=repeated)
+    made = _set(block, report, typefaces)
+    heights = tuple(one.height for one in made.slices)
+    starts = tuple(one.row for one in made.slices) if len(made.slices) > len(block.rows) else ()
+    return Box(heights, starts, sum(heights), SPACE, SPACE, 1, repeated=made.repeated, holding=made.holding)
 
 
 @draw.register
 def _(block: DataTable, placed: Placed, on: Drawing) -> Iterator[Mark]:
-    slices, repeated = on.once(f"slices {block.id}", lambda: _parts(block, on.report, on.typefaces))
-    shown, y = slices[placed.first : placed.end], placed.y
+    made = on.once(f"set {block.id}", lambda: _set(block, on.report, on.typefaces))
+    shown, y = made.slices[placed.first : placed.end], placed.y
     if placed.first:
-        shown = [*slices[:repeated], *shown]
-        y -= sum(one.height for one in slices[:repeated])
-    widths = column_widths(block, on.report.page.text_width)
+        repeated = made.slices[: made.repeated]
+        yield from _drawn(block, made, repeated, y - sum(one.height for one in repeated), on)
+    yield from _drawn(block, made, shown, y, on)
+
+
+def _drawn(block: DataTable, made: _Set, shown: Sequence[Slice], y: float, on: Drawing) -> Iterator[Mark]:
+    """Slices that follow each other on a page, the first with its top at ``y`` points."""
+    bottoms = {one.row: bottom for one, bottom in zip(shown, accumulate(one.height for one in shown), strict=True)}
+
+    def frame(slot: Slot, top: float) -> Rule:
+        left, right = made.edges[slot.column], made.edges[slot.column + slot.columns]
+        bottom = y + bottoms[min(slot.end - 1, shown[-1].row)]
+        return Rule(
+            left, top, right - left, bottom - top, 0.5, _LINE, _HEADER if slot.row < block.header_rows else None
+        )
+
+    top = y
+    for slot in made.spanning:
+        if shown and slot.row < shown[0].row < slot.end:
+            yield frame(slot, top)
     for one in shown:
-        fill = _HEADER if one.row < block.header_rows else None
-        for (_, left, width), inside in zip(_across(block.rows[one.row], widths), one.cells, strict=True):
-            yield Rule(left, y, width, one.height, 0.5, _LINE, fill)
-            inner = y + PADDING
+        for slot, inside in zip(made.grid[one.row], one.cells, strict=True):
+            yield (rule := frame(slot, top))
+            inner = top + PADDING
             for paragraph, lines, among in inside:
                 style, hang = set_style(paragraph, on.report)
                 yield from draw_lines(
-                    paragraph, style, lines, among, left + PADDING, inner, width - 2 * PADDING, on, hang
+                    paragraph, style, lines, among, rule.x + PADDING, inner, rule.width - 2 * PADDING, on, hang
                 )
                 inner += sum(lines.heights[among.start : among.stop]) + style.space_after
-        y += one.height
+        top += one.height

@@ -82,7 +82,7 @@ def fill_page(boxes: Sequence[Box], height: float, start: Start) -> tuple[Start 
             if box.new_page and not empty:
                 return Start(index, 0, True), placed
             gap = (box.before if forced else 0.0) if empty else max(after, box.before)
-            if empty and box.heights and gap + box.heights[0] > height:
+            if empty and box.heights and gap + box.extent(0, _least(box)) > height:
                 gap = 0.0
             if box.keep_with_next and index > kept:
                 needed, kept = _together(boxes, index, height)

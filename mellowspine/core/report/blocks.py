@@ -168,8 +168,11 @@ class Image:
 
 @dataclass(frozen=True, slots=True)
 class Cell:
+    """A cell of a data table, in the row where it begins; it may reach over several columns and rows."""
+
     paragraphs: tuple[Paragraph, ...]
     columns: int = 1
+    rows: int = 1
 
 
 @dataclass(frozen=True, slots=True)

@@ -35,7 +35,7 @@ from mellowspine.core.report.elements import read_block as read_element
 
 FIELD = "text"
 
-SCHEMA = 4
+SCHEMA = 5
 """Number of the schema of texts; one more whenever a text may hold something else than before."""
 
 

@@ -31,6 +31,7 @@ from ...report.blocks import (
     size_within_bounds,
 )
 from ...report.elements import identifier
+from ...report.grids import without_covered_rows
 from ...report.links import safe_link
 from ...report.numbering import SCHEMES
 from ...report.properties import SettingError
@@ -392,23 +393,34 @@ class _Reader:
             yield Image(next(self.ids), source, *size_within_bounds(*points), words[:500])
 
     def table(self, element: _Element) -> list[Block]:
-        rows: list[tuple[Cell, ...]] = []
+        rows: list[list[Cell]] = []
         header_rows = 0
-        for row in element.iter(qn("w:tr")):
-            if next(row.iterancestors(qn("w:tbl"))) is not element:
-                continue
+        above: dict[int, tuple[int, int]] = {}
+        """By column the cell that goes on downwards in it: its row and its place in that."""
+        for row in _own(element, "w:tr", element):
             cells: list[Cell] = []
-            for cell in row.iter(qn("w:tc")):
-                if next(cell.iterancestors(qn("w:tbl"))) is not element:
-                    continue
+            column, going_on = 0, dict[int, tuple[int, int]]()
+            for cell in _own(row, "w:tc", element):
                 properties = cell.find(qn("w:tcPr"))
                 span = number(None if properties is None else properties.find(qn("w:gridSpan"))) or 1
-                cells.append(Cell(tuple(self.cell(cell)), min(max(span, 1), 63)))
-            if cells:
+                merged = None if properties is None else properties.find(qn("w:vMerge"))
+                inside = Cell(tuple(self.cell(cell)), min(max(span, 1), 63))
+                if merged is not None and merged.get(qn("w:val")) != "restart" and column in above:
+                    at, place = going_on[column] = above[column]
+                    rows[at][place] = _longer(rows[at][place], inside)
+                else:
+                    if merged is not None:
+                        going_on[column] = len(rows), len(cells)
+                    cells.append(inside)
+                column += inside.columns
+            above = going_on
+            if column:
                 if len(rows) == header_rows and switched(row.find(qn("w:trPr")), "tblHeader"):
                     header_rows += 1
-                rows.append(tuple(cells))
-        return [DataTable(next(self.ids), tuple(rows), header_rows)] if rows else []
+                rows.append(cells)
+        kept = without_covered_rows(rows)
+        header_rows = sum(bool(row) for row in rows[:header_rows])
+        return [DataTable(next(self.ids), kept, header_rows)] if kept else []
 
     def cell(self, element: _Element) -> Iterator[Paragraph]:
         found = False
@@ -484,6 +496,17 @@ def _outermost(element: _Element, tag: str) -> Iterator[_Element]:
             yield child
         elif isinstance(child.tag, str) and child.tag != _FALLBACK:
             yield from _outermost(child, tag)
+
+
+def _own(element: _Element, tag: str, table: _Element) -> Iterator[_Element]:
+    """The rows of a table, or the cells in one of them, without those of tables within it."""
+    return (one for one in element.iter(qn(tag)) if next(one.iterancestors(qn("w:tbl"))) is table)
+
+
+def _longer(cell: Cell, going_on: Cell) -> Cell:
+    """A cell that reaches over a row more. What stands in its part there, as some programs leave it, comes along."""
+    more = [paragraph for paragraph in going_on.paragraphs if paragraph.text.strip()]
+    return replace(cell, paragraphs=(*cell.paragraphs, *more), rows=cell.rows + 1)
 
 
 def _value(element: _Element | None) -> str | None:

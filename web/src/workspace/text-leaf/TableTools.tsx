@@ -1,8 +1,8 @@
-/** What can be done to the data table with the cursor in it: rows and columns in and out. */
+/** What can be done to the data table with the cursor in it: rows and columns in and out, cells joined and split. */
 import { Flex } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import type { Command } from "@tiptap/pm/state";
-import { addColumnAfter, addRowAfter, deleteColumn, deleteRow, deleteTable } from "@tiptap/pm/tables";
+import { addColumnAfter, addRowAfter, deleteColumn, deleteRow, deleteTable, mergeCells, splitCell } from "@tiptap/pm/tables";
 import { BareButton } from "../controls/BareButton";
 import { onGrid } from "./grids";
 import type { Styles } from "./styles";
@@ -15,9 +15,15 @@ const TOOLS: [string, Command][] = [
   ["Take data table out", deleteTable],
 ];
 
+/** What is offered only where it can be done: with several cells selected, or in one that reaches over others. */
+const AT_TIMES: [string, Command][] = [
+  ["Join cells", mergeCells],
+  ["Split cell", splitCell],
+];
+
 export const TableTools = ({ editor, styles }: { editor: Editor; styles: Styles }) => (
   <Flex role="group" aria-label="Data table" wrap="wrap" columnGap="1px">
-    {TOOLS.map(([label, run]) => (
+    {[...TOOLS, ...AT_TIMES.filter(([, run]) => run(editor.state))].map(([label, run]) => (
       <BareButton
         key={label}
         type="button"

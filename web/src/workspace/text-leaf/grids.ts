@@ -6,9 +6,10 @@
  */
 import { Extension } from "@tiptap/core";
 import { isChangeOrigin } from "@tiptap/extension-collaboration";
-import type { Node, Schema } from "@tiptap/pm/model";
+import { Fragment, Slice, type Node, type Schema } from "@tiptap/pm/model";
 import { Plugin, type Command, type EditorState, type Transaction } from "@tiptap/pm/state";
 import { findTable, tableEditing } from "@tiptap/pm/tables";
+import { Transform } from "@tiptap/pm/transform";
 import type { EditorView } from "@tiptap/pm/view";
 import { inserted } from "./ids";
 import { forRole, type Styles } from "./styles";
@@ -16,19 +17,74 @@ import { forRole, type Styles } from "./styles";
 /** A cell to write in. */
 const newCell = (schema: Schema, styles: Styles) => schema.nodes.dataCell?.create(null, schema.nodes.paragraph?.create({ style: forRole(styles, "cell") }));
 
-/** The columns that a row reaches over. */
-const reach = (row: Node) => row.children.reduce((sum, cell) => sum + (cell.attrs.colspan as number), 0);
+/** A cell of a table: where it stands in it, the row in which it begins, and over how many columns and rows it reaches. */
+interface Slot {
+  at: number;
+  cell: Node;
+  row: number;
+  columns: number;
+  rows: number;
+}
 
-/** Adds cells to the shorter rows of a table. `pos` is its place before the change. */
-function makeEven(change: Transaction, table: Node, pos: number, styles: Styles): void {
-  const width = Math.max(0, ...table.children.map(reach));
+/**
+ * The cells of a table as they stand, and how many columns of each row they cover; as in the core (`core/report/grids.py`): no
+ * cell goes on below the last row, and one that would run into another from above is as narrow as there is room.
+ */
+function gridOf(table: Node): { slots: Slot[]; covered: number[] } {
+  /** By column the row behind the last that a cell from above reaches into. */
+  const until: number[] = [];
+  const slots: Slot[] = [];
+  table.forEach((row, start, number) => {
+    let column = 0;
+    row.forEach((cell, offset) => {
+      const { colspan, rowspan } = cell.attrs as { colspan: number; rowspan: number };
+      while ((until[column] ?? 0) > number) column += 1;
+      let columns = 1;
+      while (columns < colspan && (until[column + columns] ?? 0) <= number) columns += 1;
+      const rows = Math.min(rowspan, table.childCount - number);
+      for (let one = column; one < column + columns; one += 1) until[one] = number + rows;
+      slots.push({ at: start + 1 + offset, cell, row: number, columns, rows });
+      column += columns;
+    });
+  });
+  const covered = Array<number>(table.childCount).fill(0);
+  for (const { row, rows, columns } of slots) for (let one = row; one < row + rows; one += 1) covered[one] = (covered[one] ?? 0) + columns;
+  return { slots, covered };
+}
+
+/**
+ * Makes the rows of a table equally long, and has each cell reach only as far as it stands. A row in which none begins goes.
+ * `pos` is the table's place before the change.
+ */
+function makeEven(change: Transform, table: Node, pos: number, styles: Styles): void {
+  const { slots, covered } = gridOf(table);
+  const width = Math.max(0, ...covered);
+  const goes = table.children.map((row, index) => row.childCount === 0 && covered[index] === width);
+  for (const { at, cell, row, columns, rows } of slots) {
+    const rowspan = rows - goes.slice(row, row + rows).filter(Boolean).length;
+    if (cell.attrs.colspan === columns && cell.attrs.rowspan === rowspan) continue;
+    change.setNodeMarkup(change.mapping.map(pos + 1 + at), undefined, { ...cell.attrs, colspan: columns, rowspan });
+  }
   let end = pos + 1;
-  for (const row of table.children) {
+  table.children.forEach((row, index) => {
     end += row.nodeSize;
     const cell = newCell(table.type.schema, styles);
-    const missing = width - reach(row);
-    if (cell && missing > 0) change.insert(change.mapping.map(end - 1), Array<Node>(missing).fill(cell));
-  }
+    const missing = width - (covered[index] ?? 0);
+    if (goes[index]) change.delete(change.mapping.map(end - row.nodeSize), change.mapping.map(end));
+    else if (cell && missing > 0) change.insert(change.mapping.map(end - 1), Array<Node>(missing).fill(cell));
+  });
+}
+
+/** A table that is pasted, even: the library would stumble over one that is not. */
+function evened(table: Node, styles: Styles): Node {
+  const change = new Transform(table.type.schema.topNodeType.create(null, table));
+  makeEven(change, table, 0, styles);
+  return change.doc.firstChild ?? table;
+}
+
+function evenedTables(slice: Slice, styles: Styles): Slice {
+  const blocks = slice.content.content.map((node) => (node.type.name === "dataTable" && node.childCount > 0 ? evened(node, styles) : node));
+  return blocks.every((node, index) => node === slice.content.child(index)) ? slice : Slice.maxOpen(Fragment.fromArray(blocks));
 }
 
 function makeEvenAround(view: EditorView, styles: Styles): void {
@@ -38,12 +94,14 @@ function makeEvenAround(view: EditorView, styles: Styles): void {
   if (change.docChanged) view.dispatch(change);
 }
 
-/** Does something to the data table with the cursor in it, whose rows are made equally long before. */
+/** Does something to the data table with the cursor in it, whose rows are made equally long before, and after. */
 export const onGrid =
   (command: Command, styles: Styles) =>
   (view: EditorView): boolean => {
     makeEvenAround(view, styles);
-    return command(view.state, view.dispatch);
+    const done = command(view.state, view.dispatch);
+    makeEvenAround(view, styles);
+    return done;
   };
 
 /** What somebody's own change left without a place to write on gets one; a table without any cell goes, and one that is new is even. */
@@ -78,6 +136,7 @@ export const Grids = Extension.create<{ styles: () => Styles }>({
         ...spec,
         props: {
           ...spec.props,
+          transformPasted: (slice) => evenedTables(slice, styles()),
           handlePaste(view, event, slice) {
             makeEvenAround(view, styles());
             return spec.props?.handlePaste?.call(this, view, event, slice) ?? false;

@@ -1,5 +1,5 @@
 /** A data table: rows of cells with paragraphs in them. */
-import { callOrReturn, Extension, getExtensionField, Node, type Editor } from "@tiptap/core";
+import { callOrReturn, Extension, getExtensionField, Node, type Attribute, type Editor } from "@tiptap/core";
 import { Decoration } from "@tiptap/pm/view";
 import { Grids } from "../grids";
 import { insertBlock } from "../insert";
@@ -50,20 +50,19 @@ const DataRow = Node.create({
   renderHTML: () => ["tr", 0],
 });
 
+/** Over how many columns or rows a cell reaches. */
+const span = (name: string, most: number): Attribute => ({
+  default: 1,
+  parseHTML: (element) => Math.trunc(numberWithin(element.getAttribute(name), 1, most) ?? 1),
+  renderHTML: (attributes) => (attributes[name] === 1 ? {} : { [name]: attributes[name] as number }),
+});
+
 const DataCell = Node.create({
   name: "dataCell",
   content: "paragraph*",
   tableRole: "cell",
   isolating: true,
-  addAttributes: () => ({
-    colspan: {
-      default: 1,
-      parseHTML: (element) => Math.trunc(numberWithin(element.getAttribute("colspan"), 1, 63) ?? 1),
-      renderHTML: (attributes) => (attributes.colspan === 1 ? {} : { colspan: attributes.colspan as number }),
-    },
-    rowspan: plain(1),
-    colwidth: plain(null),
-  }),
+  addAttributes: () => ({ colspan: span("colspan", 63), rowspan: span("rowspan", 65534), colwidth: plain(null) }),
   parseHTML: () => [{ tag: "td" }, { tag: "th" }],
   renderHTML: ({ HTMLAttributes }) => ["td", HTMLAttributes, 0],
 });
