@@ -11,20 +11,24 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from multiprocessing import get_context
 from multiprocessing.connection import Connection
+from multiprocessing.forkserver import ensure_running
 from threading import BoundedSemaphore
 from traceback import format_exc
 from typing import NamedTuple
 
-from mellowspine.core.formats import read
-from mellowspine.core.formats.imported import FileRefused, Imported, Progress, unhurried
-from mellowspine.core.formats.pictures import Checked, NotAPicture, check
+from mellowspine.core.formats import read, read_html
+from mellowspine.core.formats.imported import FileRefused, Imported, Keep, Progress, unhurried
+from mellowspine.core.formats.pictures import LONGEST_SIDE, Checked, NotAPicture, check
 from mellowspine.core.pages.typefaces import Typefaces
+from mellowspine.core.report.report import Report
 from mellowspine.core.tables.settle import settle_all
 
-from .rooms.document import updates_of
+from .rooms.document import new_id, updates_of
 
 LONGEST = 300.0
 """Seconds that reading a file may take."""
+LONGEST_PASTED = 60.0
+"""Seconds that reading what a clipboard holds may take."""
 LONGEST_PICTURE = 20.0
 """Seconds that looking at a picture may take."""
 MOST_MEMORY = 3 * 1024**3
@@ -40,6 +44,11 @@ _CONTEXT.set_forkserver_preload([__name__])
 
 _PICTURES_AT_ONCE = BoundedSemaphore(2)
 """Each may take a quarter of a gigabyte for some seconds."""
+
+
+def make_ready() -> None:
+    """Has the process be there that reads what is pasted, so that the first who pastes waits no longer than others."""
+    ensure_running()
 
 
 class ReadFile(NamedTuple):
@@ -61,13 +70,26 @@ def read_apart(name: str, data: bytes, progress: Progress) -> ReadFile:
     return found
 
 
+def read_html_apart(text: str, report: Report, keep: Keep) -> Imported:
+    """Reads what a clipboard holds as ``core.formats.read_html`` does, with new ids. Raises FileRefused.
+
+    Of the report only its styles, labels and numbers are looked at.
+    """
+    bare = Report(report.title, styles=report.styles, labels=report.labels, numbering=report.numbering)
+    found = _apart(_read_html, (text, bare, keep), unhurried, LONGEST_PASTED, MOST_MEMORY)
+    if isinstance(found, FileRefused):
+        raise found
+    assert isinstance(found, Imported)
+    return found
+
+
 def check_apart(data: bytes) -> Checked:
-    """Looks at a picture as ``core.formats.pictures.check`` does. Raises NotAPicture, and FileRefused if it takes too much."""
+    """Looks at a picture that is put in by hand as ``core.formats.pictures.check`` does. Raises NotAPicture, and FileRefused if it takes too much."""
     with _PICTURES_AT_ONCE:
         found = _apart(_check, (data,), unhurried, LONGEST_PICTURE, MOST_MEMORY)
     if isinstance(found, NotAPicture):
         raise found
-    assert isinstance(found, tuple)
+    assert isinstance(found, Checked)
     return found
 
 
@@ -140,8 +162,15 @@ def _read(name: str, data: bytes, progress: Progress) -> object:
     return ReadFile(imported, updates_of(imported.report.blocks))
 
 
+def _read_html(text: str, report: Report, keep: Keep, progress: Progress) -> object:
+    try:
+        return read_html(text, report, iter(new_id, ""), keep, progress)
+    except FileRefused as refusal:
+        return refusal
+
+
 def _check(data: bytes, progress: Progress) -> object:
     try:
-        return check(data)
+        return check(data, LONGEST_SIDE)
     except NotAPicture as fault:
         return fault

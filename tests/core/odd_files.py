@@ -18,7 +18,7 @@ from PIL import Image as Pillow
 from mellowspine.core.formats import READERS
 from mellowspine.core.formats.imported import FileRefused, unhurried
 
-SAMPLES = Path(".venv/samples/features/steps/test_files")
+SAMPLES = Path(".venv/samples/docx/features/steps/test_files")
 _VALUES = ["", "-1", "0", "1", "x", "12240.0", "NaN", "1e999", "-1e999", "9" * 40, "99999", "true", "\u00b2", "\u0663", "../x", "http://[", "a b"]  # fmt: skip
 
 

@@ -23,7 +23,7 @@ from mellowspine.core.structure.by_hand import find_by_hand
 
 from .by_hand_reports import ALL_ALIKE, LOOKS, made_by_hand
 
-SAMPLES = Path(__file__).parents[2] / ".venv/samples"
+SAMPLES = Path(__file__).parents[2] / ".venv/samples/docx"
 SCHEMES = (("none", ""), ("decimal", "\t"), ("decimal", " "), ("outline", " "))
 
 

@@ -27,7 +27,7 @@ from mellowspine.core.report.report import Report
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.settle import with_contents
 
-SAMPLES = Path(__file__).parents[2] / ".venv/samples"
+SAMPLES = Path(__file__).parents[2] / ".venv/samples/docx"
 SAMPLE_FILES = (
     "features/steps/test_files/par-known-paragraphs.docx",
     "features/steps/test_files/par-known-styles.docx",

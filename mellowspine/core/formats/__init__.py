@@ -5,15 +5,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from pathlib import PurePath
 
 from ..pages.typefaces import lacking
 from ..report.blocks import MOST_CHARACTERS, DataTable
+from ..report.report import Report
 from ..structure.outline import paragraphs
-from . import docx, markdown, markdown_out, pdf, text
-from .imported import FileRefused, Imported, Note, Progress, Reader, refuse_too_many, unhurried
+from . import docx, html, markdown, markdown_out, pdf, text
+from .imported import FileRefused, Imported, Keep, Note, Progress, Reader, refuse_too_many, unhurried
 from .parted import part_long
 from .walk import Format
 
@@ -21,6 +22,8 @@ READERS: Mapping[str, Reader] = {
     ".docx": docx.read,
     ".md": markdown.read,
     ".markdown": markdown.read,
+    ".html": html.read,
+    ".htm": html.read,
     ".txt": text.read,
 }
 
@@ -44,7 +47,7 @@ def read(
     reader = READERS.get(PurePath(name).suffix.lower())
     if reader is None:
         raise FileRefused(
-            "Files of this kind cannot be read; save it as Office Open XML (.docx), Markdown (.md) or plain text (.txt)."
+            "Files of this kind cannot be read; save it as Office Open XML (.docx), Markdown (.md), HTML (.html) or plain text (.txt)."
         )
     if not data:
         raise FileRefused("The file is empty; choose the file again, or save it once more in the program it is from.")
@@ -52,7 +55,25 @@ def read(
         raise FileRefused(
             "The file is larger than 100 MB; make its pictures smaller, or bring it in section by section."
         )
-    found = reader(data, PurePath(name).stem, progress, pictures or {})
+    return _bounded(reader(data, PurePath(name).stem, progress, pictures or {}))
+
+
+def read_html(
+    text: str, report: Report, ids: Iterator[str], keep: Keep = "structure", progress: Progress = unhurried
+) -> Imported:
+    """What a clipboard holds as blocks for a report, in its styles and with ``ids``. Raises FileRefused, as ``read``.
+
+    Numbers that stand in front of headings go where the report counts them by itself.
+    """
+    counted = {level for level, number in enumerate(report.numbering.levels, 1) if number.on}
+    return _bounded(html.read_into(text, report, ids, keep, counted, progress))
+
+
+def _bounded(found: Imported) -> Imported:
+    """What was read, as much of it in one paragraph as there is room for, and with what cannot be printed noted.
+
+    Raises FileRefused for more than a report can have.
+    """
     blocks, long = part_long(found.report.blocks)
     if long:
         note = Note(f"Paragraphs of more than {MOST_CHARACTERS:,} characters: parted into several", long)

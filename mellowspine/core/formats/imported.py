@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from itertools import count
+from typing import Literal
 
 from ..report.report import Report
 
@@ -15,6 +16,10 @@ Progress = Callable[[int, int], None]
 
 def unhurried(done: int, total: int) -> None:
     """The progress nobody watches."""
+
+
+Keep = Literal["structure", "looks"]
+"""What comes along of what is put into a text: structure and emphasis alone; or also faces, sizes, colours and alignment."""
 
 
 class FileRefused(ValueError):

@@ -5,27 +5,26 @@ A picture's title becomes its caption. Pictures are taken from ``data:`` address
 
 from __future__ import annotations
 
-import base64
 import re
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from html.parser import HTMLParser
-from itertools import groupby
 from urllib.parse import unquote
 
 from markdown_it import MarkdownIt
 from markdown_it.token import Token
 
-from ..report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, Run, size_within_bounds
+from ..report.blocks import Block, Cell, DataTable, Marks, Paragraph, Run
 from ..report.labels import DEFAULT_LABELS
 from ..report.links import safe_link
 from ..report.report import Report
 from ..report.styles import Marker, default_styles
 from ..structure.markers import counted_as
 from ..structure.typed_captions import typed_caption
-from .imported import FileRefused, Imported, Notes, Progress, new_ids
+from .imported import Imported, Notes, Progress, new_ids
 from .leads import resolved
-from .pictures import NotAPicture, check
+from .pictures import NotAPicture, check, data_address, placed
+from .runs import join_runs
 from .text import decode
 from .walk import slugs_of
 
@@ -35,10 +34,6 @@ _QUOTATION = _STYLES.role("quotation").id
 _PARSER = MarkdownIt("commonmark").enable("table")
 _FRONT_LINE = re.compile(r"\w[\w \t.-]*:(?:\s|$)|[ \t]|-[ \t]|#|$")
 _TITLE = re.compile(r"^title:[ \t]*([\"']?)(.+?)\1[ \t]*$", re.MULTILINE)
-WIDEST_PICTURE = 420.0
-"""Width in points at which pictures without a size of their own are placed, at the most."""
-
-
 BLOCKS: dict[str, Callable[[str], Block]] = {}
 """What makes a block of a token that is one by itself, given the block's id; by type of the token. Kinds add theirs."""
 
@@ -224,7 +219,7 @@ class _Walk:
 
     def figure(self, token: Token) -> tuple[Block, ...]:
         address = str(token.attrGet("src") or "")
-        data = self.given.get(unquote(address)) or _data_address(address)
+        data = self.given.get(unquote(address)) or data_address(address)
         caption = str(token.attrGet("title") or "")
         typed = typed_caption(caption, DEFAULT_LABELS)
         words = (Run(caption[typed.end if typed else 0 :]),)
@@ -234,16 +229,12 @@ class _Walk:
             self.notes.add("Picture in a file of its own: its description kept as plain text")
             return (Paragraph(next(self.ids), _BODY, (Run(f"[{token.content or address}]"),)), *captions)
         try:
-            source, kept, width, height = check(data)
+            source, kept, width, height, _ = check(data)
         except NotAPicture as fault:
             self.notes.add(f"{fault.note}: its description kept as plain text")
             return (Paragraph(next(self.ids), _BODY, (Run(f"[{token.content}]"),)), *captions)
         self.pictures[source] = kept
-        scale = min(0.75, WIDEST_PICTURE / width)
-        return (
-            Image(next(self.ids), source, *size_within_bounds(width * scale, height * scale), token.content[:500]),
-            *captions,
-        )
+        return (placed(next(self.ids), source, width, height, token.content), *captions)
 
 
 @dataclass
@@ -295,21 +286,3 @@ class _Words(HTMLParser):
     def handle_data(self, data: str) -> None:
         if not self._hidden:
             self._parts.append(data)
-
-
-def _data_address(address: str) -> bytes | None:
-    head, comma, body = address.partition(",")
-    if not comma or not head.startswith("data:image/") or not head.endswith(";base64"):
-        return None
-    try:
-        return base64.b64decode(unquote(body), validate=True)
-    except ValueError:  # with characters beyond ASCII, or too few
-        raise FileRefused("A picture in the text is cut off; save the file again and bring it in once more.") from None
-
-
-def join_runs(runs: Sequence[Run]) -> tuple[Run, ...]:
-    """The same text with neighbours of equal marks joined and empty runs left out."""
-    together = (list(alike) for _, alike in groupby((run for run in runs if run.text), key=lambda run: run.marks))
-    return tuple(
-        alike[0] if len(alike) == 1 else Run("".join(run.text for run in alike), alike[0].marks) for alike in together
-    )

@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+import base64
 import logging
 import warnings
 from hashlib import sha256
 from io import BytesIO
+from typing import NamedTuple
+from urllib.parse import unquote
 
 from PIL import ExifTags, ImageOps
 from PIL import Image as Pillow
+
+from ..report.blocks import Image, size_within_bounds
+from .imported import FileRefused
 
 log = logging.getLogger(__name__)
 
@@ -26,12 +32,23 @@ class NotAPicture(ValueError):
         self.message, self.note = message, note
 
 
-Checked = tuple[str, bytes, int, int]
-"""See ``check``."""
+LONGEST_SIDE = 2400
+"""Pixels of the longer side of a picture that is put in by hand: eight inches at 300 to the inch, as wide as paper prints."""
 
 
-def check(data: bytes) -> Checked:
-    """The picture's source name, the bytes to keep, and its width and height in pixels.
+class Checked(NamedTuple):
+    """A picture that can be shown: its source name, the bytes to keep, its width and height in pixels, and whether it was
+    larger."""
+
+    source: str
+    data: bytes
+    width: int
+    height: int
+    made_smaller: bool = False
+
+
+def check(data: bytes, longest_side: int | None = None) -> Checked:
+    """Looks at a picture. One with a longer side than ``longest_side`` pixels is made smaller, unless it moves.
 
     Formats that browsers and PDF do not share are converted to PNG, and a picture from a camera that was held upright is
     turned. Raises NotAPicture for other formats, and for pictures that claim a size which their data does not have, or more
@@ -51,7 +68,10 @@ def check(data: bytes) -> Checked:
         ) from None
     if picture.width * picture.height > MOST_PIXELS:
         raise _too_large()
+    is_too_long = longest_side is not None and max(picture.size) > longest_side and not _moves(picture)
     try:
+        if is_too_long and longest_side is not None:
+            picture.draft("RGB", (longest_side, longest_side))  # a JPEG is read no larger than it has to be
         picture.load()
     except Exception as error:
         log.info("A picture of format %s could not be read: %r", picture.format, error)
@@ -59,6 +79,8 @@ def check(data: bytes) -> Checked:
             "The picture is damaged: its data does not have the size it claims; save it again in the program it is from.",
             "Picture that is damaged",
         ) from None
+    if is_too_long and longest_side is not None:
+        return _smaller(picture, longest_side)
     width, height = picture.size
     if picture.format not in _KEPT:
         data, ending = _saved(picture.convert("RGBA"), "PNG"), "png"
@@ -67,7 +89,69 @@ def check(data: bytes) -> Checked:
         if (upright := _upright(picture)) is not picture:
             # Turned for good: browsers heed what the camera noted of its position, PDF does not.
             data, width, height = _saved(upright, "JPEG" if ending == "jpg" else picture.format), *upright.size
-    return f"{sha256(data).hexdigest()[:32]}.{ending}", data, width, height
+    return Checked(_source(data, ending), data, width, height)
+
+
+def _source(data: bytes, ending: str) -> str:
+    return f"{sha256(data).hexdigest()[:32]}.{ending}"
+
+
+def _moves(picture: Pillow.Image) -> bool:
+    return bool(getattr(picture, "is_animated", False))
+
+
+def _smaller(picture: Pillow.Image, longest_side: int) -> Checked:
+    """A picture whose longer side is as long as it may be. Photographs become JPEG, whatever they were."""
+    upright = _upright(picture)
+    upright.thumbnail((longest_side, longest_side), reducing_gap=3.0)
+    is_photograph = picture.format in ("JPEG", "MPO") or (_is_opaque(upright) and _has_many_colours(upright))
+    if is_photograph:
+        data, ending = _saved(upright.convert("RGB"), "JPEG"), "jpg"
+    else:
+        data, ending = _saved(upright, "PNG"), "png"
+    return Checked(_source(data, ending), data, *upright.size, made_smaller=True)
+
+
+def _is_opaque(picture: Pillow.Image) -> bool:
+    if "A" not in picture.mode and "transparency" not in picture.info:
+        return True
+    least, _ = picture.convert("RGBA").getchannel("A").getextrema()
+    return bool(least == 255)
+
+
+def _has_many_colours(picture: Pillow.Image) -> bool:
+    """Whether it is a photograph rather than a drawing, as far as a few of its points tell."""
+    few = picture.convert("RGB").resize((200, 200), Pillow.Resampling.NEAREST)
+    return few.getcolors(maxcolors=8000) is None
+
+
+WIDEST = 420.0
+"""Width in points at which pictures without a size of their own are placed, at the most."""
+
+
+def size_of(width: int, height: int) -> tuple[float, float]:
+    """Width and height in points at which a picture of so many pixels is placed: 96 to the inch, as in CSS, or smaller."""
+    scale = min(0.75, WIDEST / width)
+    return size_within_bounds(width * scale, height * scale)
+
+
+def placed(id: str, source: str, width: int, height: int, alt: str, size: tuple[float, float] | None = None) -> Image:
+    """The block of a picture of so many pixels; ``size``: in points, where it has one of its own."""
+    return Image(id, source, *(size_within_bounds(*size) if size else size_of(width, height)), alt[:500])
+
+
+def data_address(address: str) -> bytes | None:
+    """The file that an address of the scheme ``data:`` holds (RFC 2397), if it is a picture.
+
+    Raises FileRefused for one that is cut off.
+    """
+    head, comma, body = address.partition(",")
+    if not comma or not head.startswith("data:image/") or not head.endswith(";base64"):
+        return None
+    try:
+        return base64.b64decode(unquote(body), validate=True)
+    except ValueError:  # with characters beyond ASCII, or too few
+        raise FileRefused("A picture in the text is cut off; save the file again and bring it in once more.") from None
 
 
 def _upright(picture: Pillow.Image) -> Pillow.Image:

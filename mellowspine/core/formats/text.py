@@ -5,6 +5,7 @@ Written in UTF-8, with heading numbers, list markers, and tables with their page
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from dataclasses import replace
 from functools import singledispatch
@@ -18,12 +19,14 @@ from ..structure.outline import outline
 from .imported import FileRefused, Imported, Progress, new_ids, refuse_too_many
 from .walk import Written, plain_words
 
+_CONTROLS = re.compile(r"[\x00-\x08\x0b\x0e-\x1f\x7f]")
+
 
 def decode(data: bytes) -> str:
     """UTF-8, UTF-16 with a byte order mark, or else Windows-1252. Raises FileRefused for what is no text."""
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
         try:
-            return _normal(data.decode("utf-16"))
+            return without_controls(data.decode("utf-16"))
         except UnicodeDecodeError:
             raise FileRefused(
                 "The text is cut off in the middle of a character; save the file again as UTF-8."
@@ -31,14 +34,15 @@ def decode(data: bytes) -> str:
     if b"\0" in data:
         raise FileRefused("The file is not plain text; choose the program's own “save as text”, or a .docx file.")
     try:
-        return _normal(data.decode("utf-8-sig"))
+        return without_controls(data.decode("utf-8-sig"))
     except UnicodeDecodeError:
-        return _normal(data.decode("cp1252", errors="replace"))
+        return without_controls(data.decode("cp1252", errors="replace"))
 
 
-def _normal(text: str) -> str:
+def without_controls(text: str) -> str:
+    """The text with line ends of one kind, and without what stands for no character."""
     text = text.replace("\r\n", "\n").replace("\r", "\n")
-    return "".join(c for c in text if c in "\n\t\f" or (c >= " " and c != "\x7f"))
+    return _CONTROLS.sub("", text)
 
 
 def read(data: bytes, name: str, progress: Progress, _beside: Mapping[str, bytes]) -> Imported:

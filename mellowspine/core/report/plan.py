@@ -240,17 +240,18 @@ def _step_as_json(step: Step, texts: Mapping[str, str]) -> dict[str, Any]:
                     "values": dict(values), "words": words}  # fmt: skip
         case Cut(block, start, words, instead):
             return {"step": "cut", "block": block, "start": units(block, start), "words": words,
-                    "instead": [_element_as_json(one) for one in instead]}  # fmt: skip
+                    "instead": [element_as_json(one) for one in instead]}  # fmt: skip
         case Move(blocks, after):
             return {"step": "move", "blocks": list(blocks), "after": after}
         case Insert(blocks, after):
-            return {"step": "insert", "blocks": [_element_as_json(element_of(one)) for one in blocks], "after": after}
+            return {"step": "insert", "blocks": [element_as_json(element_of(one)) for one in blocks], "after": after}
         case Remove(blocks, reads):
             return {"step": "remove", "blocks": list(blocks), "reads": dict(reads)}
 
 
-def _element_as_json(element: Element | Words) -> dict[str, Any]:
+def element_as_json(element: Element | Words) -> dict[str, Any]:
+    """An element for a browser, as it stands in plans."""
     if isinstance(element, Words):
         return {"text": element.text, "attributes": dict(element.attributes)}
-    children = [_element_as_json(child) for child in element.children]
+    children = [element_as_json(child) for child in element.children]
     return {"tag": element.tag, "attributes": dict(element.attributes), "children": children}

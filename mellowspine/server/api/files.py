@@ -12,10 +12,10 @@ from ninja.files import UploadedFile
 
 from mellowspine.core.formats import LARGEST_FILE, WRITERS
 from mellowspine.core.formats.imported import FileRefused, Progress
-from mellowspine.core.formats.pictures import NotAPicture
+from mellowspine.core.formats.pictures import NotAPicture, size_of
 from mellowspine.core.formats.walk import Written
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import Paragraph, size_within_bounds
+from mellowspine.core.report.blocks import Paragraph
 from mellowspine.server.accounts.people import signed_in
 from mellowspine.server.jobs import Job, jobs
 from mellowspine.server.reading import check_apart, read_apart
@@ -32,7 +32,7 @@ router = Router()
 _PAGES_AWAITED = 5.0
 """Seconds for which an import waits for its pages to be counted; after that they follow when they can."""
 
-LARGEST_PICTURE = 20 * 1024 * 1024
+LARGEST_PICTURE = 50 * 1024 * 1024
 
 
 class Noted(Schema):
@@ -65,6 +65,8 @@ class StoredPicture(Schema):
     source: str
     width: float
     height: float
+    made_smaller: str | None = None
+    """Its width and height in pixels, if it was made smaller."""
 
 
 def _shown(job: Job | None) -> JobShown:
@@ -170,19 +172,19 @@ def fetch(request: HttpRequest, key: str) -> HttpResponse:
 
 @router.post("/reports/{key}/pictures", response=StoredPicture)
 def add_picture(request: HttpRequest, key: str, file: File[UploadedFile]) -> StoredPicture:
-    """Stores a picture; the browser then puts it into the text. Width and height in points."""
+    """Stores a picture, made smaller if it is larger than prints well; the browser then puts it into the text. Width and height in points."""
     found, _ = open_report(key, request.user, change=True)
     if (file.size or 0) > LARGEST_PICTURE:
-        raise Refusal("The picture is larger than 20 MB; make it smaller and try again.")
+        raise Refusal("The picture is larger than 50 MB; make it smaller and try again.")
     try:
-        source, data, width, height = check_apart(file.read())
+        picture = check_apart(file.read())
     except NotAPicture as fault:
         raise Refusal(fault.message) from None
     except FileRefused:
         raise Refusal(
             "The picture takes too long or too much to be looked at; make it smaller and try again."
         ) from None
-    store_picture(found, source, data)
-    scale = min(0.75, 420.0 / width)
-    size = size_within_bounds(width * scale, height * scale)
-    return StoredPicture(source=source, width=size[0], height=size[1])
+    store_picture(found, picture.source, picture.data)
+    width, height = size_of(picture.width, picture.height)
+    smaller = f"{picture.width:,} × {picture.height:,}" if picture.made_smaller else None
+    return StoredPicture(source=picture.source, width=width, height=height, made_smaller=smaller)

@@ -26,6 +26,7 @@ http = get_asgi_application()
 
 from mellowspine.server.config.bodies import Bodies  # noqa: E402
 from mellowspine.server.config.origin import SameOrigin  # noqa: E402
+from mellowspine.server.reading import make_ready  # noqa: E402
 from mellowspine.server.rooms.consumer import ReportConsumer  # noqa: E402  (needs the apps to be loaded)
 
 application = ProtocolTypeRouter(
@@ -37,3 +38,5 @@ application = ProtocolTypeRouter(
         ),
     }
 )
+
+make_ready()

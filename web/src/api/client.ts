@@ -1,5 +1,5 @@
 /** Calls of the HTTP API, typed from its OpenAPI description. */
-import type { Plan } from "./plan";
+import type { ElementOf, Plan } from "./plan";
 export type { Plan } from "./plan";
 import type { components } from "./schema";
 
@@ -38,6 +38,7 @@ export type LookRule = components["schemas"]["LookRule"];
 export type Job = components["schemas"]["JobShown"];
 export type Summary = components["schemas"]["Summary"];
 export type StoredPicture = components["schemas"]["StoredPicture"];
+export type Pasted = Omit<components["schemas"]["Pasted"], "blocks"> & { blocks: readonly ElementOf[] };
 export type Scope = components["schemas"]["CatchUp"]["scope"];
 export type TableDone = components["schemas"]["Done"];
 export type TableResult = components["schemas"]["Result"];
@@ -189,6 +190,8 @@ export const api = {
     call<undefined>("POST", `${tablePath(key, table)}/take-back`, { change }),
   bringIn: (file: File) => call<Job>("POST", "imports", withFile(file)),
   addPicture: (key: string, file: File) => call<StoredPicture>("POST", `reports/${part(key)}/pictures`, withFile(file)),
+  readClipboard: (key: string, html: string, keep: "structure" | "looks") =>
+    call<Pasted>("POST", `reports/${part(key)}/clipboard?keep=${keep}`, withFile(new File([html], "pasted.html"))),
   beginFile: (key: string, ending: string) => call<Job>("POST", `reports/${part(key)}/files/${part(ending)}`),
   job: (key: string) => call<Job>("GET", `jobs/${part(key)}`),
   cancel: (key: string) => call<Job>("DELETE", `jobs/${part(key)}`),

@@ -1059,9 +1059,29 @@ export interface paths {
         put?: never;
         /**
          * Add Picture
-         * @description Stores a picture; the browser then puts it into the text. Width and height in points.
+         * @description Stores a picture, made smaller if it is larger than prints well; the browser then puts it into the text. Width and height in points.
          */
         post: operations["add_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/clipboard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Clipboard
+         * @description Reads HTML for a report, in its styles. Nothing of it is put into the text here; its pictures are stored.
+         */
+        post: operations["read_clipboard"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2166,6 +2186,20 @@ export interface components {
             width: number;
             /** Height */
             height: number;
+            /** Made Smaller */
+            made_smaller?: string | null;
+        };
+        /**
+         * Pasted
+         * @description Blocks as they stand in plans, and what did not come along.
+         */
+        Pasted: {
+            /** Blocks */
+            blocks: {
+                [key: string]: unknown;
+            }[];
+            /** Notes */
+            notes: components["schemas"]["Noted"][];
         };
     };
     responses: never;
@@ -3783,6 +3817,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StoredPicture"];
+                };
+            };
+        };
+    };
+    read_clipboard: {
+        parameters: {
+            query?: {
+                keep?: "structure" | "looks";
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pasted"];
                 };
             };
         };

@@ -40,9 +40,9 @@ from ...report.styles import Style
 from ...structure.markers import counted_as
 from ..imported import FileRefused, Imported, Notes, Progress, new_ids
 from ..leads import resolved, with_paragraphs
-from ..markdown import join_runs
 from ..package import check_package, mended, parse
 from ..pictures import NotAPicture, check
+from ..runs import join_runs
 from .fields import ContentsFields
 from .places import DocumentPlaces, Piece, Sign
 from .styles import (
@@ -382,7 +382,7 @@ class _Reader:
                 self.notes.add("Picture outside the file: left out")
                 continue
             try:
-                source, kept, width, height = check(part.blob)
+                source, kept, width, height, _ = check(part.blob)
             except NotAPicture as fault:
                 self.notes.add(f"{fault.note}: left out")
                 continue

@@ -15,6 +15,8 @@ import { CitationForm } from "./CitationForm";
 import { markAt } from "./citing";
 import { clearLook, giveStyle, setLook, setOnParagraphs } from "./commands";
 import { BareButton } from "../controls/BareButton";
+import type { Pasting } from "./pasting";
+import { PastingTools } from "./PastingTools";
 import { PlaceForm } from "./PlaceForm";
 import { useAtHand, useMarkedAtHand } from "./placing";
 import { carryOut } from "./plan";
@@ -38,6 +40,7 @@ interface Props {
   editor: Editor;
   report: ReportShown;
   room: Room;
+  pasting: Pasting;
   goTo: (id: string) => void;
   notify: Notify;
   /** The way back, in the same row. */
@@ -155,7 +158,7 @@ const OwnNumber = ({ item, counts, editor, block, number, from }: NumberProps) =
 );
 
 export const LookLine = memo(
-  forwardRef(function LookLine({ editor, report, room, goTo, notify, children }: Props, ref: Ref<LookLineHandle>) {
+  forwardRef(function LookLine({ editor, report, room, pasting, goTo, notify, children }: Props, ref: Ref<LookLineHandle>) {
     const { styles } = report;
     const line = useRef<HTMLDivElement>(null);
     const now = useLook(editor, styles);
@@ -248,6 +251,7 @@ export const LookLine = memo(
           editor.view.focus();
         }}
       >
+        <PastingTools pasting={pasting} />
         {asking === "place" || asking === "another place" ? (
           <PlaceForm editor={editor} room={room} change={asking === "another place" && at?.kind === "reference" ? at.reference : null} notify={notify} done={() => setAsking(null)} />
         ) : asking === "bookmark" ? (

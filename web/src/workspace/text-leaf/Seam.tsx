@@ -24,6 +24,8 @@ interface Props {
   report: ReportShown;
   scroller: RefObject<HTMLDivElement | null>;
   notify: (notice: string) => void;
+  /** Puts pictures behind a block. */
+  putPictures: (files: readonly File[], after: string) => Promise<void>;
 }
 
 interface Gap {
@@ -76,6 +78,19 @@ function gapAt(editor: Editor, y: number): Gap | null {
   return before ? gapAfter(editor, before) : null;
 }
 
+/** The gap at or nearest to a height of the window: the one below a block whose middle is above. */
+function nearestGap(editor: Editor, y: number): Gap | null {
+  const found = gapAt(editor, y);
+  if (found) return found;
+  let block: Element | null = blockAt(editor.view.dom, y);
+  while (block && !isBlock(block)) block = blockBefore(block);
+  if (!block) return null;
+  const { top, bottom } = block.getBoundingClientRect();
+  let before = y > (top + bottom) / 2 ? block : blockBefore(block);
+  while (before && !isBlock(before)) before = blockBefore(before);
+  return gapAfter(editor, before ?? block);
+}
+
 const same = (one: Gap | null, other: Gap | null) => one?.before === other?.before && one?.y === other?.y;
 
 /** Puts the cursor to the end of the block with this id, unless it is in it already. */
@@ -88,7 +103,10 @@ function putCursorInto(editor: Editor, id: string): void {
   });
 }
 
-export const Seam = forwardRef(function Seam({ editor, report, scroller, notify }: Props, ref: Ref<SeamHandle>) {
+/** Whether files from outside are being dragged. */
+const bringsFiles = (event: DragEvent) => event.dataTransfer?.types.includes("Files") ?? false;
+
+export const Seam = forwardRef(function Seam({ editor, report, scroller, notify, putPictures }: Props, ref: Ref<SeamHandle>) {
   const [gap, setGap] = useState<Gap | null>(null);
   const [open, setOpen] = useState(false);
   const isOpen = useRef(false);
@@ -112,6 +130,26 @@ export const Seam = forwardRef(function Seam({ editor, report, scroller, notify 
       window.clearTimeout(timer);
       if (!isOpen.current) show(null);
     };
+    // Files are dropped at a seam, which shows while they are over it.
+    const over = (event: DragEvent) => {
+      if (!bringsFiles(event)) return;
+      event.preventDefault();
+      if (!isOpen.current) show(nearestGap(editor, event.clientY));
+    };
+    const drop = (event: DragEvent) => {
+      if (!bringsFiles(event)) return;
+      event.preventDefault();
+      event.stopPropagation();
+      show(null);
+      const files = [...(event.dataTransfer?.files ?? [])];
+      const pictures = files.filter(({ type }) => type.startsWith("image/"));
+      const after = nearestGap(editor, event.clientY)?.before;
+      if (pictures.length < files.length) notify("Only pictures can be dropped into the text; bring other files in on your shelf.");
+      if (after !== undefined && pictures.length > 0) void putPictures(pictures, after);
+    };
+    element.addEventListener("dragover", over);
+    element.addEventListener("dragleave", leave);
+    element.addEventListener("drop", drop, { capture: true });
     element.addEventListener("mousemove", move, { passive: true });
     element.addEventListener("mouseleave", leave);
     element.addEventListener("scroll", leave, { passive: true });
@@ -119,12 +157,15 @@ export const Seam = forwardRef(function Seam({ editor, report, scroller, notify 
     const dom = editor.view.dom;
     return () => {
       window.clearTimeout(timer);
+      element.removeEventListener("dragover", over);
+      element.removeEventListener("dragleave", leave);
+      element.removeEventListener("drop", drop, { capture: true });
       element.removeEventListener("mousemove", move);
       element.removeEventListener("mouseleave", leave);
       element.removeEventListener("scroll", leave);
       dom.removeEventListener("keydown", leave);
     };
-  }, [editor, scroller]);
+  }, [editor, scroller, notify, putPictures]);
 
   const close = useCallback(
     (toText: boolean) => {
@@ -168,7 +209,7 @@ export const Seam = forwardRef(function Seam({ editor, report, scroller, notify 
   );
 });
 
-interface OpenProps extends Omit<Props, "scroller"> {
+interface OpenProps extends Omit<Props, "scroller" | "putPictures"> {
   gap: Gap;
   close: (toText: boolean) => void;
 }

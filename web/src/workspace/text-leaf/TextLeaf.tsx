@@ -58,7 +58,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
   const places = useRef<Position[]>([]);
   const rules = useMemo(() => styleRules(report), [report]);
   const headings = useMemo(() => headingStyles(report.styles), [report.styles]);
-  const editor = useTextEditor(props);
+  const { editor, pasting } = useTextEditor(props);
   const [drawn, setDrawn] = useState(false);
   useComputed(editor, room, report.styles, textIsThere, useCallback(() => setDrawn(true), []));
   useShareCursor(editor, room, person, headings);
@@ -123,11 +123,11 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
           {/* Drawing is cheap as long as nothing of it is on screen: the browser lays the text out once, when all is there. */}
           <EditorContent editor={editor} style={{ display: drawn ? undefined : "none" }} />
           {mayWrite && textIsThere && <Margin ref={margin} editor={editor} report={report} room={room} scroller={scroller} notify={notify} />}
-          {mayWrite && textIsThere && <Seam ref={seam} editor={editor} report={report} scroller={scroller} notify={notify} />}
+          {mayWrite && textIsThere && <Seam ref={seam} editor={editor} report={report} scroller={scroller} notify={notify} putPictures={pasting.putPictures} />}
         </Box>
       </Box>
       {mayWrite && textIsThere ? (
-        <LookLine ref={line} editor={editor} report={report} room={room} goTo={props.goTo} notify={notify}>
+        <LookLine ref={line} editor={editor} report={report} room={room} pasting={pasting} goTo={props.goTo} notify={notify}>
           {wayBack}
         </LookLine>
       ) : (

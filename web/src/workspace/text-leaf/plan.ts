@@ -13,7 +13,7 @@ import { perform } from "./insert";
 import { characterOf } from "./kinds/reference";
 
 /** The block of the text itself with an id. */
-function findOuter(doc: Node, id: string): Found | null {
+export function findOuter(doc: Node, id: string): Found | null {
   let found: Found | null = null;
   doc.forEach((node, pos) => {
     if (!found && node.attrs.id === id) found = { node, pos };
@@ -28,7 +28,8 @@ function positionAfter(doc: Node, after: string | null): number | null {
   return found && found.pos + found.node.nodeSize;
 }
 
-function nodeOf(element: ElementOf | { text: string; attributes: Values }, schema: Schema): Node | null {
+/** A node for an element of a plan; null for what the editor does not know. */
+export function nodeOf(element: ElementOf | { text: string; attributes: Values }, schema: Schema): Node | null {
   if ("text" in element) {
     const marks = Object.entries(element.attributes).flatMap(([name, attributes]) => schema.marks[name]?.create(attributes as Values) ?? []);
     return schema.text(element.text, marks);

@@ -1,7 +1,8 @@
 /** The editor over a report's text. */
 import type { Editor } from "@tiptap/core";
 import { useEditor } from "@tiptap/react";
-import { useEffect, useRef, useState } from "react";
+import type { Slice } from "@tiptap/pm/model";
+import { useEffect, useMemo, useRef, useState } from "react";
 import type { ReportShown } from "../../api/client";
 import type { Room } from "../room/room";
 import { Bounds } from "./bounds";
@@ -14,12 +15,9 @@ import { Hint } from "./hint";
 import { Keys } from "./keys";
 import { roleOf } from "./kinds/paragraph";
 import { INNER_LINK, isOuterLink } from "./links";
+import { isTooMuch, Pasting, TOO_MUCH } from "./pasting";
 import { pressAboveTable } from "./places";
 import type { Styles } from "./styles";
-
-/** Characters that can be pasted or dropped at once: some 700 pages. What is larger could not be stored in one piece. */
-const MOST_AT_ONCE = 2_000_000;
-const TOO_MUCH = "This is more than can be put in at once (2 million characters). Put it in in parts, or bring it in as a file on your shelf.";
 
 interface Given {
   report: ReportShown;
@@ -49,12 +47,15 @@ function goToContents(editor: Editor, goTo: (id: string) => void): void {
 
 const rolesOf = (styles: Styles): string => JSON.stringify(styles.map((style) => [style.id, roleOf(style)]));
 
-export function useTextEditor({ report, room, mayWrite, goTo, notify }: Given): Editor {
+const MODIFIERS = new Set(["Alt", "Control", "Meta", "Shift"]);
+
+export function useTextEditor({ report, room, mayWrite, goTo, notify }: Given): { editor: Editor; pasting: Pasting } {
   const writes = useRef(mayWrite);
   const [styles] = useState(() => new Current<Styles>(report.styles));
-  const tooMuch = (size: number) => {
-    if (size > MOST_AT_ONCE) notify(TOO_MUCH);
-    return size > MOST_AT_ONCE;
+  const pasting = useMemo(() => new Pasting(room, report.key, notify), [room, report.key, notify]);
+  const tooMuch = (slice: Slice) => {
+    if (isTooMuch(slice)) notify(TOO_MUCH);
+    return isTooMuch(slice);
   };
   const editor: Editor = useEditor(
     {
@@ -74,8 +75,15 @@ export function useTextEditor({ report, room, mayWrite, goTo, notify }: Given): 
         }),
         // A table or a picture that is selected stays when somebody types: the words go behind it.
         handleTextInput: (view, _from, _to, text) => typeAfter(view, text) || beginList(editor, text, styles.get()),
-        handlePaste: (view, _event, slice) => tooMuch(slice.content.size) || pasteAddress(view, slice) || pasteInFront(view, slice),
-        handleDrop: (_view, _event, slice, moved) => !moved && tooMuch(slice.content.size),
+        handlePaste: (view, _event, slice) => tooMuch(slice) || pasteAddress(view, slice) || pasteInFront(view, slice),
+        handleDrop: (_view, _event, slice, moved) => !moved && tooMuch(slice),
+        handleDOMEvents: {
+          paste: (view, event) => pasting.paste(view, event),
+          drop: (view, event) => pasting.drop(view, event),
+          keydown: (_view, { key, altKey }) => {
+            if (!MODIFIERS.has(key) && !altKey) pasting.settle();
+          },
+        },
         handleClick: (view, _pos, event) => {
           const target = event.target as HTMLElement;
           if (pressAboveTable(view, target, event.clientY)) return true;
@@ -87,6 +95,7 @@ export function useTextEditor({ report, room, mayWrite, goTo, notify }: Given): 
           return true;
         },
       },
+      onTransaction: pasting.follow,
       extensions: [
         ...textExtensions(room.document, { report: report.key, styles: styles.get, room, goTo, toContents: () => goToContents(editor, goTo) }),
         Carets.configure({ awareness: room.awareness }),
@@ -113,5 +122,6 @@ export function useTextEditor({ report, room, mayWrite, goTo, notify }: Given): 
     writes.current = mayWrite;
     editor.setEditable(mayWrite);
   }, [editor, mayWrite]);
-  return editor;
+  useEffect(() => pasting.attach(editor), [pasting, editor]);
+  return { editor, pasting };
 }

@@ -1,6 +1,7 @@
 /** A picture on a line of its own. */
 import { mergeAttributes, Node, type Editor } from "@tiptap/core";
-import { api } from "../../../api/client";
+import { api, type StoredPicture } from "../../../api/client";
+import { newId } from "../ids";
 import { insertAfter, insertBlock } from "../insert";
 import { ALIGNS, id, numberWithin, plain } from "./attributes";
 import type { BlockKind } from "./kind";
@@ -46,10 +47,14 @@ const Image = Node.create<{ address: (source: string) => string }>({
   },
 });
 
-/** Puts a picture behind the block for which it was asked; at the cursor if somebody has taken that block out meanwhile. */
-export function insertPicture(editor: Editor, after: string, picture: { source: string; width: number; height: number }): void {
-  const attributes = { ...picture, alt: "" };
+/**
+ * Puts a picture behind the block for which it was asked; at the cursor if somebody has taken that block out meanwhile. Returns
+ * its id.
+ */
+export function insertPicture(editor: Editor, after: string, { source, width, height }: StoredPicture): string {
+  const attributes = { id: newId(), source, width, height, alt: "" };
   if (!insertAfter(editor, after, "image", attributes)) insertBlock(editor, "image", attributes);
+  return attributes.id;
 }
 
 export const picture: BlockKind = {
@@ -60,7 +65,7 @@ export const picture: BlockKind = {
       key: "picture",
       label: "Picture …",
       accept: "image/png,image/jpeg,image/gif,image/webp",
-      insertFile: async (editor, after, report, file) => insertPicture(editor, after, await api.addPicture(report, file)),
+      insertFile: async (editor, after, report, file) => void insertPicture(editor, after, await api.addPicture(report, file)),
     },
   ],
 };

@@ -1,0 +1,58 @@
+"""HTML: files, and what clipboards hold.
+
+What is hidden, what is no text and what is elsewhere is left out and noted; nothing is fetched. ``docs/formats.md`` says what
+comes along.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Collection, Iterator, Mapping
+
+from ...report.blocks import Paragraph
+from ...report.report import Report
+from ..imported import Imported, Keep, Note, Progress, new_ids, unhurried
+from ..text import without_controls
+from .reader import Reader
+from .tree import decoded, parsed, words_of
+
+MOST_ADDRESSES = 5
+"""How many of the pictures that are elsewhere are named."""
+
+
+def read(data: bytes, name: str, progress: Progress, pictures: Mapping[str, bytes] | None = None) -> Imported:
+    """A file as a new report."""
+    text = decoded(data)
+    found = read_into(text, Report(name), new_ids(), "structure", progress=progress, pictures=pictures)
+    root = parsed(text)
+    title = root.find(".//head/title") if root is not None else None
+    named = (words_of(title) if title is not None else "")[:200]
+    report = found.report
+    first = report.styles.heading(1).id
+    heading = next((b.text for b in report.blocks if isinstance(b, Paragraph) and b.style == first), name)
+    blocks = report.blocks or (Paragraph("b00001"),)
+    return Imported(Report(named or heading, blocks, report.styles), found.pictures, found.notes)
+
+
+def read_into(
+    text: str,
+    report: Report,
+    ids: Iterator[str],
+    keep: Keep,
+    numbered: Collection[int] = (),
+    progress: Progress = unhurried,
+    pictures: Mapping[str, bytes] | None = None,
+) -> Imported:
+    """Some HTML as blocks for a report, in its styles. Raises FileRefused for what is nested too deep.
+
+    ``numbered``: levels of headings that the report counts by itself, so that numbers typed in front of them go.
+    """
+    reader = Reader(report, ids, keep, numbered, pictures or {})
+    root = parsed(without_controls(re.sub(r"[\ud800-\udfff]", "\ufffd", text)))
+    if root is not None:
+        reader.read(root, progress)
+    notes = list(reader.notes.all())
+    if reader.elsewhere:
+        named = ", ".join(dict.fromkeys(one[:200] for one in reader.elsewhere[:MOST_ADDRESSES]))
+        notes.append(Note(f"Pictures that are elsewhere and were not fetched ({named})", len(reader.elsewhere)))
+    return Imported(Report(report.title, reader.blocks, report.styles), reader.pictures, tuple(notes))

@@ -1,0 +1,628 @@
+"""From a tree of HTML to blocks: what tags mean (the HTML standard, 4 and 15), and what word processors and spreadsheets write
+instead of them (from memory: nobody specifies it).
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Collection, Iterator, Mapping
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from typing import NamedTuple
+from urllib.parse import unquote
+
+from lxml import etree
+from lxml.etree import _Element
+
+from ...report.blocks import ALIGNMENTS, PLAIN, Align, Block, Marks, PageBreak, Paragraph, Run
+from ...report.labels import Labels
+from ...report.links import safe_link
+from ...report.report import Report
+from ...report.styles import Marker, StyleSheet
+from ...structure.markers import counted_as
+from ...structure.typed_captions import typed_caption
+from ...structure.typed_numbers import counting, typed_number
+from ..imported import Keep, Notes, Progress
+from ..leads import resolved
+from ..pictures import LONGEST_SIDE, NotAPicture, check, data_address, placed
+from ..runs import join_runs, without_start
+from . import css
+from .footnotes import Footnotes, footnotes_of
+from .links import addresses_within
+from .tables import Table, is_data_table
+from .tree import text_in, words_of
+
+_BLOCKS = frozenset(
+    [
+        "address",
+        "article",
+        "aside",
+        "blockquote",
+        "body",
+        "caption",
+        "center",
+        "dd",
+        "details",
+        "dialog",
+        "dir",
+        "div",
+        "dl",
+        "dt",
+        "fieldset",
+        "figcaption",
+        "figure",
+        "footer",
+        "form",
+        "h1",
+        "h2",
+        "h3",
+        "h4",
+        "h5",
+        "h6",
+        "header",
+        "hgroup",
+        "hr",
+        "html",
+        "legend",
+        "li",
+        "main",
+        "menu",
+        "nav",
+        "ol",
+        "p",
+        "pre",
+        "section",
+        "summary",
+        "table",
+        "tbody",
+        "td",
+        "tfoot",
+        "th",
+        "thead",
+        "tr",
+        "ul",
+    ]
+)
+_NOT_TEXT = {
+    **dict.fromkeys(("script", "style", "template", "head", "title", "meta", "link", "xml", "colgroup"), ""),
+    **dict.fromkeys(("iframe", "frameset", "object", "embed", "applet"), "Page within the page: left out"),
+    **dict.fromkeys(("input", "select", "textarea", "button", "datalist"), "Field of a form: left out"),
+    **dict.fromkeys(("svg", "canvas", "video", "audio"), "Drawing, film or sound: left out"),
+}
+"""Tags whose contents are no text, and what is noted of them."""
+_MARKS: Mapping[str, tuple[str, object]] = {
+    **dict.fromkeys(("b", "strong"), ("bold", True)),
+    **dict.fromkeys(("i", "em", "cite", "dfn", "var", "address"), ("italic", True)),
+    **dict.fromkeys(("u", "ins"), ("underline", True)),
+    **dict.fromkeys(("code", "tt", "kbd", "samp"), ("font", "Liberation Mono")),
+}
+_MARKERS: Mapping[str, Marker] = {
+    "1": "decimal", "a": "lower-letter", "A": "upper-letter", "i": "lower-roman", "I": "upper-roman",
+    "decimal": "decimal", "decimal-leading-zero": "decimal", "lower-alpha": "lower-letter", "lower-letter": "lower-letter", "lower-latin": "lower-letter",
+    "upper-alpha": "upper-letter", "upper-letter": "upper-letter", "upper-latin": "upper-letter", "lower-roman": "lower-roman", "upper-roman": "upper-roman",
+    "disc": "bullet", "circle": "bullet", "square": "bullet",
+}  # fmt: skip
+_CLASS_HEADING = re.compile(r"msoheading([1-9])")
+_LEVEL_OF_LIST = re.compile(r"\bl\d+ level([1-9])")
+_IGNORED = (
+    "[if !supportlists]",
+    "[if !supportemptyparas]",
+    "[if !supportlinebreaknewline]",
+    "[if !supportmisalignedcolumns]",
+)
+"""Conditional comments around what only programs without such things are to see."""
+_SPACE = re.compile(r"[ \t\n\r\f]+")
+_DEFINED = 24.0
+"""Points by which what defines a term stands in."""
+
+
+@dataclass(slots=True)
+class _List:
+    """A list that is open: the number of its item, and whether that still has no paragraph."""
+
+    marker: Marker
+    number: int
+    fresh: bool = False
+
+
+class _Around(NamedTuple):
+    """What holds for words at a place."""
+
+    marks: Marks
+    base: str
+    """The style of paragraphs that nothing else is said of."""
+    style: str | None = None
+    lists: tuple[_List, ...] = ()
+    align: Align | None = None
+    indent: float | None = None
+    pre: bool = False
+    size: float = 12.0
+    is_block: bool = False
+
+
+class _Piece(NamedTuple):
+    text: str
+    marks: Marks
+    pre: bool
+
+
+class Reader:
+    """Reads one tree. ``keep`` and ``numbered`` (levels of headings that the report counts by itself) say what stays."""
+
+    def __init__(
+        self, report: Report, ids: Iterator[str], keep: Keep, numbered: Collection[int], given: Mapping[str, bytes]
+    ) -> None:
+        self.styles: StyleSheet = report.styles
+        self.labels: Labels = report.labels
+        self.ids, self.keep, self.numbered, self.given = ids, keep, numbered, given
+        self.notes = Notes()
+        self.pictures: dict[str, bytes] = {}
+        self.elsewhere: list[str] = []
+        """Addresses of pictures that are not fetched."""
+        self._numbers: dict[str, int] = {}
+        """What items of numbered lists are counted as, by id of the paragraph."""
+        self._places: dict[str, str] = {}
+        """Ids of paragraphs by the names that HTML gives to places in them."""
+        self._waiting: list[str] = []
+        self._into: list[Block] = []
+        """Where blocks are put: into the text itself, or into a cell of the table that is being read."""
+        self._table: Table | None = None
+        self._figures: list[tuple[Block, ...]] = []
+        self._pieces: list[_Piece] = []
+        self._open: _Around | None = None
+        self._item: tuple[Marker, int, int] | None = None
+        """Of a list item of a word processor its marker, its level, and what it is counted as."""
+        self._marker: list[str] | None = None
+        """Words that stand in for a marker, while they last."""
+        self._stack: list[_Around] = []
+
+    def read(self, root: _Element, progress: Progress) -> None:
+        self._rules = css.Rules(text_in(one) for one in root.iter("style"))
+        self._inner = addresses_within(root)
+        self._footnotes: Footnotes = footnotes_of(root, self._inner)
+        self._wanted = {*self._inner.values()}
+        body = self.styles.role("body").id
+        self._stack = [_Around(PLAIN, body)]
+        walk = etree.iterwalk(root, events=("start", "end", "comment"))
+        total = sum(1 for _ in root.iter()) if root is not None else 0
+        for done, (event, element) in enumerate(walk):
+            if done % 1000 == 0:
+                progress(min(done // 2, total), total)
+            if event == "start":
+                if self._start(element):
+                    self._words(element.text)
+                else:
+                    walk.skip_subtree()
+                continue
+            if event == "end":
+                self._end(element)
+            else:
+                self._comment(element.text or "")
+            self._words(element.tail)
+        self._flush()
+
+    @property
+    def blocks(self) -> tuple[Block, ...]:
+        """What was read, with links to the ids of their places, and without the numbers that the report counts."""
+        counted = [*counted_as(self._into, self.styles, self._numbers)]
+        return resolved([*self._without_numbers(counted)], self._places, self.styles)
+
+    # --- Tags ---
+
+    def _start(self, element: _Element) -> bool:
+        """Takes in the beginning of an element; whether what it holds is to be read."""
+        around, tag = self._stack[-1], str(element.tag)
+        self._stack.append(around._replace(is_block=False))
+        said = self._rules.of(element)
+        if tag in _NOT_TEXT or element in self._footnotes.bodies:
+            if note := _NOT_TEXT.get(tag):
+                self.notes.add(note)
+            return False
+        if _is_hidden(element, said):
+            if text_in(element).strip() or tag == "img":
+                self.notes.add("Hidden text: left out")
+            return False
+        if said.get("mso-list") == "ignore":
+            self._marker_of(text_in(element))
+            return False
+        if element in self._footnotes.words:
+            self.notes.add("Footnote: kept as plain text in brackets")
+            self._words(f" [{self._footnotes.words[element]}]")
+            return False
+        self._note_places(element)
+        is_block = tag in _BLOCKS or said.get("display") in ("block", "flex", "grid", "list-item", "table")
+        if is_block:
+            self._flush()
+            if tag not in ("html", "body", "br") and "always" in (
+                said.get("page-break-before"),
+                said.get("break-before"),
+            ):
+                self._break()
+        now = self._looked(element, said, around, tag)._replace(is_block=is_block)
+        match tag:
+            case "br":
+                if "always" in (said.get("page-break-before"), said.get("break-before")):
+                    self._flush()
+                    self._break()
+                else:
+                    self._piece("\n", now, pre=True)
+            case "hr":
+                self.notes.add("Rule across the page: left out")
+            case "img":
+                self._picture(element, now)
+            case "ul" | "ol" | "menu" | "dir":
+                now = now._replace(lists=(*around.lists, self._list(element, said)), style=None, indent=None)
+            case "li":
+                now = self._list_item(element, said, now)
+            case "blockquote":
+                if not now.lists and now.style is None:
+                    now = now._replace(base=self.styles.role("quotation").id)
+            case "q":
+                self._words("“", now)
+            case "dt":
+                now = now._replace(marks=replace(now.marks, bold=True))
+            case "dd":
+                now = now._replace(indent=(around.indent or 0) + _DEFINED)
+            case "sub" | "sup":
+                if words_of(element) and not any(one in self._footnotes.words for one in element.iter()):
+                    self.notes.add("Raised or lowered letters: kept as plain text")
+            case "del" | "s" | "strike":
+                self.notes.add("Words that are struck out: kept as plain text")
+            case "table" if is_data_table(element):
+                self._table = Table(element, self._into)
+            case "caption" | "figcaption":
+                now = now._replace(style=self.styles.role("caption").id, lists=())
+            case "tr" if self._table:
+                self._table.row(element)
+            case "td" | "th" if self._table:
+                self._table.begin_cell(element)
+                self._into = []
+                marks = replace(now.marks, bold=None) if tag == "th" and self.keep == "structure" else now.marks
+                now = now._replace(base=self.styles.role("cell").id, style=None, lists=(), indent=None, marks=marks)
+        self._stack[-1] = now
+        return True
+
+    def _end(self, element: _Element) -> None:
+        now = self._stack.pop()
+        tag = str(element.tag)
+        if now.is_block:
+            self._flush()
+        match tag:
+            case "q":
+                self._words("”", now)
+            case "td" | "th" if self._table:
+                self._table.end_cell(self._into, Paragraph(next(self.ids), now.base), self.notes)
+                self._into = self._table.around
+            case "table" if self._table and self._table.element is element:
+                self._into.extend(self._table.blocks(next(self.ids)))
+                self._table = None
+        if self._item and now.is_block and not self._pieces:
+            self._item = None
+
+    def _comment(self, text: str) -> None:
+        said = text.strip().lower()
+        if said.startswith(_IGNORED):
+            self._marker = []
+        elif said == "[endif]" and self._marker is not None:
+            words, self._marker = "".join(self._marker), None
+            self._marker_of(words)
+
+    def _looked(self, element: _Element, said: css.Declared, around: _Around, tag: str) -> _Around:
+        """What holds for the words in an element."""
+        marks, size = around.marks, None
+        if tag in _MARKS and not (_MARKS[tag][0] == "font" and around.style == self.styles.role("code").id):
+            marks = _marked(marks, *_MARKS[tag])
+        if tag == "a":
+            marks = self._linked(element, marks)
+        if said or tag == "font":
+            marks, size = self._declared(element, said, marks, around, tag)
+        now = around if marks is around.marks and not size else around._replace(marks=marks, size=size or around.size)
+        if tag in _BLOCKS:
+            now = self._paragraph_of(element, said, now, tag)
+        if tag in ("pre", "listing", "xmp") or said.get("white-space", "").startswith(("pre", "break-spaces")):
+            now = now._replace(pre=True)
+        elif said.get("white-space") in ("normal", "nowrap"):
+            now = now._replace(pre=False)
+        return now
+
+    def _declared(
+        self, element: _Element, said: css.Declared, marks: Marks, around: _Around, tag: str
+    ) -> tuple[Marks, float | None]:
+        """The marks of words of which something is declared, and their size in points if that is among it."""
+        if (bold := css.is_bold(said.get("font-weight", ""))) is not None:
+            marks = _marked(marks, "bold", bold or None)
+        if slant := said.get("font-style"):
+            marks = _marked(marks, "italic", slant.startswith(("italic", "oblique")) or None)
+        if line := said.get("text-decoration-line", said.get("text-decoration", "")):
+            marks = _marked(marks, "underline", "underline" in line or (marks.underline and "none" not in line))
+        of_font = {
+            name: (element.get(name) or "").lower() if tag == "font" else "" for name in ("face", "size", "color")
+        }
+        asked = said.get("font-family") or of_font["face"]
+        size = css.letter_size(said.get("font-size", ""), around.size) or css.size_of_font(of_font["size"])
+        if asked and css.is_monospace(asked):
+            marks = _marked(marks, "font", "Liberation Mono")
+        if self.keep == "looks":
+            if asked and (face := css.face(asked)):
+                marks = _marked(marks, "font", face)
+            if size:
+                marks = _marked(marks, "size", size)
+            if not marks.link and (found := css.colour(said.get("color") or of_font["color"])):
+                marks = _marked(marks, "colour", found)
+        return marks, size
+
+    def _paragraph_of(self, element: _Element, said: css.Declared, now: _Around, tag: str) -> _Around:
+        """What paragraphs in a block are, and how they stand."""
+        align = said.get("text-align", (element.get("align") or "").lower())
+        if align in ("start", "end"):
+            align = "left" if align == "start" else "right"
+        if align in ALIGNMENTS and (self.keep == "looks" or tag in ("td", "th") or self._table):
+            now = now._replace(align=None if align == "left" else align)
+        if tag == "center" and self.keep == "looks":
+            now = now._replace(align="center")
+        level = _level_of(element, tag)
+        classes = (element.get("class") or "").lower()
+        if level:
+            return now._replace(style=self.styles.heading(level).id, lists=())
+        for name, role in (("msotitle", "title"), ("msosubtitle", "subtitle"), ("msocaption", "caption")):
+            if name in classes:
+                return now._replace(style=self.styles.role(role).id, lists=())  # type: ignore[arg-type]  # each is a role
+        if tag == "pre":
+            return now._replace(style=self.styles.role("code").id, marks=replace(now.marks, font=None))
+        if classes.startswith(("msoquote", "msointensequote")):
+            return now._replace(base=self.styles.role("quotation").id)
+        if tag in ("p", "div") and (found := _LEVEL_OF_LIST.search(said.get("mso-list", ""))):
+            self._item = "bullet", int(found[1]), 0
+        if classes.startswith("msotoc") and classes[6:7].isdigit():
+            self.notes.add("Line of a contents table: kept as plain text")
+        return now
+
+    # --- Lists ---
+
+    def _list(self, element: _Element, said: css.Declared) -> _List:
+        numbered = element.tag == "ol"
+        kind = said.get("list-style-type") or said.get("list-style", "").split(" ")[0] or element.get("type") or ""
+        marker = _MARKERS.get(kind) or _MARKERS.get(kind.lower()) or ("decimal" if numbered else "bullet")
+        start = element.get("start") or ""
+        return _List(marker, int(start) - 1 if re.fullmatch(r"\d{1,9}", start) else 0)
+
+    def _list_item(self, element: _Element, said: css.Declared, now: _Around) -> _Around:
+        if not now.lists:
+            now = now._replace(lists=(_List("bullet", 0),))
+        item = now.lists[-1]
+        if kind := _MARKERS.get(said.get("list-style-type", "")):
+            item.marker = kind
+        value = element.get("value") or ""
+        item.number = int(value) if re.fullmatch(r"\d{1,9}", value) else item.number + 1
+        item.fresh = True
+        return now
+
+    def _marker_of(self, words: str) -> None:
+        """Takes what stands in for a marker of a list item, such as “1.” or “·”. One of a heading goes: the report counts it."""
+        if self._item is None or not words.strip():
+            return
+        _, level, _ = self._item
+        typed = typed_number(words.strip() + " ")
+        if typed is None:
+            self._item = "bullet", level, 0
+            return
+        case = "upper" if typed.label.strip("(.)")[-1:].isupper() else "lower"
+        self._item = _MARKERS["decimal" if typed.form == "decimal" else f"{case}-{typed.form}"], level, typed.value
+
+    # --- Words ---
+
+    def _words(self, text: str | None, around: _Around | None = None) -> None:
+        if not text:
+            return
+        if self._marker is not None:
+            self._marker.append(text)
+            return
+        now = around or self._stack[-1]
+        if now.pre and now.style == self.styles.role("code").id:
+            first, *rest = text.split("\n")
+            self._piece(first, now, pre=True)
+            for line in rest:
+                self._flush(line_of_code=now)
+                self._piece(line, now, pre=True)
+            return
+        self._piece(text, now, now.pre)
+
+    def _piece(self, text: str, around: _Around, pre: bool) -> None:
+        if not text:
+            return
+        if self._open is None:
+            if not pre and not text.strip(" \t\n\r\f"):
+                return
+            self._open = around
+        self._pieces.append(_Piece(text, around.marks, pre))
+
+    def _flush(self, line_of_code: _Around | None = None) -> None:
+        """Makes a paragraph of the words that have come, and puts the pictures among them behind it."""
+        around, self._open = self._open or line_of_code, None
+        pieces, self._pieces = self._pieces, []
+        figures, self._figures = self._figures, []
+        if around is not None:
+            runs = _collapsed(pieces)
+            if line_of_code or any(run.text.strip("\n ") for run in runs):
+                for part in _parted(runs) if around.style is None else (runs,):
+                    self._into.append(self._paragraph(part, around))
+        for figure in figures:
+            self._into.extend(figure)
+
+    def _paragraph(self, runs: tuple[Run, ...], around: _Around) -> Paragraph:
+        made = Paragraph(next(self.ids), around.style or around.base, runs, around.align)
+        for name in self._waiting:
+            self._places.setdefault(name, made.id)
+        self._waiting = []
+        caption, code = self.styles.role("caption").id, self.styles.role("code").id
+        if made.style == caption and (typed := typed_caption(made.text, self.labels)):
+            return replace(made, runs=without_start(runs, typed.end), caption=typed.label)
+        if made.style == code:
+            return replace(made, space_after=0)
+        if self.keep == "structure" and made.style in self.styles.levels:
+            plain = [replace(run, marks=_marked(run.marks, "bold", None)) for run in runs]
+            return replace(made, runs=join_runs(plain))
+        if around.style is not None:
+            return made
+        if self._item:
+            (marker, level, number), self._item = self._item, None
+            if marker != "bullet":
+                self._numbers[made.id] = number
+            return replace(made, style=self._item_style(marker, level))
+        if around.lists:
+            item = around.lists[-1]
+            made = replace(made, style=self._item_style(item.marker, len(around.lists)))
+            if not item.fresh:
+                return replace(made, number="none")
+            item.fresh = False
+            if item.marker != "bullet":
+                self._numbers[made.id] = item.number
+            return made
+        return replace(made, indent=around.indent) if around.indent else made
+
+    def _item_style(self, marker: Marker, level: int) -> str:
+        style = self.styles.item(marker, level)
+        if style.marker is None and marker != "bullet":
+            style = self.styles.item("decimal", level)
+        return style.id
+
+    def _break(self) -> None:
+        if not self._table and self._into:
+            self._into.append(PageBreak(next(self.ids)))
+
+    # --- Links and pictures ---
+
+    def _note_places(self, element: _Element) -> None:
+        for name in (element.get("id"), element.get("name") if element.tag == "a" else None):
+            if name and name in self._wanted:
+                self._waiting.append(name)
+
+    def _linked(self, element: _Element, marks: Marks) -> Marks:
+        address = element.get("href")
+        if not address:
+            return marks
+        if element in self._inner:
+            return replace(marks, link=f"#{self._inner[element]}")
+        link = None if address.startswith("#") else safe_link(address)
+        if link is None:
+            self.notes.add("Link to no web address, nor to a place that came along: kept as plain text")
+        return replace(marks, link=link)
+
+    def _picture(self, element: _Element, around: _Around) -> None:
+        address = element.get("src") or ""
+        said = self._rules.of(element)
+        width, height = (_side(element.get(side), said.get(side, "")) for side in ("width", "height"))
+        if 0 < (width or 9) <= 1.5 and 0 < (height or 9) <= 1.5:
+            self.notes.add("Picture of a single point, by which readers are counted: left out")
+            return
+        words = " ".join((element.get("alt") or "").split())
+        data = self.given.get(unquote(address)) or data_address(address)
+        fault = ""
+        if data is None:
+            if re.match(r"(?:https?:)?//", address):
+                self.elsewhere.append(address)
+            else:
+                self.notes.add("Picture that did not come along: its description kept as plain text")
+        elif self._table:
+            self.notes.add("Picture in a data table: its description kept as plain text")
+        else:
+            try:
+                source, kept, *pixels, _ = check(data, LONGEST_SIDE)
+            except NotAPicture as error:
+                fault = error.note
+                self.notes.add(f"{fault}: its description kept as plain text")
+            else:
+                self.pictures[source] = kept
+                size = (width, height) if width and height else None
+                self._figures.append((placed(next(self.ids), source, pixels[0], pixels[1], words, size),))
+                self._open = self._open or around
+                return
+        if words:
+            self._words(f"[{words}]", around)
+
+    # --- Afterwards ---
+
+    def _without_numbers(self, blocks: list[Block]) -> Iterator[Block]:
+        """The blocks without numbers typed in front of headings whose level the report counts."""
+        levels = self.styles.levels
+        typed = [
+            (block.id, found)
+            for block in blocks
+            if isinstance(block, Paragraph)
+            and levels.get(block.style) in self.numbered
+            and (found := typed_number(block.text))
+            and found.end < len(block.text)
+        ]
+        ends = {id: found.end for id, found in typed}
+        counted = {id for ids in counting(typed).values() for id in ids}
+        for block in blocks:
+            if isinstance(block, Paragraph) and block.id in counted:
+                block = replace(block, runs=without_start(block.runs, ends[block.id]))
+            yield block
+
+
+@lru_cache(maxsize=4096)
+def _marked(marks: Marks, name: str, value: object) -> Marks:
+    """The marks with another value for one of them."""
+    return replace(marks, **{name: value})  # type: ignore[arg-type]  # each value is one of its field
+
+
+def _is_hidden(element: _Element, said: css.Declared) -> bool:
+    return (
+        element.get("hidden") is not None
+        or said.get("display") == "none"
+        or said.get("visibility") in ("hidden", "collapse")
+        or said.get("mso-hide") == "all"
+        or (said.get("font-size") in ("0", "0px", "0pt") and element.tag != "img")
+    )
+
+
+def _level_of(element: _Element, tag: str) -> int | None:
+    """The level of a heading, by its tag, by what it says to those who hear it, or by its class."""
+    if element.get("role") == "heading" or re.fullmatch(r"h[1-6]", tag):
+        said = element.get("aria-level") or tag[1:]
+        return min(int(said), 9) if re.fullmatch(r"[1-9]\d?", said) else 2
+    found = _CLASS_HEADING.search((element.get("class") or "").lower())
+    return int(found[1]) if found else None
+
+
+def _side(attribute: str | None, said: str) -> float | None:
+    """A side of a picture in points."""
+    if found := css.points(said):
+        return found
+    return float(attribute) * 0.75 if attribute and re.fullmatch(r"\d{1,5}(?:\.\d+)?", attribute) else None
+
+
+def _collapsed(pieces: list[_Piece]) -> tuple[Run, ...]:
+    """Words with white space as it is shown (CSS Text 3, 4.1): runs of it are one space, and none stands at an end."""
+    runs: list[Run] = []
+    last = "\n"
+    for text, marks, pre in pieces:
+        if not pre:
+            text = _SPACE.sub(" ", text)
+            if last in " \n":
+                text = text.removeprefix(" ")
+        elif text == "\n" and runs and last == " ":
+            runs[-1] = replace(runs[-1], text=runs[-1].text.rstrip(" "))
+        if text:
+            last = text[-1]
+            runs.append(Run(text, marks))
+    if pieces and pieces[-1].pre and pieces[-1].text != "\n":
+        return join_runs(runs)
+    while runs and not (text := runs[-1].text.rstrip(" \n")):
+        runs.pop()
+    if runs:
+        runs[-1] = replace(runs[-1], text=text)
+    return join_runs(runs)
+
+
+def _parted(runs: tuple[Run, ...]) -> Iterator[tuple[Run, ...]]:
+    """The paragraphs of some words: an empty line, as mail has it, parts them."""
+    part: list[Run] = []
+    for run in runs:
+        first, *rest = re.split(r"\n[ \u00a0]*\n\s*", run.text)
+        part.append(replace(run, text=first))
+        for text in rest:
+            yield join_runs(part)
+            part = [replace(run, text=text)]
+    yield join_runs(part)
