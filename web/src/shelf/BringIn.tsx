@@ -37,7 +37,7 @@ export function BringIn({ bringing: { reading, take } }: { bringing: BringingIn 
       <Button variant="outline" bg="raised" borderColor="quiet" disabled={reading.running} onClick={() => input.current?.click()}>
         Bring in a file
       </Button>
-      <FileInput ref={input} label="File to bring in" accept=".docx,.md,.markdown,.txt" take={take} />
+      <FileInput ref={input} label="File to bring in" accept=".docx,.md,.markdown,.html,.htm,.txt" take={take} />
       {over && (
         <Center position="fixed" inset="3" zIndex="overlay" bg="irisWash" borderWidth="3px" borderStyle="dashed" borderColor="iris" rounded="lg" pointerEvents="none">
           <Text fontFamily="heading" fontSize="26px" color="iris">

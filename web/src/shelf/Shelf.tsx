@@ -21,7 +21,7 @@ export function Shelf({ person }: { person: Person }) {
         <Box>
           <PageTitle>Your shelf</PageTitle>
           <Text color="quiet" mt="1">
-            Office Open XML (.docx), Markdown and plain text can be dropped anywhere here.
+            Office Open XML (.docx), Markdown, HTML and plain text can be dropped anywhere here.
           </Text>
         </Box>
         <Flex gap="3" wrap="wrap">

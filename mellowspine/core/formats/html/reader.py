@@ -554,7 +554,9 @@ class Reader:
             and found.end < len(block.text)
         ]
         ends = {id: found.end for id, found in typed}
-        counted = {id for ids in counting(typed).values() for id in ids}
+        # Behind a point, or a bracket, there is no doubt; else they have to count on from each other, unlike "1984 and after".
+        counted = {id for id, found in typed if found.label.endswith((".", ")"))}
+        counted |= {id for ids in counting(typed).values() for id in ids}
         for block in blocks:
             if isinstance(block, Paragraph) and block.id in counted:
                 block = replace(block, runs=without_start(block.runs, ends[block.id]))

@@ -3,7 +3,7 @@
  * takes. Without a connection the browser reads by itself what it can. Afterwards it can be had otherwise, until the next key.
  */
 import type { Editor } from "@tiptap/core";
-import { Fragment, Slice } from "@tiptap/pm/model";
+import { Fragment, Slice, type Node, type Schema } from "@tiptap/pm/model";
 import { NodeSelection, Selection, TextSelection } from "@tiptap/pm/state";
 import type { EditorView } from "@tiptap/pm/view";
 import { yUndoPluginKey } from "@tiptap/y-tiptap";
@@ -152,7 +152,7 @@ export class Pasting {
     this.set("reading");
     try {
       const read = await api.readClipboard(this.report, given.html, "structure");
-      this.insert({ ...held }, read);
+      this.insert({ ...held }, given, read);
       this.offer({ ...given, at: held, length }, "here", read.notes);
     } catch (error) {
       this.set(null);
@@ -163,9 +163,12 @@ export class Pasting {
     }
   }
 
-  private insert(held: Held, { blocks }: Pasted): void {
+  private insert(held: Held, { text }: Given, { blocks }: Pasted): void {
     const { schema } = this.editor();
     const nodes = blocks.flatMap((block) => nodeOf(block, schema) ?? []);
+    const [only] = nodes;
+    // Words of a line come with the spaces around them, which no paragraph has.
+    if (nodes.length === 1 && only?.isTextblock && !text.includes("\n")) nodes[0] = only.copy(between(text, only, schema));
     const slice = Slice.maxOpen(Fragment.fromArray(nodes));
     if (isTooMuch(slice)) this.notify(TOO_MUCH);
     else if (nodes.length > 0) this.insertBy(held, (view) => pasteSlice(view, slice));
@@ -206,7 +209,7 @@ export class Pasting {
       // What was pasted into an empty paragraph had taken its place.
       const { from } = Selection.near(editor.state.doc.resolve(given.at.from), 1);
       const place = { from, to: from + given.length };
-      if (read) this.insert(place, read);
+      if (read) this.insert(place, given, read);
       else this.insertBy(place, (view) => view.pasteText(given.text));
       this.offer(given, way, read?.notes ?? []);
     } catch (error) {
@@ -240,6 +243,13 @@ function selectBlock(editor: Editor, id: string): void {
   const found = findOuter(editor.state.doc, id);
   if (found) editor.view.dispatch(editor.state.tr.setSelection(NodeSelection.create(editor.state.doc, found.pos)).scrollIntoView());
   editor.view.focus();
+}
+
+/** The words of a paragraph, with a space in front and behind if the text that it comes from has any there. */
+function between(text: string, { content }: Node, schema: Schema): Fragment {
+  const space = Fragment.from(schema.text(" "));
+  const before = /^\s/.test(text) && content.size > 0 ? space.append(content) : content;
+  return /\s$/.test(text) && content.size > 0 ? before.append(space) : before;
 }
 
 /** Whether some text is a web address alone, which becomes a link. */

@@ -1,0 +1,187 @@
+"""What is pasted and dropped from elsewhere, as it comes from a real clipboard."""
+
+from __future__ import annotations
+
+import base64
+from io import BytesIO
+
+from PIL import Image
+from playwright.sync_api import Page, expect
+
+from .application import OWNER, READER, Journey, Line, chord, look_line, put_cursor, text_of
+
+PAGE = """<h2>Access to the pool</h2><p>Some <b>bold</b> words, and a <a href="https://example.org/x">link</a>.</p>
+<ol><li>First<ul><li>Under it</li></ul></li><li>Second</li></ol>
+<table><thead><tr><th>Month</th><th colspan="2">Water</th></tr></thead>
+<tr><td rowspan="2">May</td><td align="right">1.2</td><td align="right">3</td></tr><tr><td>2.2</td><td>4</td></tr></table>
+<p style="font-size: 18pt; color: rgb(200, 0, 0)">Large and red</p>"""
+WORDS = "Access to the pool\nSome bold words, and a link."
+
+
+def board(width: int = 60, height: int = 30) -> bytes:
+    saved = BytesIO()
+    Image.new("RGB", (width, height), "#335588").save(saved, "PNG")
+    return saved.getvalue()
+
+
+def copy(page: Page, **kinds: str | bytes) -> None:
+    """Puts something on the clipboard, by the second half of its kind."""
+    names = {"html": "text/html", "plain": "text/plain", "png": "image/png"}
+    given = {
+        names[kind]: base64.b64encode(data if isinstance(data, bytes) else data.encode()).decode()
+        for kind, data in kinds.items()
+    }
+    page.evaluate(
+        """async given => {
+          const bytes = data => Uint8Array.from(atob(data), one => one.charCodeAt(0));
+          const blobs = Object.entries(given).map(([type, data]) => [type, new Blob([bytes(data)], { type })]);
+          await navigator.clipboard.write([new ClipboardItem(Object.fromEntries(blobs))]);
+        }""",
+        given,
+    )
+
+
+def drop(page: Page, y: float, *files: tuple[str, str, bytes]) -> None:
+    """Drops files at a height of the window, as a drag from the desktop does."""
+    given = [(name, kind, base64.b64encode(data).decode()) for name, kind, data in files]
+    page.evaluate(
+        """([y, given]) => {
+          const transfer = new DataTransfer();
+          for (const [name, type, data] of given)
+            transfer.items.add(new File([Uint8Array.from(atob(data), one => one.charCodeAt(0))], name, { type }));
+          const x = document.querySelector(".ProseMirror p").getBoundingClientRect().left + 40;
+          for (const kind of ["dragenter", "dragover", "drop"])
+            document.elementFromPoint(x, y).dispatchEvent(
+              new DragEvent(kind, { dataTransfer: transfer, clientX: x, clientY: y, bubbles: true, cancelable: true }));
+        }""",
+        [y, given],
+    )
+
+
+def styles_in(page: Page) -> list[str]:
+    """Each paragraph that stands in the text itself, with its style."""
+    return page.evaluate(
+        """() => [...document.querySelectorAll(".ProseMirror [data-style]")].filter(one => !one.closest("td"))
+          .map(one => `${one.dataset.style}: ${one.textContent}`)"""
+    )
+
+
+class Clipboard(Journey):
+    def opened(self, text: bytes = b"# Lido\n\nBefore.\n\nAfter.\n") -> Page:
+        page = self.enter(OWNER)
+        page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+        self.bring_in(page, "pasting.md", text)
+        return page
+
+    def test_a_page_comes_as_here_as_it_looked_there_or_as_words_alone(self) -> None:
+        page = self.opened()
+        before = ["heading-1: Lido", "body: Before.", "body: After."]
+        copy(page, html=PAGE, plain=WORDS)
+        put_cursor(page, "Before.")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Control+v")
+        expect(look_line(page)).to_contain_text("Pasted as here")
+        here = [
+            *(
+                "heading-2: Access to the pool",
+                "body: Some bold words, and a link.",
+                "item-1: First",
+                "bullet-2: Under it",
+            ),
+            *("item-1: Second", "body: Large and red"),
+        ]
+        self.assertEqual(styles_in(page), [*before[:2], *here, *before[2:]])
+        cells = page.locator(".ProseMirror td")
+        expect(cells).to_have_text(["Month", "Water", "May", "1.2", "3", "2.2", "4"])
+        self.assertEqual(cells.nth(2).get_attribute("rowspan"), "2")
+        expect(page.locator(".ProseMirror strong")).to_have_text("bold")
+        red = page.locator(".ProseMirror p").filter(has_text="Large and red").locator("span")
+        expect(red).to_have_count(0)
+        self.assert_accessible(page)
+
+        look_line(page).get_by_role("button", name="as it looked there").click()
+        expect(look_line(page)).to_contain_text("Pasted as it looked there")
+        expect(red).to_have_css("color", "rgb(200, 0, 0)")
+        self.assertEqual(styles_in(page), [*before[:2], *here, *before[2:]])
+        look_line(page).get_by_role("button", name="words alone").click()
+        expect(look_line(page)).to_contain_text("Pasted words alone")
+        self.assertEqual(styles_in(page), [*before[:2], *(f"body: {line}" for line in WORDS.split("\n")), before[2]])
+        # One step of undo takes all of it back; the next key ends the choice.
+        page.keyboard.press("Control+z")
+        expect(look_line(page)).not_to_contain_text("Pasted")
+        self.assertEqual(styles_in(page), [*before[:2], "body: ", before[2]])
+
+    def test_words_are_merged_into_the_line_where_whoever_pasted_goes_on_typing(self) -> None:
+        page = self.opened()
+        copy(page, html="<b>in</b> between ", plain="in between ")
+        put_cursor(page, "After.")
+        page.keyboard.press("Home")
+        page.keyboard.press("Control+v")
+        expect(look_line(page)).to_contain_text("Pasted")
+        page.keyboard.type("and ")
+        expect(page.locator(".ProseMirror p").last).to_have_text("in between and After.")
+        expect(look_line(page)).not_to_contain_text("Pasted")
+
+    def test_without_a_connection_the_browser_reads_and_says_so(self) -> None:
+        line = Line()
+        page = self.opened()
+        page.route_web_socket("**/ws/**", line.take)
+        page.reload()
+        text_of(page).wait_for()
+        expect(page.get_by_text("Saved", exact=True)).to_be_visible()
+        line.cut()
+        expect(page.get_by_text("Saved", exact=True)).to_be_hidden()
+        copy(page, html="<h2>Head</h2><p>words</p>", plain="Head\nwords")
+        put_cursor(page, "After.")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Control+v")
+        expect(page.get_by_text("Without a connection what is pasted is read by this browser alone")).to_be_visible()
+        self.assertEqual(styles_in(page)[-2:], ["heading-2: Head", "body: words"])
+        line.mend()
+        expect(page.get_by_text("Saved", exact=True)).to_be_visible()
+
+    def test_a_picture_is_pasted_and_has_a_caption_in_one_more_press(self) -> None:
+        page = self.opened()
+        copy(page, png=board(5000, 1000))
+        put_cursor(page, "Before.")
+        page.keyboard.press("Control+v")
+        expect(page.get_by_text("made smaller, to 2,400 × 480 pixels")).to_be_visible()
+        expect(page.locator(".ProseMirror figure img")).to_have_js_property("naturalWidth", 2400)
+        page.get_by_role("button", name="Put a caption below").click()
+        page.keyboard.type("The board")
+        self.assertEqual(styles_in(page)[2], "caption: The board")
+
+    def test_pictures_are_dropped_at_a_seam(self) -> None:
+        page = self.opened()
+        box = page.locator(".ProseMirror p").filter(has_text="After.").bounding_box()
+        drop(page, box["y"] + 2, ("a.png", "image/png", board()), ("b.png", "image/png", board(30, 60)))
+        expect(page.locator(".ProseMirror figure")).to_have_count(2)
+        order = page.evaluate(
+            "() => [...document.querySelectorAll('.ProseMirror .band > *, .ProseMirror > *')].filter(one => one.dataset.id).map(one => one.tagName)"
+        )
+        self.assertEqual(order, ["P", "P", "FIGURE", "FIGURE", "P"])
+
+    def test_what_was_left_out_is_said(self) -> None:
+        page = self.opened()
+        copy(page, html='<p>Gate <img src="https://example.org/gate.png" alt="shut"></p><p hidden>x</p>', plain="Gate")
+        put_cursor(page, "Before.")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Control+v")
+        look_line(page).get_by_role("button", name="not as there").click()
+        expect(page.get_by_role("list", name="What did not come along")).to_contain_text("https://example.org/gate.png")
+        expect(page.locator(".ProseMirror p").filter(has_text="Gate")).to_have_text("Gate [shut]")
+        # By keyboard the choice is reached as all of the look line is.
+        text_of(page).focus()
+        chord(page, "e")
+        expect(look_line(page).get_by_role("button", name="as it looked there")).to_be_visible()
+
+    def test_a_reader_pastes_nothing(self) -> None:
+        page = self.enter(READER)
+        page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+        page.get_by_role("link", name="Quillmere Lido Restoration").click()
+        text_of(page).wait_for()
+        copy(page, html="<p>pasted by a reader</p>", plain="pasted by a reader")
+        page.locator(".ProseMirror p").first.click()
+        page.keyboard.press("Control+v")
+        page.wait_for_timeout(500)
+        expect(page.get_by_text("pasted by a reader")).to_have_count(0)
