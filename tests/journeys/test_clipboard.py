@@ -161,6 +161,42 @@ class Clipboard(Journey):
         )
         self.assertEqual(order, ["P", "P", "FIGURE", "FIGURE", "P"])
 
+    def test_a_chapter_is_dropped_at_a_seam_and_comes_in_under_the_heading_before(self) -> None:
+        page = self.opened(b"# Lido\n\nBefore.\n\n# After\n\nWords.\n")
+        box = page.locator(".ProseMirror p").filter(has_text="After").bounding_box()
+        chapter = b"# Sea level\n\nSee [Weir](#weir).\n\n## Weir\n\n1. One\n"
+        drop(page, box["y"] - 2, ("sea-level.md", "text/markdown", chapter))
+        form = page.get_by_role("group", name="Put “sea-level.md” in")
+        expect(form.get_by_role("region", name="What is in it")).to_have_text("2Sea level3Weir")
+        expect(form.get_by_role("combobox", name="Level of its highest headings")).to_have_value("2")
+        self.assert_accessible(page)
+        form.get_by_role("combobox").select_option("1")
+        expect(form.get_by_role("region")).to_have_text("1Sea level2Weir")
+        form.get_by_role("button", name="Bring it in here").click()
+        expect(page.get_by_text("is in the text")).to_be_visible()
+        there = ["heading-1: Sea level", "body: See Weir.", "heading-2: Weir", "item-1: One"]
+        self.assertEqual(
+            styles_in(page), ["heading-1: Lido", "body: Before.", *there, "heading-1: After", "body: Words."]
+        )
+        link = page.locator(".ProseMirror a").get_attribute("href")
+        expect(page.locator(link.replace("#", "#block-"))).to_have_text("Weir")
+        expect(page.locator("[data-rib]")).to_have_count(4)
+        page.keyboard.press("Control+z")
+        self.assertEqual(styles_in(page), ["heading-1: Lido", "body: Before.", "heading-1: After", "body: Words."])
+
+    def test_a_file_from_the_list_of_the_seam_can_be_left(self) -> None:
+        page = self.opened()
+        put_cursor(page, "Before.")
+        chord(page, "i")
+        page.get_by_role("menuitem", name="File …").click()
+        page.get_by_label("File to put in").set_input_files(
+            {"name": "a.txt", "mimeType": "text/plain", "buffer": b"Some words"}
+        )
+        expect(look_line(page)).to_contain_text("1 paragraph")
+        page.get_by_role("button", name="Leave it").click()
+        expect(page.get_by_role("button", name="Bring it in here")).to_have_count(0)
+        self.assertEqual(len(styles_in(page)), 3)
+
     def test_what_was_left_out_is_said(self) -> None:
         page = self.opened()
         copy(page, html='<p>Gate <img src="https://example.org/gate.png" alt="shut"></p><p hidden>x</p>', plain="Gate")

@@ -3,13 +3,18 @@
 from __future__ import annotations
 
 import base64
+import time
 from io import BytesIO
 
+import docx
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.http import HttpResponse
+from docx.oxml import OxmlElement
+from docx.oxml.ns import qn
 from PIL import Image as Pillow
 
 from mellowspine.server.rooms.registry import rooms
+from mellowspine.server.shelf.models import IssuedTable
 
 from .base import ServerCase
 
@@ -77,3 +82,88 @@ class Clipboards(ServerCase):
         self.assertEqual(self.read("<p>x").status_code, 401)
         with rooms.room(self.report.key) as room:
             self.assertEqual(room.call(room.report).result().blocks[0].text, "One")
+
+
+class Insertions(ServerCase):
+    """A file is read, looked at for a place, and planned; the browser puts it in."""
+
+    CHAPTER = (
+        b"<h1>Sea level</h1><p>See <a href='#w'>the weir</a>.</p><ol type=a><li>lettered</ol><h2 id=w>Weir</h2>"
+        b"<p>a <span style='display:none'>b</span></p>"
+    )
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.report = self.make()
+        self.client.force_login(self.editor)
+        with rooms.room(self.report.key) as room:
+            self.blocks = room.call(room.report).result().blocks
+
+    def ask(self, path: str, sent: object) -> HttpResponse:
+        return self.client.post(f"/api/reports/{self.report.key}/{path}", sent, content_type="application/json")
+
+    def begun(self, data: bytes = CHAPTER, name: str = "chapter.html") -> str:
+        file = SimpleUploadedFile(name, data)
+        job = self.client.post(f"/api/reports/{self.report.key}/insertions", {"file": file}).json()
+        for _ in range(200):
+            if job["state"] != "running":
+                break
+            time.sleep(0.05)
+            job = self.client.get(f"/api/jobs/{job['key']}").json()
+        self.assertEqual(job["state"], "done", job)
+        return job["key"]
+
+    def test_it_is_shown_at_the_level_under_the_heading_in_front_and_comes_at_the_one_that_is_chosen(self) -> None:
+        job, after = self.begun(), self.blocks[2].id
+        seen = self.ask(f"insertions/{job}/look", {"after": after}).json()
+        self.assertEqual(seen["outline"], [{"level": 1, "text": "Sea level"}, {"level": 2, "text": "Weir"}])
+        self.assertEqual((seen["level"], seen["paragraphs"], seen["notes"][0]["what"]), (3, 5, "Hidden text: left out"))
+        for level, styles in ((3, ["heading-3", "heading-4"]), (1, ["heading-1", "heading-2"])):
+            made = self.ask(f"insertions/{job}", {"after": after, "level": level}).json()
+            (step,) = made["plan"]
+            self.assertEqual(
+                (step["step"], step["after"], step["blocks"][0]["attributes"]["id"]), ("insert", after, made["first"])
+            )
+            found = [one["attributes"]["style"] for one in step["blocks"]]
+            self.assertEqual([found[0], found[3]], styles)
+            link = step["blocks"][1]["children"][1]["attributes"]["link"]["href"]
+            self.assertEqual(link, f"#{step['blocks'][3]['attributes']['id']}")
+
+    def test_what_the_report_lacks_for_it_is_made_once_and_can_be_taken_back(self) -> None:
+        for _ in range(2):
+            job = self.begun()
+            self.ask(f"insertions/{job}", {"after": self.blocks[0].id, "level": 2})
+        styles = self.client.get(f"/api/reports/{self.report.key}").json()["styles"]
+        self.assertEqual([one["marker"] for one in styles if one["name"] == "Lettered list 1"], ["lower-letter"])
+        self.assertIn("Sea level", self.ask("sheet/take-back", {}).json()["what"])
+
+    def test_a_contents_table_in_it_is_a_table_here(self) -> None:
+        document = docx.Document()
+        document.add_heading("One", 1)
+        paragraph = document.add_paragraph()
+        for kind, words in (("begin", ""), ("", 'TOC \\o "1-2"'), ("separate", ""), ("end", "")):
+            run = paragraph.add_run()
+            element = OxmlElement("w:fldChar" if kind else "w:instrText")
+            if kind:
+                element.set(qn("w:fldCharType"), kind)
+            else:
+                element.text = words
+            run._r.append(element)
+        saved = BytesIO()
+        document.save(saved)
+        job = self.begun(saved.getvalue(), "chapter.docx")
+        (step,) = self.ask(f"insertions/{job}", {"after": self.blocks[0].id, "level": 2}).json()["plan"]
+        placed = next(one for one in step["blocks"] if one["tag"] == "placedTable")
+        kept = IssuedTable.objects.get(report=self.report, key=placed["attributes"]["table"])
+        self.assertEqual(kept.recipe["levels"], [1, 2])
+
+    def test_only_who_may_write_and_only_their_own_file(self) -> None:
+        job = self.begun()
+        self.client.force_login(self.owner)
+        self.assertEqual(self.ask(f"insertions/{job}", {"after": "x"}).status_code, 404)
+        self.client.force_login(self.reader)
+        self.assertEqual(self.ask(f"insertions/{job}/look", {"after": "x"}).status_code, 403)
+        file = SimpleUploadedFile("a.md", b"# A")
+        self.assertEqual(
+            self.client.post(f"/api/reports/{self.report.key}/insertions", {"file": file}).status_code, 403
+        )

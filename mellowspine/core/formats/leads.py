@@ -7,10 +7,10 @@ While a file is read, they lead to the names that the file has for its places: `
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
-from ..report.blocks import Block, Bookmark, DataTable, Paragraph, Run
+from ..report.blocks import Block, Bookmark, Paragraph, Run, with_paragraphs
 from ..report.elements import identifier
 from ..report.styles import StyleSheet
 
@@ -60,17 +60,3 @@ def resolved(blocks: Sequence[Block], names: Mapping[str, str], styles: StyleShe
         )
 
     return tuple(with_paragraphs(led, bookmarked))
-
-
-def with_paragraphs(blocks: Iterable[Block], to: Callable[[Paragraph], Paragraph]) -> Iterator[Block]:
-    """Blocks with every paragraph as ``to`` makes it, those in data tables included."""
-    for block in blocks:
-        if isinstance(block, Paragraph):
-            yield to(block)
-        elif isinstance(block, DataTable):
-            rows = tuple(
-                tuple(replace(cell, paragraphs=tuple(map(to, cell.paragraphs))) for cell in row) for row in block.rows
-            )
-            yield replace(block, rows=rows)
-        else:
-            yield block

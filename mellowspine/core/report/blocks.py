@@ -8,7 +8,8 @@ life: tables and links hang on ids, never on text or position.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass, replace
 from typing import Literal, NamedTuple, Protocol, get_args
 
 Align = Literal["left", "center", "right", "justify"]
@@ -200,3 +201,17 @@ class PlacedTable:
     table: str
     own_page: bool = False
     kind: str = "contents"
+
+
+def with_paragraphs(blocks: Iterable[Block], to: Callable[[Paragraph], Paragraph]) -> Iterator[Block]:
+    """Blocks with every paragraph as ``to`` makes it, those in data tables included."""
+    for block in blocks:
+        if isinstance(block, Paragraph):
+            yield to(block)
+        elif isinstance(block, DataTable):
+            rows = tuple(
+                tuple(replace(cell, paragraphs=tuple(map(to, cell.paragraphs))) for cell in row) for row in block.rows
+            )
+            yield replace(block, rows=rows)
+        else:
+            yield block

@@ -1,22 +1,30 @@
-"""What is pasted: the browser sends what its clipboard holds, and is given blocks."""
+"""What is pasted, and files that are brought into a text: read here, put in by the browser."""
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from django.http import HttpRequest
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
-from mellowspine.core.formats.imported import FileRefused, Keep
+from mellowspine.core.formats import LARGEST_FILE
+from mellowspine.core.formats.imported import FileRefused, Imported, Keep, Progress
+from mellowspine.core.report.blocks import Paragraph
 from mellowspine.core.report.elements import element_of
-from mellowspine.core.report.plan import element_as_json
-from mellowspine.server.reading import read_html_apart
+from mellowspine.core.report.fitting import Fitted, fitted, highest_level, level_before
+from mellowspine.core.report.plan import Insert, as_json, element_as_json
+from mellowspine.server.accounts.people import signed_in
+from mellowspine.server.jobs import jobs
+from mellowspine.server.reading import read_apart, read_html_apart
 from mellowspine.server.refusals import Refusal
-from mellowspine.server.shelf.pictures import store_picture
+from mellowspine.server.rooms.document import new_id
+from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.reports import open_report
+from mellowspine.server.shelf.taking_in import take_in
 
-from .files import Noted
+from .files import JobShown, Noted, counts_of, find_job, job_shown, notes_of
 from .rooms import report_of
 
 router = Router()
@@ -42,9 +50,100 @@ def read_clipboard(request: HttpRequest, key: str, file: File[UploadedFile], kee
         pasted = read_html_apart(file.read().decode("utf-8", "replace"), report_of(key), keep)
     except FileRefused as refusal:
         raise Refusal(str(refusal)) from None
-    for source, data in pasted.pictures.items():
-        store_picture(found, source, data)
+    came = Fitted(pasted.report.blocks, replace(pasted.report, labels={}, categories={}), {})
+    if take_in(found, signed_in(request), came, pasted.pictures, "what was pasted"):
+        rooms.renew(found.key)
     return Pasted(
         blocks=[element_as_json(element_of(block)) for block in pasted.report.blocks],
-        notes=[Noted(what=note.what, count=note.count) for note in pasted.notes],
+        notes=notes_of(pasted),
     )
+
+
+class HeadingRead(Schema):
+    level: int
+    text: str
+
+
+class ReadToInsert(Schema):
+    """A file that has been read and waits to be put in. ``level``: that at which its highest headings would come to stand, under
+    the heading in front of the place; None if it has no headings."""
+
+    title: str
+    outline: list[HeadingRead]
+    level: int | None
+    headings: int
+    paragraphs: int
+    pictures: int
+    data_tables: int
+    notes: list[Noted]
+
+
+class Place(Schema):
+    """Behind which block, and at which level its highest headings are to stand."""
+
+    after: str
+    level: int | None = None
+
+
+class InsertionPlan(Schema):
+    plan: list[dict[str, Any]]
+    first: str
+    """The id of the first block that it puts in."""
+
+
+MOST_HEADINGS_SHOWN = 200
+
+
+@router.post("/reports/{key}/insertions", response=JobShown)
+def read_to_insert(request: HttpRequest, key: str, file: File[UploadedFile]) -> JobShown:
+    """Begins to read a file that is to be put into a text."""
+    open_report(key, request.user, change=True)
+    user = signed_in(request)
+    if (file.size or 0) > LARGEST_FILE:
+        raise Refusal("The file is larger than 100 MB; make its pictures smaller, or bring it in section by section.")
+    name, data = file.name or "", file.read()
+
+    def work(progress: Progress) -> Imported:
+        return read_apart(name, data, progress).imported
+
+    return job_shown(jobs.start(user.pk, work))
+
+
+def _read(request: HttpRequest, job: str) -> Imported:
+    found = find_job(request, job).result
+    if not isinstance(found, Imported):
+        raise Refusal("The file is not read yet; wait a moment.", 409)
+    return found
+
+
+@router.post("/reports/{key}/insertions/{job}/look", response=ReadToInsert)
+def look_at_insertion(request: HttpRequest, key: str, job: str, place: Place) -> ReadToInsert:
+    """What is in a file that has been read, and where it would stand behind a block."""
+    open_report(key, request.user, change=True)
+    found = _read(request, job)
+    report = found.report
+    levels = report.styles.levels
+    headings = [b for b in report.blocks if isinstance(b, Paragraph) and b.style in levels]
+    under = level_before(report_of(key), place.after)
+    return ReadToInsert(
+        title=report.title,
+        outline=[HeadingRead(level=levels[one.style], text=one.text[:200]) for one in headings[:MOST_HEADINGS_SHOWN]],
+        level=min(under + 1, 9) if headings else None,
+        notes=notes_of(found),
+        **counts_of(report),
+    )
+
+
+@router.post("/reports/{key}/insertions/{job}", response=InsertionPlan)
+def plan_insertion(request: HttpRequest, key: str, job: str, place: Place) -> InsertionPlan:
+    """The plan that puts a file in, for the browser to carry out. What the report lacks for it is stored."""
+    row, _ = open_report(key, request.user, change=True)
+    found = _read(request, job)
+    highest = highest_level(found.report)
+    deeper = place.level - highest if place.level and highest else 0
+    report = report_of(key)
+    made = fitted(found.report, report, new_id, deeper)
+    if take_in(row, signed_in(request), made, found.pictures, f"“{found.report.title}”"):
+        rooms.renew(row.key)
+    plan = (Insert(made.blocks, place.after),)
+    return InsertionPlan(plan=as_json(plan, report), first=made.blocks[0].id)

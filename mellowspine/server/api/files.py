@@ -11,11 +11,12 @@ from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
 from mellowspine.core.formats import LARGEST_FILE, WRITERS
-from mellowspine.core.formats.imported import FileRefused, Progress
+from mellowspine.core.formats.imported import FileRefused, Imported, Progress
 from mellowspine.core.formats.pictures import NotAPicture, size_of
 from mellowspine.core.formats.walk import Written
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph
+from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.server.accounts.people import signed_in
 from mellowspine.server.jobs import Job, jobs
 from mellowspine.server.reading import check_apart, read_apart
@@ -69,18 +70,35 @@ class StoredPicture(Schema):
     """Its width and height in pixels, if it was made smaller."""
 
 
-def _shown(job: Job | None) -> JobShown:
+def job_shown(job: Job | None) -> JobShown:
     if job is None:
         raise Refusal("Too much is going on at once; wait until one of your files is done.", 429)
     summary = job.result if job.state == "done" and isinstance(job.result, Summary) else None
     return JobShown(key=job.key, state=job.state, done=job.done, total=job.total, message=job.message, summary=summary)
 
 
-def _job(request: HttpRequest, key: str) -> Job:
+def find_job(request: HttpRequest, key: str) -> Job:
+    """A job of whoever asks. Raises Refusal."""
     job = jobs.find(key, signed_in(request).pk)
     if job is None:
         raise Refusal("This work is over or was never begun; start it again.", 404)
     return job
+
+
+def counts_of(report: CoreReport) -> dict[str, int]:
+    """How much of each kind a report holds."""
+    kinds = [type(block).__name__ for block in report.blocks]
+    levels = report.styles.levels
+    return {
+        "paragraphs": kinds.count("Paragraph"),
+        "headings": sum(isinstance(block, Paragraph) and block.style in levels for block in report.blocks),
+        "pictures": kinds.count("Image"),
+        "data_tables": kinds.count("DataTable"),
+    }
+
+
+def notes_of(imported: Imported) -> list[Noted]:
+    return [Noted(what=note.what, count=note.count) for note in imported.notes]
 
 
 @router.post("/imports", response=JobShown)
@@ -97,20 +115,9 @@ def bring_in(request: HttpRequest, file: File[UploadedFile]) -> JobShown:
         made = make_report(imported, user, text, SCHEMA)
         with rooms.room(made.key) as room, suppress(TimeoutError, NotComputed):
             room.call(room.settled).result(_PAGES_AWAITED)
-        blocks = imported.report.blocks
-        levels = imported.report.styles.levels
-        kinds = [type(block).__name__ for block in blocks]
-        return Summary(
-            report=made.key,
-            title=made.title,
-            paragraphs=kinds.count("Paragraph"),
-            headings=sum(isinstance(block, Paragraph) and block.style in levels for block in blocks),
-            pictures=kinds.count("Image"),
-            data_tables=kinds.count("DataTable"),
-            notes=[Noted(what=note.what, count=note.count) for note in imported.notes],
-        )
+        return Summary(report=made.key, title=made.title, notes=notes_of(imported), **counts_of(imported.report))
 
-    return _shown(jobs.start(user.pk, work))
+    return job_shown(jobs.start(user.pk, work))
 
 
 class Made(NamedTuple):
@@ -138,24 +145,24 @@ def begin_file(request: HttpRequest, key: str, ending: str) -> JobShown:
         name = "".join(c if c.isalnum() or c in " -_.," else "-" for c in report.title).strip()[:120] or "report"
         return Made(f"{name}.{ending}", format.media_type, data)
 
-    return _shown(jobs.start(user.pk, work))
+    return job_shown(jobs.start(user.pk, work))
 
 
 @router.get("/jobs/{key}", response=JobShown)
 def look(request: HttpRequest, key: str) -> JobShown:
-    return _shown(_job(request, key))
+    return job_shown(find_job(request, key))
 
 
 @router.delete("/jobs/{key}", response=JobShown)
 def cancel(request: HttpRequest, key: str) -> JobShown:
-    job = _job(request, key)
+    job = find_job(request, key)
     job.cancelled.set()
-    return _shown(job)
+    return job_shown(job)
 
 
 @router.get("/jobs/{key}/file", response={200: Any})
 def fetch(request: HttpRequest, key: str) -> HttpResponse:
-    job = _job(request, key)
+    job = find_job(request, key)
     if job.state != "done" or not isinstance(job.result, Made):
         raise Refusal("The file is not ready yet; wait a moment.", 409)
     name, media_type, data = job.result

@@ -39,6 +39,7 @@ export type Job = components["schemas"]["JobShown"];
 export type Summary = components["schemas"]["Summary"];
 export type StoredPicture = components["schemas"]["StoredPicture"];
 export type Pasted = Omit<components["schemas"]["Pasted"], "blocks"> & { blocks: readonly ElementOf[] };
+export type ReadToInsert = components["schemas"]["ReadToInsert"];
 export type Scope = components["schemas"]["CatchUp"]["scope"];
 export type TableDone = components["schemas"]["Done"];
 export type TableResult = components["schemas"]["Result"];
@@ -192,6 +193,11 @@ export const api = {
   addPicture: (key: string, file: File) => call<StoredPicture>("POST", `reports/${part(key)}/pictures`, withFile(file)),
   readClipboard: (key: string, html: string, keep: "structure" | "looks") =>
     call<Pasted>("POST", `reports/${part(key)}/clipboard?keep=${keep}`, withFile(new File([html], "pasted.html"))),
+  readToInsert: (key: string, file: File) => call<Job>("POST", `reports/${part(key)}/insertions`, withFile(file)),
+  lookAtInsertion: (key: string, job: string, after: string) =>
+    call<ReadToInsert>("POST", `reports/${part(key)}/insertions/${part(job)}/look`, { after }),
+  planInsertion: (key: string, job: string, after: string, level: number | null) =>
+    call<{ plan: Plan; first: string }>("POST", `reports/${part(key)}/insertions/${part(job)}`, { after, level }),
   beginFile: (key: string, ending: string) => call<Job>("POST", `reports/${part(key)}/files/${part(ending)}`),
   job: (key: string) => call<Job>("GET", `jobs/${part(key)}`),
   cancel: (key: string) => call<Job>("DELETE", `jobs/${part(key)}`),

@@ -1088,6 +1088,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{key}/insertions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read To Insert
+         * @description Begins to read a file that is to be put into a text.
+         */
+        post: operations["read_to_insert"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/insertions/{job}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Insertion
+         * @description What is in a file that has been read, and where it would stand behind a block.
+         */
+        post: operations["look_at_insertion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/insertions/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Insertion
+         * @description The plan that puts a file in, for the browser to carry out. What the report lacks for it is stored.
+         */
+        post: operations["plan_insertion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2200,6 +2260,55 @@ export interface components {
             }[];
             /** Notes */
             notes: components["schemas"]["Noted"][];
+        };
+        /** HeadingRead */
+        HeadingRead: {
+            /** Level */
+            level: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ReadToInsert
+         * @description A file that has been read and waits to be put in. ``level``: that at which its highest headings would come to stand, under
+         *     the heading in front of the place; None if it has no headings.
+         */
+        ReadToInsert: {
+            /** Title */
+            title: string;
+            /** Outline */
+            outline: components["schemas"]["HeadingRead"][];
+            /** Level */
+            level: number | null;
+            /** Headings */
+            headings: number;
+            /** Paragraphs */
+            paragraphs: number;
+            /** Pictures */
+            pictures: number;
+            /** Data Tables */
+            data_tables: number;
+            /** Notes */
+            notes: components["schemas"]["Noted"][];
+        };
+        /**
+         * Place
+         * @description Behind which block, and at which level its highest headings are to stand.
+         */
+        Place: {
+            /** After */
+            after: string;
+            /** Level */
+            level?: number | null;
+        };
+        /** InsertionPlan */
+        InsertionPlan: {
+            /** Plan */
+            plan: {
+                [key: string]: unknown;
+            }[];
+            /** First */
+            first: string;
         };
     };
     responses: never;
@@ -3851,6 +3960,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pasted"];
+                };
+            };
+        };
+    };
+    read_to_insert: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
+    look_at_insertion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Place"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadToInsert"];
+                };
+            };
+        };
+    };
+    plan_insertion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Place"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InsertionPlan"];
                 };
             };
         };

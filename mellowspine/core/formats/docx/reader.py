@@ -29,6 +29,7 @@ from ...report.blocks import (
     PlacedTable,
     Run,
     size_within_bounds,
+    with_paragraphs,
 )
 from ...report.elements import identifier
 from ...report.grids import without_covered_rows
@@ -39,7 +40,7 @@ from ...report.report import PageSetup, Report
 from ...report.styles import Style
 from ...structure.markers import counted_as
 from ..imported import FileRefused, Imported, Notes, Progress, new_ids
-from ..leads import resolved, with_paragraphs
+from ..leads import resolved
 from ..package import check_package, mended, parse
 from ..pictures import NotAPicture, check
 from ..runs import join_runs

@@ -55,4 +55,4 @@ def read_into(
     if reader.elsewhere:
         named = ", ".join(dict.fromkeys(one[:200] for one in reader.elsewhere[:MOST_ADDRESSES]))
         notes.append(Note(f"Pictures that are elsewhere and were not fetched ({named})", len(reader.elsewhere)))
-    return Imported(Report(report.title, reader.blocks, report.styles), reader.pictures, tuple(notes))
+    return Imported(Report(report.title, reader.blocks, reader.styles), reader.pictures, tuple(notes))

@@ -17,6 +17,7 @@ from lxml.etree import _Element
 from ...report.blocks import ALIGNMENTS, PLAIN, Align, Block, Marks, PageBreak, Paragraph, Run
 from ...report.labels import Labels
 from ...report.links import safe_link
+from ...report.properties import free_id
 from ...report.report import Report
 from ...report.styles import Marker, StyleSheet
 from ...structure.markers import counted_as
@@ -102,6 +103,11 @@ _MARKERS: Mapping[str, Marker] = {
     "upper-alpha": "upper-letter", "upper-letter": "upper-letter", "upper-latin": "upper-letter", "lower-roman": "lower-roman", "upper-roman": "upper-roman",
     "disc": "bullet", "circle": "bullet", "square": "bullet",
 }  # fmt: skip
+_LISTS: Mapping[Marker, str] = {
+    "lower-letter": "Lettered list", "upper-letter": "List in capital letters",
+    "lower-roman": "List in roman numerals", "upper-roman": "List in capital numerals",
+}  # fmt: skip
+"""What styles of lists are called that come with what is read."""
 _CLASS_HEADING = re.compile(r"msoheading([1-9])")
 _LEVEL_OF_LIST = re.compile(r"\bl\d+ level([1-9])")
 _IGNORED = (
@@ -481,10 +487,16 @@ class Reader:
         return replace(made, indent=around.indent) if around.indent else made
 
     def _item_style(self, marker: Marker, level: int) -> str:
+        """The style of list items with a marker; one of its own is made where the report has none."""
+        plain = self.styles.item("decimal", level)
         style = self.styles.item(marker, level)
-        if style.marker is None and marker != "bullet":
-            style = self.styles.item("decimal", level)
-        return style.id
+        if marker not in _LISTS or (style.marker, style.list_level) == (marker, plain.list_level):
+            return style.id
+        name = f"{_LISTS[marker]} {plain.list_level or 1}"
+        id = free_id(name, self.styles, "list", 50)
+        made = replace(plain, id=id, name=name, role=None, marker=marker, marker_text="", next=id)
+        self.styles = StyleSheet([*self.styles.values(), made])
+        return id
 
     def _break(self) -> None:
         if not self._table and self._into:

@@ -15,6 +15,7 @@ import { CitationForm } from "./CitationForm";
 import { markAt } from "./citing";
 import { clearLook, giveStyle, setLook, setOnParagraphs } from "./commands";
 import { BareButton } from "../controls/BareButton";
+import { InsertFileForm, type FileToInsert } from "./InsertFileForm";
 import type { Pasting } from "./pasting";
 import { PastingTools } from "./PastingTools";
 import { PlaceForm } from "./PlaceForm";
@@ -41,6 +42,9 @@ interface Props {
   report: ReportShown;
   room: Room;
   pasting: Pasting;
+  /** A file that is being put in, if one is. */
+  inserting: FileToInsert | null;
+  inserted: () => void;
   goTo: (id: string) => void;
   notify: Notify;
   /** The way back, in the same row. */
@@ -158,7 +162,7 @@ const OwnNumber = ({ item, counts, editor, block, number, from }: NumberProps) =
 );
 
 export const LookLine = memo(
-  forwardRef(function LookLine({ editor, report, room, pasting, goTo, notify, children }: Props, ref: Ref<LookLineHandle>) {
+  forwardRef(function LookLine({ editor, report, room, pasting, inserting, inserted, goTo, notify, children }: Props, ref: Ref<LookLineHandle>) {
     const { styles } = report;
     const line = useRef<HTMLDivElement>(null);
     const now = useLook(editor, styles);
@@ -248,11 +252,14 @@ export const LookLine = memo(
         onKeyDown={(event) => {
           if (event.key !== "Escape") return;
           setAsking(null);
+          inserted();
           editor.view.focus();
         }}
       >
         <PastingTools pasting={pasting} />
-        {asking === "place" || asking === "another place" ? (
+        {inserting ? (
+          <InsertFileForm given={inserting} editor={editor} report={report.key} styles={styles} room={room} goTo={goTo} notify={notify} done={inserted} />
+        ) : asking === "place" || asking === "another place" ? (
           <PlaceForm editor={editor} room={room} change={asking === "another place" && at?.kind === "reference" ? at.reference : null} notify={notify} done={() => setAsking(null)} />
         ) : asking === "bookmark" ? (
           <BookmarkForm editor={editor} notify={notify} done={() => setAsking(null)} />

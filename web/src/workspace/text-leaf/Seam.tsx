@@ -10,6 +10,7 @@ import { flushSync } from "react-dom";
 import type { ReportShown } from "../../api/client";
 import { FileInput } from "../../theme/FileInput";
 import { KINDS } from "./kinds";
+import { elementId } from "./kinds/attributes";
 import { blockAt, blockBefore } from "./places";
 import type { Styles } from "./styles";
 import "./seam.css";
@@ -26,6 +27,10 @@ interface Props {
   notify: (notice: string) => void;
   /** Puts pictures behind a block. */
   putPictures: (files: readonly File[], after: string) => Promise<void>;
+  /** Begins to put a file in behind a block. */
+  putFile: (file: File, after: string) => void;
+  /** The block behind which something is about to be put in, while that is asked. */
+  marked: string | null;
 }
 
 interface Gap {
@@ -40,7 +45,9 @@ interface Gap {
 const NEAR = 7;
 const REST = 140;
 
-const PUTS = KINDS.flatMap(({ puts }) => puts ?? []);
+const FILE = { key: "file", label: "File …", accept: ".docx,.md,.markdown,.html,.htm,.txt" };
+const OF_KINDS = KINDS.flatMap(({ puts }) => puts ?? []);
+const PUTS = [...OF_KINDS, FILE];
 
 const isBlock = (element: Element | null): element is HTMLElement => element instanceof HTMLElement && element.hasAttribute("data-id");
 
@@ -106,7 +113,7 @@ function putCursorInto(editor: Editor, id: string): void {
 /** Whether files from outside are being dragged. */
 const bringsFiles = (event: DragEvent) => event.dataTransfer?.types.includes("Files") ?? false;
 
-export const Seam = forwardRef(function Seam({ editor, report, scroller, notify, putPictures }: Props, ref: Ref<SeamHandle>) {
+export const Seam = forwardRef(function Seam({ editor, report, scroller, notify, putPictures, putFile, marked }: Props, ref: Ref<SeamHandle>) {
   const [gap, setGap] = useState<Gap | null>(null);
   const [open, setOpen] = useState(false);
   const isOpen = useRef(false);
@@ -143,9 +150,12 @@ export const Seam = forwardRef(function Seam({ editor, report, scroller, notify,
       show(null);
       const files = [...(event.dataTransfer?.files ?? [])];
       const pictures = files.filter(({ type }) => type.startsWith("image/"));
+      const [file, ...further] = files.filter((one) => !pictures.includes(one));
       const after = nearestGap(editor, event.clientY)?.before;
-      if (pictures.length < files.length) notify("Only pictures can be dropped into the text; bring other files in on your shelf.");
-      if (after !== undefined && pictures.length > 0) void putPictures(pictures, after);
+      if (after === undefined) return;
+      if (pictures.length > 0) void putPictures(pictures, after);
+      if (file) putFile(file, after);
+      if (further.length > 0) notify("One file at a time is brought into a text; drop the others when this one is in.");
     };
     element.addEventListener("dragover", over);
     element.addEventListener("dragleave", leave);
@@ -165,7 +175,7 @@ export const Seam = forwardRef(function Seam({ editor, report, scroller, notify,
       element.removeEventListener("scroll", leave);
       dom.removeEventListener("keydown", leave);
     };
-  }, [editor, scroller, notify, putPictures]);
+  }, [editor, scroller, notify, putPictures, putFile]);
 
   const close = useCallback(
     (toText: boolean) => {
@@ -191,6 +201,7 @@ export const Seam = forwardRef(function Seam({ editor, report, scroller, notify,
     },
   }));
 
+  if (marked !== null && !gap) return <Marked key={marked} editor={editor} after={marked} />;
   if (!gap) return null;
   return (
     <>
@@ -204,17 +215,32 @@ export const Seam = forwardRef(function Seam({ editor, report, scroller, notify,
           </button>
         )}
       </Box>
-      {open && <Open editor={editor} report={report} gap={gap} close={close} notify={notify} />}
+      {open && <Open editor={editor} report={report} gap={gap} close={close} notify={notify} putFile={putFile} />}
     </>
   );
 });
 
-interface OpenProps extends Omit<Props, "scroller" | "putPictures"> {
+/** The stitches behind a block, as long as they are asked for. */
+function Marked({ editor, after }: { editor: Editor; after: string }) {
+  const [y] = useState(() => {
+    const block = editor.view.dom.querySelector(`#${CSS.escape(elementId(after))}`);
+    return isBlock(block) ? (gapAfter(editor, block)?.y ?? null) : null;
+  });
+  return (
+    y !== null && (
+      <Box className="seam open" data-seam contentEditable={false} style={{ top: y }}>
+        <div className="stitches" aria-hidden />
+      </Box>
+    )
+  );
+}
+
+interface OpenProps extends Omit<Props, "scroller" | "putPictures" | "marked"> {
   gap: Gap;
   close: (toText: boolean) => void;
 }
 
-function Open({ editor, report, gap, close, notify }: OpenProps) {
+function Open({ editor, report, gap, close, notify, putFile }: OpenProps) {
   const menu = useRef<HTMLDivElement>(null);
   const [asked, setAsked] = useState<Asked | null>(null);
   /** What is to be put in, while it is asked where. */
@@ -285,7 +311,7 @@ function Open({ editor, report, gap, close, notify }: OpenProps) {
           PUTS.map((one) => <Item key={one.key} label={one.label} name={one.label} press={() => choose(one)} />)
         )}
       </div>
-      <FileInputs editor={editor} report={report} asked={asked} notify={notify} done={() => close(false)} />
+      <FileInputs editor={editor} report={report} asked={asked} notify={notify} putFile={putFile} done={() => close(false)} />
     </>
   );
 }
@@ -307,19 +333,21 @@ interface FileProps {
   report: ReportShown;
   asked: Asked | null;
   notify: (notice: string) => void;
+  putFile: (file: File, after: string) => void;
   done?: () => void;
 }
 
-function FileInputs({ editor, report, asked, notify, done }: FileProps) {
+function FileInputs({ editor, report, asked, notify, putFile, done }: FileProps) {
   const file = useRef<HTMLInputElement>(null);
-  const put = PUTS.find((one) => one.key === asked?.key);
-  const accept = put && "accept" in put ? put.accept : "";
+  const put = OF_KINDS.find((one) => one.key === asked?.key);
+  const accept = put && "accept" in put ? put.accept : FILE.accept;
   useEffect(() => {
     if (asked) file.current?.click();
   }, [asked]);
   const take = async (chosen: File | undefined) => {
     done?.();
-    if (!chosen || !asked || !put || !("insertFile" in put)) return;
+    if (!chosen || !asked) return;
+    if (!put || !("insertFile" in put)) return putFile(chosen, asked.after);
     try {
       await put.insertFile(editor, asked.after, report.key, chosen);
     } catch (error) {

@@ -7,6 +7,7 @@ import type { Person, ReportShown } from "../../api/client";
 import type { Notify } from "../controls/Notice";
 import type { Room } from "../room/room";
 import { isEmpty } from "./hint";
+import type { FileToInsert } from "./InsertFileForm";
 import { LookLine, type LookLineHandle } from "./LookLine";
 import { Margin, type MarginHandle } from "./Margin";
 import { placeElement, bringIntoSight, goBackTo, placeNow, putCursor, type Position } from "./places";
@@ -60,6 +61,9 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
   const headings = useMemo(() => headingStyles(report.styles), [report.styles]);
   const { editor, pasting } = useTextEditor(props);
   const [drawn, setDrawn] = useState(false);
+  const [inserting, setInserting] = useState<FileToInsert | null>(null);
+  const putFile = useCallback((file: File, after: string) => setInserting({ file, after }), []);
+  const inserted = useCallback(() => setInserting(null), []);
   useComputed(editor, room, report.styles, textIsThere, useCallback(() => setDrawn(true), []));
   useShareCursor(editor, room, person, headings);
   useView(scroller, room, drawn, headings, moved);
@@ -123,11 +127,11 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
           {/* Drawing is cheap as long as nothing of it is on screen: the browser lays the text out once, when all is there. */}
           <EditorContent editor={editor} style={{ display: drawn ? undefined : "none" }} />
           {mayWrite && textIsThere && <Margin ref={margin} editor={editor} report={report} room={room} scroller={scroller} notify={notify} />}
-          {mayWrite && textIsThere && <Seam ref={seam} editor={editor} report={report} scroller={scroller} notify={notify} putPictures={pasting.putPictures} />}
+          {mayWrite && textIsThere && <Seam ref={seam} editor={editor} report={report} scroller={scroller} notify={notify} putPictures={pasting.putPictures} putFile={putFile} marked={inserting?.after ?? null} />}
         </Box>
       </Box>
       {mayWrite && textIsThere ? (
-        <LookLine ref={line} editor={editor} report={report} room={room} pasting={pasting} goTo={props.goTo} notify={notify}>
+        <LookLine ref={line} editor={editor} report={report} room={room} pasting={pasting} inserting={inserting} inserted={inserted} goTo={props.goTo} notify={notify}>
           {wayBack}
         </LookLine>
       ) : (
