@@ -8,7 +8,8 @@ from io import BytesIO
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from .application import OWNER, READER, Journey, Line, chord, look_line, put_cursor, text_of
+from .application import OWNER, READER, Journey, Line, chord, look_line, put_cursor, show_panel, table_leaf, text_of
+from .test_authorities import select
 
 PAGE = """<h2>Access to the pool</h2><p>Some <b>bold</b> words, and a <a href="https://example.org/x">link</a>.</p>
 <ol><li>First<ul><li>Under it</li></ul></li><li>Second</li></ol>
@@ -196,6 +197,51 @@ class Clipboard(Journey):
         page.get_by_role("button", name="Leave it").click()
         expect(page.get_by_role("button", name="Bring it in here")).to_have_count(0)
         self.assertEqual(len(styles_in(page)), 3)
+
+    def test_a_section_goes_to_another_report_with_its_citations_and_pictures(self) -> None:
+        page = self.enter(OWNER)
+        page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+        page.get_by_role("link", name="Quillmere Lido Restoration").click()
+        text_of(page).wait_for()
+        page.locator("[data-rib]").first.wait_for()
+        select(page, "Harbour Walls Act 1871")
+        chord(page, "m")
+        look_line(page).get_by_label("Cited in full").press("Enter")
+        expect(page.locator(".citation").first).to_have_text("Harbour Walls Act 1871")
+        page.locator(".ProseMirror [data-style=heading-2]").filter(has_text="Before the pool").click()
+        page.keyboard.press("Home")
+        page.keyboard.down("Shift")
+        page.locator(".ProseMirror [data-style=heading-2]").filter(has_text="Building of the lido").click(
+            position={"x": 1, "y": 8}
+        )
+        page.keyboard.up("Shift")
+        page.keyboard.press("Control+c")
+        # For other programs it is there with numbers, labels and the picture in it.
+        page.wait_for_function(
+            """async () => {
+              try {
+                const [item] = await navigator.clipboard.read();
+                return (await (await item.getType("text/html")).text()).includes("2.1 Before");
+              } catch {
+                return false;  // it is being written at this moment
+              }
+            }"""
+        )
+        html = page.evaluate("async () => (await (await navigator.clipboard.read())[0].getType('text/html')).text()")
+        for part in ("<h2", "<figcaption", "Figure 1: The harbour mouth", ">Figure 1</a>", "data:image/png;base64"):
+            self.assertIn(part, html)
+        words = page.evaluate("async () => (await (await navigator.clipboard.read())[0].getType('text/plain')).text()")
+        self.assertIn("2.1 Before the pool\nUntil 1871", words)
+        page.get_by_role("link", name="Your shelf").first.click()
+        self.start_report(page, "Another report")
+        text_of(page).click()
+        page.keyboard.press("Control+v")
+        expect(page.locator(".ProseMirror figure img")).to_have_js_property("naturalWidth", 960)
+        expect(page.locator(".ProseMirror .reference")).to_have_text("Figure 1")
+        expect(page.locator(".citation")).to_have_text("Harbour Walls Act 1871")
+        self.assertIn("heading-2: Before the pool", styles_in(page))
+        show_panel(page, "Authorities")
+        expect(table_leaf(page)).to_contain_text("Harbour Walls Act 1871")
 
     def test_what_was_left_out_is_said(self) -> None:
         page = self.opened()

@@ -13,8 +13,12 @@ from docx.oxml import OxmlElement
 from docx.oxml.ns import qn
 from PIL import Image as Pillow
 
+from mellowspine.core.report.blocks import Citation, Image, Marks, Paragraph, PlacedTable, Run
+from mellowspine.core.report.elements import element_of
+from mellowspine.core.report.plan import element_as_json
 from mellowspine.server.rooms.registry import rooms
-from mellowspine.server.shelf.models import IssuedTable
+from mellowspine.server.shelf.models import IssuedTable, Membership, Report
+from mellowspine.server.shelf.pictures import store_picture
 
 from .base import ServerCase
 
@@ -167,3 +171,92 @@ class Insertions(ServerCase):
         self.assertEqual(
             self.client.post(f"/api/reports/{self.report.key}/insertions", {"file": file}).status_code, 403
         )
+
+
+class Copies(ServerCase):
+    """What is copied out of a report: for other programs, and with all that it has for this report and others."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.source, self.target = self.make(), self.make("# Other\n\nWords.\n")
+        picture = BytesIO()
+        Pillow.new("RGB", (8, 4), "#335588").save(picture, "PNG")
+        name = f"{'a' * 32}.png"
+        store_picture(self.source, name, picture.getvalue())
+        self.source.authorities = [["act", "acts", "Harbour Act 1871", ""]]
+        self.source.categories = [["acts", "Acts of the town"], ["other", "Other"]]
+        self.source.save()
+        Report.objects.filter(pk=self.target.pk).update(categories=[["cases", "Cases"], ["other", "Other"]])
+        self.piece = (
+            Paragraph("h", "heading-2", (Run("Weir"),)),
+            Paragraph("p", runs=(Run("Act", Marks(citation=Citation("c", "act"))), Run("up", Marks(link="#h")))),
+            Image("i", name, 80.0, 40.0),
+            PlacedTable("t", "table-1"),
+        )
+        IssuedTable.objects.create(
+            report=self.source, key="table-1", recipe={"levels": [1], "section": "h", "title": "Here"}
+        )
+        self.client.force_login(self.editor)
+
+    def ask(self, method: str, report: Report, sent: object, token: str = "token4567890") -> HttpResponse:
+        path = f"/api/reports/{report.key}/copies/{token}"
+        return getattr(self.client, method)(path, sent, content_type="application/json")
+
+    def copied(self) -> dict:
+        return self.ask("put", self.source, {"blocks": [element_as_json(element_of(one)) for one in self.piece]}).json()
+
+    def test_it_is_html_and_words_for_other_programs(self) -> None:
+        answer = self.copied()
+        self.assertIn(
+            '<h2 id="h">Weir</h2><p>Act<a href="#h">up</a></p><figure><img src="data:image/png;base64,', answer["html"]
+        )
+        self.assertTrue(answer["text"].startswith("Weir\nActup"))
+
+    def test_another_report_gets_all_that_it_has(self) -> None:
+        self.copied()
+        head, words, picture, placed = self.ask("post", self.target, {}).json()["blocks"]
+        self.assertNotEqual(head["attributes"]["id"], "h")
+        cited, link = words["children"]
+        self.assertEqual(link["attributes"]["link"]["href"], f"#{head['attributes']['id']}")
+        shown = self.client.get(f"/api/reports/{self.target.key}").json()
+        (authority,) = shown["authorities"]
+        self.assertEqual(
+            (authority["id"], authority["long"]), (cited["attributes"]["citation"]["of"], "Harbour Act 1871")
+        )
+        self.assertIn(
+            (authority["category"], "Acts of the town"), [(one["id"], one["name"]) for one in shown["categories"]]
+        )
+        there = self.client.get(f"/api/reports/{self.target.key}/pictures/{picture['attributes']['source']}")
+        self.assertEqual(there.status_code, 200)
+        kept = IssuedTable.objects.get(report=self.target, key=placed["attributes"]["table"])
+        self.assertEqual(
+            (kept.recipe["levels"], kept.recipe["section"], kept.recipe["title"]),
+            ([1], head["attributes"]["id"], "Here"),
+        )
+
+    def test_what_was_cut_out_keeps_its_ids_in_its_report_alone(self) -> None:
+        self.copied()
+        for report, same in ((self.source, True), (self.target, False)):
+            found = self.ask("post", report, {"moves": True}).json()["blocks"]
+            self.assertEqual(found[0]["attributes"]["id"] == "h", same)
+
+    def test_it_is_nobody_elses_and_needs_both_reports(self) -> None:
+        self.copied()
+        self.client.force_login(self.owner)
+        self.assertEqual(self.ask("post", self.target, {}).status_code, 404)
+        self.client.force_login(self.reader)
+        self.assertEqual(self.copied()["text"][:4], "Weir")
+        self.assertEqual(self.ask("post", self.target, {}).status_code, 403)
+        self.client.force_login(self.editor)
+        self.copied()
+        Membership.objects.filter(report=self.source, person=self.editor).delete()
+        self.assertEqual(self.ask("post", self.target, {}).status_code, 404)
+        self.assertEqual(self.ask("put", self.source, {"blocks": []}).status_code, 404)
+
+    def test_what_is_no_block_is_refused(self) -> None:
+        for odd in ({"tag": "x", "attributes": {}, "children": []}, {"text": "x", "attributes": {}}, {"tag": 1}, {},
+                    {"tag": "dataRow", "attributes": {}, "children": []},
+                    {"tag": "paragraph", "attributes": {"style": 7}, "children": []}):  # fmt: skip
+            self.assertEqual(self.ask("put", self.source, {"blocks": [odd]}).status_code, 400, odd)
+        self.assertEqual(self.ask("put", self.source, {"blocks": []}, "../x").status_code, 404)
+        self.assertEqual(self.ask("post", self.target, {}, "unknown12345").status_code, 404)

@@ -30,6 +30,7 @@ READERS: Mapping[str, Reader] = {
 WRITERS: Mapping[str, Format] = {
     ".pdf": Format(pdf.write, "application/pdf"),
     ".md": Format(markdown_out.write, "text/markdown; charset=utf-8", pictures_beside=True),
+    ".html": Format(html.write, "text/html; charset=utf-8"),
     ".txt": Format(text.write, "text/plain; charset=utf-8"),
 }
 

@@ -6,12 +6,12 @@ Written in UTF-8, with heading numbers, list markers, and tables with their page
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import singledispatch
 
-from ..pages.as_set import blocks_as_set
-from ..report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PlacedTable, Run
+from ..pages.as_set import as_set, blocks_as_set
+from ..report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PlacedTable, Run, with_paragraphs
 from ..report.grids import all_columns
 from ..report.report import Report
 from ..structure.markers import list_markers
@@ -63,6 +63,12 @@ def read(data: bytes, name: str, progress: Progress, _beside: Mapping[str, bytes
             if words.strip():
                 blocks.append(Paragraph(next(ids), runs=(Run(words.strip(" ")),)))
     return Imported(Report(title=name, blocks=tuple(blocks) or (Paragraph(next(ids)),)), {})
+
+
+def write_piece(blocks: Sequence[Block], report: Report, markers: Mapping[str, str]) -> str:
+    """Some blocks of a report as it is set, such as were copied. ``markers``: list markers and heading numbers, by id."""
+    said = with_paragraphs(blocks, lambda paragraph: as_set(paragraph, report))
+    return "\n".join(part for part in (_plain_text(block, report, markers) for block in said) if part)
 
 
 def write(given: Written) -> bytes:

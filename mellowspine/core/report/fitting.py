@@ -134,6 +134,8 @@ class _Fit:
 
     def _style(self, style: Style) -> str:
         into, name = self.into.styles, style.name.casefold()
+        if into.find(style.id) == style and not (style.outline_level and self.deeper):
+            return style.id  # it is the same style, as within one report
         if style.outline_level:
             level = self._level(style.outline_level)
             same = (one.id for one in into.values() if one.outline_level == level and one.name.casefold() == name)
@@ -189,6 +191,8 @@ class _Fit:
             if known is None:
                 return id  # it goes by its own words, here as there
             category = self.category(known.category)
+            if self.authorities.get(id) == known:
+                return id
             same = next(
                 (one.id for one in self.authorities.values() if one.long.casefold() == known.long.casefold()), None
             )

@@ -255,3 +255,13 @@ def element_as_json(element: Element | Words) -> dict[str, Any]:
         return {"text": element.text, "attributes": dict(element.attributes)}
     children = [element_as_json(child) for child in element.children]
     return {"tag": element.tag, "attributes": dict(element.attributes), "children": children}
+
+
+def element_from_json(data: Any) -> Element | Words:
+    """What ``element_as_json`` gives, from a browser. Raises ValueError for anything else."""
+    match data:
+        case {"text": str(text), "attributes": dict(attributes)}:
+            return Words(text, attributes)
+        case {"tag": str(tag), "attributes": dict(attributes), "children": list(children)}:
+            return Element(tag, attributes, tuple(map(element_from_json, children)))
+    raise ValueError("neither an element nor words")

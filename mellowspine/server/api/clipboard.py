@@ -2,30 +2,40 @@
 
 from __future__ import annotations
 
+import logging
+from collections.abc import Iterator
 from dataclasses import replace
-from typing import Any
+from typing import Annotated, Any, NamedTuple
 
+from django.contrib.auth.models import User
+from django.core.cache import cache
 from django.http import HttpRequest
-from ninja import File, Router, Schema
+from ninja import File, Path, Router, Schema
 from ninja.files import UploadedFile
 
 from mellowspine.core.formats import LARGEST_FILE
+from mellowspine.core.formats.html import write_piece
 from mellowspine.core.formats.imported import FileRefused, Imported, Keep, Progress
-from mellowspine.core.report.blocks import Paragraph
-from mellowspine.core.report.elements import element_of
+from mellowspine.core.formats.text import write_piece as write_words
+from mellowspine.core.report.blocks import Image, Paragraph
+from mellowspine.core.report.elements import Element, element_of, is_kind, read_block, validate
 from mellowspine.core.report.fitting import Fitted, fitted, highest_level, level_before
-from mellowspine.core.report.plan import Insert, as_json, element_as_json
+from mellowspine.core.report.plan import Insert, as_json, element_as_json, element_from_json
+from mellowspine.core.structure.markers import list_markers
 from mellowspine.server.accounts.people import signed_in
 from mellowspine.server.jobs import jobs
 from mellowspine.server.reading import read_apart, read_html_apart
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.document import new_id
 from mellowspine.server.rooms.registry import rooms
+from mellowspine.server.shelf.pictures import read_picture
 from mellowspine.server.shelf.reports import open_report
 from mellowspine.server.shelf.taking_in import take_in
 
 from .files import JobShown, Noted, counts_of, find_job, job_shown, notes_of
 from .rooms import report_of
+
+log = logging.getLogger(__name__)
 
 router = Router()
 
@@ -147,3 +157,93 @@ def plan_insertion(request: HttpRequest, key: str, job: str, place: Place) -> In
         rooms.renew(row.key)
     plan = (Insert(made.blocks, place.after),)
     return InsertionPlan(plan=as_json(plan, report), first=made.blocks[0].id)
+
+
+class ToCopy(Schema):
+    """Blocks as they stand in plans."""
+
+    blocks: list[dict[str, Any]]
+
+
+class Copied(Schema):
+    """What was copied, for other programs."""
+
+    html: str
+    text: str
+
+
+class Copy(NamedTuple):
+    """What somebody copied: the report that it is from, and its elements."""
+
+    report: str
+    elements: tuple[Element, ...]
+
+
+KEPT = 24 * 3600
+"""Seconds for which what somebody copied can be put into reports as it was."""
+LARGEST_COPY = 8 * 1024 * 1024
+"""Bytes of what is kept of it; of more only the HTML is put in."""
+
+Token = Annotated[str, Path(pattern=r"^[a-z0-9]{12,40}$")]
+
+
+def _copy_of(person: User, token: str) -> str:
+    return f"copy-{person.pk}-{token}"
+
+
+@router.put("/reports/{key}/copies/{token}", response=Copied)
+def copy(request: HttpRequest, key: str, token: Token, given: ToCopy) -> Copied:
+    """Blocks, or parts of them, as HTML and as plain text; they are kept, to be put into reports as they are."""
+    row, _ = open_report(key, request.user)
+    elements = tuple(_elements(given.blocks))
+    blocks = [read_block(element, new_id()) for element in elements]
+    with rooms.room(row.key) as room:
+        report, pages = room.call(room.settled).result()
+    if len(request.body) <= LARGEST_COPY:
+        cache.set(_copy_of(signed_in(request), token), Copy(row.key, elements), KEPT)
+    numbers = {one.id: one.number for one in pages.worded if one.number}
+    sources = {block.source for block in blocks if isinstance(block, Image)}
+    pictures = {source: data for source in sources if (data := read_picture(row, source))}
+    address = request.build_absolute_uri(f"/reports/{row.key}#")
+    return Copied(
+        html=write_piece(blocks, pages.report, numbers, pictures, lambda id: address + id),
+        text=write_words(blocks, pages.report, {**list_markers(report), **numbers}),
+    )
+
+
+def _elements(blocks: list[dict[str, Any]]) -> Iterator[Element]:
+    try:
+        for one in map(element_from_json, blocks):
+            if not isinstance(one, Element) or not is_kind(one.tag) or validate(one):
+                raise ValueError("no block")
+            yield one
+    except (ValueError, RecursionError) as error:
+        log.info("What was to be copied is not understood: %s", error)
+        raise Refusal("What was copied cannot be read; copy it once more.") from None
+
+
+class ToPaste(Schema):
+    """``moves``: whether it is in the text no more, so that it goes by its own ids again."""
+
+    moves: bool = False
+
+
+@router.post("/reports/{key}/copies/{token}", response=Pasted)
+def paste_copy(request: HttpRequest, key: str, token: Token, given: ToPaste) -> Pasted:
+    """What was copied, for a report: this one or another. What that lacks for it is stored."""
+    row, _ = open_report(key, request.user, change=True)
+    user = signed_in(request)
+    kept = cache.get(_copy_of(user, token))
+    if not isinstance(kept, Copy):
+        raise Refusal("What was copied is not kept any more; copy it once more.", 404)
+    from_row, _ = open_report(kept.report, request.user)
+    blocks = tuple(read_block(element, new_id()) for element in kept.elements)
+    if given.moves and from_row.pk == row.pk:
+        return Pasted(blocks=[element_as_json(element_of(block)) for block in blocks], notes=[])
+    source = replace(report_of(from_row.key), blocks=blocks)
+    made = fitted(source, report_of(row.key), new_id)
+    sources = {block.source for block in blocks if isinstance(block, Image)} if from_row.pk != row.pk else set()
+    pictures = {name: data for name in sources if (data := read_picture(from_row, name))}
+    if take_in(row, user, made, pictures, f"“{source.title}”"):
+        rooms.renew(row.key)
+    return Pasted(blocks=[element_as_json(element_of(block)) for block in made.blocks], notes=[])

@@ -193,6 +193,9 @@ export const api = {
   addPicture: (key: string, file: File) => call<StoredPicture>("POST", `reports/${part(key)}/pictures`, withFile(file)),
   readClipboard: (key: string, html: string, keep: "structure" | "looks") =>
     call<Pasted>("POST", `reports/${part(key)}/clipboard?keep=${keep}`, withFile(new File([html], "pasted.html"))),
+  copy: (key: string, token: string, blocks: readonly ElementOf[]) =>
+    call<{ html: string; text: string }>("PUT", `reports/${part(key)}/copies/${part(token)}`, { blocks }),
+  pasteCopy: (key: string, token: string, moves: boolean) => call<Pasted>("POST", `reports/${part(key)}/copies/${part(token)}`, { moves }),
   readToInsert: (key: string, file: File) => call<Job>("POST", `reports/${part(key)}/insertions`, withFile(file)),
   lookAtInsertion: (key: string, job: string, after: string) =>
     call<ReadToInsert>("POST", `reports/${part(key)}/insertions/${part(job)}/look`, { after }),

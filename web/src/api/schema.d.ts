@@ -1148,6 +1148,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{key}/copies/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Copy
+         * @description Blocks, or parts of them, as HTML and as plain text; they are kept, to be put into reports as they are.
+         */
+        put: operations["copy"];
+        /**
+         * Paste Copy
+         * @description What was copied, for a report: this one or another. What that lacks for it is stored.
+         */
+        post: operations["paste_copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2309,6 +2333,37 @@ export interface components {
             }[];
             /** First */
             first: string;
+        };
+        /**
+         * Copied
+         * @description What was copied, for other programs.
+         */
+        Copied: {
+            /** Html */
+            html: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ToCopy
+         * @description Blocks as they stand in plans.
+         */
+        ToCopy: {
+            /** Blocks */
+            blocks: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * ToPaste
+         * @description ``moves``: whether it is in the text no more, so that it goes by its own ids again.
+         */
+        ToPaste: {
+            /**
+             * Moves
+             * @default false
+             */
+            moves: boolean;
         };
     };
     responses: never;
@@ -4046,6 +4101,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["InsertionPlan"];
+                };
+            };
+        };
+    };
+    copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToCopy"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Copied"];
+                };
+            };
+        };
+    };
+    paste_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToPaste"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pasted"];
                 };
             };
         };

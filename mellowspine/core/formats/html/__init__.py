@@ -15,6 +15,9 @@ from ..imported import Imported, Keep, Note, Progress, new_ids, unhurried
 from ..text import without_controls
 from .reader import Reader
 from .tree import decoded, parsed, words_of
+from .writer import write, write_piece
+
+__all__ = ["read", "read_into", "write", "write_piece"]
 
 MOST_ADDRESSES = 5
 """How many of the pictures that are elsewhere are named."""

@@ -16,7 +16,7 @@ export function newId(): string {
 }
 
 /** Cutting all words of a paragraph leaves it behind empty: then its id goes with the words. */
-const isEmptied = (node: Node | null) => node?.isTextblock === true && node.content.size === 0;
+export const isEmptied = (node: Node | null) => node?.isTextblock === true && node.content.size === 0;
 
 /** Whether a transaction can have brought in blocks; typing within a paragraph cannot, and is not looked at further. */
 export const bringsBlocks = (transaction: Transaction) =>

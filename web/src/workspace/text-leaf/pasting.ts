@@ -10,6 +10,7 @@ import { yUndoPluginKey } from "@tiptap/y-tiptap";
 import { api, Refused, type Pasted } from "../../api/client";
 import type { Notify } from "../controls/Notice";
 import type { Room } from "../room/room";
+import { copyNamed, type Copying, type CopyName } from "./copying";
 import { insertPicture } from "./kinds/picture";
 import { findOuter, nodeOf } from "./plan";
 
@@ -51,8 +52,8 @@ interface Held {
 
 const undoOf = (editor: Editor) => yUndoPluginKey.getState(editor.state)?.undoManager;
 
-/** Whether HTML was copied from a text of ours: the editor reads that by itself. */
-const isOurs = (html: string) => html.includes("data-pm-slice");
+/** Whether HTML was copied by an editor like ours, which reads that by itself. */
+const isEditors = (html: string) => html.includes("data-pm-slice");
 
 /** Whether what is in the clipboard is a picture and no words. */
 const picturesOf = (data: DataTransfer): File[] => {
@@ -71,6 +72,7 @@ export class Pasting {
     private readonly room: Room,
     private readonly report: string,
     private readonly notify: Notify,
+    private readonly copying: Copying,
   ) {}
 
   /** Says which editor it is whose text is pasted into. */
@@ -135,11 +137,16 @@ export class Pasting {
     if (pictures.length > 0) {
       const block = this.editor().state.doc.resolve(place.from).node(1) ?? null;
       void this.putPictures(pictures, (block?.attrs.id as string | undefined) ?? "");
-    } else if (!given.html || isOurs(given.html) || isAddress(given.text)) return false;
+    } else if (!given.html || isAddress(given.text)) return false;
     else if (this.room.state.line !== "live") {
-      this.notify(BY_THE_BROWSER);
+      if (!isEditors(given.html)) this.notify(BY_THE_BROWSER);
       return false;
-    } else void this.put(given, place);
+    } else {
+      const copy = copyNamed(given.html);
+      // Words of a line, as far as they are from here, are words.
+      if (isEditors(given.html) && (!copy || (copy.words && copy.report === this.report))) return false;
+      void (copy ? this.putCopy(copy, given, place) : this.put(given, place));
+    }
     event.preventDefault();
     return true;
   }
@@ -159,6 +166,26 @@ export class Pasting {
       const lost = !(error instanceof Refused) || error.status === 0;
       this.notify(lost ? BY_THE_BROWSER : `${(error as Error).message} Its words were put in.`);
       this.insertBy(held, (view) => (lost ? view.pasteHTML(given.html) : view.pasteText(given.text)));
+      this.held.delete(held);
+    }
+  }
+
+  /** Puts in what was copied out of a report, with all that it has. */
+  private async putCopy(copy: CopyName, given: Given, place: Held): Promise<void> {
+    const held = { ...place };
+    this.held.add(held);
+    this.set("reading");
+    try {
+      const moves = copy.report === this.report && this.copying.moves(copy.token, this.editor().state.doc);
+      const read = await api.pasteCopy(this.report, copy.token, moves);
+      this.set(null);
+      this.insert(held, given, read);
+    } catch {
+      // The server does not have it any more, or the report may not be read any more: what the clipboard holds is there still.
+      this.set(null);
+      if (isEditors(given.html)) this.insertBy(held, (view) => view.pasteHTML(given.html));
+      else await this.put(given, held);
+    } finally {
       this.held.delete(held);
     }
   }

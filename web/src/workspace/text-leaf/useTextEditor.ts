@@ -8,6 +8,7 @@ import type { Room } from "../room/room";
 import { Bounds } from "./bounds";
 import { Carets } from "./carets";
 import { beginList, pasteAddress, pasteInFront, typeAfter } from "./commands";
+import { CopyNames, Copying } from "./copying";
 import { Cursor } from "./cursor";
 import { textExtensions } from "./extensions";
 import { HeldSelection } from "./heldSelection";
@@ -52,7 +53,8 @@ const MODIFIERS = new Set(["Alt", "Control", "Meta", "Shift"]);
 export function useTextEditor({ report, room, mayWrite, goTo, notify }: Given): { editor: Editor; pasting: Pasting } {
   const writes = useRef(mayWrite);
   const [styles] = useState(() => new Current<Styles>(report.styles));
-  const pasting = useMemo(() => new Pasting(room, report.key, notify), [room, report.key, notify]);
+  const copying = useMemo(() => new Copying(report.key), [report.key]);
+  const pasting = useMemo(() => new Pasting(room, report.key, notify, copying), [room, report.key, notify, copying]);
   const tooMuch = (slice: Slice) => {
     if (isTooMuch(slice)) notify(TOO_MUCH);
     return isTooMuch(slice);
@@ -78,6 +80,8 @@ export function useTextEditor({ report, room, mayWrite, goTo, notify }: Given): 
         handlePaste: (view, _event, slice) => tooMuch(slice) || pasteAddress(view, slice) || pasteInFront(view, slice),
         handleDrop: (_view, _event, slice, moved) => !moved && tooMuch(slice),
         handleDOMEvents: {
+          copy: (view) => copying.copy(view),
+          cut: (view) => copying.copy(view),
           paste: (view, event) => pasting.paste(view, event),
           drop: (view, event) => pasting.drop(view, event),
           keydown: (_view, { key, altKey }) => {
@@ -97,6 +101,7 @@ export function useTextEditor({ report, room, mayWrite, goTo, notify }: Given): 
       },
       onTransaction: pasting.follow,
       extensions: [
+        CopyNames.configure({ copying }),
         ...textExtensions(room.document, { report: report.key, styles: styles.get, room, goTo, toContents: () => goToContents(editor, goTo) }),
         Carets.configure({ awareness: room.awareness }),
         Bounds.configure({ notify }),
