@@ -37,7 +37,7 @@ class FoundWords(NamedTuple):
     how: How
 
 
-_ALIKE = {
+ALIKE = {
     "'": "['’‘ʼ`´]", "’": "['’‘ʼ`´]", "‘": "['’‘ʼ`´]",
     '"': '["“”„«»]', "“": '["“”„«»]', "”": '["“”„«»]',
     "-": "[-‐‑–—]", "‐": "[-‐‑–—]", "‑": "[-‐‑–—]", "–": "[-‐‑–—]", "—": "[-‐‑–—]",
@@ -67,13 +67,13 @@ def pattern_of(words: str, any_case: bool) -> re.Pattern[str] | None:
     parts = words.split()
     if not parts:
         return None
-    said = [r"".join(_ALIKE.get(one, re.escape(one)) for one in part) for part in parts]
+    said = [r"".join(ALIKE.get(one, re.escape(one)) for one in part) for part in parts]
     # Between a sign and its number there may be a space or none: "§9" and "§ 9".
     joined = said[0]
     for before, part, now in zip(parts, parts[1:], said[1:], strict=False):
         joined += (r"\s*" if before[-1] in "§¶" or part[0] in "§¶" else r"\s+") + now
     first = parts[0][0]
-    begin = _ALIKE.get(first, re.escape(first))
+    begin = ALIKE.get(first, re.escape(first))
     rest = joined[len(begin) :]
     if not any_case and first.isalpha() and first.lower() != first.upper():
         begin = f"[{first.lower()}{first.upper()}]"  # at the start of a sentence, or not
@@ -247,7 +247,7 @@ def _of_rule(words: str) -> re2.Pattern | None:
         return None
     said = [
         "".join(
-            {"#": r"\p{Nd}+", "*": rf"[{_LETTER}’'.&-]+"}.get(one, _ALIKE.get(one, re2.escape(one)))
+            {"#": r"\p{Nd}+", "*": rf"[{_LETTER}’'.&-]+"}.get(one, ALIKE.get(one, re2.escape(one)))
             for one in re.sub(r"\*+", "*", re.sub("#+", "#", part))
         )
         for part in parts

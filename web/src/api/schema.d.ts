@@ -1172,6 +1172,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{key}/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Search
+         * @description Where something stands in a report, by section.
+         */
+        post: operations["search"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/plans/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Replacement
+         * @description The plan that puts other words in the place of what is found, and what tables would say otherwise by it.
+         */
+        post: operations["plan_replacement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2364,6 +2404,173 @@ export interface components {
              * @default false
              */
             moves: boolean;
+        };
+        /** Found */
+        Found: {
+            /** Count */
+            count: number;
+            /** Sections */
+            sections: components["schemas"]["SectionShown"][];
+            /** Hits */
+            hits: components["schemas"]["HitShown"][];
+        };
+        /**
+         * HitShown
+         * @description ``start`` counts UTF-16 code units.
+         */
+        HitShown: {
+            /** Paragraph */
+            paragraph: string;
+            /** Start */
+            start: number;
+            /** Words */
+            words: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Section */
+            section: string;
+            /** Instead */
+            instead: string;
+        };
+        /**
+         * SectionShown
+         * @description A heading under which something was found, and how often; no words for what stands in front of all headings.
+         */
+        SectionShown: {
+            /** Id */
+            id: string;
+            /** Number */
+            number: string;
+            /** Text */
+            text: string;
+            /** Count */
+            count: number;
+        };
+        /**
+         * ToSearch
+         * @description What is looked for, see ``Wanted``; and what would stand in its place, if anything is to.
+         */
+        ToSearch: {
+            /** Words */
+            words: string;
+            /**
+             * Capitals
+             * @default false
+             */
+            capitals: boolean;
+            /**
+             * Whole
+             * @default false
+             */
+            whole: boolean;
+            /**
+             * Accents
+             * @default false
+             */
+            accents: boolean;
+            /**
+             * Pattern
+             * @default false
+             */
+            pattern: boolean;
+            /**
+             * Headings
+             * @default false
+             */
+            headings: boolean;
+            /**
+             * Style
+             * @default
+             */
+            style: string;
+            /**
+             * Formatting
+             * @default
+             * @enum {string}
+             */
+            formatting: "" | "bold" | "italic" | "underline" | "link";
+            /** Instead */
+            instead?: string | null;
+        };
+        /**
+         * LineShown
+         * @description A line of a table that would say otherwise, or own words of one that hold what would be replaced.
+         */
+        LineShown: {
+            /** Table */
+            table: string;
+            /** Title */
+            title: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Is Own */
+            is_own: boolean;
+        };
+        /** ReplacementPlan */
+        ReplacementPlan: {
+            /** Plan */
+            plan: {
+                [key: string]: unknown;
+            }[];
+            /** Count */
+            count: number;
+            /** Lines */
+            lines: components["schemas"]["LineShown"][];
+        };
+        /**
+         * ToReplace
+         * @description ``places``: paragraph and start of those that are meant; all of them without.
+         */
+        ToReplace: {
+            /** Words */
+            words: string;
+            /**
+             * Capitals
+             * @default false
+             */
+            capitals: boolean;
+            /**
+             * Whole
+             * @default false
+             */
+            whole: boolean;
+            /**
+             * Accents
+             * @default false
+             */
+            accents: boolean;
+            /**
+             * Pattern
+             * @default false
+             */
+            pattern: boolean;
+            /**
+             * Headings
+             * @default false
+             */
+            headings: boolean;
+            /**
+             * Style
+             * @default
+             */
+            style: string;
+            /**
+             * Formatting
+             * @default
+             * @enum {string}
+             */
+            formatting: "" | "bold" | "italic" | "underline" | "link";
+            /** Instead */
+            instead?: string | null;
+            /** Places */
+            places?: [
+                string,
+                number
+            ][] | null;
         };
     };
     responses: never;
@@ -4155,6 +4362,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pasted"];
+                };
+            };
+        };
+    };
+    search: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToSearch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+        };
+    };
+    plan_replacement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToReplace"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplacementPlan"];
                 };
             };
         };
