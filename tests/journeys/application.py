@@ -168,7 +168,7 @@ def table_leaf(page: Page) -> Locator:
 PANELS = {
     "Tables": ("As printed", "Bookmarks", "Authorities", "Index"),
     "Looks": ("Ladder", "Styles", "House sheets", "Page"),
-    "Report": ("Check-up",),
+    "Report": ("Check-up", "Find"),
 }
 
 

@@ -87,8 +87,17 @@ def find(report: Report, wanted: Wanted, instead: str | None = None) -> Iterator
             ):
                 continue
             put = "" if instead is None else _put(match, instead) if wanted.pattern else instead
-            around = text[max(0, start - AROUND) : start], text[end : end + AROUND]
-            yield Hit(paragraph.id, start, end, match[0], *around, section, put)
+            yield Hit(paragraph.id, start, end, match[0], *_around(text, start, end), section, put)
+
+
+def _around(text: str, start: int, end: int) -> tuple[str, str]:
+    """The words in front of a stretch and behind it, as many as are shown."""
+    before, after = text[max(0, start - AROUND) : start], text[end : end + AROUND]
+    if start > AROUND:
+        before = "…" + before.split(" ", 1)[-1]
+    if end + AROUND < len(text):
+        after = after.rsplit(" ", 1)[0] + "…"
+    return before, after
 
 
 def _matches(pattern: re2.Pattern, text: str) -> Iterator[tuple[int, re2.Match]]:

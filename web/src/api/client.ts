@@ -40,6 +40,10 @@ export type Summary = components["schemas"]["Summary"];
 export type StoredPicture = components["schemas"]["StoredPicture"];
 export type Pasted = Omit<components["schemas"]["Pasted"], "blocks"> & { blocks: readonly ElementOf[] };
 export type ReadToInsert = components["schemas"]["ReadToInsert"];
+export type ToSearch = components["schemas"]["ToSearch"];
+export type FoundInText = components["schemas"]["Found"];
+export type HitInText = components["schemas"]["HitShown"];
+export type ReplacementPlan = Omit<components["schemas"]["ReplacementPlan"], "plan"> & { plan: Plan };
 export type Scope = components["schemas"]["CatchUp"]["scope"];
 export type TableDone = components["schemas"]["Done"];
 export type TableResult = components["schemas"]["Result"];
@@ -160,6 +164,9 @@ export const api = {
   lookRules: (key: string) => call<{ rules: LookRule[] }>("GET", `reports/${part(key)}/look-rules`),
   saveLookRules: (key: string, rules: readonly LookRule[]) =>
     call<undefined>("PUT", `reports/${part(key)}/look-rules`, { rules }),
+  search: (key: string, wanted: ToSearch) => call<FoundInText>("POST", `reports/${part(key)}/search`, wanted),
+  planReplacement: (key: string, wanted: ToSearch & { places: readonly (readonly [string, number])[] | null }) =>
+    call<ReplacementPlan>("POST", `reports/${part(key)}/plans/replace`, wanted),
   planRemedy: (key: string, kind: string, places: readonly string[]) =>
     call<RemedyPlan>("POST", `reports/${part(key)}/plans/remedy`, { kind, places }),
   setAside: (key: string, findings: readonly string[], reason: string) =>

@@ -63,7 +63,8 @@ export function Book({ report, room, person, aside, forget, at, beginAnew }: Pro
     (wanted: string) => {
       bring("table");
       show(wanted);
-      tableLeaf?.focus();
+      // A panel may have something that is meant to be typed in at once.
+      (tableLeaf?.querySelector<HTMLElement>("[data-first]") ?? tableLeaf)?.focus();
     },
     [bring, show, tableLeaf],
   );

@@ -68,6 +68,7 @@ export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, to
       },
       { key: "h", does: "The ladder", run: () => toPanel("ladder") },
       { key: "k", does: "The check-up", run: () => toPanel("check-up") },
+      { key: "/", does: "Find and replace", run: () => toPanel("find") },
       {
         key: "f",
         does: "Filter the spine",

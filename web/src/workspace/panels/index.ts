@@ -9,8 +9,9 @@ import { authorities } from "./places/Authorities";
 import { bookmarks } from "./places/Bookmarks";
 import { terms } from "./places/Terms";
 import { printed } from "./printed";
+import { searching } from "./searching/Search";
 
-export const PANELS: readonly Panel[] = [printed, bookmarks, authorities, terms, ladder, styles, houseSheets, pageSetup, checkUp];
+export const PANELS: readonly Panel[] = [printed, bookmarks, authorities, terms, ladder, styles, houseSheets, pageSetup, checkUp, searching];
 
 export const inGroup = (group: Group): readonly Panel[] => PANELS.filter((panel) => panel.group === group);
 
