@@ -75,7 +75,7 @@ def read_html_apart(text: str, report: Report, keep: Keep) -> Imported:
 
     Of the report only its styles, labels and numbers are looked at.
     """
-    bare = Report(report.title, styles=report.styles, labels=report.labels, numbering=report.numbering)
+    bare = Report(report.title, (), report.styles, report.numbering, report.page, labels=report.labels)
     found = _apart(_read_html, (text, bare, keep), unhurried, LONGEST_PASTED, MOST_MEMORY)
     if isinstance(found, FileRefused):
         raise found

@@ -350,6 +350,10 @@ class TheIndex(unittest.TestCase):
         self.assertEqual(
             [line.text for line in lines(report, replace(INDEX, language="sv"))], ["Z", "Zeebrugge", "Å", "Ålesund"]
         )
+        swedish = replace(report, page=PageSetup(language="sv"))
+        self.assertEqual([line.text for line in lines(swedish, INDEX)], ["Z", "Zeebrugge", "Å", "Ålesund"])
+        of_its_own = replace(INDEX, language="en-GB")
+        self.assertEqual(next(iter(lines(swedish, of_its_own))).text, "A")
 
     def test_signs_in_front_of_a_term_part_no_letter_in_two(self) -> None:
         words = ("“tide”", "table", "‘tin’", "tower")

@@ -75,6 +75,14 @@ class Structure(TestCase):
             ["item-1 3: c", "bullet-2: deep", "item-3: deeper", "item-1 9: i", "item-1 none: more", "bullet-1: a", "bullet-2: b"],
         )  # fmt: skip
 
+    def test_kinds_of_list_that_the_report_has_not_get_a_style(self) -> None:
+        found = pasted(
+            "<ol type=a start=2><li>b<ol style='list-style-type:upper-roman'><li>I</ol></ol><ol type=a><li>a</ol>"
+        ).report
+        kinds = [(found.styles[b.style].marker, found.styles[b.style].list_level, b.number_from) for b in found.blocks]
+        self.assertEqual(kinds, [("lower-letter", 1, 2), ("upper-roman", 2, None), ("lower-letter", 1, 1)])
+        self.assertEqual(found.styles[found.blocks[0].style].indent, found.styles.item("decimal", 1).indent)
+
     def test_quotations_fixed_width_definitions_and_breaks(self) -> None:
         self.assertEqual(
             shown(
@@ -201,7 +209,9 @@ class WordProcessors(TestCase):
             )
 
         html = item("3.", 1, "Three") + item("·", 2, "Point") + item("4.", 1, "Four") + item("iv)", 2, "Low")
-        self.assertEqual(shown(html), ["item-1 3: Three", "bullet-2: Point", "item-1: Four", "item-2 4: Low"])
+        self.assertEqual(
+            shown(html), ["item-1 3: Three", "bullet-2: Point", "item-1: Four", "list-in-roman-numerals-2 4: Low"]
+        )
 
     def test_numbers_in_front_of_headings_titles_captions_and_contents(self) -> None:
         html = (

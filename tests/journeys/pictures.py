@@ -23,6 +23,7 @@ from .application import (
     whole_look,
 )
 from .test_authorities import select
+from .test_clipboard import PAGE, copy
 
 FOLDER = Path(__file__).parents[2] / "docs/screenshots"
 
@@ -50,9 +51,6 @@ def places(page: Page) -> None:
     look_line(page).get_by_label("Label of this caption").select_option(label="no label")
     page.locator("figure").first.scroll_into_view_if_needed()
     page.locator("figure img").first.click()
-    page.mouse.move(700, 600)
-    page.wait_for_timeout(800)
-    page.screenshot(path=FOLDER / "caption.png")
     look_line(page).get_by_role("button", name="Put a caption below").click()
     page.get_by_label("What the spine shows").select_option("headings")
     put_cursor(page, "Ines Varga, Tobias Okonjo")
@@ -66,13 +64,30 @@ def places(page: Page) -> None:
     page.wait_for_timeout(800)
     page.screenshot(path=FOLDER / "choosing-a-place.png")
     page.keyboard.press("Escape")
-    show_panel(page, "Bookmarks")
-    page.get_by_label("What the spine shows").select_option(label="Bookmarks, 3")
-    page.locator("[data-rib]").first.click()
+
+
+def pasted(page: Page) -> None:
+    """Something from a page of the web, and the choice after that; words about to be replaced in headings."""
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    copy(page, html=PAGE, plain="words")
+    put_cursor(page, "Three attempts were made")
+    page.keyboard.press("Enter")
+    page.keyboard.press("Control+v")
+    look_line(page).get_by_role("group", name="What was pasted").wait_for()
+    page.wait_for_timeout(800)
+    page.screenshot(path=FOLDER / "pasted.png")
+    page.keyboard.press("Control+z")
+    page.keyboard.press("Control+z")
+    left = show_panel(page, "Find")
+    left.get_by_label("Find", exact=True).fill("gate")
+    left.get_by_label("Put in its place").fill("sluice")
+    left.get_by_label("Where to look").select_option("headings alone")
+    left.get_by_role("button", name="Replace all").click()
+    left.get_by_role("region", name="What it would change").wait_for()
     page.mouse.move(900, 300)
     page.wait_for_timeout(800)
-    page.screenshot(path=FOLDER / "bookmarks.png")
-    page.get_by_label("What the spine shows").select_option("headings")
+    page.screenshot(path=FOLDER / "find.png")
+    left.get_by_role("button", name="Leave it").click()
     show_panel(page, "As printed")
 
 
@@ -196,6 +211,7 @@ def main() -> None:
             page.get_by_text("The table is level with the text.").wait_for()
             page.wait_for_timeout(13_000)  # until the notice is gone
             places(page)
+            pasted(page)
             go_to(page, "What we ask")
             whole_look(page).get_by_role("combobox", name="Alignment").select_option("center")
             look_line(page).get_by_role("spinbutton", name="Size").fill("17")

@@ -8,6 +8,7 @@ distribution), fetched with ``tests/samples.sh``.
 from __future__ import annotations
 
 import re
+from datetime import datetime, timedelta, timezone
 from io import BytesIO
 from pathlib import Path
 from unittest import TestCase
@@ -23,7 +24,7 @@ from mellowspine.core.pages.lines import InFaces, Lines, pieces
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Marks, Paragraph, Run
-from mellowspine.core.report.report import Report
+from mellowspine.core.report.report import PageSetup, Report
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.settle import with_contents
 
@@ -47,7 +48,7 @@ class Written:
         self.report: Report
         self.report, self.pages = with_contents(imported.report, typefaces)
         self.data = pdf.write(walk.Written(self.report, self.pages, typefaces, imported.pictures))
-        self.pypdf = [squeezed(page.extract_text()) for page in pypdf.PdfReader(BytesIO(self.data)).pages]
+        self.pypdf = [squeezed(page.extract_text()) for page in pypdf.pypdf.PdfReader(BytesIO(self.data)).pages]
         document = pypdfium2.PdfDocument(self.data)
         self.pdfium = [squeezed(page.get_textpage().get_text_bounded()) for page in document]
         self.pikepdf = pikepdf.open(BytesIO(self.data))
@@ -174,3 +175,33 @@ def flattened(items):
     for item in items:
         yield item
         yield from flattened(item.children)
+
+
+class WhatItSaysOfItself(TestCase):
+    """ISO 32000-1, 14.3.3 and 14.9.2, read by ``pypdf`` and ``pikepdf``."""
+
+    def test_title_authors_subject_language_and_dates_as_they_are(self) -> None:
+        blocks = (
+            Paragraph("t", "title", (Run("Lido"),)),
+            Paragraph("s", "subtitle", (Run("Feasibility  and consents"),)),
+        )
+        report = Report("Lido – größer", blocks, page=PageSetup(language="de"))
+        pages = paginate(report, Typefaces())
+        about = walk.About(
+            ("Ines Varga", "Tobias Okonjo"), datetime(2026, 11, 29, 9, 5, 7, tzinfo=timezone(timedelta(hours=2)))
+        )
+        data = pdf.write(walk.Written(report, pages, Typefaces(), {}, about=about))
+        said = pypdf.PdfReader(BytesIO(data)).metadata
+        self.assertEqual(
+            (said.title, said.author, said.subject),
+            ("Lido – größer", "Ines Varga, Tobias Okonjo", "Feasibility and consents"),
+        )
+        self.assertEqual((said["/CreationDate"], said["/ModDate"]), ("D:20261129070507Z", "D:20261129070507Z"))
+        with pikepdf.open(BytesIO(data)) as opened:
+            self.assertEqual(str(opened.Root.Lang), "de")
+
+    def test_without_a_date_the_same_report_is_the_same_file(self) -> None:
+        report = Report("r", (Paragraph("p", runs=(Run("x"),)),))
+        one, other = (pdf.write(walk.Written(report, paginate(report, Typefaces()), Typefaces(), {})) for _ in range(2))
+        self.assertEqual(one, other)
+        self.assertEqual(pypdf.PdfReader(BytesIO(one)).metadata.author, "")

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Iterable, Mapping
+from datetime import UTC
 from functools import lru_cache
 from io import BytesIO
 from pathlib import Path
@@ -24,8 +25,9 @@ from reportlab.pdfgen.canvas import Canvas
 
 from ..pages.draw import Drawing, Link, Mark, Picture, Rule, Target, Words
 from ..pages.typefaces import FEATURES
+from ..report.blocks import Paragraph
 from ..report.report import Report
-from .walk import Written
+from .walk import About, Written
 
 logging.getLogger("fontTools").setLevel(logging.ERROR)  # it warns of how old the shipped faces are
 rl_config.useA85 = 0  # streams as they are: as ASCII they are a quarter larger, and slower to write
@@ -38,8 +40,8 @@ _ABOVE_TARGET = 4.0
 
 def write(given: Written) -> bytes:
     """The report as PDF. Pictures that are missing leave an empty frame."""
-    report, pages, typefaces, pictures, progress = given
-    writer = _Writer(report, pictures)
+    report, pages, typefaces, pictures, progress, about = given
+    writer = _Writer(report, pictures, about)
     drawing = Drawing(pages, typefaces)
     for number in range(1, len(pages) + 1):
         if number % 10 == 1:
@@ -49,15 +51,28 @@ def write(given: Written) -> bytes:
     return writer.finish()
 
 
+def _subject(report: Report) -> str:
+    """What the line under the title says."""
+    subtitle = report.styles.role("subtitle").id
+    lines = (b.text for b in report.blocks if isinstance(b, Paragraph) and b.style == subtitle)
+    return " ".join(next(lines, "").split())[:300]
+
+
 class _Writer:
-    def __init__(self, report: Report, pictures: Mapping[str, bytes]) -> None:
+    def __init__(self, report: Report, pictures: Mapping[str, bytes], about: About) -> None:
         self.setup = report.page
         self.pictures = pictures
         self.file = BytesIO()
         size = (self.setup.width, self.setup.height)
-        self.canvas = Canvas(self.file, pagesize=size, pageCompression=1, invariant=1)
+        language = report.page.language
+        self.canvas = Canvas(self.file, pagesize=size, pageCompression=1, invariant=1, lang=language)
         self.canvas.setTitle(report.title)
+        self.canvas.setAuthor(", ".join(about.authors))
+        self.canvas.setSubject(_subject(report))
         self.canvas.setCreator("Mellow Spine")
+        if about.at:
+            date = about.at.astimezone(UTC).strftime("D:%Y%m%d%H%M%SZ")  # ISO 32000-1, 7.9.4
+            self.canvas.setDateFormatter(lambda *_: date)
         self.depth = -1
         """That of the last entry of the outline; -1 while it has none."""
         self.named: dict[str, str] = {}

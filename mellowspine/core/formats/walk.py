@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable, Iterator, Mapping
+from datetime import datetime
 from typing import NamedTuple
 
 from ..pages.pages import Pages
@@ -14,6 +15,14 @@ from ..report.report import Report
 from .imported import Progress, unhurried
 
 
+class About(NamedTuple):
+    """What files say of a report beside what is in it: who wrote it, and when the file is made. Without a date it is one that
+    is always the same, and so are the bytes of the file."""
+
+    authors: tuple[str, ...] = ()
+    at: datetime | None = None
+
+
 class Written(NamedTuple):
     """What a writer is given. ``pages`` are the report's own; ``pictures`` are files by the source of image blocks."""
 
@@ -22,6 +31,7 @@ class Written(NamedTuple):
     typefaces: Typefaces
     pictures: Mapping[str, bytes]
     progress: Progress = unhurried
+    about: About = About()
 
 
 class Format(NamedTuple):

@@ -89,8 +89,8 @@ class Recipe:
     """The number of pages from which on "passim" is printed in place of them (common practice, no source); 0 for never."""
     ranges: Annotated[int, Property(0, 99)] = 3
     """How many pages that follow each other are printed as a range, at least; 0 for none but those of one place."""
-    language: Annotated[str, Property(form=re.compile(r"[a-z]{2,3}(-[A-Z]{2})?"), how="choose a language")] = "en-GB"
-    """Whose order the lines have, where they are in the order of an alphabet."""
+    language: Annotated[str, Property(form=re.compile(r"([a-z]{2,3}(-[A-Z]{2})?)?"), how="choose a language")] = ""
+    """Whose order the lines have, where they are in the order of an alphabet; nothing for that of the report."""
     by_letter: bool = False
     """Whether spaces and hyphens count for nothing in that order."""
     run_in: bool = False

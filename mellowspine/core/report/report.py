@@ -18,6 +18,7 @@ from .tables import Issued
 
 _SIDE = Property(72, 5669, "points")
 _MARGIN = Property(0, 2000, "points")
+LANGUAGE = re.compile(r"[a-z]{2,3}(-[A-Z]{2})?")
 LEAST_AREA = 72.0
 """Width and height in points that the margins must leave for the text."""
 
@@ -47,6 +48,9 @@ class PageSetup:
     back_says: Annotated[str, Property(form=re.compile(r"[^\n\r\t]{1,80}"), how="write 1 to 80 characters")] = (
         "Back to contents"
     )
+
+    language: Annotated[str, Property(form=LANGUAGE, how="choose a language")] = "en-GB"
+    """That of the text (BCP 47, with its region): for who checks spelling or reads aloud, and for the order of an alphabet."""
 
     def __post_init__(self) -> None:
         for name in (*PAGE_PROPERTIES, *PAGE_CHOICES):

@@ -16,7 +16,7 @@ from ..report.report import Report
 from ..report.tables import Emphasis, Lead, Line
 from ..structure.occurrences import Occurrences
 from ..structure.outline import paragraphs_of
-from .collation import orders, without_article
+from .collation import in_its_language, orders, without_article
 from .contents import emphasis_in, stretch_of
 from .kinds import Sources, TableKind, add_table_kind
 from .page_lists import PageList, Places, page_list
@@ -27,6 +27,7 @@ CATEGORY, AUTHORITY = 1, 2
 
 def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
     pages, report = sources.pages, sources.pages.report
+    recipe = in_its_language(recipe, sources.pages.report)
     section = stretch_of(recipe, sources.headings, sources.at, len(report.blocks))
     if section is None:
         return

@@ -4,10 +4,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from dataclasses import replace
 from functools import lru_cache
 from typing import Any
 
 import icu
+
+from ..report.recipes import Recipe
+from ..report.report import Report
 
 _ARTICLES = {
     language: re.compile(rf"(?:{articles})(?=\w)", re.IGNORECASE)
@@ -61,3 +65,8 @@ def letter_of(words: str, language: str) -> str:
     alphabet = _alphabet(language)
     label: str = alphabet.getBucket(alphabet.getBucketIndex(words))[0]
     return label
+
+
+def in_its_language(recipe: Recipe, report: Report) -> Recipe:
+    """The recipe with the language whose order its lines have, which is the report's unless it says otherwise."""
+    return recipe if recipe.language else replace(recipe, language=report.page.language)

@@ -12,7 +12,7 @@ from ..report.index import DEEPEST, See, Terms
 from ..report.recipes import LevelLook, Recipe
 from ..report.tables import Emphasis, Lead, Line
 from ..structure.occurrences import Occurrences
-from .collation import letter_of, orders
+from .collation import in_its_language, letter_of, orders
 from .contents import stretch_of
 from .kinds import Sources, TableKind, add_table_kind
 from .page_lists import Places, page_list
@@ -49,6 +49,7 @@ class _Listed(NamedTuple):
 
 def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
     pages, report = sources.pages, sources.pages.report
+    recipe = in_its_language(recipe, sources.pages.report)
     section = stretch_of(recipe, sources.headings, sources.at, len(report.blocks))
     if section is None:
         return

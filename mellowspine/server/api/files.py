@@ -7,17 +7,18 @@ from typing import Any, NamedTuple
 from urllib.parse import quote
 
 from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
 from mellowspine.core.formats import LARGEST_FILE, WRITERS
 from mellowspine.core.formats.imported import FileRefused, Imported, Progress
 from mellowspine.core.formats.pictures import NotAPicture, size_of
-from mellowspine.core.formats.walk import Written
+from mellowspine.core.formats.walk import About, Written
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph
 from mellowspine.core.report.report import Report as CoreReport
-from mellowspine.server.accounts.people import signed_in
+from mellowspine.server.accounts.people import shown_name, signed_in
 from mellowspine.server.jobs import Job, jobs
 from mellowspine.server.reading import check_apart, read_apart
 from mellowspine.server.refusals import Refusal
@@ -25,6 +26,7 @@ from mellowspine.server.rooms.derived import NotComputed
 from mellowspine.server.rooms.document import SCHEMA
 from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.registry import rooms
+from mellowspine.server.shelf.models import Role
 from mellowspine.server.shelf.pictures import read_pictures, store_picture
 from mellowspine.server.shelf.reports import open_report
 
@@ -137,11 +139,16 @@ def begin_file(request: HttpRequest, key: str, ending: str) -> JobShown:
     if format is None:
         raise Refusal(f"Reports cannot be written in this format; choose {' or '.join(WRITERS)}.", 404)
 
+    # The owner first, then who else writes in it.
+    writers = found.members.exclude(role=Role.READER).select_related("person")
+    members = sorted(writers, key=lambda one: (one.role != Role.OWNER, one.pk))
+
     def work(progress: Progress) -> Made:
         with rooms.room(found.key) as room:
             report, pages = room.call(room.settled).result()
         pictures = read_pictures(found)
-        data = format.write(Written(report, pages, Typefaces(), pictures, progress))
+        about = About(tuple(shown_name(one.person) for one in members), timezone.now())
+        data = format.write(Written(report, pages, Typefaces(), pictures, progress, about))
         name = "".join(c if c.isalnum() or c in " -_.," else "-" for c in report.title).strip()[:120] or "report"
         return Made(f"{name}.{ending}", format.media_type, data)
 

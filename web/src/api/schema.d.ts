@@ -1425,6 +1425,8 @@ export interface components {
             back_level: number | null;
             /** Back Says */
             back_says: string;
+            /** Language */
+            language: string;
         };
         /** ReportShown */
         ReportShown: {
@@ -1729,6 +1731,8 @@ export interface components {
             back_level?: number | null;
             /** Back Says */
             back_says?: string;
+            /** Language */
+            language?: string;
         };
         /**
          * TakenBack

@@ -10,7 +10,7 @@ import re
 from collections.abc import Collection, Iterator, Mapping
 
 from ...report.blocks import Paragraph
-from ...report.report import Report
+from ...report.report import DEFAULT_PAGE, LANGUAGE, PageSetup, Report
 from ..imported import Imported, Keep, Note, Progress, new_ids, unhurried
 from ..text import without_controls
 from .reader import Reader
@@ -34,7 +34,9 @@ def read(data: bytes, name: str, progress: Progress, pictures: Mapping[str, byte
     first = report.styles.heading(1).id
     heading = next((b.text for b in report.blocks if isinstance(b, Paragraph) and b.style == first), name)
     blocks = report.blocks or (Paragraph("b00001"),)
-    return Imported(Report(named or heading, blocks, report.styles), found.pictures, found.notes)
+    said = (root.get("lang") or "") if root is not None else ""
+    page = PageSetup(language=said) if LANGUAGE.fullmatch(said) else DEFAULT_PAGE
+    return Imported(Report(named or heading, blocks, report.styles, page=page), found.pictures, found.notes)
 
 
 def read_into(

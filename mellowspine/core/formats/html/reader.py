@@ -108,6 +108,11 @@ _LISTS: Mapping[Marker, str] = {
     "lower-roman": "List in roman numerals", "upper-roman": "List in capital numerals",
 }  # fmt: skip
 """What styles of lists are called that come with what is read."""
+_QUOTES = {
+    "en": "“”", "de": "„“", "cs": "„“", "da": "“”", "nl": "“”", "fi": "””", "sv": "””", "fr": "«»", "it": "«»", "es": "«»", "pt": "“”",
+    "nb": "«»", "pl": "„”", "hu": "„”",
+}  # fmt: skip
+"""Quotation marks by language (CLDR, from memory); French spaces within them are left to whoever writes."""
 _CLASS_HEADING = re.compile(r"msoheading([1-9])")
 _LEVEL_OF_LIST = re.compile(r"\bl\d+ level([1-9])")
 _IGNORED = (
@@ -161,6 +166,7 @@ class Reader:
         self.styles: StyleSheet = report.styles
         self.labels: Labels = report.labels
         self.ids, self.keep, self.numbered, self.given = ids, keep, numbered, given
+        self._quotes = _QUOTES.get(report.page.language.split("-")[0], _QUOTES["en"])
         self.notes = Notes()
         self.pictures: dict[str, bytes] = {}
         self.elsewhere: list[str] = []
@@ -264,7 +270,7 @@ class Reader:
                 if not now.lists and now.style is None:
                     now = now._replace(base=self.styles.role("quotation").id)
             case "q":
-                self._words("“", now)
+                self._words(self._quotes[0], now)
             case "dt":
                 now = now._replace(marks=replace(now.marks, bold=True))
             case "dd":
@@ -295,7 +301,7 @@ class Reader:
             self._flush()
         match tag:
             case "q":
-                self._words("”", now)
+                self._words(self._quotes[1], now)
             case "td" | "th" if self._table:
                 self._table.end_cell(self._into, Paragraph(next(self.ids), now.base), self.notes)
                 self._into = self._table.around

@@ -53,6 +53,7 @@ const MODIFIERS = new Set(["Alt", "Control", "Meta", "Shift"]);
 export function useTextEditor({ report, room, mayWrite, goTo, notify }: Given): { editor: Editor; pasting: Pasting } {
   const writes = useRef(mayWrite);
   const [styles] = useState(() => new Current<Styles>(report.styles));
+  const [language] = useState(() => new Current(report.page.language));
   const copying = useMemo(() => new Copying(report.key), [report.key]);
   const pasting = useMemo(() => new Pasting(room, report.key, notify, copying), [room, report.key, notify, copying]);
   const tooMuch = (slice: Slice) => {
@@ -74,6 +75,7 @@ export function useTextEditor({ report, room, mayWrite, goTo, notify }: Given): 
           "aria-label": `Text of ${report.title}`,
           "aria-readonly": String(!writes.current),
           spellcheck: "true",
+          lang: language.get(),
         }),
         // A table or a picture that is selected stays when somebody types: the words go behind it.
         handleTextInput: (view, _from, _to, text) => typeAfter(view, text) || beginList(editor, text, styles.get()),
@@ -123,6 +125,11 @@ export function useTextEditor({ report, room, mayWrite, goTo, notify }: Given): 
     // is there nothing may happen to the editor: what it holds until then would be written into the text.
     if (room.state.ready) editor.view.dispatch(editor.state.tr.setMeta("addToHistory", false));
   }, [editor, room, styles, report.styles]);
+  useEffect(() => {
+    if (language.get() === report.page.language) return;
+    language.set(report.page.language);
+    if (room.state.ready) editor.view.dispatch(editor.state.tr.setMeta("addToHistory", false));
+  }, [editor, room, language, report.page.language]);
   useEffect(() => {
     writes.current = mayWrite;
     editor.setEditable(mayWrite);

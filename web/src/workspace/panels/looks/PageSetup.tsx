@@ -3,6 +3,7 @@ import { RANGES } from "../../../api/settings";
 import { Box, Text, VisuallyHidden } from "@chakra-ui/react";
 import { memo } from "react";
 import type { PageShown, ReportShown } from "../../../api/client";
+import { LANGUAGES } from "../../controls/languages";
 import { Choice, Figure } from "../../controls/LookWords";
 import { useRoom } from "../../room/useRoom";
 import type { Panel, PanelProps } from "../panel";
@@ -57,6 +58,9 @@ const PageSetup = memo(function PageSetup({ report, pages, mayWrite, sheet }: Pr
     <Box px="4" py="4" fontSize="13px">
       <PanelTitle>The page</PanelTitle>
       <TakeBack what={mayWrite ? report.to_take_back : ""} takeBack={sheet.takeBack} />
+      <Row label="Language">
+        <Choice name="Language of the report" value={page.language} disabled={!mayWrite} choices={LANGUAGES} set={(language) => change({ language })} />
+      </Row>
       <Text color="quiet">Press where its number is to stand.</Text>
       <Sheetlet page={page} pages={pages} mayWrite={mayWrite} change={change} />
       <Row label="Number">

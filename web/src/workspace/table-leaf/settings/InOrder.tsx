@@ -2,25 +2,11 @@ import { RANGES } from "../../../api/settings";
 import { Flex } from "@chakra-ui/react";
 import { Choice, Figure } from "../../controls/LookWords";
 import { Press, Row } from "../../controls/parts";
+import { LANGUAGES } from "../../controls/languages";
 import type { Setting } from "../../tables/recipe";
 import { type Choices, Either, type Given, OneOf } from "./words";
 
-const LANGUAGES: Choices<string> = [
-  ["en-GB", "as in English"],
-  ["cs", "as in Czech"],
-  ["da", "as in Danish"],
-  ["nl", "as in Dutch"],
-  ["fi", "as in Finnish"],
-  ["fr", "as in French"],
-  ["de", "as in German"],
-  ["hu", "as in Hungarian"],
-  ["it", "as in Italian"],
-  ["nb", "as in Norwegian"],
-  ["pl", "as in Polish"],
-  ["pt", "as in Portuguese"],
-  ["es", "as in Spanish"],
-  ["sv", "as in Swedish"],
-];
+const ORDERS: Choices<string> = [["", "as the report’s language"], ...LANGUAGES.filter(([code]) => code !== "en-US").map(([code, name]) => [code, `as in ${name.replace(/ \(.*/, "")}`] as const)];
 
 /** Settings of tables whose lines stand in the order of an alphabet, each with all its pages. */
 export function InOrder({ categories, ...given }: Given & { categories: boolean }) {
@@ -65,7 +51,7 @@ export function InOrder({ categories, ...given }: Given & { categories: boolean 
         </Row>
       )}
       <Row label="Order">
-        <OneOf {...given} setting="language" name="Language of the order" choices={LANGUAGES} />
+        <OneOf {...given} setting="language" name="Language of the order" choices={ORDERS} />
         <Either {...given} setting="by_letter" name="How words are put in order" on="letter by letter" off="word by word" />
       </Row>
       {!categories && (
