@@ -316,6 +316,23 @@ class Sheets(Api):
         self.assertEqual(leaders(), {"t": "-", "u": "-"})
         self.assertEqual(self.ask(self.owner, "post", take_back, {}).json(), {"what": "house sheet Ours", "left": 0})
         self.assertEqual(leaders(), {"t": ".", "u": "."})
+        # Given twice in a row it is two things, each taken back by itself.
+        for table in "tu":
+            change(table, leader="_")
+        again = self.ask(self.owner, "post", f"reports/{report.key}/house-sheet", {"name": "Others"}).json()["key"]
+        for table in "tu":
+            change(table, leader=".")
+        self.ask(self.owner, "post", give, {})
+        HouseSheet.objects.filter(key=kept).update(name="Ours before")
+        HouseSheet.objects.filter(key=again).update(name="Ours")
+        self.ask(self.owner, "post", give.replace(kept, again), {})
+        self.assertEqual(leaders(), {"t": "_", "u": "_"})
+        self.ask(self.owner, "post", take_back, {})
+        self.assertEqual(leaders(), {"t": "-", "u": "-"})
+        self.ask(self.owner, "post", take_back, {})
+        self.assertEqual(leaders(), {"t": ".", "u": "."})
+        HouseSheet.objects.filter(key=again).update(name="Others")
+        HouseSheet.objects.filter(key=kept).update(name="Ours")
         # What somebody has changed of a table since then stays.
         self.ask(self.owner, "post", give, {})
         change("t", title="What there is")

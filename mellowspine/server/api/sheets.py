@@ -370,7 +370,8 @@ def give_house_sheet(request: HttpRequest, key: str, house: str, chosen: Chosen)
     try:
         for table, settings in of_tables.items():
             change = partial(_by_settings, table, settings)
-            number = change_table(report, table, change, signed_in(request), f"House sheet {found.name}").change
+            what = f"House sheet {found.name}"
+            number = change_table(report, table, change, signed_in(request), what, alone=True).change
             if number is not None:
                 tables.append((table, number))
         _change(request, key, f"house sheet {found.name}", lambda sheet: given(sheet, found, paths), whole, tables)

@@ -167,10 +167,13 @@ def _change_tables(report: Report, change: Callable[[Derived], R]) -> R:
             ) from error
 
 
-def change_table(report: Report, table: str, change: Callable[[Now], Changed], person: User, what: str) -> Done:
-    """Changes a table for everybody, and notes it under what it is called. Raises Refusal."""
+def change_table(
+    report: Report, table: str, change: Callable[[Now], Changed], person: User, what: str, alone: bool = False
+) -> Done:
+    """Changes a table for everybody, and notes it under what it is called; ``alone`` where it is no step of what was done just
+    before. Raises Refusal."""
     try:
-        number = _change_tables(report, lambda derived: _change_one(derived, table, change, person, what))
+        number = _change_tables(report, lambda derived: _change_one(derived, table, change, person, what, alone))
     except SettingError as error:
         raise Refusal(str(error)) from None
     return Done(change=number)
@@ -188,10 +191,12 @@ def take_change_back(report: Report, table: str, number: int, person: User) -> b
     return _change_tables(report, take_back)
 
 
-def _change_one(derived: Derived, table: str, change: Callable[[Now], Changed], person: User, what: str) -> int | None:
+def _change_one(
+    derived: Derived, table: str, change: Callable[[Now], Changed], person: User, what: str, alone: bool
+) -> int | None:
     if not derived.holds(table):
         raise Refusal(_GONE, 404)
-    return derived.change_table(table, change, person, what)
+    return derived.change_table(table, change, person, what, alone)
 
 
 def _now(report: Report, table: str) -> Now:

@@ -168,7 +168,9 @@ class Derived:
     def holds(self, key: str) -> bool:
         return key in self.placed()
 
-    def change_table(self, key: str, change: Callable[[Now], Changed], person: User, what: str) -> int | None:
+    def change_table(
+        self, key: str, change: Callable[[Now], Changed], person: User, what: str, alone: bool = False
+    ) -> int | None:
         """Changes a table in the text as somebody wants it; None if nothing changes.
 
         Gives the number under which it can be taken back. Raises NotComputed.
@@ -176,7 +178,7 @@ class Derived:
         report, pages = change(self.now())
         if report.tables[key] == self.report.tables[key]:
             return None
-        number = self.tables.change(key, report.tables[key], person, what)
+        number = self.tables.change(key, report.tables[key], person, what, alone=alone)
         self._start_from(report, pages)
         self._changed()
         return number

@@ -131,16 +131,18 @@ class Tables:
         what: str,
         lines: Sequence[Difference] = (),
         caught_up: bool = False,
+        alone: bool = False,
     ) -> int:
         """Keeps a table as somebody just changed it; returns the number under which that can be taken back.
 
-        ``lines``: those that differed and do no more, if it was ``caught_up``.
+        ``lines``: those that differed and do no more, if it was ``caught_up``. ``alone``: it is no step of what the same person
+        did just before, even if that was called the same.
         """
         row, before = self._rows[key], self.issued[key]
         last = row.changes.last()
         if (
             last
-            and not caught_up
+            and not (caught_up or alone)
             and (last.person, last.what, last.taken_back) == (person, what[:200], False)
             and last.before
             and _soon(last)
