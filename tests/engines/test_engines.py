@@ -50,3 +50,29 @@ class Engines(SimpleTestCase):
                 self.assertEqual(seen["kept"][:2], ["Opening", "Some words about it. See what of Opening there"])
                 self.assertIn("Closing words", seen["kept"])
                 self.assertEqual(seen["marks"], [["citation", "Some"], ["indexed", "words"]])
+
+    def test_what_comes_from_elsewhere(self) -> None:
+        before = ["body: Before", "body: "]
+        for engine in ("chromium", "firefox"):
+            with self.subTest(engine):
+                seen = self.run_script("clipboard", engine)
+                self.assertEqual(seen["faults"], [])
+                here = [
+                    "heading-2: Access",
+                    "item-1: First",
+                    "bullet-2: Under it",
+                    "item-1: Second",
+                    "body: Large words",
+                    "figure: ",
+                ]
+                self.assertEqual([one for one in seen["pasted"] if one not in before], here)
+                self.assertEqual(seen["cells"], ["May 2", "1 1", "2 1"])
+                self.assertEqual(
+                    [one for one in seen["words"] if one not in before], ["body: Access", "body: Large words"]
+                )
+                self.assertEqual(seen["undone"], before)
+                chapter = ["heading-1: Sea level", "body: See Weir.", "heading-2: Weir", "item-1: One"]
+                self.assertEqual([one for one in seen["chapter"] if one not in before], chapter)
+                self.assertTrue(seen["copied"] and seen["named"])
+                self.assertIn("heading-2: Before the pool", seen["section"])
+                self.assertIn("figure: ", seen["section"])
