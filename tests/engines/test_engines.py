@@ -73,6 +73,6 @@ class Engines(SimpleTestCase):
                 self.assertEqual(seen["undone"], before)
                 chapter = ["heading-1: Sea level", "body: See Weir.", "heading-2: Weir", "item-1: One"]
                 self.assertEqual([one for one in seen["chapter"] if one not in before], chapter)
-                self.assertTrue(seen["copied"] and seen["named"])
+                self.assertTrue(seen["named"])
                 self.assertIn("heading-2: Before the pool", seen["section"])
                 self.assertIn("figure: ", seen["section"])

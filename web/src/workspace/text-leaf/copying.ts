@@ -61,8 +61,8 @@ class NamedSerializer extends DOMSerializer {
   override serializeFragment(fragment: Fragment, options?: { document?: Document }, target?: HTMLElement | DocumentFragment) {
     const made = super.serializeFragment(fragment, options, target);
     const name = this.name();
-    const first = made instanceof HTMLElement ? made : made.firstElementChild;
-    if (name !== null && first) first.setAttribute("data-copy", name);
+    // What is in a block is put into its own element; the whole has none yet.
+    if (name !== null && !target && !(made instanceof HTMLElement)) made.firstElementChild?.setAttribute("data-copy", name);
     return made;
   }
 }
