@@ -162,6 +162,21 @@ class Clipboard(Journey):
         )
         self.assertEqual(order, ["P", "P", "FIGURE", "FIGURE", "P"])
 
+    def test_a_file_that_is_let_go_beside_the_text_changes_nothing(self) -> None:
+        page = self.opened()
+        page.evaluate(
+            """() => {
+              const transfer = new DataTransfer();
+              transfer.items.add(new File(["x"], "a.md", { type: "text/markdown" }));
+              const event = new DragEvent("drop", { dataTransfer: transfer, bubbles: true, cancelable: true });
+              document.querySelector("nav[aria-label='Spine']").dispatchEvent(event);
+              window.kept = event.defaultPrevented;
+            }"""
+        )
+        self.assertTrue(page.evaluate("window.kept"))
+        expect(page.get_by_text("between two paragraphs of the text")).to_be_visible()
+        self.assertEqual(len(styles_in(page)), 3)
+
     def test_a_chapter_is_dropped_at_a_seam_and_comes_in_under_the_heading_before(self) -> None:
         page = self.opened(b"# Lido\n\nBefore.\n\n# After\n\nWords.\n")
         box = page.locator(".ProseMirror p").filter(has_text="After").bounding_box()

@@ -19,6 +19,7 @@ import { Condition, type Aside } from "./Condition";
 import { LeafChooser, type Leaf } from "./LeafChooser";
 import { LeftLeaf } from "./LeftLeaf";
 import { useChords } from "./useChords";
+import { useFilesStay } from "./useFilesStay";
 import { useJumps } from "./useJumps";
 import { usePanel } from "./usePanel";
 import { useTableInSight } from "./useTableInSight";
@@ -76,6 +77,7 @@ export function Book({ report, room, person, aside, forget, at, beginAnew }: Pro
   const jumps = useJumps(leaf, editor, at, bringText, notify);
   const { chosen, inSight, toOwnWords } = useTableInSight({ report, room, editor, mayWrite, showPanel: show, toPanel, notify });
   const rename = useRename(report);
+  useFilesStay(notify, mayWrite);
   const mark = useMemo(() => writer && ((id: string, style: string) => void giveStyle(writer, style, [id])), [writer]);
   const chords = useChords({
     editor: writer,
