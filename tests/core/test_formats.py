@@ -235,6 +235,13 @@ class OfficeOpenXml(TestCase):
         (found,) = read("a.docx", saved(document)).report.blocks
         self.assertEqual((found.indent, found.first_line), (30.0, -12.0))  # type: ignore[attr-defined]
 
+    def test_the_language_comes_along(self) -> None:
+        for said, language in (("de-AT", "de-AT"), ("x-odd", "en-GB")):
+            document = docx.Document()
+            document.add_paragraph("Wörter")
+            document.styles.element.find(f".//{qn('w:lang')}").set(qn("w:val"), said)
+            self.assertEqual(read("a.docx", saved(document)).report.page.language, language)
+
     def test_an_underlined_style_comes_along(self) -> None:
         document = docx.Document()
         document.styles["Heading 1"].font.underline = True

@@ -36,7 +36,7 @@ from ...report.grids import without_covered_rows
 from ...report.links import safe_link
 from ...report.numbering import SCHEMES
 from ...report.properties import SettingError
-from ...report.report import PageSetup, Report
+from ...report.report import DEFAULT_PAGE, LANGUAGE, PageSetup, Report
 from ...report.styles import Style
 from ...structure.markers import counted_as
 from ..imported import FileRefused, Imported, Notes, Progress, new_ids
@@ -148,7 +148,7 @@ class _Reader:
             sees=tuple(dict.fromkeys(marks.sees)),
             styles=sheet,
             numbering=SCHEMES["decimal" if self.numbered_headings else "none"],
-            page=self._page(),
+            page=replace(self._page(), language=self._language()),
             tables=self.contents.tables(sheet, self.places.label, marks.category),
             labels=self.places.labels,
         )
@@ -447,6 +447,11 @@ class _Reader:
                 if title and title.strip():
                     return title.strip()[:200]
         return ""
+
+    def _language(self) -> str:
+        """The language of what says no other (17.3.2.20)."""
+        said = self.styles.language
+        return said if LANGUAGE.fullmatch(said) else DEFAULT_PAGE.language
 
     def _page(self) -> PageSetup:
         """Paper and margins of the last section (17.6.13, 17.6.11), and whether one before it has roman numerals (17.6.12)."""

@@ -127,6 +127,9 @@ class Styles:
                 if element.get(qn("w:type")) == "paragraph" and element.get(qn("w:default")) in ("1", "true"):
                     self._default = key
         self._defaults = root.find(qn("w:docDefaults"))
+        said = root.find(f"{qn('w:docDefaults')}/{qn('w:rPrDefault')}/{qn('w:rPr')}/{qn('w:lang')}")
+        self.language = "" if said is None else said.get(qn("w:val")) or ""
+        """That of words which say no other; nothing if the document does not say."""
         self._fonts = _theme_fonts(document)
         self._lists = _Lists(document)
         self._made: dict[str, Style] = {}
