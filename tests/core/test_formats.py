@@ -467,7 +467,7 @@ class Refusals(TestCase):
         noted[0x0112] = 6
         stream = io.BytesIO()
         photograph.save(stream, "JPEG", exif=noted)
-        source, data, width, height = check(stream.getvalue())
+        source, data, width, height, _ = check(stream.getvalue())
         kept = Pillow.open(io.BytesIO(data))
         self.assertEqual((width, height, kept.size, source[-4:]), (20, 40, (20, 40), ".jpg"))
         self.assertLess(kept.convert("L").getpixel((10, 3)), 60)
@@ -507,7 +507,7 @@ class Refusals(TestCase):
     def test_what_a_camera_noted_is_no_part_of_the_picture(self) -> None:
         stream = io.BytesIO()
         Pillow.new("RGB", (20, 10)).save(stream, "JPEG", exif=b"Exif\0\0MM\0*\0\0\0\x08" + b"\xff" * 40)
-        _, data, width, height = check(stream.getvalue())
+        _, data, width, height, _ = check(stream.getvalue())
         self.assertEqual((width, height, data), (20, 10, stream.getvalue()))
 
     def test_pictures_that_lie_about_their_size(self) -> None:

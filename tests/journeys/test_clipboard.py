@@ -232,20 +232,20 @@ class Clipboard(Journey):
         page.keyboard.up("Shift")
         page.keyboard.press("Control+c")
         # For other programs it is there with numbers, labels and the picture in it.
-        page.wait_for_function(
+        found = page.wait_for_function(
             """async () => {
               try {
                 const [item] = await navigator.clipboard.read();
-                return (await (await item.getType("text/html")).text()).includes("2.1 Before");
+                const html = await (await item.getType("text/html")).text();
+                return html.includes("2.1 Before") && [html, await (await item.getType("text/plain")).text()];
               } catch {
                 return false;  // it is being written at this moment
               }
             }"""
         )
-        html = page.evaluate("async () => (await (await navigator.clipboard.read())[0].getType('text/html')).text()")
+        html, words = found.json_value()
         for part in ("<h2", "<figcaption", "Figure 1: The harbour mouth", ">Figure 1</a>", "data:image/png;base64"):
             self.assertIn(part, html)
-        words = page.evaluate("async () => (await (await navigator.clipboard.read())[0].getType('text/plain')).text()")
         self.assertIn("2.1 Before the pool\nUntil 1871", words)
         page.get_by_role("link", name="Your shelf").first.click()
         self.start_report(page, "Another report")

@@ -48,7 +48,7 @@ class Written:
         self.report: Report
         self.report, self.pages = with_contents(imported.report, typefaces)
         self.data = pdf.write(walk.Written(self.report, self.pages, typefaces, imported.pictures))
-        self.pypdf = [squeezed(page.extract_text()) for page in pypdf.pypdf.PdfReader(BytesIO(self.data)).pages]
+        self.pypdf = [squeezed(page.extract_text()) for page in pypdf.PdfReader(BytesIO(self.data)).pages]
         document = pypdfium2.PdfDocument(self.data)
         self.pdfium = [squeezed(page.get_textpage().get_text_bounded()) for page in document]
         self.pikepdf = pikepdf.open(BytesIO(self.data))

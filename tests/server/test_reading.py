@@ -37,7 +37,7 @@ class Apart(TestCase):
     def test_pictures_are_looked_at_apart_as_well(self) -> None:
         stream = io.BytesIO()
         Pillow.new("RGB", (30, 20)).save(stream, "TIFF")
-        source, _, width, height = check_apart(stream.getvalue())
+        source, _, width, height, _ = check_apart(stream.getvalue())
         self.assertEqual((source[-4:], width, height), (".png", 30, 20))
         with self.assertRaisesRegex(NotAPicture, "not a picture"):
             check_apart(b"%!PS-Adobe-3.0 EPSF-3.0\n")
@@ -49,8 +49,10 @@ class Apart(TestCase):
         before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
         check_apart(stream.getvalue())
         self.assertLess(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before, 100_000)  # kilobytes
+        coloured = io.BytesIO()
+        Pillow.new("RGB", (7700, 7700)).save(coloured, "TIFF", compression="tiff_deflate")
         with mock.patch.object(reading, "MOST_MEMORY", 350 * 1024**2), self.assertRaises(FileRefused):
-            check_apart(stream.getvalue())
+            check_apart(coloured.getvalue())
 
     def test_handles_are_given_back(self) -> None:
         read_apart("a.md", b"Words", unhurried)
