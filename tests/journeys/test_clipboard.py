@@ -232,18 +232,21 @@ class Clipboard(Journey):
         page.keyboard.up("Shift")
         page.keyboard.press("Control+c")
         # For other programs it is there with numbers, labels and the picture in it.
-        found = page.wait_for_function(
-            """async () => {
-              try {
-                const [item] = await navigator.clipboard.read();
-                const html = await (await item.getType("text/html")).text();
-                return html.includes("2.1 Before") && [html, await (await item.getType("text/plain")).text()];
-              } catch {
-                return false;  // it is being written at this moment
-              }
-            }"""
-        )
-        html, words = found.json_value()
+        html = words = ""
+        for _ in range(100):
+            html, words = page.evaluate(
+                """async () => {
+                  try {
+                    const [item] = await navigator.clipboard.read();
+                    return await Promise.all(["text/html", "text/plain"].map(async kind => (await item.getType(kind)).text()));
+                  } catch {
+                    return ["", ""];  // it is being written at this moment
+                  }
+                }"""
+            )
+            if "2.1 Before" in html:
+                break
+            page.wait_for_timeout(200)
         for part in ("<h2", "<figcaption", "Figure 1: The harbour mouth", ">Figure 1</a>", "data:image/png;base64"):
             self.assertIn(part, html)
         self.assertIn("2.1 Before the pool\nUntil 1871", words)
