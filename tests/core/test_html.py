@@ -253,6 +253,10 @@ class Pictures(TestCase):
         moving = pasted(f'<img src="data:image/gif;base64,{base64.b64encode(saved.getvalue()).decode()}">')
         self.assertEqual([*moving.pictures.values()], [saved.getvalue()])
 
+    def test_one_that_is_cut_off_leaves_its_words_and_all_around_it(self) -> None:
+        html = '<h2>Head</h2><img alt="Gate" src="data:image/png;base64,iVBO"><img alt="Weir" src="data:image/png;base64,a"><p>b'
+        self.assertEqual(shown(html), ["heading-2: Head", "body: [Gate][Weir]", "body: b"])
+
     def test_one_that_lies_leaves_its_words(self) -> None:
         html = f'<img alt="Gate" src="data:image/png;base64,{base64.b64encode(b"%PDF-1.7").decode()}">'
         self.assertEqual(shown(html), ["body: [Gate]"])

@@ -253,6 +253,12 @@ class Copies(ServerCase):
         self.assertEqual(self.ask("post", self.target, {}).status_code, 404)
         self.assertEqual(self.ask("put", self.source, {"blocks": []}).status_code, 404)
 
+    def test_of_many_copies_the_last_are_kept(self) -> None:
+        for n in range(12):
+            self.ask("put", self.source, {"blocks": []}, f"token12345{n:02}")
+        found = [self.ask("post", self.source, {}, f"token12345{n:02}").status_code for n in range(12)]
+        self.assertEqual(found, [404] * 2 + [200] * 10)
+
     def test_what_is_no_block_is_refused(self) -> None:
         for odd in ({"tag": "x", "attributes": {}, "children": []}, {"text": "x", "attributes": {}}, {"tag": 1}, {},
                     {"tag": "dataRow", "attributes": {}, "children": []},

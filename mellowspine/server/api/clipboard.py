@@ -181,14 +181,22 @@ class Copy(NamedTuple):
 
 KEPT = 24 * 3600
 """Seconds for which what somebody copied can be put into reports as it was."""
-LARGEST_COPY = 8 * 1024 * 1024
-"""Bytes of what is kept of it; of more only the HTML is put in."""
+MOST_KEPT = 10
+"""How many of somebody's copies are kept at a time; each is as large as the body of a request may be."""
 
 Token = Annotated[str, Path(pattern=r"^[a-z0-9]{12,40}$")]
 
 
 def _copy_of(person: User, token: str) -> str:
     return f"copy-{person.pk}-{token}"
+
+
+def _keep(person: User, token: str, made: Copy) -> None:
+    """Keeps what somebody copied, and forgets what they copied long before."""
+    tokens = [token, *(one for one in cache.get(f"copies-{person.pk}", ()) if one != token)]
+    cache.delete_many([_copy_of(person, one) for one in tokens[MOST_KEPT:]])
+    cache.set(f"copies-{person.pk}", tokens[:MOST_KEPT], KEPT)
+    cache.set(_copy_of(person, token), made, KEPT)
 
 
 @router.put("/reports/{key}/copies/{token}", response=Copied)
@@ -199,8 +207,7 @@ def copy(request: HttpRequest, key: str, token: Token, given: ToCopy) -> Copied:
     blocks = [read_block(element, new_id()) for element in elements]
     with rooms.room(row.key) as room:
         report, pages = room.call(room.settled).result()
-    if len(request.body) <= LARGEST_COPY:
-        cache.set(_copy_of(signed_in(request), token), Copy(row.key, elements), KEPT)
+    _keep(signed_in(request), token, Copy(row.key, elements))
     numbers = {one.id: one.number for one in pages.worded if one.number}
     sources = {block.source for block in blocks if isinstance(block, Image)}
     pictures = {source: data for source in sources if (data := read_picture(row, source))}

@@ -49,16 +49,7 @@ class ToSearch(Schema):
     instead: Said | None = None
 
     def wanted(self) -> Wanted:
-        return Wanted(
-            self.words,
-            self.capitals,
-            self.whole,
-            self.accents,
-            self.pattern,
-            self.headings,
-            self.style,
-            self.formatting,
-        )
+        return Wanted(**self.model_dump(include={*Wanted._fields}))
 
 
 class HitShown(Schema):

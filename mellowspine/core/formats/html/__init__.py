@@ -9,6 +9,8 @@ from __future__ import annotations
 import re
 from collections.abc import Collection, Iterator, Mapping
 
+from lxml.etree import _Element
+
 from ...report.blocks import Paragraph
 from ...report.report import DEFAULT_PAGE, LANGUAGE, PageSetup, Report
 from ..imported import Imported, Keep, Note, Progress, new_ids, unhurried
@@ -25,9 +27,8 @@ MOST_ADDRESSES = 5
 
 def read(data: bytes, name: str, progress: Progress, pictures: Mapping[str, bytes] | None = None) -> Imported:
     """A file as a new report."""
-    text = decoded(data)
-    found = read_into(text, Report(name), new_ids(), "structure", progress=progress, pictures=pictures)
-    root = parsed(text)
+    root = parsed(decoded(data))
+    found = _read(root, Report(name), new_ids(), "structure", (), progress, pictures)
     title = root.find(".//head/title") if root is not None else None
     named = (words_of(title) if title is not None else "")[:200]
     report = found.report
@@ -46,14 +47,25 @@ def read_into(
     keep: Keep,
     numbered: Collection[int] = (),
     progress: Progress = unhurried,
-    pictures: Mapping[str, bytes] | None = None,
 ) -> Imported:
     """Some HTML as blocks for a report, in its styles. Raises FileRefused for what is nested too deep.
 
     ``numbered``: levels of headings that the report counts by itself, so that numbers typed in front of them go.
     """
-    reader = Reader(report, ids, keep, numbered, pictures or {})
     root = parsed(without_controls(re.sub(r"[\ud800-\udfff]", "\ufffd", text)))
+    return _read(root, report, ids, keep, numbered, progress)
+
+
+def _read(
+    root: _Element | None,
+    report: Report,
+    ids: Iterator[str],
+    keep: Keep,
+    numbered: Collection[int],
+    progress: Progress,
+    pictures: Mapping[str, bytes] | None = None,
+) -> Imported:
+    reader = Reader(report, ids, keep, numbered, pictures or {})
     if root is not None:
         reader.read(root, progress)
     notes = list(reader.notes.all())

@@ -23,7 +23,7 @@ from ...report.styles import Marker, StyleSheet
 from ...structure.markers import counted_as
 from ...structure.typed_captions import typed_caption
 from ...structure.typed_numbers import counting, typed_number
-from ..imported import Keep, Notes, Progress
+from ..imported import FileRefused, Keep, Notes, Progress
 from ..leads import resolved
 from ..pictures import LONGEST_SIDE, NotAPicture, check, data_address, placed
 from ..runs import join_runs, without_start
@@ -534,8 +534,10 @@ class Reader:
             self.notes.add("Picture of a single point, by which readers are counted: left out")
             return
         words = " ".join((element.get("alt") or "").split())
-        data = self.given.get(unquote(address)) or data_address(address)
-        fault = ""
+        try:
+            data = self.given.get(unquote(address)) or data_address(address)
+        except FileRefused:  # of a picture that is cut off its words stay, and all around it
+            data = b""
         if data is None:
             if re.match(r"(?:https?:)?//", address):
                 self.elsewhere.append(address)
@@ -546,9 +548,8 @@ class Reader:
         else:
             try:
                 source, kept, *pixels, _ = check(data, LONGEST_SIDE)
-            except NotAPicture as error:
-                fault = error.note
-                self.notes.add(f"{fault}: its description kept as plain text")
+            except NotAPicture as fault:
+                self.notes.add(f"{fault.note}: its description kept as plain text")
             else:
                 self.pictures[source] = kept
                 size = (width, height) if width and height else None

@@ -65,7 +65,8 @@ export class Pasting {
   private state: PastingState = null;
   private readonly listeners = new Set<() => void>();
   private readonly held = new Set<Held>();
-
+  /** Where that begins which can be had otherwise. */
+  private offered: Held | null = null;
   private attached: Editor | null = null;
 
   constructor(
@@ -96,7 +97,10 @@ export class Pasting {
 
   private set(state: PastingState): void {
     if (state === this.state) return;
-    if (state === null) this.held.clear();
+    if (state === null && this.offered) {
+      this.held.delete(this.offered);
+      this.offered = null;
+    }
     this.state = state;
     for (const listener of this.listeners) listener();
   }
@@ -153,6 +157,7 @@ export class Pasting {
 
   /** Puts in what the server makes of something. */
   private async put(given: Given, place: Held): Promise<void> {
+    this.settle();
     const held = { ...place };
     const length = place.to - place.from;
     this.held.add(held);
@@ -172,6 +177,7 @@ export class Pasting {
 
   /** Puts in what was copied out of a report, with all that it has. */
   private async putCopy(copy: CopyName, given: Given, place: Held): Promise<void> {
+    this.settle();
     const held = { ...place };
     this.held.add(held);
     this.set("reading");
@@ -180,7 +186,8 @@ export class Pasting {
       const read = await api.pasteCopy(this.report, copy.token, moves);
       this.set(null);
       this.insert(held, given, read);
-    } catch {
+    } catch (error) {
+      console.warn("What was copied could not be had from the server", error);
       // The server does not have it any more, or the report may not be read any more: what the clipboard holds is there still.
       this.set(null);
       if (isEditors(given.html)) this.insertBy(held, (view) => view.pasteHTML(given.html));
@@ -222,6 +229,7 @@ export class Pasting {
 
   private offer(given: Put, way: Way, notes: Pasted["notes"]): void {
     const depth = undoOf(this.editor())?.undoStack.length;
+    this.offered = given.at;
     this.set({ way, notes, have: (other) => void this.exchange(given, other, depth) });
   }
 
