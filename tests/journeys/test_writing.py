@@ -326,3 +326,31 @@ class Writing(Journey):
         self.saved(page)
         page.reload()
         expect(text_of(page)).to_contain_text("Here. Still.")
+
+    def test_what_a_report_has_no_room_for_is_put_aside_and_saving_goes_on(self) -> None:
+        """Put in past the editor, which would refuse it: the server takes it out again, here as well."""
+        page = self.enter(OWNER)
+        self.bring_in(page, "much.md", b"# Head\n\nHere.")
+        put_cursor(page, "Here.")
+        page.keyboard.type(" Before.")
+        page.evaluate(
+            """() => {
+              const { editor } = document.querySelector(".ProseMirror");
+              const shared = editor.extensionManager.extensions.find(({ name }) => name === "collaboration").options.document;
+              const paragraph = shared.getXmlFragment("text").get(1);
+              paragraph.setAttribute("style", "x".repeat(5000));
+              paragraph.get(0).insert(paragraph.get(0).length, "y".repeat(199_987) + " Far too much.");
+            }"""
+        )
+        aside = page.get_by_role("textbox", name="What you wrote and is not saved")
+        expect(aside).to_have_value(" Far too much.")
+        expect(page.get_by_role("alert")).to_contain_text("a paragraph has room for 100,000 characters")
+        put_cursor(page, "Head")
+        page.keyboard.type(" and more")
+        self.saved(page)
+        page.get_by_role("button", name="I have copied what I need").click()
+        expect(page.get_by_role("alert")).to_have_count(0)
+        page.reload()
+        expect(text_of(page)).to_contain_text("Head and more")
+        expect(text_of(page)).to_contain_text("Here. Before.yyy")
+        self.saved(page)

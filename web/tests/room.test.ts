@@ -143,17 +143,54 @@ test("an edit is unsaved until the server says that it is stored", () => {
   expect(room.state.unsaved).toBe(0);
 });
 
+const NOTHING_DELETED = "AAA=";
+
 test("what nobody can use is told, and the connection goes on", () => {
   last().accept();
   last().show();
   write(" Here.");
-  last().receive({ type: "left-out", what: "“width” of “image” cannot be “6000”", more: 2 });
+  last().receive({ type: "left-out", what: "“width” of “image” cannot be “6000”", more: 2, update: NOTHING_DELETED });
   expect(room.state.leftOut).toEqual([
-    "Something of what was put in last cannot be part of a report and was left out: “width” of “image” cannot be “6000”, and 2 more like it. The rest is saved.",
+    "Something of what was put in last cannot be part of a report: “width” of “image” cannot be “6000”, and 2 more like it. It was left out; the rest is saved.",
   ]);
+  expect(room.state.aside).toBeNull();
   write(" Now.");
   last().confirm();
   expect(room.state).toMatchObject({ line: "live", unsaved: 0 });
+});
+
+test("what the server takes out is taken out here as well, its words kept aside, and all else goes on being saved", () => {
+  const text = room.document.getXmlFragment("text");
+  const paragraph = (words: string) => {
+    const made = new Y.XmlElement("paragraph");
+    made.insert(0, [new Y.XmlText(words)]);
+    return made;
+  };
+  last().accept();
+  last().show();
+  text.insert(0, [paragraph("Before.")]);
+  const table = new Y.XmlElement("odd");
+  table.insert(0, [paragraph("One."), paragraph("Two.")]);
+  text.insert(1, [table]);
+  text.insert(2, [paragraph("Behind, and much more.")]);
+  // As the server tells it: from a text that has all of this, by another's deletions.
+  const other = new Y.Doc();
+  Y.applyUpdate(other, Y.encodeStateAsUpdate(room.document));
+  const before = Y.encodeStateVector(other);
+  other.transact(() => {
+    const shared = other.getXmlFragment("text");
+    shared.delete(1, 1);
+    ((shared.get(1) as Y.XmlElement).get(0) as Y.XmlText).delete(6, 16);
+  });
+  const update = btoa(String.fromCharCode(...Y.encodeStateAsUpdate(other, before)));
+  last().receive({ type: "left-out", what: "there is no kind of block “odd”", more: 1, update });
+  expect(room.state.aside).toMatchObject({ words: "One.\nTwo.\n, and much more." });
+  expect(text.toString()).toBe("<paragraph>Before.</paragraph><paragraph>Behind</paragraph>");
+  write(" Now.");
+  last().confirm();
+  expect(room.state).toMatchObject({ line: "live", unsaved: 0 });
+  room.forget();
+  expect(room.state.aside).toBeNull();
 });
 
 test("who plans with the server's text waits until what was written is there, but not for ever", async () => {

@@ -7,6 +7,7 @@ them (``core/report/elements.py``); formatting is attributes of text.
 from __future__ import annotations
 
 import secrets
+from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
@@ -240,6 +241,61 @@ def _leave_out_of_formatting(text: XmlText) -> list[str]:
     return found
 
 
+def leave_out_what_has_no_room(element: XmlElement) -> list[str]:
+    """Takes out of an element, and those in it, the last of what it holds where that is more than may meet there. Returns
+    what it was."""
+    shape = shape_of(element.tag)
+    if shape.words:
+        return _leave_out_of_length(element)
+    found = []
+    children = element.children
+    if shape.most is not None and len(children) > MEETING * shape.most:
+        found.append(f"“{element.tag}” has room for {shape.most} of what it holds, not for {len(children)}")
+        for index in reversed(range(MEETING * shape.most, len(children))):
+            del children[index]
+    return [
+        *found,
+        *(fault for one in children if isinstance(one, XmlElement) for fault in leave_out_what_has_no_room(one)),
+    ]
+
+
+def _leave_out_too_many(text: XmlFragment) -> list[str]:
+    """Takes the last blocks of a kind out of a text that holds more of them than may meet there. Returns what it was."""
+    tags = [one.tag or "" if isinstance(one, XmlElement) else "" for one in text.children]
+    left = Counter(tags)
+    found = []
+    for index in reversed(range(len(tags))):
+        most = most_of(tag := tags[index])
+        if most is not None and left[tag] > MEETING * most:
+            found.append(f"a report has room for {most} of “{tag}”")
+            left[tag] -= 1
+            del text.children[index]
+    return found
+
+
+def _leave_out_of_length(paragraph: XmlElement) -> list[str]:
+    """Takes characters from the end of an element that holds more than it has room for. Returns what it was."""
+    element = read(paragraph)
+    assert isinstance(element, Element)
+    fault = fault_of_length(element)
+    if fault is None:
+        return []
+    left = MEETING * (shape_of(paragraph.tag).longest or 0)
+    children = paragraph.children
+    for index, child in enumerate(known := list(children)):
+        at = index - len(known) + len(children)
+        if isinstance(child, XmlText):
+            words = "".join(part for part, _ in child.diff())
+            if len(words) > left:
+                del child[len(words[:left].encode()) :]
+            left -= min(left, len(words))
+        elif left > 0:
+            left -= 1
+        else:
+            del children[at]
+    return [fault]
+
+
 def leave_out_what_cannot_be_meant(part: XmlElement | XmlText) -> list[str]:
     """Takes out of an element or a text, and all in it, settings and formatting that nobody can use. Returns what it was.
 
@@ -311,6 +367,26 @@ class Watch:
         came = [*self._text.children] if None in self._came else self._came
         here = [one for one in (*came, *(one for one, _ in self._changed)) if isinstance(one, XmlElement | XmlText)]
         return [fault for one in here for fault in leave_out_what_cannot_be_meant(one)]
+
+    def take_out(self) -> tuple[list[str], str | None]:
+        """Takes out of the text what may not stand where it does, or has no room there.
+
+        All was well before, so whatever is not has come with what has changed. Returns what it was, and what is wrong even
+        so, if anything.
+        """
+        found = leave_out_what_is_foreign(self._text)
+        found += _leave_out_too_many(self._text)
+        grown = (
+            [*self._text.children]
+            if None in self._came
+            else [*self._came, *(one for one, more in self._changed if more)]
+        )
+        for one in grown:
+            holder = one.parent if isinstance(one, XmlText) else one
+            if isinstance(holder, XmlElement) and holder.tag:  # what has been taken out has none
+                found += leave_out_what_has_no_room(holder)
+        self.forget()
+        return found, next((fault for one in _within(self._text) if (fault := fault_within(None, one))), None)
 
     def fault(self) -> str | None:
         """What has changed since ``forget`` and may not be as it is now, if anything."""

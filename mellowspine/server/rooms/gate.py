@@ -3,8 +3,9 @@
 The encoding is that of Yjs, version 1 (`INTERNALS.md` and the sources of yjs 13, MIT; numbers and values as in lib0):
 for every client a run of structs (items with their content, or gaps), then what is deleted. The libraries that apply
 updates believe what they read: nested deep enough it ends the process, and an odd value ends every browser that meets it.
-So whatever is of a kind that a text never has, or beyond a bound, is refused here. Whether it stands where it may is seen
-once it has been applied on trial (``text.py``).
+So whatever is of a kind that a text never has, or beyond a bound, is taken out of it here and counts as deleted, so that
+what its author writes behind it still holds. Whether all else stands where it may is seen once it has been applied on trial
+(``text.py``). What is no update at all is refused.
 """
 
 from __future__ import annotations
@@ -39,11 +40,19 @@ class Malformed(ValueError):
     """An update is not what it should be, nothing of it was kept; the message says what is wrong with it."""
 
 
+class _Elsewhere(Malformed):
+    """Something is meant for another place than the text and what stands in it."""
+
+
+_NO_WORDS = "formatting stands where there are no words"
+_TOO_DEEP = "elements are nested too deep"
+
+
 class _Reader:
     """Numbers and strings as lib0 encodes them, from ``at`` on."""
 
-    def __init__(self, data: bytes) -> None:
-        self.data, self.at = data, 0
+    def __init__(self, data: bytes, at: int = 0) -> None:
+        self.data, self.at = data, at
 
     def byte(self) -> int:
         try:
@@ -149,11 +158,25 @@ class _Structs:
         self.words: set[tuple[int, int]] = set()
         """Texts, in which words stand."""
         self.formats: list[tuple[int, int]] = []
+        self.nodes: set[tuple[int, int]] = set()
+        """Elements and texts, which may hold something."""
 
     def add(self, client: int, clock: int, length: int, above: tuple[int, int, int] | None) -> None:
         self.starts.setdefault(client, []).append(clock)
         self.ends.setdefault(client, []).append(clock + length)
         self.above.setdefault(client, []).append(above)
+
+    def note(
+        self, client: int, clock: int, length: int, above: tuple[int, int, int] | None, kind: int, type: int
+    ) -> None:
+        """Adds one, and whether it is a text or formatting. ``type``: as ``Gate._struct`` gives it."""
+        self.add(client, clock, length, above)
+        if type:
+            self.nodes.add((client, clock))
+        if type == _TEXT:
+            self.words.add((client, clock))
+        if kind == _FORMAT:
+            self.formats.append((client, clock))
 
     def sort(self) -> None:
         """Puts them in order, where they have come out of it."""
@@ -277,7 +300,7 @@ def _above(reader: _Reader, info: int, field: str | None) -> tuple[int, int, int
     if above is None:
         if reader.number() == 1:
             if reader.string(None if field is None else LONGEST_VALUE) != field and field is not None:
-                raise Malformed("it is for something else than the text")
+                raise _Elsewhere("it is for something else than the text")
             return _Structs.ROOT
         return reader.number(), reader.number(), 1
     return above
@@ -289,15 +312,37 @@ def without_what_ends_readers(update: bytes, formats: Collection[tuple[int, int]
     For what was stored before there was a gate: the library ends the process when it reads such a value, and browsers end
     over formatting that stands in no text. Raises Malformed for what is no update at all.
     """
+    return _without(update, [one for one in _skim(update) if one.deep or (one.client, one.clock) in formats])
+
+
+def _without(update: bytes, gone: Iterable[_Skimmed], forgotten: Collection[tuple[int, int]] = ()) -> bytes:
+    """An update with some of its structs, in their order, as if they had been deleted; or had been forgotten since, with
+    the place where they stood."""
     made = bytearray()
     kept = 0
     """What is before this in the update has been made."""
-    for one in _skim(update):
-        if one.deep or (one.client, one.clock) in formats:
-            made += update[kept : one.start] + bytes([update[one.start] & 0xE0 | _DELETED])
-            made += update[one.start + 1 : one.content] + _number(one.length)
-            kept = one.end
+    for one in gone:
+        made += update[kept : one.start]
+        if (one.client, one.clock) in forgotten:
+            made += bytes([_GC])
+        else:
+            made += bytes([update[one.start] & 0xE0 | _DELETED]) + update[one.start + 1 : one.content]
+        made += _number(one.length)
+        kept = one.end
     return bytes(made + update[kept:])
+
+
+def deletions(spans: Collection[Span]) -> bytes:
+    """The update that deletes some structs, wherever they are (y-protocols, "delete set")."""
+    by_client: dict[int, list[tuple[int, int]]] = {}
+    for client, clock, length in spans:
+        by_client.setdefault(client, []).append((clock, length))
+    made = bytearray(_number(0) + _number(len(by_client)))
+    for client, stretches in by_client.items():
+        made += _number(client) + _number(len(stretches))
+        for clock, length in stretches:
+            made += _number(clock) + _number(length)
+    return bytes(made)
 
 
 def _read_over(reader: _Reader, kind: int) -> tuple[int, bool, bool]:
@@ -355,14 +400,28 @@ def _refuse_constant(name: str) -> None:
     raise Malformed("a number is none")
 
 
+Span = tuple[int, int, int]
+"""Structs that follow one another: their client, the clock of the first, and how many."""
+
+
 class Passed(NamedTuple):
-    """What is to be known of an update that the gate lets through."""
+    """An update as the gate lets it through, and what is to be known of it."""
+
+    update: bytes
+    gone: tuple[Span, ...]
+    """What was taken out of it."""
+    faults: tuple[str, ...]
+    """What was wrong with that."""
 
     unsure: bool
     """Whether it holds formatting of which it does not show that it stands in a text."""
     elements: int
     places: int
     """In how many places of what there was it may put something in or take something out."""
+
+
+MOST_ROUNDS = 4
+"""Times that an update is looked at anew: taking something out may show what else is wrong."""
 
 
 class Gate:
@@ -373,11 +432,51 @@ class Gate:
         self._tags = tags
         self._marks = marks
 
-    def check(self, update: bytes) -> Passed:
+    def let_through(self, update: bytes, formats: Collection[tuple[int, int]] = ()) -> Passed:
+        """An update without what no text holds, and without this formatting, by client and clock; that counts as deleted.
+
+        Raises Malformed for what is no update.
+        """
+        gone: dict[Span, str] = {}
+        wrong = dict.fromkeys(formats, Malformed(_NO_WORDS))
+        for _ in range(MOST_ROUNDS):
+            if wrong:
+                skimmed = [one for one in _skim(update) if (one.client, one.clock) in wrong]
+                forgotten = {at for at, why in wrong.items() if isinstance(why, _Elsewhere)}
+                update = _without(update, skimmed, forgotten)
+                for one in skimmed:
+                    gone[one.client, one.clock, one.length] = str(wrong[one.client, one.clock])
+            try:
+                passed = self._check(update)
+            except Malformed:
+                if not (wrong := self._wrong(update)):
+                    raise
+            else:
+                return passed._replace(gone=tuple(gone), faults=tuple(gone.values()))
+        raise Malformed("too much of it is what a text never has")
+
+    def _wrong(self, update: bytes) -> dict[tuple[int, int], Malformed]:
+        """The structs of an update that no text holds, by client and clock, and why; of those that stand at fault alone first."""
+        found: dict[tuple[int, int], Malformed] = {}
+        structs = _Structs()
+        for one in _skim(update):
+            reader = _Reader(update, one.start + 1)
+            try:
+                _, above, type = self._struct(reader, update[one.start])
+            except Malformed as error:
+                found[one.client, one.clock] = error
+                continue
+            structs.note(one.client, one.clock, one.length, above, one.kind, type)
+        if not found:
+            found |= dict.fromkeys(structs.formats_elsewhere()[0], Malformed(_NO_WORDS))
+            found |= dict.fromkeys(_too_deep(structs), Malformed(_TOO_DEEP))
+        return found
+
+    def _check(self, update: bytes) -> Passed:
         """Raises Malformed for what is no update of a text."""
         reader = _Reader(update)
         structs = _Structs()
-        count_of_all = elements = deletions = 0
+        count_of_all = elements = deleted = 0
         for _ in range(reader.few(MOST_AUTHORS)):
             count, client, clock = reader.number(), reader.number(), reader.number()
             count_of_all += count
@@ -386,30 +485,26 @@ class Gate:
             for _ in range(count):
                 info = reader.byte()
                 length, above, type = self._struct(reader, info)
-                structs.add(client, clock, length, above)
+                structs.note(client, clock, length, above, info & 0x1F, type)
                 elements += type == _ELEMENT
-                if type == _TEXT:
-                    structs.words.add((client, clock))
-                if info & 0x1F == _FORMAT:
-                    structs.formats.append((client, clock))
                 clock += length
                 if length == 0 or clock >= _LARGEST:
                     raise Malformed("a number is out of range")
         for _ in range(reader.few(MOST_AUTHORS)):
             reader.number()
             stretches = reader.few(MOST_STRUCTS)
-            deletions += stretches
+            deleted += stretches
             for _ in range(stretches):
                 if reader.number() + reader.number() >= _LARGEST:
                     raise Malformed("a number is out of range")
         if reader.at != len(update):
             raise Malformed("something follows its end")
-        if elements > DEEPEST:
-            _check_nesting(structs)
+        if elements > DEEPEST and _too_deep(structs):
+            raise Malformed(_TOO_DEEP)
         elsewhere, unknown = structs.formats_elsewhere()
         if elsewhere:
-            raise Malformed("formatting stands where there are no words")
-        return Passed(unknown, elements, deletions + structs.from_outside())
+            raise Malformed(_NO_WORDS)
+        return Passed(update, (), (), unknown, elements, deleted + structs.from_outside())
 
     def _struct(self, reader: _Reader, info: int) -> tuple[int, tuple[int, int, int] | None, int]:
         """Reads over a struct. Returns its length, what it follows from (see ``_Structs``), and of which type it is, or 0."""
@@ -419,6 +514,8 @@ class Gate:
         above = _above(reader, info, FIELD)
         keyed = bool(info & _KEYED)
         if keyed and not info & (_ORIGIN | _RIGHT_ORIGIN):
+            if above == _Structs.ROOT and kind != _DELETED:
+                raise _Elsewhere("the text itself has no settings")
             reader.string()
         if kind == _DELETED:
             return reader.number(), above, 0
@@ -457,8 +554,9 @@ class Gate:
             raise Malformed(f"“{name}” says what cannot be used")
 
 
-def _check_nesting(structs: _Structs) -> None:
-    """Raises Malformed where elements are nested too deep."""
+def _too_deep(structs: _Structs) -> list[tuple[int, int]]:
+    """Where elements are nested too deep; by client and clock."""
+    found: list[tuple[int, int]] = []
     levels = {client: [-1] * len(above) for client, above in structs.above.items()}
     for client, own in structs.starts.items():
         for place in range(len(own)):
@@ -474,5 +572,6 @@ def _check_nesting(structs: _Structs) -> None:
                 above = structs.above[one[0]][one[1]]
                 level += above[2] if above else 0
                 levels[one[0]][one[1]] = level
-            if level > DEEPEST:
-                raise Malformed("elements are nested too deep")
+                if level > DEEPEST and (node := (one[0], structs.starts[one[0]][one[1]])) in structs.nodes:
+                    found.append(node)
+    return found

@@ -13,6 +13,7 @@ from __future__ import annotations
 import gc
 import logging
 import time
+from base64 import b64encode
 from collections.abc import Callable, Iterable, Mapping, Set
 from concurrent.futures import Future
 from contextlib import suppress
@@ -276,11 +277,11 @@ class Room:
                     self._ask(sender)
             elif sender and answer:
                 self._asked.discard(sender)
-            if sender and self.text.left_out:
-                log.warning("Left out of what %s wrote in report %s: %s", person.pk, self.key, self.text.left_out[0])
-                sender.deliver(
-                    as_text({"type": "left-out", "what": self.text.left_out[0], "more": len(self.text.left_out) - 1})
-                )
+            if sender and (left_out := self.text.left_out):
+                what, more = left_out.faults[0], len(left_out.faults) - 1
+                log.warning("Left out of what %s wrote in report %s: %s", person.pk, self.key, what)
+                undone = b64encode(left_out.update).decode()
+                sender.deliver(as_text({"type": "left-out", "what": what, "more": more, "update": undone}))
         elif sender and answer:
             self._asked.discard(sender)
         if sender:

@@ -20,7 +20,7 @@ from mellowspine.core.report.elements import MARKS, SHAPES, unique_attributes
 from mellowspine.server.shelf.models import Report
 
 from .document import MANY, SCHEMA, Watch, blocks_in, copy_of, fill, leave_out_what_is_foreign, new_id, text_of
-from .gate import NESTING_SEEN, Gate, Malformed, formats_elsewhere, without_what_ends_readers
+from .gate import NESTING_SEEN, Gate, Malformed, Passed, deletions, formats_elsewhere, without_what_ends_readers
 from .mirror import Mirror
 from .models import Update
 
@@ -44,6 +44,14 @@ NOTHING = b"\x00\x00"
 GATE = Gate(frozenset(SHAPES), frozenset(MARKS))
 
 
+class _FormatsElsewhere(Malformed):
+    """Formatting stands in no text; ``formats`` says which, by client and clock."""
+
+    def __init__(self, formats: Sequence[tuple[int, int]]) -> None:
+        super().__init__("formatting stands where there are no words")
+        self.formats = formats
+
+
 @dataclass(frozen=True, slots=True)
 class Waiting:
     """What an update brought that is new, until it is on disk. ``sender`` is whoever need not be told of it."""
@@ -55,6 +63,20 @@ class Waiting:
     """In how many places of the text it changes something, at most."""
 
 
+@dataclass(frozen=True, slots=True)
+class LeftOut:
+    """What was taken out of an update again, in words, and the update that takes it out where it was written."""
+
+    faults: tuple[str, ...]
+    update: bytes
+
+    def __bool__(self) -> bool:
+        return bool(self.faults)
+
+
+ALL_WELL = LeftOut((), NOTHING)
+
+
 class Text:
     """Lives in the thread of its room."""
 
@@ -63,8 +85,8 @@ class Text:
         self.waiting: list[Waiting] = []
         self.writer: User | None = None
         """Who wrote what was stored last."""
-        self.left_out: list[str] = []
-        """What of the last update that was taken nobody can use."""
+        self.left_out = ALL_WELL
+        """What of the last update that was taken no text holds, or nobody can use."""
         self.mirror: Mirror | None = None
         """The text as blocks; read when it is first needed."""
         self._watch = Watch(Doc())
@@ -159,35 +181,48 @@ class Text:
             raise Malformed("state vector") from None
 
     def take(self, update: bytes, person: User | None, sender: object = None) -> bool:
-        """Takes an update in, to be stored with the next ``store``.
+        """Takes an update in, to be stored with the next ``store``; what no text holds is taken out of it (``left_out``).
 
         False if part of it hangs on something that has not arrived. That part is kept for when it does, but may not be
-        confirmed: its sender has to be asked for what is missing. Raises Malformed for what is no update, or not one of a
-        text; then nothing has changed.
+        confirmed: its sender has to be asked for what is missing. Raises Malformed for what is no update; then nothing
+        has changed.
         """
-        self.left_out = []
-        seen = GATE.check(update)
-        unsure = seen.unsure or self._hanging > 0
+        self.left_out = ALL_WELL
+        passed = GATE.let_through(update)
         try:
-            if seen.places > MANY:
+            return self._take(passed, person, sender)
+        except _FormatsElsewhere as error:
+            # Where it stands in what hung until now, that has been forgotten, and is asked for again.
+            return self._take(GATE.let_through(update, error.formats), person, sender)
+
+    def _take(self, passed: Passed, person: User | None, sender: object) -> bool:
+        update, faults, made = passed.update, [*passed.faults], list[bytes]()
+        unsure = passed.unsure or self._hanging > 0
+        try:
+            if passed.places > MANY:
                 self._exchange(copy_of(self.arrived, *(one for one, _ in self._hanging_updates)))
             new = _apply(self.arrived, update)
-            if seen.places > MANY:
+            if passed.places > MANY:
                 self._watch_all()
             # Whether formatting stands in a text is seen by what it follows from, which the library does not tell.
-            if unsure and self._watch.built and formats_elsewhere([self.arrived.get_update()]):
-                raise Malformed("formatting stands where there are no words")
-            mended: list[bytes] = []
+            if unsure and self._watch.built and (formats := formats_elsewhere([self.arrived.get_update()])):
+                raise _FormatsElsewhere(formats)
             if self._watch.fault():
-                mended = self._mend()
-                if fault := self._watch.fault():
-                    raise Malformed(fault)
+                found, changes = self._change(self._watch.mend)
+                faults += found
+                made += changes
+            if self._watch.fault():
+                (found, left), changes = self._change(self._watch.take_out)
+                faults += found
+                made += changes
+                if left:
+                    raise Malformed(left)
             self._watch.forget()
             holds = new == [update] or self.holds(update)
             if holds:
                 self._forget_what_holds()
             else:
-                self._hanging_updates.append((update, seen.elements))
+                self._hanging_updates.append((update, passed.elements))
                 if self._hanging > LARGEST_HANGING or sum(count for _, count in self._hanging_updates) > NESTING_SEEN:
                     raise Malformed("too much of it hangs on what has not arrived")
         except RecursionError:
@@ -197,8 +232,10 @@ class Text:
             # Whatever it was: what is in ``arrived`` and waits for no disk would be confirmed and never stored.
             self._gather()
             raise
-        self.waiting.extend(Waiting(data, person, sender, seen.places) for data in new)
-        self.waiting.extend(Waiting(data, None) for data in mended)
+        self.waiting.extend(Waiting(data, person, sender, passed.places) for data in new)
+        self.waiting.extend(Waiting(data, None) for data in made)
+        if faults:
+            self.left_out = LeftOut(tuple(faults), merge_updates(deletions(passed.gone), *made))
         return holds
 
     def _exchange(self, document: Doc[Any]) -> None:
@@ -220,17 +257,14 @@ class Text:
         if self._hanging_updates:
             self._hanging_updates = [one for one in self._hanging_updates if not self.holds(one[0])]
 
-    def _mend(self) -> list[bytes]:
-        """Has the room take out of what has just arrived what nobody can use, and returns that as updates of its own.
-
-        The rest of it stays, and so does all that is written behind it: whoever wrote it need not begin anew.
-        """
+    def _change(self, work: Callable[[], T]) -> tuple[T, list[bytes]]:
+        """Has the room itself change what has arrived; returns what came of it, and the updates that others need for it."""
         made: list[bytes] = []
         subscription = self.arrived.observe(lambda event: made.append(event.update))
         with self.arrived.transaction():
-            self.left_out = self._watch.mend()
+            result = work()
         self.arrived.unobserve(subscription)
-        return made
+        return result, made
 
     def holds(self, update: bytes) -> bool:
         """Whether everything in an update has arrived. Raises Malformed."""
@@ -286,11 +320,7 @@ class Text:
         ``store``, as any update."""
         if places > MANY:
             self._exchange(copy_of(self.arrived))
-        made: list[bytes] = []
-        subscription = self.arrived.observe(lambda event: made.append(event.update))
-        with self.arrived.transaction():
-            result = work(text_of(self.arrived))
-        self.arrived.unobserve(subscription)
+        result, made = self._change(lambda: work(text_of(self.arrived)))
         if places > MANY:
             self._watch_all()
         self._watch.forget()

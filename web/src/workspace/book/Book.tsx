@@ -15,7 +15,7 @@ import type { Whereabouts } from "../text-leaf/whereabouts";
 import { Above } from "./Above";
 import { Away, Opening } from "./Away";
 import { Chords } from "./Chords";
-import { Condition, type Aside } from "./Condition";
+import { Condition } from "./Condition";
 import { LeafChooser, type Leaf } from "./LeafChooser";
 import { LeftLeaf } from "./LeftLeaf";
 import { useChords } from "./useChords";
@@ -28,8 +28,6 @@ interface Props {
   report: ReportShown;
   room: Room;
   person: Person;
-  aside: Aside | null;
-  forget: () => void;
   /** The heading at which to begin; null to begin where the address says. */
   at: string | null;
   beginAnew: (here: string | null) => void;
@@ -38,7 +36,7 @@ interface Props {
 /** Both leaves stand in one row beside the spine; where there is no room for that, one behind the other. */
 const LEAF_PLACE = { gridColumn: { base: "1", md: "2", lg: "auto" }, gridRow: "1" } as const;
 
-export function Book({ report, room, person, aside, forget, at, beginAnew }: Props) {
+export function Book({ report, room, person, at, beginAnew }: Props) {
   const ready = useRoom(room, "ready");
   const line = useRoom(room, "line");
   const role = useRoom(room, "role") ?? report.role;
@@ -98,7 +96,7 @@ export function Book({ report, room, person, aside, forget, at, beginAnew }: Pro
     <Grid h="100%" templateRows="auto auto minmax(0, 1fr)" bg="leaf">
       <Box minW="0">
         <Above report={report} room={room} person={person} mayWrite={mayWrite} rename={rename} />
-        <Condition room={room} aside={aside} forget={forget} />
+        <Condition room={room} />
       </Box>
       <LeafChooser shown={shown} show={setShown} />
       <Grid

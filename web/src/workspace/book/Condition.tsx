@@ -1,21 +1,17 @@
 /** What is not as it should be with the report, in words, above the leaves; nothing where all is well. */
 import { Box, Button, Flex, Text, Textarea } from "@chakra-ui/react";
-import { useEffect } from "react";
-import type { Room } from "../room/room";
+import type { Aside, Room } from "../room/room";
 import { useRoom } from "../room/useRoom";
 
-/** What was written and is no part of the report, since the server did not take it, and why. */
-export interface Aside {
-  why: string;
-  words: string;
+export function Condition({ room }: { room: Room }) {
+  const aside = useRoom(room, "aside");
+  return (
+    <>
+      {aside && <SetAside aside={aside} forget={room.forget} />}
+      <Faults room={room} />
+    </>
+  );
 }
-
-export const Condition = ({ room, aside, forget }: { room: Room; aside: Aside | null; forget: () => void }) => (
-  <>
-    {aside && <SetAside aside={aside} forget={forget} />}
-    <Faults room={room} />
-  </>
-);
 
 function Faults({ room }: { room: Room }) {
   const line = useRoom(room, "line");
@@ -51,13 +47,7 @@ function Faults({ room }: { room: Room }) {
 }
 
 function SetAside({ aside: { why, words }, forget }: { aside: Aside; forget: () => void }) {
-  useEffect(() => {
-    if (!words) return;
-    const warn = (event: BeforeUnloadEvent) => event.preventDefault();
-    window.addEventListener("beforeunload", warn);
-    return () => window.removeEventListener("beforeunload", warn);
-  }, [words]);
-  const rest = words ? "It has been put aside here, for you to copy; all from before is saved, and you can go on writing." : "It has been left out; all from before is saved, and you can go on writing.";
+  const rest = words ? "It has been put aside here, for you to copy; all else is saved, and you can go on writing." : "It has been left out; all else is saved, and you can go on writing.";
   return (
     <Strip words={`${why} ${rest}`}>
       <Kept words={words} />

@@ -5,13 +5,14 @@
  * connection is lost stay in the document, and are part of the next answer. An edit counts as saved once the server has
  * said that it is stored.
  */
+import { fromBase64 } from "lib0/buffer";
 import * as decoding from "lib0/decoding";
 import * as encoding from "lib0/encoding";
 import { applyAwarenessUpdate, Awareness, encodeAwarenessUpdate, removeAwarenessStates } from "y-protocols/awareness";
 import { readSyncMessage, writeSyncStep1, writeSyncStep2, writeUpdate } from "y-protocols/sync";
 import * as Y from "yjs";
 import type { Person } from "../../api/client";
-import { wordsSince } from "./unsaved";
+import { wordsSince, wordsTakenOut } from "./unsaved";
 import { applyChanges, EMPTY_VIEW, type Changes, type View } from "../view";
 
 const SYNC = 0;
@@ -44,6 +45,18 @@ const SCHEMA = 5;
 export type Line = "opening" | "live" | "lost" | "stuck" | "closed";
 export type Role = "owner" | "editor" | "reader";
 
+/** What was written and is no part of the report, since the server did not take it, and why. */
+export interface Aside {
+  why: string;
+  words: string;
+}
+
+/** What was put aside before, and this as well. */
+export const putAside = (before: Aside | null, { why, words }: Aside): Aside => ({
+  why,
+  words: before?.words.includes(words) ? before.words : [before?.words, words].filter(Boolean).join("\n\n"),
+});
+
 export interface RoomState {
   line: Line;
   /** The text and the view have arrived at least once. */
@@ -56,8 +69,10 @@ export interface RoomState {
   saving: boolean;
   /** Names of what the server could not compute. */
   lacking: readonly string[];
-  /** What the server left out of what was written last; a new list each time. */
+  /** What the server left out of what was written last, where no words went with it; a new list each time. */
   leftOut: readonly string[];
+  /** What was written and is no part of the report, until its author has copied it. */
+  aside: Aside | null;
   /** Why the room cannot be entered, or what the server refused. */
   trouble: string;
   /** What had been written and not saved when it became clear that it cannot be, for its author to copy. */
@@ -74,7 +89,7 @@ type Message =
   | ({ type: "changes" } & Changes)
   | { type: "stored"; count: number }
   | { type: "condition"; saving: boolean; lacking: readonly string[] }
-  | { type: "left-out"; what: string; more: number }
+  | { type: "left-out"; what: string; more: number; update: string }
   | { type: "refused"; message: string }
   | { type: "renewed" }
   | { type: "beat" };
@@ -99,6 +114,7 @@ export class Room {
     saving: true,
     lacking: [],
     leftOut: [],
+    aside: null,
     trouble: "",
     kept: "",
     view: EMPTY_VIEW,
@@ -128,7 +144,13 @@ export class Room {
   /** Something in the text could not be shown at this moment. */
   private unshown = false;
 
-  constructor(private readonly key: string) {}
+  /** `aside`: what was put aside when a room before this one did not take it. */
+  constructor(
+    private readonly key: string,
+    aside: Aside | null = null,
+  ) {
+    this.state.aside = aside;
+  }
 
   open(): void {
     this.document.on("update", this.localUpdate);
@@ -169,7 +191,7 @@ export class Room {
   }
 
   private warn = (event: BeforeUnloadEvent) => {
-    if (this.state.unsaved > 0) event.preventDefault();
+    if (this.state.unsaved > 0 || this.state.aside?.words) event.preventDefault();
   };
 
   private online = () => {
@@ -318,10 +340,8 @@ export class Room {
         // A text whose pages cannot be counted can be written all the same.
         this.viewed ||= message.lacking.length > 0;
         return this.set({ saving: message.saving, lacking: message.lacking, ready: this.ready() });
-      case "left-out": {
-        const others = message.more > 0 ? `, and ${message.more} more like it` : "";
-        return this.set({ leftOut: [`Something of what was put in last cannot be part of a report and was left out: ${message.what}${others}. The rest is saved.`] });
-      }
+      case "left-out":
+        return this.leaveOut(message);
       case "refused":
         return this.becomes("reader", message.message);
       case "renewed":
@@ -329,6 +349,19 @@ export class Room {
       case "beat":
     }
   }
+
+  /** Takes out of the text what the server left out of it, and keeps the words that went with it. */
+  private leaveOut({ what, more, update }: { what: string; more: number; update: string }): void {
+    const undone = fromBase64(update);
+    const words = wordsTakenOut(this.document, undone);
+    Y.applyUpdate(this.document, undone, this);
+    const why = `Something of what was put in last cannot be part of a report: ${what}${more > 0 ? `, and ${more} more like it` : ""}.`;
+    if (words) this.set({ aside: putAside(this.state.aside, { why, words }) });
+    else this.set({ leftOut: [`${why} It was left out; the rest is saved.`] });
+  }
+
+  /** What was put aside has been copied. */
+  forget = (): void => this.set({ aside: null });
 
   private becomes(role: Role, trouble = ""): void {
     if (role === this.state.role) return;
