@@ -15,6 +15,7 @@ import {
   splitCell,
   TableMap,
 } from "@tiptap/pm/tables";
+import type { Plan } from "../src/api/plan";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import * as Y from "yjs";
 import { beginList, giveStyle, setLook, splitParagraph, toggle } from "../src/workspace/text-leaf/commands";
@@ -237,6 +238,39 @@ const PASTED = [
   "<ul><li>one</li><li>two<ol><li>deep</li></ol></li></ul>",
   "plain",
 ];
+/** The editor's own attributes and what foreign pages may say in them; any of them on any element. */
+const OWN = ["align", "alt", "bookmark", "caption", "citation", "colour", "decorative", "entries", "font", "header-rows", "height", "id", "indexed", "kind", "label", "level", "name", "number", "of", "off", "own-page", "reference", "shows", "size", "source", "style", "table", "typeface", "width"];
+const SAID = ["", "x", "5", "-1", "NaN", "1e999", "true", "null", "[]", "{}", '{"id":"/"}', '{"id":"a","name":5}', '{"category":{"a":[1]}}', '["a","b"]', "9".repeat(40), "x".repeat(5000), "[".repeat(50)];
+const ELEMENTS = ["p", "h2", "span", "b", "a", "sup", "code", "figure", "div", "li", "img", "table"];
+
+function oddHtml(die: Die): string {
+  const element = (deep: number): string => {
+    const tag = nth(ELEMENTS, die(ELEMENTS.length));
+    const attributes = Array.from({ length: 1 + die(4) }, () => ` data-${nth(OWN, die(OWN.length))}='${nth(SAID, die(SAID.length))}'`).join("");
+    const inside = deep > 2 ? "words" : Array.from({ length: die(3) }, () => element(deep + 1)).join("words");
+    return tag === "img" ? `<img${attributes}>` : tag === "table" ? `<table${attributes}><tr><td${attributes}>${inside}</td></tr></table>` : `<${tag}${attributes}>${inside}</${tag}>`;
+  };
+  return element(0);
+}
+
+/** Steps of a plan as the core makes them, at some place of the text. */
+function somePlan(editor: Editor, die: Die): Plan {
+  const { doc } = editor.state;
+  const block = nth(doc.children, die(doc.childCount));
+  const id = block.attrs.id as string;
+  const made = () => ({ tag: "paragraph", attributes: { id: newId(), style: nth(STYLES, die(STYLES.length)).id }, children: [{ text: "planned", attributes: die(2) ? { bold: {} } : {} }] });
+  const length = block.isTextblock ? block.content.size : 0;
+  const start = die(length + 1);
+  const words = block.textBetween(start, start + die(length - start + 1), "", "\ufffc");
+  const steps: Plan = [
+    { step: "set", block: id, values: { style: nth(STYLES, die(STYLES.length)).id, align: die(2) ? "right" : null } },
+    { step: "format", block: id, start, end: length, values: { italic: die(2) ? {} : null, link: die(2) ? { href: "https://x.example" } : null } },
+    { step: "cut", block: id, start, words, instead: die(2) ? [{ text: "instead", attributes: {} }] : [] },
+    { step: "insert", after: die(3) ? id : null, blocks: [made(), made()] },
+  ];
+  return steps.filter(() => die(2));
+}
+
 /** Selects cells from that with the cursor on to some other of its table, and joins them. */
 const joinSome: Command = (state, dispatch) => {
   const cell = cellAround(state.selection.$from);
@@ -287,6 +321,8 @@ const DEEDS: Record<string, (editor: Editor, die: Die, held: { slice?: string })
     const ids = editor.state.doc.children.map((node) => node.attrs.id as string);
     carryOut(editor, [{ step: "remove", blocks: ids.slice(die(ids.length)).slice(0, 1 + die(3)), reads: {} }]);
   },
+  pasteOdd: (editor, die) => editor.view.pasteHTML(oddHtml(die)),
+  plan: (editor, die) => carryOut(editor, somePlan(editor, die)),
   undo: (editor) => editor.commands.undo(),
   redo: (editor) => editor.commands.redo(),
 };
