@@ -29,7 +29,7 @@ class OverHttp(Api):
     def test_made_once_changed_and_forgotten(self) -> None:
         given = {"category": "cases", "long": " Vane  v. Ash ", "short": "Vane"}
         made, again = (
-            self.do("post", "authorities", given, person).json()["id"] for person in (self.owner, self.editor)
+            self.do("post", "authorities", [given], person).json()[0]["id"] for person in (self.owner, self.editor)
         )
         self.assertEqual(made, again)
         self.assertEqual(self.do("patch", f"authorities/{made}", {"category": "other"}, self.editor).status_code, 204)
@@ -40,7 +40,7 @@ class OverHttp(Api):
         self.assertEqual(self.shown()["authorities"], [])
 
     def test_taken_back_only_while_it_still_reads_so(self) -> None:
-        id = self.do("post", "authorities", {"category": "cases", "long": "Vane v. Ash"}).json()["id"]
+        id = self.do("post", "authorities", [{"category": "cases", "long": "Vane v. Ash"}]).json()[0]["id"]
         back = {"long": "Vane v. Ash", "was": {"long": " Vane and  Ash"}}
         self.assertEqual(self.do("patch", f"authorities/{id}", {"long": "Vane and Ash"}).status_code, 204)
         # What somebody else changes besides does not stand in the way.
@@ -57,7 +57,7 @@ class OverHttp(Api):
 
     def test_categories_of_ones_own_and_what_was_in_them(self) -> None:
         map_ = self.do("post", "categories", {"name": "Maps"}).json()["id"]
-        self.do("post", "authorities", {"category": map_, "long": "Chart 12"})
+        self.do("post", "authorities", [{"category": map_, "long": "Chart 12"}])
         self.assertEqual([one["name"] for one in self.shown()["categories"]][-2:], ["Maps", "Other authorities"])
         self.assertEqual(self.do("delete", f"categories/{map_}").status_code, 204)
         self.assertEqual(self.shown()["authorities"][0]["category"], "other")
@@ -66,8 +66,8 @@ class OverHttp(Api):
     def test_what_cannot_be_is_refused_in_a_sentence_and_changes_nothing(self) -> None:
         before = self.shown()
         for method, path, data in (
-            ("post", "authorities", {"long": "  "}),
-            ("post", "authorities", {"long": "x" * 501}),
+            ("post", "authorities", [{"long": "Ash"}, {"long": "  "}]),
+            ("post", "authorities", [{"long": "x" * 501}]),
             ("post", "categories", {"name": "cases"}),
             ("delete", "categories/other", None),
             ("put", "citation-rules", [{"words": "#"}]),
@@ -82,7 +82,7 @@ class OverHttp(Api):
 
     def test_who_may(self) -> None:
         paths = [
-            ("post", "authorities", {"long": "Vane"}), ("patch", "authorities/x", {"long": "Vane"}), ("delete", "authorities/x", None),
+            ("post", "authorities", [{"long": "Vane"}]), ("patch", "authorities/x", {"long": "Vane"}), ("delete", "authorities/x", None),
             ("post", "categories", {"name": "Maps"}), ("delete", "categories/cases", None), ("put", "citation-rules", []),
             ("put", "sees", {"terms": ["a"], "to": ["b"]}), ("post", "sees/forget", {"terms": ["a"], "to": ["b"]}),
         ]  # fmt: skip
@@ -107,8 +107,18 @@ class OverHttp(Api):
         words = lambda: [one["words"] for one in self.do("get", "unmarked").json()]  # noqa: E731
         self.assertEqual(words(), ["Vane v. Ash", "O’Neil v Port (1911)", "ISO 2145"])
         self.assertEqual(self.do("put", "citation-rules", [{"words": "says *"}]).status_code, 204)
-        self.do("post", "authorities", {"long": "ISO 2145"})
+        self.do("post", "authorities", [{"long": "ISO 2145"}])
         self.assertNotIn("ISO 2145", words())
+
+    def test_several_at_once_the_same_words_being_one(self) -> None:
+        given = [
+            {"long": "Vane v. Ash", "category": "cases"},
+            {"long": "ISO 2145"},
+            {"long": "Vane  v. Ash", "category": "cases"},
+        ]
+        first, other, again = (one["id"] for one in self.do("post", "authorities", given).json())
+        self.assertEqual((first, len({first, other})), (again, 2))
+        self.assertEqual([one["long"] for one in self.shown()["authorities"]], ["Vane v. Ash", "ISO 2145"])
 
     def test_hints_of_the_index(self) -> None:
         see = {"terms": ["swell"], "to": ["waves", "height"], "also": True}

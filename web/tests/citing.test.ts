@@ -3,7 +3,7 @@ import type { Editor } from "@tiptap/core";
 import { afterEach, beforeEach, expect, test } from "vitest";
 import * as Y from "yjs";
 import type { FoundWords } from "../src/api/client";
-import { cite, citeInstead, elsewhere, indexInstead, indexWords, markAt, wordsOfStretches, selected } from "../src/workspace/text-leaf/citing";
+import { cite, citeInstead, citeSeveral, elsewhere, indexInstead, indexWords, markAt, uncite, wordsOfStretches, selected } from "../src/workspace/text-leaf/citing";
 import { atHand, markedAtHand } from "../src/workspace/text-leaf/placing";
 import { entriesOf, MOST_ENTRIES } from "../src/workspace/text-leaf/marks";
 import { editorOver } from "./writing";
@@ -52,6 +52,17 @@ test("a citation over two paragraphs is one, each further place one of its own",
   expect(ids.size).toBe(1);
   cite(editor, "w", [], [found("a", 4, "neap"), found("b", 7, "comes")]);
   expect(marks("citation")).toEqual([["neap", "w"], ["is low.", "v"], ["A tide", "v"], ["comes", "w"]]);
+});
+
+test("several authorities are cited in one step of undo, and these citations alone are taken off again", () => {
+  cite(editor, "v", [], [found("b", 7, "comes")]);
+  const ids = citeSeveral(editor, [{ of: "v", places: [found("a", 4, "neap")] }, { of: "w", places: [found("a", 9, "tide"), found("b", 2, "tide")] }]);
+  expect(marks("citation")).toEqual([["neap", "v"], ["tide", "w"], ["tide", "w"], ["comes", "v"]]);
+  editor.commands.undo();
+  expect(marks("citation")).toEqual([["comes", "v"]]);
+  editor.commands.redo();
+  expect(uncite(editor, ids)).toBe(true);
+  expect(marks("citation")).toEqual([["comes", "v"]]);
 });
 
 test("words that somebody has rewritten meanwhile are left alone", () => {

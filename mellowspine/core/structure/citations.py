@@ -206,7 +206,7 @@ _LOOKS: tuple[tuple[str, re.Pattern[str]], ...] = (
 """The category that each would have, and how it looks; of those that overlap the first counts."""
 
 _FRONT = re.compile(
-    r"^(?:See|In|As|[Tt]he|Under|By|And|But|Cf\.|Compare|With|From|On|Of|For|To|Also|That|This|When|Where|Since|If)\s+"
+    r"^(?:See|Again|In|As|[Tt]he|Under|By|And|But|Cf\.|Compare|With|From|On|Of|For|To|Also|That|This|When|Where|Since|If)\s+"
 )
 
 

@@ -123,23 +123,25 @@ def _change(request: HttpRequest, key: str, change: Callable[[Report], T]) -> T:
     return made
 
 
-@router.post("/reports/{key}/authorities", response=Made)
-def make_authority(request: HttpRequest, key: str, given: AuthorityWritten) -> Made:
-    """An authority by the words that cite it; the one that is called so already, if there is one."""
+@router.post("/reports/{key}/authorities", response=list[Made])
+def make_authorities(request: HttpRequest, key: str, given: list[AuthorityWritten]) -> list[Made]:
+    """An authority for each, by the words that cite it; the one that is called so already, if there is one. All or none."""
 
-    def change(report: Report) -> str:
-        known = authorities_from_json(report.authorities)
-        made = authority_of(secrets.token_urlsafe(9), given.category, given.long, given.short)
-        if same := next(
-            (one for one in known.values() if one.long == made.long and one.category == made.category), None
-        ):
-            return same.id
-        if len(known) >= MOST:
+    def change(report: Report) -> list[str]:
+        known = dict(authorities_from_json(report.authorities))
+        called = {(one.long, one.category): one.id for one in known.values()}
+        ids = []
+        for one in given:
+            made = authority_of(secrets.token_urlsafe(9), one.category, one.long, one.short)
+            id = called.setdefault((made.long, made.category), made.id)
+            known.setdefault(id, made)
+            ids.append(id)
+        if len(known) > MOST:
             raise SettingError(f"A report has room for {MOST} authorities; join some that are the same.")
-        report.authorities = [*map(list, known.values()), [*made]]
-        return made.id
+        report.authorities = [[*one] for one in known.values()]
+        return ids
 
-    return Made(id=_change(request, key, change))
+    return [Made(id=id) for id in _change(request, key, change)]
 
 
 def _given(values: AuthorityValues) -> dict[str, str]:

@@ -132,7 +132,7 @@ export const api = {
   changeLabel: (key: string, id: string, values: Partial<LabelShown>) =>
     call<undefined>("PATCH", `reports/${part(key)}/labels/${part(id)}`, values),
   likelyCategory: (report: string, words: string) => call<components["schemas"]["Likely"]>("POST", `reports/${report}/likely-category`, { words }),
-  makeAuthority: (key: string, values: Omit<Authority, "id">) => call<{ id: string }>("POST", `reports/${part(key)}/authorities`, values),
+  makeAuthorities: (key: string, values: readonly Omit<Authority, "id">[]) => call<{ id: string }[]>("POST", `reports/${part(key)}/authorities`, values),
   changeAuthority: (key: string, id: string, values: AuthorityValues & { was?: AuthorityValues }) =>
     call<undefined>("PATCH", `reports/${part(key)}/authorities/${part(id)}`, values),
   forgetAuthority: (key: string, id: string) => call<undefined>("DELETE", `reports/${part(key)}/authorities/${part(id)}`),

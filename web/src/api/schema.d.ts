@@ -785,10 +785,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Make Authority
-         * @description An authority by the words that cite it; the one that is called so already, if there is one.
+         * Make Authorities
+         * @description An authority for each, by the words that cite it; the one that is called so already, if there is one. All or none.
          */
-        post: operations["make_authority"];
+        post: operations["make_authorities"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3780,7 +3780,7 @@ export interface operations {
             };
         };
     };
-    make_authority: {
+    make_authorities: {
         parameters: {
             query?: never;
             header?: never;
@@ -3791,7 +3791,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AuthorityWritten"];
+                "application/json": components["schemas"]["AuthorityWritten"][];
             };
         };
         responses: {
@@ -3801,7 +3801,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Made"];
+                    "application/json": components["schemas"]["Made"][];
                 };
             };
         };

@@ -54,7 +54,7 @@ export function CitationForm({ editor, report, room, given, goTo, notify, done }
     try {
       const values = { category, long: plain(long), short: plain(short) };
       const there = known ?? authorities.find(({ long }) => long === values.long);
-      const of = there?.id ?? (await api.makeAuthority(report.key, values)).id;
+      const of = there?.id ?? (await api.makeAuthorities(report.key, [values]))[0]?.id ?? "";
       const differs = there ? Object.fromEntries(Object.entries(values).filter(([name, value]) => there[name as keyof typeof values] !== value)) : {};
       if (Object.keys(differs).length > 0) await api.changeAuthority(report.key, of, differs);
       const { here, others, count: marked } = await now();

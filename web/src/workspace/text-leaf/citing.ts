@@ -55,6 +55,13 @@ export function cite(editor: Editor, of: string, here: readonly Stretch[], found
   ]);
 }
 
+/** Marks what was found as citing several authorities, in one step of undo; the ids of these citations. */
+export function citeSeveral(editor: Editor, several: readonly { of: string; places: readonly FoundWords[] }[]): ReadonlySet<string> {
+  const steps = several.flatMap(({ of, places }) => places.map((one) => ({ id: newId(), of, one })));
+  const done = carryOut(editor, steps.map(({ id, of, one }) => step(stretchOf(one), { citation: { id, of } })));
+  return new Set(done ? steps.map(({ id }) => id) : []);
+}
+
 /** Every stretch with a mark of this name. */
 function marked(editor: Editor, name: string): { stretch: Stretch; mark: Mark }[] {
   const found: { stretch: Stretch; mark: Mark }[] = [];
@@ -73,6 +80,12 @@ function marked(editor: Editor, name: string): { stretch: Stretch; mark: Mark }[
 export function citeInstead(editor: Editor, of: string, other: string | null, place?: string): boolean {
   const there = marked(editor, "citation").filter(({ mark }) => mark.attrs.of === of && (place === undefined || mark.attrs.id === place));
   return carryOut(editor, there.map(({ stretch, mark }) => step(stretch, { citation: other === null ? null : { id: mark.attrs.id as string, of: other } })));
+}
+
+/** Takes these citations off, by their ids. */
+export function uncite(editor: Editor, ids: ReadonlySet<string>): boolean {
+  const there = marked(editor, "citation").filter(({ mark }) => ids.has(mark.attrs.id as string));
+  return carryOut(editor, there.map(({ stretch }) => step(stretch, { citation: null })));
 }
 
 const same = (one: readonly string[], other: readonly string[]) => one.join("\n") === other.join("\n");

@@ -3,8 +3,7 @@ import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { useMemo, useState } from "react";
 import { LongList } from "../../../theme/LongList";
-import { api, type Authority, type Candidate, type AuthorityValues, type CitationRule, type ReportShown } from "../../../api/client";
-import { counted } from "../../../words";
+import { api, type Authority, type AuthorityValues, type ReportShown } from "../../../api/client";
 import { authorityOf, type Category } from "../../view/authorities";
 import { Choice } from "../../controls/LookWords";
 import type { Notify } from "../../controls/Notice";
@@ -17,6 +16,7 @@ import { citeInstead } from "../../text-leaf/citing";
 import { useRoom } from "../../room/useRoom";
 import type { Panel, PanelProps } from "../panel";
 import { PlacesPanel } from "./PlacesPanel";
+import { Unmarked } from "./Unmarked";
 import { useMarksShown } from "./useMarksShown";
 import type { Cited, View } from "../../view";
 
@@ -243,112 +243,6 @@ function Changing({ report, room, authority, all, cited, writer, goTo, notify, c
       </Flex>
       {finding && <CitationForm editor={writer} report={report} room={room} given={authority} goTo={goTo} notify={notify} done={() => setFinding(false)} />}
     </Box>
-  );
-}
-
-/** What looks like a citation and is not marked, to be marked from here; and the ways to cite by which it is found. */
-function Unmarked({ report, room, writer, goTo, notify }: Props & { writer: Editor }) {
-  const [found, setFound] = useState<readonly Candidate[] | null>(null);
-  const [open, setOpen] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
-  const look = async () => {
-    setBusy(true);
-    try {
-      await room.caughtUp();
-      setFound(await api.unmarkedCitations(report.key));
-    } catch (error) {
-      notifyError(notify)(error);
-    }
-    setBusy(false);
-  };
-  return (
-    <Box mt="4">
-      <PanelTitle>Not marked yet</PanelTitle>
-      <Press type="button" disabled={busy} onClick={() => void look()}>
-        {busy ? "Looking through the text …" : "Find what looks like a citation"}
-      </Press>
-      {found && (
-        <Text color="quiet" mt="1" role="status">
-          {found.length === 0 ? "Nothing more looks like a citation." : `${counted(found.length, "citation")} in ${counted(found.reduce((sum, { places }) => sum + places.length, 0), "place")}`}
-        </Text>
-      )}
-      <Box as="ul" listStyleType="none" aria-label="What looks like a citation">
-        {found?.map(({ words, category, places }) => (
-          <Box as="li" key={words} py="1" borderTopWidth="1px" borderColor="edge">
-            <Flex gap="2" align="baseline">
-              <Box flex="1" minW="0" overflowWrap="anywhere">
-                {words}{" "}
-                <Box as="span" color="quiet">
-                  {counted(places.length, "place")}
-                </Box>
-              </Box>
-              <Press type="button" aria-label={`Go there: ${words}`} onClick={() => places[0] && goTo(places[0].paragraph)}>
-                Go there
-              </Press>
-              <Press type="button" aria-expanded={open === words} aria-label={`Mark: ${words}`} onClick={() => setOpen(open === words ? null : words)}>
-                Mark …
-              </Press>
-            </Flex>
-            {open === words && (
-              <CitationForm
-                editor={writer}
-                report={report}
-                room={room}
-                given={{ long: words, category }}
-                goTo={goTo}
-                notify={notify}
-                done={() => {
-                  setOpen(null);
-                  void look();
-                }}
-              />
-            )}
-          </Box>
-        ))}
-      </Box>
-      <Rules report={report} notify={notify} />
-    </Box>
-  );
-}
-
-function Rules({ report, notify }: Pick<Props, "report" | "notify">) {
-  const [words, setWords] = useState("");
-  const [category, setCategory] = useState("other");
-  const categories = report.categories.map(({ id, name }) => [id, name] as const);
-  const before = report.citation_rules;
-  const save = (rules: readonly CitationRule[]) =>
-    withUndo(
-      notify,
-      rules.length > before.length ? "This way to cite is found from now on." : "This way to cite is out.",
-      () => api.saveCitationRules(report.key, rules),
-      () => api.saveCitationRules(report.key, before),
-    );
-  return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        void save([...report.citation_rules, { words, category }]).then((done) => done && setWords(""));
-      }}
-    >
-      <Text color="quiet" mt="3" mb="1">
-        Ways to cite of your own are found as well. Write one with # for a number and * for any word, such as “Minute #/#” or “Keeper’s Log of *”.
-      </Text>
-      {report.citation_rules.map((rule, at) => (
-        <Flex key={rule.words} gap="2" align="baseline" py="0.5">
-          <Box flex="1" minW="0" overflowWrap="anywhere">
-            {rule.words} <Box as="span" color="quiet">{report.categories.find(({ id }) => id === rule.category)?.name}</Box>
-          </Box>
-          <Press type="button" aria-label={`Take out “${rule.words}”`} onClick={() => void save(report.citation_rules.filter((_, index) => index !== at))}>
-            Take out
-          </Press>
-        </Flex>
-      ))}
-      <Flex gap="1" align="center" wrap="wrap">
-        <Input size="xs" bg="raised" flex="1 1 120px" maxLength={200} aria-label="A way to cite" placeholder="Minute #/#" value={words} onChange={(event) => setWords(event.target.value)} />
-        <Choice name="Its category" value={category} choices={categories} set={setCategory} />
-        <Press type="submit">Add</Press>
-      </Flex>
-    </form>
   );
 }
 
