@@ -3,21 +3,24 @@
 from __future__ import annotations
 
 from collections import Counter
+from dataclasses import replace
 from io import BytesIO
 from itertools import pairwise
 from unittest import TestCase
 
 import docx
 from docx.oxml import OxmlElement
+from docx.shared import Pt
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mellowspine.core.formats import WRITERS, read
 from mellowspine.core.formats.walk import Written
-from mellowspine.core.kinds.data_table import PADDING
+from mellowspine.core.kinds.data_table import LEAST_WIDTH, PADDING, SPACE
 from mellowspine.core.pages.draw import Drawing, Rule, Words
 from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.report.blocks import Cell, DataTable, Paragraph, Run
+from mellowspine.core.report.elements import Element, element_of, read_block
 from mellowspine.core.report.grids import grid_of, without_covered_rows
 from mellowspine.core.report.report import Report
 
@@ -117,13 +120,14 @@ class Printed(TestCase):
     @settings(max_examples=60, deadline=None)
     @given(st.data())
     def test_whatever_reaches_over_what_all_words_are_printed_once_and_on_the_sheet(self, data: st.DataObject) -> None:
-        count = st.integers(1, 4)
+        count, widths = st.integers(1, 4), st.sampled_from((0.0, 0.0, 1.0, 60.0, 300.0, 5000.0))
         rows, number = [], 0
         for _ in range(data.draw(st.integers(1, 12))):
             row = []
             for _ in range(data.draw(st.integers(1, 4))):
                 lines = data.draw(st.sampled_from((1, 1, 2, 9, 60)))
-                row.append(cell("\n".join(f"w{number + n}" for n in range(lines)), data.draw(count), data.draw(count)))
+                made = cell("\n".join(f"w{number + n}" for n in range(lines)), data.draw(count), data.draw(count))
+                row.append(replace(made, widths=tuple(data.draw(st.lists(widths, max_size=made.columns)))))
                 number += lines
             rows.append(tuple(row))
         pages = paged(
@@ -154,6 +158,59 @@ class Printed(TestCase):
         self.assertGreaterEqual(printed["w"], number)
         if not pages.boxes[1].repeated:
             self.assertEqual(printed, written)
+
+
+class Widths(TestCase):
+    def drawn(self, *rows: tuple[Cell, ...]) -> list[float]:
+        """The widths of the cells of the first row, as they are drawn, in points."""
+        drawing = Drawing(paged(table(*rows)), TYPEFACES)
+        return [
+            round(one.width, 2)
+            for one in drawing.page(1)
+            if isinstance(one, Rule) and one.height > 0 and abs(one.y - SPACE) < 0.01
+        ]
+
+    def said(self, words: str, *widths: float, columns: int = 1) -> Cell:
+        return replace(cell(words, columns), widths=widths)
+
+    def test_columns_are_as_wide_as_they_say_and_no_wider_than_the_page_together(self) -> None:
+        self.assertEqual(self.drawn((self.said("a", 90.0), self.said("b", 60.5))), [90.0, 60.5])
+        wide = paged().report.page.text_width
+        self.assertEqual(
+            self.drawn((self.said("a", 900.0), self.said("b", 300.0))), [round(wide * 0.75, 2), round(wide * 0.25, 2)]
+        )
+
+    def test_what_is_said_in_any_row_holds_and_all_else_goes_by_the_words(self) -> None:
+        rows = (cell("a", 2), cell("words")), (self.said("b", 100.0), self.said("c", 50.0), cell("d"))
+        first, rest = self.drawn(*rows)
+        self.assertEqual(first, 150.0)
+        self.assertGreater(rest, 50)
+        self.assertEqual(self.drawn((self.said("a", 80.0, 40.0, columns=2), self.said("b", 30.0))), [120.0, 30.0])
+
+    def test_a_column_has_room_for_a_letter_whatever_it_says(self) -> None:
+        self.assertEqual(self.drawn((self.said("a", 0.5), self.said("b", 100.0))), [LEAST_WIDTH, 100.0])
+
+    def test_they_are_kept_in_the_text_and_odd_ones_count_as_not_said(self) -> None:
+        kept = table((self.said("a", 80.0, 0.0, columns=2), cell("b")))
+        self.assertEqual(read_block(element_of(kept), "x"), kept)
+        for odd in ([], None, "80", [80, "x"], [-1], [6000.0], [1.0] * 64, {"a": 1}):
+            with self.subTest(odd=odd):
+                paragraph = Element("paragraph", {"id": "p"})
+                one = Element("dataCell", {"colwidth": odd}, (paragraph,))
+                (row,) = read_block(Element("dataTable", {"id": "t"}, (Element("dataRow", {}, (one,)),)), "x").rows
+                self.assertEqual(row[0].widths, ())
+
+    def test_those_of_office_open_xml(self) -> None:
+        """ISO/IEC 29500-1, 17.4.48 ("gridCol"): in twentieths of a point."""
+        document = docx.Document()
+        made = document.add_table(1, 2)
+        for column, width in zip(made.columns, (Pt(72), Pt(150)), strict=True):
+            column.width = width
+        made.cell(0, 0).text, made.cell(0, 1).text = "a", "b"
+        data = BytesIO()
+        document.save(data)
+        (found,) = (block for block in read("a.docx", data.getvalue()).report.blocks if isinstance(block, DataTable))
+        self.assertEqual([one.widths for one in found.rows[0]], [(72.0,), (150.0,)])
 
 
 class InFiles(TestCase):

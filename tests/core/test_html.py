@@ -17,6 +17,7 @@ from mellowspine.core.formats import read, read_html
 from mellowspine.core.formats.imported import FileRefused, Imported, Keep
 from mellowspine.core.report.blocks import DataTable, Image, Marks, PageBreak, Paragraph
 from mellowspine.core.report.elements import element_of, validate
+from mellowspine.core.report.grids import grid_of, widths_said
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.report import Report
 
@@ -174,6 +175,19 @@ class Tables(TestCase):
             ["caption table: Depths", "table 1: Month | Water 2x1; May 1x2 | 1 right | 2 right; 3 | 4"],
         )
 
+    def test_widths_of_columns_as_web_pages_word_processors_and_spreadsheets_say_them(self) -> None:
+        for html, widths in {
+            "<col width=64 style='width:48pt'><col span=2 width=100><tr><td>a<td>b<td>c": [48.0, 75.0, 75.0],
+            "<tr><td width=208 style='width:155.8pt'>a<td>b": [155.8, 0.0],
+            "<tr><td colspan=2 width=400>a<td>b<tr><td width=20%>c<td style='width:50%'>d<td>e": [90.0, 225.0, 0.0],
+            "<tr><td width=*>a<td width=-5>b<td width='9e9px'>c": [0.0, 0.0, 0.0],
+        }.items():
+            with self.subTest(html):
+                (table,) = pasted(f"<table width=450pt>{html}</table>").report.blocks
+                self.assertEqual(widths_said(grid_of(table.rows)), widths)
+        (table,) = pasted("<table style='width:300pt'><tr><td width='50%'>a<td>b</table>").report.blocks
+        self.assertEqual([cell.widths for cell in table.rows[0]], [(150.0,), ()])
+
     def test_tables_that_lay_a_page_out_are_text(self) -> None:
         self.assertEqual(
             shown(
@@ -187,6 +201,11 @@ class Tables(TestCase):
         (table,) = pasted(html).report.blocks
         self.assertEqual([(cell.columns, cell.rows) for cell in table.rows[0]], [(63, 65534), (1, 65534)])
         self.assertIsNone(validate(element_of(table)))
+
+    def test_cells_in_cells_as_readers_leave_them_of_what_is_never_closed(self) -> None:
+        self.assertEqual(
+            shown("<table><tr><td>one<div>two<td>three<p>four</table>"), ["table 0: one / two / three / four"]
+        )
 
     def test_five_thousand_columns_keep_their_words(self) -> None:
         (table,) = pasted("<table><tr>" + "".join(f"<td>w{n}" for n in range(5000)) + "</table>").report.blocks

@@ -131,6 +131,12 @@ class Pieces(TestCase):
             '<tbody><tr><td rowspan="2">2</td><td style="text-align: right">3</td><td style="text-align: right">4</td></tr></tbody></table>',
         )  # fmt: skip
 
+    def test_columns_say_how_wide_they_are(self) -> None:
+        cells = (Cell((said("a", "1", "cell", align="right"),), widths=(72.5,)), Cell((said("b", "2", "cell"),)))
+        self.assertIn(
+            '<td style="width: 72.5pt; text-align: right">1</td><td>2</td>', written(DataTable("t", (cells,)))
+        )
+
     def test_a_contents_table_is_a_list_with_page_numbers(self) -> None:
         lines = (Line("h", 1, "1", "Aims", ("2",)), Line("x", 2, "1.1", "Gate & weir", ("3",)))
         html = written(PlacedTable("t", "k"), heading("h"), tables={"k": Issued(lines=lines)})
@@ -171,7 +177,8 @@ def _blocks(draw: st.DrawFn) -> tuple[Block, ...]:
             runs = (Run("words of it"),) if plain else draw(_RUNS)
             found.append(Paragraph(f"p{number}", style, runs, space_after=0 if style == "code" else None))
         elif kind == "table":
-            cells = [Cell((Paragraph(f"c{number}{n}", "cell", draw(_RUNS)),)) for n in range(4)]
+            widths = draw(st.sampled_from(((), (72.5,))))
+            cells = [Cell((Paragraph(f"c{number}{n}", "cell", draw(_RUNS)),), widths=widths) for n in range(4)]
             found.append(DataTable(f"t{number}", (tuple(cells[:2]), tuple(cells[2:])), draw(st.integers(0, 1))))
         elif found:
             found.append(PageBreak(f"b{number}"))

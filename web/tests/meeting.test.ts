@@ -20,7 +20,7 @@ import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import * as Y from "yjs";
 import { beginList, giveStyle, setLook, splitParagraph, toggle } from "../src/workspace/text-leaf/commands";
 import { textExtensions } from "../src/workspace/text-leaf/extensions";
-import { onGrid } from "../src/workspace/text-leaf/grids";
+import { onGrid, widthsByWords } from "../src/workspace/text-leaf/grids";
 import { newId } from "../src/workspace/text-leaf/ids";
 import { insertDataTable } from "../src/workspace/text-leaf/kinds/dataTable";
 import { insertPageBreak } from "../src/workspace/text-leaf/kinds/pageBreak";
@@ -227,6 +227,7 @@ const PASTED = [
   "<table><tr><td>a</td><td></td></tr><tr><td colspan=2>b</td></tr></table>",
   "<table><tr><td>ragged</td></tr><tr><td>b</td><td>c</td></tr></table>",
   "<table></table><p>x</p>",
+  '<table><tr><td data-widths="90">a</td><td colspan="2" data-widths="40,0.5">b</td></tr><tr><td data-widths="x">c</td><td>d</td><td data-widths="-1">e</td></tr></table>',
   "<table><tr><td rowspan=2>a</td><td>b</td></tr><tr><td>c</td></tr><tr><td rowspan=9 colspan=2>d</td></tr></table>",
   "<table><tr><td rowspan=2>a</td><td rowspan=2>b</td></tr><tr></tr><tr><td rowspan=2>c</td><td>d</td></tr><tr><td colspan=3>e</td></tr></table>",
   '<table headerrows="x"><tr><td rowspan="2" colwidth="10,20" colspan="99">a</td><td colspan="1.5">b</td></tr></table>',
@@ -282,7 +283,7 @@ const joinSome: Command = (state, dispatch) => {
 };
 const COMMANDS = [
   ...[addRowAfter, addColumnAfter, deleteRow, deleteColumn, deleteRow, deleteColumn, deleteTable],
-  ...[goToNextCell(1), goToNextCell(-1), joinSome, joinSome, splitCell],
+  ...[goToNextCell(1), goToNextCell(-1), widthsByWords, joinSome, joinSome, splitCell],
 ];
 
 /** What people do, each by the name under which a failure tells of it. */

@@ -36,7 +36,7 @@ class Server extends EventTarget {
   private answer: Uint8Array | null = null;
 
   /** Takes the connection as the real server does: says who is there, asks for what the browser has, then gives its own. */
-  accept(role = "owner", give = true, schema = 5): void {
+  accept(role = "owner", give = true, schema = 6): void {
     this.readyState = 1;
     this.onopen();
     this.receive({ type: "hello", role, person: {}, schema });

@@ -10,7 +10,7 @@ from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Collection, Iterable, Iterator, Sequence
 from itertools import accumulate
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from ..pages.as_set import as_set
 from ..pages.boxes import Box, measure
@@ -18,6 +18,7 @@ from ..pages.draw import Drawing, Mark, Rule, draw, draw_lines
 from ..pages.fill import Placed
 from ..pages.lines import Lines, break_lines, set_style
 from ..pages.typefaces import Typefaces
+from ..report import elements
 from ..report.blocks import Cell, DataTable, Paragraph
 from ..report.elements import (
     Content,
@@ -29,14 +30,15 @@ from ..report.elements import (
     add_kind,
     add_shape,
     element_of,
-    one_of,
     read_block,
     whole,
 )
-from ..report.grids import Slot, grid_of, width_of
+from ..report.grids import WIDEST, Slot, grid_of, width_of, widths_said
 from ..report.report import Report
 
 PADDING = 4.0
+LEAST_WIDTH = 2 * PADDING + 12.0
+"""Points of a column that is said to be narrower, so that there is room for a word's letters."""
 SPACE = 10.0
 """Points above and below a data table."""
 _SLACK = 1e-6
@@ -49,7 +51,19 @@ MOST_ROWS = 65534
 """Rows over which a cell may reach: as many as in the HTML standard ("rowspan", from memory)."""
 
 _ROW, _CELL, _PARAGRAPH = "dataRow", "dataCell", "paragraph"
-_SPANS = {"colspan": whole(1, MOST_CELLS), "rowspan": whole(1, MOST_ROWS), "colwidth": one_of()}
+
+
+_WIDTH = elements.number(0, WIDEST)
+
+
+def _read_widths(value: Any) -> tuple[float, ...] | None:
+    found = [_WIDTH(one) for one in value] if isinstance(value, list | tuple) and len(value) <= MOST_CELLS else [None]
+    return tuple(one for one in found if one is not None) if None not in found else None
+
+
+_SPANS = {"colspan": whole(1, MOST_CELLS), "rowspan": whole(1, MOST_ROWS)}
+_WIDTHS = "colwidth"
+"""As the editor's library calls it; these are points."""
 
 
 def _inside(element: Element | Words, tag: str) -> Iterator[tuple[int, Element]]:
@@ -68,8 +82,9 @@ def _read_row(row: Element, name: str) -> tuple[Cell, ...]:
     for column, cell in _inside(row, _CELL):
         inside = [read_block(one, f"{name}-{column}-{index}") for index, one in _inside(cell, _PARAGRAPH)]
         paragraphs = tuple(one for one in inside if isinstance(one, Paragraph))
-        spans = (_SPANS[name](cell.attributes.get(name)) or 1 for name in ("colspan", "rowspan"))
-        cells.append(Cell(paragraphs or (Paragraph(f"{name}-{column}"),), *spans))
+        columns, rows = (read(cell.attributes.get(span)) or 1 for span, read in _SPANS.items())
+        widths = _read_widths(cell.attributes.get(_WIDTHS)) or ()
+        cells.append(Cell(paragraphs or (Paragraph(f"{name}-{column}"),), columns, rows, widths))
     # Of two people each may have taken out some of its cells.
     return tuple(cells) or (Cell((Paragraph(f"{name}-0"),)),)
 
@@ -89,7 +104,9 @@ def _with_room(row: tuple[Cell, ...]) -> tuple[Cell, ...]:
 
 def _write_cell(cell: Cell) -> Element:
     spans = {"colspan": cell.columns, "rowspan": cell.rows}
-    attributes = {name: span for name, span in spans.items() if span != 1}
+    attributes: dict[str, Any] = {name: span for name, span in spans.items() if span != 1}
+    if cell.widths:
+        attributes[_WIDTHS] = [*cell.widths]
     return Element(_CELL, attributes, tuple(element_of(paragraph) for paragraph in cell.paragraphs))
 
 
@@ -110,11 +127,22 @@ add_kind(
     )
 )
 add_shape(_ROW, Shape(holds=frozenset({_CELL}), most=MOST_CELLS, least=_LEAST_CELL))
-add_shape(_CELL, Shape(_SPANS, frozenset({_PARAGRAPH}), least=_LEAST_PARAGRAPH))
+add_shape(_CELL, Shape({**_SPANS, _WIDTHS: _read_widths}, frozenset({_PARAGRAPH}), least=_LEAST_PARAGRAPH))
 
 
 def column_widths(grid: Sequence[Sequence[Slot]], width: float) -> list[float]:
-    """Widths of a grid's columns in points: in proportion to their longest texts, each at least a tenth."""
+    """Widths of a grid's columns in points, ``width`` together at most: as they are said, or else as ``_guessed``."""
+    guessed = _guessed(grid, width)
+    said = widths_said(grid)
+    if not any(said):
+        return guessed
+    least = min(LEAST_WIDTH, width / len(guessed))
+    wanted = [max(one or other, least) for one, other in zip(said, guessed, strict=True)]
+    return [one * min(1.0, width / sum(wanted)) for one in wanted]
+
+
+def _guessed(grid: Sequence[Sequence[Slot]], width: float) -> list[float]:
+    """Columns in proportion to their longest texts, each at least a tenth."""
     longest = [1.0] * max(width_of(grid), 1)
     for slots in grid:
         for slot in slots:

@@ -169,11 +169,15 @@ class Image:
 
 @dataclass(frozen=True, slots=True)
 class Cell:
-    """A cell of a data table, in the row where it begins; it may reach over several columns and rows."""
+    """A cell of a data table, in the row where it begins; it may reach over several columns and rows.
+
+    ``widths``: of the columns over which it reaches, in points; 0 where not said, and none if nothing is said at all.
+    """
 
     paragraphs: tuple[Paragraph, ...]
     columns: int = 1
     rows: int = 1
+    widths: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,6 +9,9 @@ from typing import NamedTuple
 
 from .blocks import Cell
 
+WIDEST = 5000.0
+"""Points of a column."""
+
 
 class Slot(NamedTuple):
     """A cell in its grid: the row and column where it begins, from 0, and how many of each it reaches over."""
@@ -52,6 +55,27 @@ def grid_of(rows: Sequence[Sequence[Cell]]) -> list[list[Slot]]:
 def width_of(grid: Sequence[Sequence[Slot]]) -> int:
     """How many columns a grid has."""
     return max((slot.column + slot.columns for row in grid for slot in row), default=0)
+
+
+def widths_said(grid: Sequence[Sequence[Slot]]) -> list[float]:
+    """The width of each column in points, as the first of its cells says that does; 0 where none does."""
+    found = [0.0] * width_of(grid)
+    for row in grid:
+        for slot in row:
+            for column, said in zip(range(slot.column, slot.column + slot.columns), slot.cell.widths, strict=False):
+                found[column] = found[column] or said
+    return found
+
+
+def with_widths(rows: Sequence[Sequence[Cell]], widths: Sequence[float]) -> tuple[tuple[Cell, ...], ...]:
+    """The rows with columns of these widths in points, as far as a column may have them; 0 where not known."""
+    usable = [min(max(width, 0.0), WIDEST) for width in widths]
+
+    def of(slot: Slot) -> tuple[float, ...]:
+        own = tuple(usable[slot.column : slot.column + slot.cell.columns])
+        return own if any(own) else ()
+
+    return tuple(tuple(replace(slot.cell, widths=of(slot)) for slot in slots) for slots in grid_of(rows))
 
 
 def all_columns(rows: Sequence[Sequence[Cell]]) -> list[list[Cell | None]]:

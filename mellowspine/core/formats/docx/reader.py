@@ -32,7 +32,7 @@ from ...report.blocks import (
     with_paragraphs,
 )
 from ...report.elements import identifier
-from ...report.grids import without_covered_rows
+from ...report.grids import grid_of, width_of, with_widths, without_covered_rows
 from ...report.links import safe_link
 from ...report.numbering import SCHEMES
 from ...report.properties import SettingError
@@ -419,7 +419,7 @@ class _Reader:
                 if len(rows) == header_rows and switched(row.find(qn("w:trPr")), "tblHeader"):
                     header_rows += 1
                 rows.append(cells)
-        kept = without_covered_rows(rows)
+        kept = without_covered_rows(with_widths(rows, [*_column_widths(element), *[0.0] * width_of(grid_of(rows))]))
         header_rows = sum(bool(row) for row in rows[:header_rows])
         return [DataTable(next(self.ids), kept, header_rows)] if kept else []
 
@@ -517,6 +517,12 @@ def _longer(cell: Cell, going_on: Cell) -> Cell:
 
 def _value(element: _Element | None) -> str | None:
     return None if element is None else element.get(qn("w:val"))
+
+
+def _column_widths(table: _Element) -> list[float]:
+    """The widths of a table's columns in points (ISO/IEC 29500-1, 17.4.48: twentieths of them); 0 where not said."""
+    grid = table.find(qn("w:tblGrid"))
+    return [] if grid is None else [(number(one, "w") or 0) / 20 for one in grid.iterchildren(qn("w:gridCol"))]
 
 
 def _points(length: str | None) -> float | None:

@@ -281,13 +281,15 @@ class Reader:
             case "del" | "s" | "strike":
                 self.notes.add("Words that are struck out: kept as plain text")
             case "table" if is_data_table(element):
-                self._table = Table(element, self._into)
+                self._table = Table(element, self._rules.of(element), self._into)
             case "caption" | "figcaption":
                 now = now._replace(style=self.styles.role("caption").id, lists=())
+            case "col" if self._table:
+                self._table.column(element, self._rules.of(element))
             case "tr" if self._table:
                 self._table.row(element)
-            case "td" | "th" if self._table:
-                self._table.begin_cell(element)
+            case "td" | "th" if self._table and self._table.cell is None:
+                self._table.begin_cell(element, self._rules.of(element))
                 self._into = []
                 marks = replace(now.marks, bold=None) if tag == "th" and self.keep == "structure" else now.marks
                 now = now._replace(base=self.styles.role("cell").id, style=None, lists=(), indent=None, marks=marks)
@@ -302,7 +304,7 @@ class Reader:
         match tag:
             case "q":
                 self._words(self._quotes[1], now)
-            case "td" | "th" if self._table:
+            case "td" | "th" if self._table and self._table.cell is element:
                 self._table.end_cell(self._into, Paragraph(next(self.ids), now.base), self.notes)
                 self._into = self._table.around
             case "table" if self._table and self._table.element is element:

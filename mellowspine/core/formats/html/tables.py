@@ -9,10 +9,13 @@ from dataclasses import dataclass, field
 from lxml.etree import _Element
 
 from ...report.blocks import Block, Cell, DataTable, PageBreak, Paragraph
-from ...report.grids import without_covered_rows
+from ...report.grids import grid_of, width_of, with_widths, without_covered_rows
 from ..imported import Notes
+from .css import Declared, points
 
 MOST_COLUMNS, MOST_ROWS = 63, 65534
+TEXT_WIDTH = 450.0
+"""Points that a table counts as wide which does not say it, or is as wide as the window: about those of a page's text."""
 
 
 def is_data_table(element: _Element) -> bool:
@@ -25,29 +28,51 @@ def is_data_table(element: _Element) -> bool:
 
 @dataclass(slots=True)
 class Table:
-    """A table while it is read. ``around``: what is read of the text in front of it."""
+    """A table while it is read. ``declared``: its looks; ``around``: what is read of the text in front of it."""
 
     element: _Element
+    declared: Declared
     around: list[Block]
     rows: list[list[Cell]] = field(default_factory=list)
     header_rows: int = 0
+    cell: _Element | None = None
+    """The cell that is being read; others within it are none."""
+    _columns: list[float] = field(default_factory=list)
+    """Widths in points as the columns themselves say them; 0 where they do not."""
+    _said: list[list[float]] = field(default_factory=list)
+    """What cells say of their widths, as ``rows``."""
     _spans: tuple[int, int] = (1, 1)
+    _width: float = 0.0
     _is_header: bool = True
 
     def row(self, element: _Element) -> None:
         self.rows.append([])
+        self._said.append([])
         cells = list(element.iterchildren("td", "th"))
         parent = element.getparent()
         is_header = (parent is not None and parent.tag == "thead") or all(cell.tag == "th" for cell in cells)
         self._is_header = self._is_header and is_header and bool(cells)
         self.header_rows += self._is_header
 
-    def begin_cell(self, element: _Element) -> None:
+    def column(self, element: _Element, declared: Declared) -> None:
+        """A column, or several that are alike, before there are rows."""
+        if len(self._columns) < MOST_COLUMNS:
+            self._columns += [self._width_of(element, declared)] * _span(element.get("span"), MOST_COLUMNS)
+
+    def _width_of(self, element: _Element, declared: Declared) -> float:
+        """The width that an element of the table says, in points; 0 if it says none."""
+        return _width(element, declared, _width(self.element, self.declared, TEXT_WIDTH) or TEXT_WIDTH)
+
+    def begin_cell(self, element: _Element, declared: Declared) -> None:
+        self.cell = element
         if not self.rows:
             self.rows.append([])
+            self._said.append([])
+        self._width = self._width_of(element, declared)
         self._spans = _span(element.get("colspan"), MOST_COLUMNS), _span(element.get("rowspan"), MOST_ROWS)
 
     def end_cell(self, blocks: list[Block], empty: Paragraph, notes: Notes) -> None:
+        self.cell = None
         paragraphs = []
         for block in blocks:
             if isinstance(block, Paragraph):
@@ -55,13 +80,30 @@ class Table:
             elif not isinstance(block, PageBreak):
                 notes.add("Picture or table in a data table: left out")
         self.rows[-1].append(Cell(tuple(paragraphs) or (empty,), *self._spans))
+        self._said[-1].append(self._width)
+
+    def _widths(self) -> list[float]:
+        """By column what it says itself, or else the first of its cells that does."""
+        grid = grid_of(self.rows)
+        widths = [*self._columns, *[0.0] * width_of(grid)]
+        for slots, said in zip(grid, self._said, strict=True):
+            for slot, width in zip(slots, said, strict=True):
+                if slot.columns == 1:
+                    widths[slot.column] = widths[slot.column] or width
+        return widths
 
     def blocks(self, id: str) -> Iterator[Block]:
         """The data table, if it holds anything."""
-        rows = without_covered_rows(self.rows)
+        rows = without_covered_rows(with_widths(self.rows, self._widths()))
         header_rows = sum(bool(row) for row in self.rows[: self.header_rows])
         if any(paragraph.text for row in rows for cell in row for paragraph in cell.paragraphs):
             yield DataTable(id, rows, header_rows if header_rows < len(rows) else 0)
+
+
+def _width(element: _Element, declared: Declared, whole: float) -> float:
+    """The width that an element says, in points; 0 if it says none. ``whole``: what 100 % is."""
+    said = declared.get("width") or element.get("width") or ""
+    return points(f"{said}px" if said.isdecimal() else said, whole=whole) or 0.0
 
 
 def _span(said: str | None, most: int) -> int:

@@ -16,6 +16,7 @@ from lxml.etree import _Element
 from ...pages.as_set import as_set
 from ...report.blocks import (
     Block,
+    Cell,
     DataTable,
     Image,
     Marks,
@@ -294,19 +295,22 @@ class _Writer:
             group = "thead" if is_header else "tbody"
             if not len(table) or table[-1].tag != group:
                 table.append(_made(group))
-            table[-1].append(
-                _made("tr", *(self._cell(cell.paragraphs, cell.columns, cell.rows, is_header) for cell in row))
-            )
+            table[-1].append(_made("tr", *(self._cell(cell, is_header) for cell in row)))
         self._put(table)
 
-    def _cell(self, paragraphs: Sequence[Paragraph], columns: int, rows: int, is_header: bool) -> _Element:
+    def _cell(self, block: Cell, is_header: bool) -> _Element:
         cell = _made("th", scope="col") if is_header else _made("td")
-        for name, span in (("colspan", columns), ("rowspan", rows)):
+        for name, span in (("colspan", block.columns), ("rowspan", block.rows)):
             if span > 1:
                 cell.set(name, str(span))
-        if len(paragraphs) == 1 and self.report.styles[paragraphs[0].style].role == "cell":
-            if paragraphs[0].align:
-                cell.set("style", f"text-align: {paragraphs[0].align}")
+        paragraphs = block.paragraphs
+        simple = len(paragraphs) == 1 and self.report.styles[paragraphs[0].style].role == "cell"
+        looks = [f"width: {block.widths[0]:g}pt"] if block.columns == 1 and any(block.widths) else []
+        if simple and paragraphs[0].align:
+            looks.append(f"text-align: {paragraphs[0].align}")
+        if looks:
+            cell.set("style", "; ".join(looks))
+        if simple:
             self._fill(cell, paragraphs[0])
             return cell
         within = _Writer(self.report, self.markers, self.pictures, self.address, paragraphs)

@@ -4,7 +4,7 @@ import type { Editor } from "@tiptap/core";
 import type { Command } from "@tiptap/pm/state";
 import { addColumnAfter, addRowAfter, deleteColumn, deleteRow, deleteTable, mergeCells, splitCell } from "@tiptap/pm/tables";
 import { BareButton } from "../controls/BareButton";
-import { onGrid } from "./grids";
+import { onGrid, widthsByWords } from "./grids";
 import type { Styles } from "./styles";
 
 const TOOLS: [string, Command][] = [
@@ -15,8 +15,9 @@ const TOOLS: [string, Command][] = [
   ["Take data table out", deleteTable],
 ];
 
-/** What is offered only where it can be done: with several cells selected, or in one that reaches over others. */
+/** What is offered only where it can be done: with several cells selected, in one that reaches over others, or where widths are said. */
 const AT_TIMES: [string, Command][] = [
+  ["Widths by words", widthsByWords],
   ["Join cells", mergeCells],
   ["Split cell", splitCell],
 ];

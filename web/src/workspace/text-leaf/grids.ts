@@ -104,6 +104,18 @@ export const onGrid =
     return done;
   };
 
+/** Has the columns of the data table with the cursor in it be as wide as their words ask for; false where they are. */
+export const widthsByWords: Command = (state, dispatch) => {
+  const table = findTable(state.selection.$from);
+  const change = state.tr;
+  table?.node.descendants((node, at) => {
+    if (node.type.name === "dataCell" && node.attrs.colwidth) change.setNodeMarkup(table.start + at, undefined, { ...node.attrs, colwidth: null });
+    return node.type.name === "dataRow";
+  });
+  if (change.docChanged) dispatch?.(change);
+  return change.docChanged;
+};
+
 /** What somebody's own change left without a place to write on gets one; a table without any cell goes, and one that is new is even. */
 function completed(transactions: readonly Transaction[], { doc, schema, tr: change }: EditorState, styles: Styles): Transaction | null {
   const own = transactions.filter((transaction) => transaction.docChanged && !isChangeOrigin(transaction));

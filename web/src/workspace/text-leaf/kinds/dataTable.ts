@@ -4,7 +4,7 @@ import { Decoration } from "@tiptap/pm/view";
 import { Grids } from "../grids";
 import { insertBlock } from "../insert";
 import { forRole, type Styles } from "../styles";
-import { id, numberWithin, plain } from "./attributes";
+import { id, numberWithin } from "./attributes";
 import type { BlockKind } from "./kind";
 
 declare module "@tiptap/core" {
@@ -57,12 +57,25 @@ const span = (name: string, most: number): Attribute => ({
   renderHTML: (attributes) => (attributes[name] === 1 ? {} : { [name]: attributes[name] as number }),
 });
 
+/** The columns' widths in points, under the name that the library has for them; 0 where not said. */
+const widths: Attribute = {
+  default: null,
+  parseHTML: (element) => {
+    const said = element.getAttribute("data-widths")?.split(",").map((one) => numberWithin(one, 0, 5000));
+    return said && said.length <= 63 && said.every((one) => one !== null) ? said : null;
+  },
+  renderHTML: ({ colwidth, colspan }) => {
+    if (!Array.isArray(colwidth)) return {};
+    return { "data-widths": colwidth.join(","), ...(colspan === 1 && colwidth[0] && { style: `width: ${String(colwidth[0])}pt` }) };
+  },
+};
+
 const DataCell = Node.create({
   name: "dataCell",
   content: "paragraph*",
   tableRole: "cell",
   isolating: true,
-  addAttributes: () => ({ colspan: span("colspan", 63), rowspan: span("rowspan", 65534), colwidth: plain(null) }),
+  addAttributes: () => ({ colspan: span("colspan", 63), rowspan: span("rowspan", 65534), colwidth: widths }),
   parseHTML: () => [{ tag: "td" }, { tag: "th" }],
   renderHTML: ({ HTMLAttributes }) => ["td", HTMLAttributes, 0],
 });
