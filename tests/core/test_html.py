@@ -177,7 +177,11 @@ class Tables(TestCase):
 
     def test_widths_of_columns_as_web_pages_word_processors_and_spreadsheets_say_them(self) -> None:
         for html, widths in {
-            "<col width=64 style='width:48pt'><col span=2 width=100><tr><td>a<td>b<td>c": [48.0, 75.0, 75.0],
+            "<colgroup><col width=64 style='width:48pt'><col span=2 width=100></colgroup><tr><td>a<td>b<td>c": [
+                48.0,
+                75.0,
+                75.0,
+            ],
             "<tr><td width=208 style='width:155.8pt'>a<td>b": [155.8, 0.0],
             "<tr><td colspan=2 width=400>a<td>b<tr><td width=20%>c<td style='width:50%'>d<td>e": [90.0, 225.0, 0.0],
             "<tr><td width=*>a<td width=-5>b<td width='9e9px'>c": [0.0, 0.0, 0.0],

@@ -13,7 +13,7 @@ from .test_authorities import select
 
 PAGE = """<h2>Access to the pool</h2><p>Some <b>bold</b> words, and a <a href="https://example.org/x">link</a>.</p>
 <ol><li>First<ul><li>Under it</li></ul></li><li>Second</li></ol>
-<table><thead><tr><th>Month</th><th colspan="2">Water</th></tr></thead>
+<table><colgroup><col width="120"><col><col></colgroup><thead><tr><th>Month</th><th colspan="2">Water</th></tr></thead>
 <tr><td rowspan="2">May</td><td align="right">1.2</td><td align="right">3</td></tr><tr><td>2.2</td><td>4</td></tr></table>
 <p style="font-size: 18pt; color: rgb(200, 0, 0)">Large and red</p>"""
 WORDS = "Access to the pool\nSome bold words, and a link."
@@ -95,6 +95,7 @@ class Clipboard(Journey):
         cells = page.locator(".ProseMirror td")
         expect(cells).to_have_text(["Month", "Water", "May", "1.2", "3", "2.2", "4"])
         self.assertEqual(cells.nth(2).get_attribute("rowspan"), "2")
+        expect(cells.nth(2)).to_have_css("width", "120px")
         expect(page.locator(".ProseMirror strong")).to_have_text("bold")
         red = page.locator(".ProseMirror p").filter(has_text="Large and red").locator("span")
         expect(red).to_have_count(0)

@@ -85,7 +85,7 @@ _BLOCKS = frozenset(
     ]
 )
 _NOT_TEXT = {
-    **dict.fromkeys(("script", "style", "template", "head", "title", "meta", "link", "xml", "colgroup"), ""),
+    **dict.fromkeys(("script", "style", "template", "head", "title", "meta", "link", "xml"), ""),
     **dict.fromkeys(("iframe", "frameset", "object", "embed", "applet"), "Page within the page: left out"),
     **dict.fromkeys(("input", "select", "textarea", "button", "datalist"), "Field of a form: left out"),
     **dict.fromkeys(("svg", "canvas", "video", "audio"), "Drawing, film or sound: left out"),
