@@ -14,6 +14,7 @@ from pycrdt import Doc, XmlText
 
 from demo.handbook import handbook
 from demo.manual import manual
+from demo.marks import AUTHORITIES, marked
 from mellowspine.core.checkup.findings import check, remedy, state_of
 from mellowspine.core.formats.imported import Imported, unhurried
 from mellowspine.core.formats.markdown import read
@@ -26,7 +27,7 @@ from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.styles import StyleSheet, default_styles, resolved, style_to_json
 from mellowspine.core.structure.notes import notes
 from mellowspine.core.tables.settle import with_contents
-from mellowspine.server.rooms.document import append_block, text_of
+from mellowspine.server.rooms.document import put_block, text_of
 from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.registry import rooms
@@ -102,8 +103,9 @@ def quillmere() -> Imported:
     blocks = (_captioned(block) for block in imported.report.blocks)
     report = replace(imported.report, title=QUILLMERE, blocks=(*front, *blocks), styles=_quillmere_styles(),
                      numbering=SCHEMES["decimal"])  # fmt: skip
-    report, _ = with_contents(_led(report), Typefaces())
-    return replace(imported, report=report)
+    typefaces = Typefaces()
+    report, _ = with_contents(_led(report), typefaces)
+    return replace(imported, report=marked(report, typefaces))
 
 
 def _captioned(block: Block) -> Block:
@@ -207,8 +209,9 @@ def _co_authors_change_it(report: Report, room: Room, people: dict[str, User]) -
 
     state = document.get_state()
     with document.transaction():
-        for id, style, words, *further in _SUSPENDED:
-            append_block(text, Paragraph(id, style, (Run(words), *further)))
+        end = next(n for n, one in enumerate(text.children) if one.attributes.get("table") == AUTHORITIES)
+        for number, (id, style, words, *further) in enumerate(_SUSPENDED):
+            put_block(text, Paragraph(id, style, (Run(words), *further)), end + number)
     send("maren", state)
 
     state = document.get_state()

@@ -8,7 +8,7 @@ from pathlib import Path
 from playwright.sync_api import Locator, Page, expect
 from pypdf import PdfReader
 
-from .application import OWNER, Journey, chord, look_line, put_cursor, put_in, show_panel, table_leaf, text_of
+from .application import OWNER, PROJECT, Journey, chord, look_line, put_cursor, put_in, show_panel, table_leaf, text_of
 
 _SELECT = """words => {
   const root = document.querySelector('.ProseMirror');
@@ -83,10 +83,7 @@ class Authorities(Journey):
         self.assert_accessible(page)
 
     def test_from_nothing_marked_to_a_table_checked_in_the_pdf(self) -> None:
-        page = self.enter(OWNER)
-        page.get_by_role("link", name="Quillmere").click()
-        text_of(page).wait_for()
-        page.locator("[data-rib]").first.wait_for()
+        page = self.opened("nothing marked", (PROJECT / "demo/quillmere.md").read_text())
         select(page, "Harbour Walls Act 1871")
         chord(page, "m")
         line = look_line(page)
@@ -111,7 +108,7 @@ class Authorities(Journey):
         left.get_by_role("heading", name="Authorities", exact=True).scroll_into_view_if_needed()
         self.assert_accessible(page)
         # The table, on a page of its own at the end.
-        put_cursor(page, "Who holds which key")
+        put_cursor(page, "A visit costs six crowns")
         self.put_table(page, "Table of authorities", "on a page of its own")
         show_panel(page, "As printed")
         status = left.get_by_role("status").first

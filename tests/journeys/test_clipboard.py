@@ -9,7 +9,6 @@ from PIL import Image
 from playwright.sync_api import Page, expect
 
 from .application import OWNER, READER, Journey, Line, chord, look_line, put_cursor, show_panel, table_leaf, text_of
-from .test_authorities import select
 
 PAGE = """<h2>Access to the pool</h2><p>Some <b>bold</b> words, and a <a href="https://example.org/x">link</a>.</p>
 <ol><li>First<ul><li>Under it</li></ul></li><li>Second</li></ol>
@@ -214,28 +213,11 @@ class Clipboard(Journey):
         expect(page.get_by_role("button", name="Bring it in here")).to_have_count(0)
         self.assertEqual(len(styles_in(page)), 3)
 
-    def test_a_section_goes_to_another_report_with_its_citations_and_pictures(self) -> None:
-        page = self.enter(OWNER)
-        page.context.grant_permissions(["clipboard-read", "clipboard-write"])
-        page.get_by_role("link", name="Quillmere Lido Restoration").click()
-        text_of(page).wait_for()
-        page.locator("[data-rib]").first.wait_for()
-        select(page, "Harbour Walls Act 1871")
-        chord(page, "m")
-        look_line(page).get_by_label("Cited in full").press("Enter")
-        expect(page.locator(".citation").first).to_have_text("Harbour Walls Act 1871")
-        page.locator(".ProseMirror [data-style=heading-2]").filter(has_text="Before the pool").click()
-        page.keyboard.press("Home")
-        page.keyboard.down("Shift")
-        page.locator(".ProseMirror [data-style=heading-2]").filter(has_text="Building of the lido").click(
-            position={"x": 1, "y": 8}
-        )
-        page.keyboard.up("Shift")
-        page.keyboard.press("Control+c")
-        # For other programs it is there with numbers, labels and the picture in it.
-        html = words = ""
+    def copied(self, page: Page, words: str) -> tuple[str, str]:
+        """The clipboard as HTML and as plain text, once there are these words in it."""
+        html = plain = ""
         for _ in range(100):
-            html, words = page.evaluate(
+            html, plain = page.evaluate(
                 """async () => {
                   try {
                     const [item] = await navigator.clipboard.read();
@@ -245,9 +227,57 @@ class Clipboard(Journey):
                   }
                 }"""
             )
-            if "2.1 Before" in html:
+            if words in html:
                 break
             page.wait_for_timeout(200)
+        return html, plain
+
+    def test_a_table_and_lines_of_it_are_copied_from_the_table_leaf(self) -> None:
+        page = self.opened(b"# Lido\n\nBefore.\n\n## Weir\n\n# After\n\nWords.\n")
+        left = show_panel(page, "As printed")
+        left.get_by_role("button", name="Contents at the front").click()
+        lines = left.get_by_role("list", name="Lines of Contents").get_by_role("listitem")
+        expect(lines).to_contain_text(["Lido", "Weir", "After"])
+        left.locator("[data-source] a").nth(2).focus()
+        page.keyboard.press("Control+c")
+        html, words = self.copied(page, ">After</a>")
+        self.assertRegex(html, r'<li><a href="http://[^"]*#[^"]+">After</a>\t2</li>')
+        self.assertEqual(words, "After\t2")
+        page.evaluate(
+            """() => {
+              const [first, second] = document.querySelectorAll("[data-source]");
+              getSelection().setBaseAndExtent(first, 0, second, second.childNodes.length);
+            }"""
+        )
+        page.keyboard.press("Control+c")
+        _, words = self.copied(page, ">Weir</a>")
+        self.assertEqual(words, "Lido\t2\n  Weir\t2")
+        left.get_by_role("button", name="Copy this table").click()
+        expect(page.get_by_text("The table is copied")).to_be_visible()
+        html, words = self.copied(page, "<nav")
+        self.assertEqual(words, "Contents\nLido\t2\n  Weir\t2\nAfter\t2")
+        page.get_by_role("link", name="Your shelf").first.click()
+        self.start_report(page, "Another report")
+        text_of(page).click()
+        page.keyboard.press("Control+v")
+        expect(text_of(page).locator(".placed-lines")).to_have_count(1)
+
+    def test_a_section_goes_to_another_report_with_its_citations_and_pictures(self) -> None:
+        page = self.enter(OWNER)
+        page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+        page.get_by_role("link", name="Quillmere Lido Restoration").click()
+        text_of(page).wait_for()
+        page.locator("[data-rib]").first.wait_for()
+        page.locator(".ProseMirror [data-style=heading-2]").filter(has_text="Before the pool").click()
+        page.keyboard.press("Home")
+        page.keyboard.down("Shift")
+        page.locator(".ProseMirror [data-style=heading-2]").filter(has_text="Building of the lido").click(
+            position={"x": 1, "y": 8}
+        )
+        page.keyboard.up("Shift")
+        page.keyboard.press("Control+c")
+        # For other programs it is there with numbers, labels and the picture in it.
+        html, words = self.copied(page, "2.1 Before")
         for part in ("<h2", "<figcaption", "Figure 1: The harbour mouth", ">Figure 1</a>", "data:image/png;base64"):
             self.assertIn(part, html)
         self.assertIn("2.1 Before the pool\nUntil 1871", words)

@@ -80,7 +80,7 @@ class Places(Journey):
         chord(page, "i")
         put_in(page, "List of figures")
         left.get_by_role("button", name="Done", exact=True).click()
-        lines = left.get_by_role("list", name="Lines of Figures").get_by_role("button")
+        lines = left.get_by_role("list", name="Lines of Figures").get_by_role("link")
         expect(lines.first).to_contain_text("Figure 1")
         left.get_by_role("button", name="Change by pressing").click()
         left.get_by_role("group", name="What is changed").get_by_role("button", name="Table").click()

@@ -238,7 +238,7 @@ class Styles(Journey):
         chord(page, "i")
         put_in(page, "Contents table")
         self.left(page).get_by_role("button", name="Done", exact=True).click()
-        lines = self.left(page).get_by_role("list", name="Lines of Contents").get_by_role("button")
+        lines = self.left(page).get_by_role("list", name="Lines of Contents").get_by_role("link")
         expect(lines).to_have_count(4)
         expect(lines.nth(1)).to_contain_text("Words of the summary")
         expect(lines.nth(2)).to_contain_text("What it costs")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import json
 import time
 from io import BytesIO
 
@@ -200,10 +201,12 @@ class Copies(ServerCase):
 
     def ask(self, method: str, report: Report, sent: object, token: str = "token4567890") -> HttpResponse:
         path = f"/api/reports/{report.key}/copies/{token}"
-        return getattr(self.client, method)(path, sent, content_type="application/json")
+        if method == "copy":
+            return self.client.post(path, {"file": SimpleUploadedFile("c.json", json.dumps(sent).encode())})
+        return self.client.post(f"{path}/paste", sent, content_type="application/json")
 
     def copied(self) -> dict:
-        return self.ask("put", self.source, {"blocks": [element_as_json(element_of(one)) for one in self.piece]}).json()
+        return self.ask("copy", self.source, [element_as_json(element_of(one)) for one in self.piece]).json()
 
     def test_it_is_html_and_words_for_other_programs(self) -> None:
         answer = self.copied()
@@ -214,7 +217,7 @@ class Copies(ServerCase):
 
     def test_another_report_gets_all_that_it_has(self) -> None:
         self.copied()
-        head, words, picture, placed = self.ask("post", self.target, {}).json()["blocks"]
+        head, words, picture, placed = self.ask("paste", self.target, {}).json()["blocks"]
         self.assertNotEqual(head["attributes"]["id"], "h")
         cited, link = words["children"]
         self.assertEqual(link["attributes"]["link"]["href"], f"#{head['attributes']['id']}")
@@ -237,32 +240,46 @@ class Copies(ServerCase):
     def test_what_was_cut_out_keeps_its_ids_in_its_report_alone(self) -> None:
         self.copied()
         for report, same in ((self.source, True), (self.target, False)):
-            found = self.ask("post", report, {"moves": True}).json()["blocks"]
+            found = self.ask("paste", report, {"moves": True}).json()["blocks"]
             self.assertEqual(found[0]["attributes"]["id"] == "h", same)
 
     def test_it_is_nobody_elses_and_needs_both_reports(self) -> None:
         self.copied()
         self.client.force_login(self.owner)
-        self.assertEqual(self.ask("post", self.target, {}).status_code, 404)
+        self.assertEqual(self.ask("paste", self.target, {}).status_code, 404)
         self.client.force_login(self.reader)
         self.assertEqual(self.copied()["text"][:4], "Weir")
-        self.assertEqual(self.ask("post", self.target, {}).status_code, 403)
+        self.assertEqual(self.ask("paste", self.target, {}).status_code, 403)
         self.client.force_login(self.editor)
         self.copied()
         Membership.objects.filter(report=self.source, person=self.editor).delete()
-        self.assertEqual(self.ask("post", self.target, {}).status_code, 404)
-        self.assertEqual(self.ask("put", self.source, {"blocks": []}).status_code, 404)
+        self.assertEqual(self.ask("paste", self.target, {}).status_code, 404)
+        self.assertEqual(self.ask("copy", self.source, []).status_code, 404)
 
     def test_of_many_copies_the_last_are_kept(self) -> None:
         for n in range(12):
-            self.ask("put", self.source, {"blocks": []}, f"token12345{n:02}")
-        found = [self.ask("post", self.source, {}, f"token12345{n:02}").status_code for n in range(12)]
+            self.ask("copy", self.source, [], f"token12345{n:02}")
+        found = [self.ask("paste", self.source, {}, f"token12345{n:02}").status_code for n in range(12)]
         self.assertEqual(found, [404] * 2 + [200] * 10)
+
+    def test_lines_of_a_table_as_html_and_as_words(self) -> None:
+        lines = [["h", 1, "1", "Weir & gate", ["3"]], ["x", 2, "1.1", "Sluice", ["4"]], ["y", 1, "2", "Quay", ["9"]]]
+        IssuedTable.objects.filter(key="table-1").update(lines=lines)
+        ask = lambda table, *lines: self.client.post(  # noqa: E731
+            f"/api/reports/{self.source.key}/tables/{table}/copies", {"lines": lines}, content_type="application/json"
+        )
+        answer = ask("table-1", "y", "h", "gone").json()
+        self.assertIn("Weir &amp; gate", answer["html"])
+        self.assertNotIn("Sluice", answer["html"])
+        self.assertEqual(answer["text"], "1 Weir & gate\t3\n2 Quay\t9")
+        self.assertEqual(ask("other").status_code, 404)
+        Membership.objects.filter(report=self.source, person=self.editor).delete()
+        self.assertEqual(ask("table-1", "h").status_code, 404)
 
     def test_what_is_no_block_is_refused(self) -> None:
         for odd in ({"tag": "x", "attributes": {}, "children": []}, {"text": "x", "attributes": {}}, {"tag": 1}, {},
                     {"tag": "dataRow", "attributes": {}, "children": []},
                     {"tag": "paragraph", "attributes": {"style": 7}, "children": []}):  # fmt: skip
-            self.assertEqual(self.ask("put", self.source, {"blocks": [odd]}).status_code, 400, odd)
-        self.assertEqual(self.ask("put", self.source, {"blocks": []}, "../x").status_code, 404)
-        self.assertEqual(self.ask("post", self.target, {}, "unknown12345").status_code, 404)
+            self.assertEqual(self.ask("copy", self.source, [odd]).status_code, 400, odd)
+        self.assertEqual(self.ask("copy", self.source, [], "../x").status_code, 404)
+        self.assertEqual(self.ask("paste", self.target, {}, "unknown12345").status_code, 404)

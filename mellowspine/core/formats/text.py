@@ -125,4 +125,4 @@ def _(block: PlacedTable, report: Report, markers: Mapping[str, str]) -> str:
         words = line.text if recipe.numbers == "none" else f"{line.number} {line.text}".strip()
         numbered = recipe.page_numbers != "none" and recipe.look(line.level).page_number
         lines.append("  " * (line.level - 1) + words + (f"\t{', '.join(line.pages)}" if numbered else ""))
-    return "\n".join((issued.recipe.title, *lines))
+    return "\n".join([*filter(None, [recipe.title]), *lines])

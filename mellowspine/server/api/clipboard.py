@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import logging
 from collections.abc import Iterator
 from dataclasses import replace
@@ -17,7 +18,7 @@ from mellowspine.core.formats import LARGEST_FILE
 from mellowspine.core.formats.html import write_piece
 from mellowspine.core.formats.imported import FileRefused, Imported, Keep, Progress
 from mellowspine.core.formats.text import write_piece as write_words
-from mellowspine.core.report.blocks import Image, Paragraph
+from mellowspine.core.report.blocks import Image, Paragraph, PlacedTable
 from mellowspine.core.report.elements import Element, element_of, is_kind, read_block, validate
 from mellowspine.core.report.fitting import Fitted, fitted, highest_level, level_before
 from mellowspine.core.report.plan import Insert, as_json, element_as_json, element_from_json
@@ -160,9 +161,9 @@ def plan_insertion(request: HttpRequest, key: str, job: str, place: Place) -> In
 
 
 class ToCopy(Schema):
-    """Blocks as they stand in plans."""
+    """Lines of a table, by what they stand for."""
 
-    blocks: list[dict[str, Any]]
+    lines: list[str]
 
 
 class Copied(Schema):
@@ -182,7 +183,9 @@ class Copy(NamedTuple):
 KEPT = 24 * 3600
 """Seconds for which what somebody copied can be put into reports as it was."""
 MOST_KEPT = 10
-"""How many of somebody's copies are kept at a time; each is as large as the body of a request may be."""
+"""How many of somebody's copies are kept at a time."""
+LARGEST_COPY = 32 * 1024 * 1024
+"""Bytes of one, as browsers send it."""
 
 Token = Annotated[str, Path(pattern=r"^[a-z0-9]{12,40}$")]
 
@@ -199,11 +202,16 @@ def _keep(person: User, token: str, made: Copy) -> None:
     cache.set(_copy_of(person, token), made, KEPT)
 
 
-@router.put("/reports/{key}/copies/{token}", response=Copied)
-def copy(request: HttpRequest, key: str, token: Token, given: ToCopy) -> Copied:
-    """Blocks, or parts of them, as HTML and as plain text; they are kept, to be put into reports as they are."""
+@router.post("/reports/{key}/copies/{token}", response=Copied)
+def copy(request: HttpRequest, key: str, token: Token, file: File[UploadedFile]) -> Copied:
+    """Blocks, or parts of them, as HTML and as plain text; they are kept, to be put into reports as they are.
+
+    ``file``: the blocks as JSON, as they stand in plans; as a file, since a whole report may be copied.
+    """
     row, _ = open_report(key, request.user)
-    elements = tuple(_elements(given.blocks))
+    if (file.size or 0) > LARGEST_COPY:
+        raise Refusal("This is more than can be copied at once; copy it in parts.")
+    elements = tuple(_elements(file.read()))
     blocks = [read_block(element, new_id()) for element in elements]
     with rooms.room(row.key) as room:
         report, pages = room.call(room.settled).result()
@@ -218,13 +226,31 @@ def copy(request: HttpRequest, key: str, token: Token, given: ToCopy) -> Copied:
     )
 
 
-def _elements(blocks: list[dict[str, Any]]) -> Iterator[Element]:
+@router.post("/reports/{key}/tables/{table}/copies", response=Copied)
+def copy_lines(request: HttpRequest, key: str, table: str, given: ToCopy) -> Copied:
+    """Some lines of a table as they were issued, as HTML and as plain text."""
+    row, _ = open_report(key, request.user)
+    report = report_of(row.key)
+    issued = report.tables.get(table)
+    if issued is None:
+        raise Refusal("This table is in the report no more.", 404)
+    wanted = set(given.lines)
+    lines = tuple(line for line in issued.lines if line.source in wanted)
+    alone = replace(issued, lines=lines, recipe=replace(issued.recipe, title=""))
+    block, report = PlacedTable(new_id(), table), replace(report, tables={table: alone})
+    address = request.build_absolute_uri(f"/reports/{row.key}#")
+    return Copied(
+        html=write_piece([block], report, {}, {}, lambda id: address + id), text=write_words([block], report, {})
+    )
+
+
+def _elements(blocks: bytes) -> Iterator[Element]:
     try:
-        for one in map(element_from_json, blocks):
+        for one in map(element_from_json, json.loads(blocks)):
             if not isinstance(one, Element) or not is_kind(one.tag) or validate(one):
                 raise ValueError("no block")
             yield one
-    except (ValueError, RecursionError) as error:
+    except (ValueError, TypeError, RecursionError) as error:
         log.info("What was to be copied is not understood: %s", error)
         raise Refusal("What was copied cannot be read; copy it once more.") from None
 
@@ -235,7 +261,7 @@ class ToPaste(Schema):
     moves: bool = False
 
 
-@router.post("/reports/{key}/copies/{token}", response=Pasted)
+@router.post("/reports/{key}/copies/{token}/paste", response=Pasted)
 def paste_copy(request: HttpRequest, key: str, token: Token, given: ToPaste) -> Pasted:
     """What was copied, for a report: this one or another. What that lacks for it is stored."""
     row, _ = open_report(key, request.user, change=True)

@@ -102,7 +102,12 @@ def _size(part: Element | Words) -> int:
 
 
 def append_block(parent: XmlFragment | XmlElement, block: Block) -> None:
-    _fill(parent.children.append(XmlElement((element := element_of(block)).tag)), element)
+    put_block(parent, block, len(parent.children))
+
+
+def put_block(parent: XmlFragment | XmlElement, block: Block, index: int) -> None:
+    """Puts a block into a text, or into an element, in front of the child that stands there."""
+    _fill(parent.children.insert(index, XmlElement((element := element_of(block)).tag)), element)
 
 
 def _put_in_front(parent: XmlFragment | XmlElement, children: Sequence[Element | Words]) -> None:

@@ -9,6 +9,7 @@ export type Card = components["schemas"]["Card"];
 export type ReportShown = components["schemas"]["ReportShown"];
 export type StyleShown = components["schemas"]["StyleShown"];
 export type PageShown = components["schemas"]["PageShown"];
+export type Copied = components["schemas"]["Copied"];
 export type Authority = components["schemas"]["AuthorityShown"];
 export type AuthorityValues = Partial<Omit<Authority, "id">>;
 export type CitationRule = components["schemas"]["CitationRule"];
@@ -201,8 +202,9 @@ export const api = {
   readClipboard: (key: string, html: string, keep: "structure" | "looks") =>
     call<Pasted>("POST", `reports/${part(key)}/clipboard?keep=${keep}`, withFile(new File([html], "pasted.html"))),
   copy: (key: string, token: string, blocks: readonly ElementOf[]) =>
-    call<{ html: string; text: string }>("PUT", `reports/${part(key)}/copies/${part(token)}`, { blocks }),
-  pasteCopy: (key: string, token: string, moves: boolean) => call<Pasted>("POST", `reports/${part(key)}/copies/${part(token)}`, { moves }),
+    call<Copied>("POST", `reports/${part(key)}/copies/${part(token)}`, withFile(new File([JSON.stringify(blocks)], "copied.json"))),
+  copyLines: (key: string, table: string, lines: readonly string[]) => call<Copied>("POST", `${tablePath(key, table)}/copies`, { lines }),
+  pasteCopy: (key: string, token: string, moves: boolean) => call<Pasted>("POST", `reports/${part(key)}/copies/${part(token)}/paste`, { moves }),
   readToInsert: (key: string, file: File) => call<Job>("POST", `reports/${part(key)}/insertions`, withFile(file)),
   lookAtInsertion: (key: string, job: string, after: string) =>
     call<ReadToInsert>("POST", `reports/${part(key)}/insertions/${part(job)}/look`, { after }),

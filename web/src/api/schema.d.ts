@@ -1156,11 +1156,49 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        put?: never;
         /**
          * Copy
          * @description Blocks, or parts of them, as HTML and as plain text; they are kept, to be put into reports as they are.
+         *
+         *     ``file``: the blocks as JSON, as they stand in plans; as a file, since a whole report may be copied.
          */
-        put: operations["copy"];
+        post: operations["copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/tables/{table}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Lines
+         * @description Some lines of a table as they were issued, as HTML and as plain text.
+         */
+        post: operations["copy_lines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/copies/{token}/paste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
         /**
          * Paste Copy
          * @description What was copied, for a report: this one or another. What that lacks for it is stored.
@@ -2390,13 +2428,11 @@ export interface components {
         };
         /**
          * ToCopy
-         * @description Blocks as they stand in plans.
+         * @description Lines of a table, by what they stand for.
          */
         ToCopy: {
-            /** Blocks */
-            blocks: {
-                [key: string]: unknown;
-            }[];
+            /** Lines */
+            lines: string[];
         };
         /**
          * ToPaste
@@ -4323,6 +4359,39 @@ export interface operations {
             path: {
                 key: string;
                 token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Copied"];
+                };
+            };
+        };
+    };
+    copy_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                table: string;
             };
             cookie?: never;
         };

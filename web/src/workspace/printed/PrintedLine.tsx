@@ -151,6 +151,9 @@ const Lead = ({ to, goTo, children, ...given }: LeadProps) => (
     draggable={false}
     onClick={(event) => {
       event.preventDefault();
+      // Whoever has selected some of its words wants them, and stays.
+      const selection = getSelection();
+      if (selection?.isCollapsed === false && selection.containsNode(event.currentTarget, true)) return;
       goTo(to);
     }}
   >
@@ -278,8 +281,8 @@ function Printed({ line, recipe, set, difference, faded = false, tabbable = true
   if (goTo && line.leads.length > 1) return <Led {...common} line={line} parts={parts} recipe={recipe} tabbable={tabbable} goTo={goTo} />;
   if (!goTo || line.pages.length === 0) return <div {...common}>{content}</div>;
   return (
-    <button type="button" {...common} tabIndex={tabbable ? 0 : -1} onClick={() => goTo(leadsTo(line))}>
+    <Lead to={leadsTo(line)} {...common} tabIndex={tabbable ? 0 : -1} goTo={goTo}>
       {content}
-    </button>
+    </Lead>
   );
 }

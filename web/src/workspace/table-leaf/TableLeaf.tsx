@@ -57,7 +57,7 @@ export const TableLeaf = memo(function TableLeaf(props: Props) {
         <Flex mb="4" gap="2" wrap="wrap">
           <Select
             aria-label="Table to look at"
-            flex="1"
+            flex="1 1 240px"
             minW="0"
             p="1.5"
             bg="raised"
@@ -174,7 +174,14 @@ function OneTable({ report, room, view, show, scroller, mayWrite, goTo, tables, 
       {view.shows !== "history" && (
         <>
           {result && <Result scope={result.scope} table={table} result={result.table} carryOut={carryOut} leave={() => setResult(null)} />}
-          <Title table={table} report={report} press={shaping ? () => show({ shows: "shape", part: { part: "title" } }) : null} chosen={shaping && view.part.part === "title"} />
+          <Flex align="baseline" gap="2">
+            <Title table={table} report={report} press={shaping ? () => show({ shows: "shape", part: { part: "title" } }) : null} chosen={shaping && view.part.part === "title"} />
+            {!isEmpty(table) && (
+              <Press type="button" aria-label="Copy this table" title="Copy it: in a report it is a table again, elsewhere a list" flexShrink="0" onClick={() => void tables.copy(null)}>
+                Copy
+              </Press>
+            )}
+          </Flex>
           {table.recipe.columns === 2 && (
             <Text color="quiet" fontSize="13px" pl="22px">
               Printed in two columns.
@@ -183,6 +190,7 @@ function OneTable({ report, room, view, show, scroller, mayWrite, goTo, tables, 
           {shaping && mayWrite ? (
             <ShapedLines table={table} tables={tables} scroller={scroller} part={view.part} choose={(part) => show({ shows: "shape", part })} />
           ) : (
+            <Box onCopy={(event) => copySelected(event.currentTarget, tables)}>
             <Lines
               table={result?.table ?? table}
               only={only && table.differences.length > 0}
@@ -192,6 +200,7 @@ function OneTable({ report, room, view, show, scroller, mayWrite, goTo, tables, 
               choose={mayWrite && !result ? pick : null}
               tables={result ? null : writer}
             />
+            </Box>
           )}
           {isEmpty(table) && (
             <Text color="quiet" pl="22px">
@@ -213,6 +222,16 @@ function OneTable({ report, room, view, show, scroller, mayWrite, goTo, tables, 
   );
 }
 
+/** Copies the lines that are selected, or that with the focus, as the text's own tables are copied; a few words of one stay as they are. */
+function copySelected(list: HTMLElement, tables: Tables): void {
+  const selection = getSelection();
+  const all = [...list.querySelectorAll<HTMLElement>("[data-source]")];
+  const within = selection?.isCollapsed === false ? all.filter((line) => selection.containsNode(line, true)) : all.filter((line) => line.contains(document.activeElement));
+  const [only] = within;
+  if (!only || (within.length === 1 && selection?.isCollapsed === false && selection.toString().trim().length < (only.innerText.trim().length || 1) / 2)) return;
+  void tables.copy(within.map((line) => line.dataset.source ?? ""));
+}
+
 interface TitleProps {
   table: Table;
   report: ReportShown;
@@ -224,7 +243,7 @@ interface TitleProps {
 function Title({ table, report, press, chosen }: TitleProps) {
   const { title, title_style } = table.recipe;
   const style = report.styles.find((one) => one.id === title_style) ?? report.styles.find((one) => one.role === "table-title");
-  if (!title && !press) return <Box h="4" />;
+  if (!title && !press) return <Box h="4" flex="1" />;
   const words = press ? (
     <button type="button" className={chosen ? "part chosen" : "part"} onClick={press}>
       {title || "No title"}
@@ -235,6 +254,8 @@ function Title({ table, report, press, chosen }: TitleProps) {
   return (
     <Heading
       as="h2"
+      flex="1"
+      minW="0"
       fontFamily={familyOf(style?.font ?? "Carlito")}
       fontSize={`${Math.min(style?.size ?? 17, 22)}pt`}
       fontWeight={style?.bold ? "bold" : "normal"}

@@ -7,6 +7,7 @@ import { counted } from "../../words";
 import type { Notify } from "../controls/Notice";
 import type { Room } from "../room/room";
 import type { Setting } from "./recipe";
+import { copyTable, putOnClipboard } from "../text-leaf/copying";
 import { holdsTable, insertTable, removeTable, type Where } from "../text-leaf/kinds/placedTable";
 import type { Styles } from "../text-leaf/styles";
 import { tableAtHand, type Table } from "../view";
@@ -33,6 +34,8 @@ export interface Tables {
   setWords: (source: string, words: string | null) => Promise<void>;
   useHeadingWords: (source: string) => Promise<void>;
   takeBack: (change: number) => Promise<void>;
+  /** Puts the table on the clipboard; or some of its lines. */
+  copy: (lines: readonly string[] | null) => Promise<void>;
   /** Has the sections of a level end in a way back to the contents; null takes them out. */
   endInWaysBack: (level: number | null) => Promise<void>;
 }
@@ -163,6 +166,11 @@ export function useTables(
       takeBack: async (change) => {
         const table = atHand();
         if (table !== null) await takeBack(table, change);
+      },
+      copy: async (lines) => {
+        const copied = await done(async (table) => (lines === null ? copyTable(report, table) : putOnClipboard(await api.copyLines(report, table, lines), null)));
+        if (copied && lines === null) notify("The table is copied: in a report it is a table again, elsewhere a list with its page numbers.");
+        if (copied === false) notify("This browser does not give the clipboard away here; select the lines, and copy them.");
       },
       endInWaysBack: async (level) => {
         const ok = await done(() => api.changePage(report, { back_level: level }).then(() => true));

@@ -6,7 +6,7 @@ import { Extension } from "@tiptap/core";
 import { DOMSerializer, type Fragment, type Node, type Schema, type Slice } from "@tiptap/pm/model";
 import { Plugin } from "@tiptap/pm/state";
 import type { EditorView } from "@tiptap/pm/view";
-import { api } from "../../api/client";
+import { api, type Copied } from "../../api/client";
 import type { ElementOf, Values } from "../../api/plan";
 import { isEmptied, newId } from "./ids";
 
@@ -48,6 +48,22 @@ export function blocksOf({ content, openStart, openEnd }: Slice): readonly Node[
 }
 
 const isWords = (blocks: readonly Node[], { openStart, openEnd }: Slice) => blocks.length === 1 && blocks[0]?.isTextblock === true && openStart > 0 && openEnd > 0;
+
+/** Puts what was copied where other programs find it, and under its name, if it has one, reports; false where that may not be. */
+export async function putOnClipboard({ html, text }: Copied, name: string | null): Promise<boolean> {
+  if (!document.hasFocus() || !("clipboard" in navigator)) return false;
+  const kinds = { "text/html": name === null ? html : `<div data-copy="${name}">${html}</div>`, "text/plain": text };
+  const blobs = Object.entries(kinds).map(([type, words]) => [type, new Blob([words], { type })] as const);
+  await navigator.clipboard.write([new ClipboardItem(Object.fromEntries(blobs))]);
+  return true;
+}
+
+/** Copies a placed table: to reports it is a table there as well, to other programs the list that is printed. */
+export async function copyTable(report: string, table: string): Promise<boolean> {
+  const token = newId();
+  const copied = await api.copy(report, token, [{ tag: "placedTable", attributes: { id: newId(), table }, children: [] }]);
+  return putOnClipboard(copied, `b.${token}.${report}`);
+}
 
 /** Writes what the editor copies, with its name. */
 class NamedSerializer extends DOMSerializer {
@@ -102,12 +118,9 @@ export class Copying {
 
   private async make(token: string, name: string, blocks: readonly ElementOf[]): Promise<void> {
     try {
-      const { html, text } = await api.copy(this.report, token, blocks);
+      const copied = await api.copy(this.report, token, blocks);
       // Whoever has copied something else meanwhile wants that.
-      if (this.name !== name || !document.hasFocus() || !("clipboard" in navigator)) return;
-      const kinds = { "text/html": `<div data-copy="${name}">${html}</div>`, "text/plain": text };
-      const blobs = Object.entries(kinds).map(([type, words]) => [type, new Blob([words], { type })] as const);
-      await navigator.clipboard.write([new ClipboardItem(Object.fromEntries(blobs))]);
+      if (this.name === name) await putOnClipboard(copied, name);
     } catch (error) {
       // What the editor has put there by itself stays: words, headings and tables, without what the server computes.
       console.warn("What was copied could not be put on the clipboard for other programs", error);

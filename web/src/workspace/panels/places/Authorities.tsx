@@ -160,12 +160,12 @@ function One({ authority, cited, view, goTo, writer, open, setOpen, ...rest }: O
       <Flex gap="1" wrap="wrap" align="baseline" color="quiet">
         {cited.length === 0 ? "not cited" : cited.length === 1 ? "on page" : "on pages"}
         {cited.slice(0, all ? undefined : FEW).map(({ id, page }, index) => (
-          <Press key={index} type="button" px="1.5" minH="24px" fontSize="12px" aria-label={`${authority.long}, page ${view.labels[page - 1] ?? ""}`} onClick={() => goTo(id)}>
+          <Press key={index} type="button" px="1.5" minH="24px" minW="26px" justifyContent="center" fontSize="12px" aria-label={`${authority.long}, page ${view.labels[page - 1] ?? ""}`} onClick={() => goTo(id)}>
             {view.labels[page - 1] ?? ""}
           </Press>
         ))}
         {cited.length > FEW && !all && (
-          <Press type="button" px="1.5" minH="24px" fontSize="12px" onClick={() => setAll(true)}>
+          <Press type="button" px="1.5" minH="24px" minW="26px" justifyContent="center" fontSize="12px" onClick={() => setAll(true)}>
             {cited.length - FEW} more
           </Press>
         )}

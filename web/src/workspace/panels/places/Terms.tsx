@@ -107,7 +107,7 @@ function One({ term, view, writer, goTo, notify }: Omit<Props, "report" | "scrol
       </Flex>
       <Flex gap="1" wrap="wrap" align="baseline" color="quiet" mt="1">
         {places.slice(0, 40).map(({ at, main }, index) => (
-          <Press key={index} type="button" px="1.5" minH="24px" fontSize="12px" fontWeight={main ? "700" : undefined} aria-label={`${joined(terms)}, page ${view.labels[at.page - 1] ?? ""}`} onClick={() => goTo(at.id)}>
+          <Press key={index} type="button" px="1.5" minH="24px" minW="26px" justifyContent="center" fontSize="12px" fontWeight={main ? "700" : undefined} aria-label={`${joined(terms)}, page ${view.labels[at.page - 1] ?? ""}`} onClick={() => goTo(at.id)}>
             {view.labels[at.page - 1] ?? ""}
           </Press>
         ))}
