@@ -17,7 +17,7 @@ from pathlib import Path
 from unittest import TestCase, mock
 
 from django.db import DatabaseError
-from pycrdt import Decoder, Doc, XmlElement, XmlFragment, XmlText
+from pycrdt import Decoder, Doc, XmlElement, XmlFragment, XmlText, merge_updates
 
 from demo.load import demonstration
 from mellowspine.core.formats import read
@@ -204,6 +204,32 @@ BEFORE = ("One", "Words.", "Two", "More words.", "Three", "Last words.")
 """The report that these tests begin with."""
 
 
+WEB = Path(__file__).parents[2] / "web"
+_APPLY = """
+import { readFileSync } from "node:fs";
+import * as Y from "yjs";
+const bytes = (text) => Uint8Array.from(Buffer.from(text, "base64"));
+const [first, told] = JSON.parse(readFileSync(0, "utf8"));
+const text = (doc) => doc.getXmlFragment("text").toString();
+const others = new Y.Doc();
+Y.applyUpdate(others, bytes(first));
+const own = told.map(([odd, undone, passedOn]) => {
+  const writer = new Y.Doc();
+  Y.applyUpdate(writer, Y.encodeStateAsUpdate(others));
+  Y.applyUpdate(others, bytes(passedOn));
+  try {
+    Y.applyUpdate(writer, bytes(odd));
+  } catch {
+    return "no browser wrote this";
+  }
+  Y.applyUpdate(writer, bytes(undone));
+  Y.applyUpdate(writer, bytes(passedOn));
+  return text(writer) === text(others) ? "same" : `${text(writer)} instead of ${text(others)}`;
+});
+console.log(JSON.stringify([Buffer.from(Y.encodeStateAsUpdate(others)).toString("base64"), own]));
+"""
+
+
 class Gates(ServerCase):
     def setUp(self) -> None:
         super().setUp()
@@ -232,6 +258,28 @@ class Gates(ServerCase):
         self.text.store()
         self.assertIsNone(fault_in(self.text.document))
         self.assertEqual(blocks_of(self.text)[-1].text, blocks_of(Text(self.report))[-1].text)
+
+    def test_what_is_left_is_the_same_to_those_who_hear_of_it_and_to_whoever_wrote_it(self) -> None:
+        """By Yjs itself, as browsers have it: others apply what is passed on, its author what takes it out again."""
+        first = self.text.arrived.get_update()
+        told: list[list[str]] = []
+        cases = {name: structs for name, structs in STRUCTS.items() if name not in DEEP}
+        for place, structs in enumerate(cases.values()):
+            odd = update(*structs).replace(number(CLIENT), number(CLIENT + 1 + place))
+            self.assertTrue(self.text.take(odd, self.owner))
+            passed_on = merge_updates(*(one.data for one in self.text.store()))
+            told.append([base64.b64encode(one).decode() for one in (odd, self.text.left_out.update, passed_on)])
+        given = json.dumps([base64.b64encode(first).decode(), told])
+        done = subprocess.run(["node", "--input-type=module", "-e", _APPLY], input=given, cwd=WEB, text=True, capture_output=True, check=True)  # fmt: skip
+        others, own = json.loads(done.stdout)
+        theirs: Doc = Doc()
+        theirs.apply_update(base64.b64decode(others))
+        self.assertIsNone(fault_in(theirs))
+        self.assertEqual(blocks_of_document(theirs), blocks_of_document(self.text.document))
+        self.assertGreater(own.count("same"), len(cases) - 7)
+        for name, seen in zip(cases, own, strict=True):
+            with self.subTest(name):
+                self.assertIn(seen, ("same", "no browser wrote this"))
 
     def test_one_odd_thing_among_what_is_well_is_taken_out_alone(self) -> None:
         well = (PARAGRAPH, attribute("style", "body", P), words(P), item(4, string("Words"), within(2)))
