@@ -424,7 +424,7 @@ test("what is too large is not sent again and again", () => {
 });
 
 test("a browser that is older than the server does not touch the text", () => {
-  last().accept("owner", true, 6);
+  last().accept("owner", true, 7);
   expect(room.state).toMatchObject({ line: "closed", trouble: "Mellow Spine has been renewed since this page was loaded; load it again." });
   expect(words(room.document)).toBe("");
   vi.advanceTimersByTime(60_000);
