@@ -90,7 +90,7 @@ function tools() {
     /** Whether something lies over the text there that is no text: a tag, a handle. */
     covered: (x, y) => {
       const there = document.elementFromPoint(x, y);
-      return !there || !text().contains(there) || there.closest("button") !== null;
+      return !there || !text().contains(there) || there.closest("button, a.printed, a.lead") !== null;
     },
     selection: () => {
       const { anchorNode, focusNode, isCollapsed } = getSelection();
