@@ -33,7 +33,7 @@ class FirstReport(Journey):
         leaf = page.get_by_role("region", name="Table leaf")
         expect(leaf.get_by_role("heading", name="Forms")).to_be_visible()
         leaf.get_by_role("button", name="Done", exact=True).click()
-        expect(leaf.get_by_role("button", name="The gate")).to_be_visible()
+        expect(leaf.get_by_role("link", name="The gate")).to_be_visible()
         expect(how_far_behind(page)).to_have_text("◆ Level with the text")
         before = rib(page, "The pump").inner_text().split()[-1]
 
@@ -48,7 +48,7 @@ class FirstReport(Journey):
         # Press a line; come back.
         scroller = page.locator(".text-of-report").locator("..")
         scroller.evaluate("element => element.scrollTo(0, 40)")
-        leaf.get_by_role("button", name="The pump").click()
+        leaf.get_by_role("link", name="The pump").click()
         expect(page.locator(".ProseMirror p").filter(has_text="The pump")).to_be_in_viewport()
         page.get_by_role("button", name="Back to where you were").click()
         expect(page.locator(".ProseMirror p").first).to_be_in_viewport()
@@ -64,7 +64,7 @@ class FirstReport(Journey):
         expect(leaf.get_by_text("renamed", exact=True)).to_be_visible()
         leaf.get_by_role("button", name="Catch up everything").click()
         expect(how_far_behind(page)).to_have_text("◆ Level with the text")
-        expect(leaf.get_by_role("button", name="The pump house")).to_be_visible()
+        expect(leaf.get_by_role("link", name="The pump house")).to_be_visible()
 
         # The same page in the PDF.
         with page.expect_download() as download:
@@ -104,11 +104,11 @@ class FirstReport(Journey):
         put_in(page, "Contents table")
         leaf = page.get_by_role("region", name="Table leaf")
         leaf.get_by_role("button", name="Done", exact=True).click()
-        leaf.get_by_role("button", name="Only heading").wait_for()
+        leaf.get_by_role("link", name="Only heading").wait_for()
         leaf.get_by_role("button", name="Remove this table").click()
         expect(leaf.get_by_role("heading", name="No table yet")).to_be_visible()
         page.keyboard.press("Control+z")
-        expect(leaf.get_by_role("button", name="Only heading")).to_be_visible()
+        expect(leaf.get_by_role("link", name="Only heading")).to_be_visible()
 
     def test_a_bad_file_is_refused_with_a_sentence_and_leaves_nothing(self) -> None:
         page = self.enter(OWNER)

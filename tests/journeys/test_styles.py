@@ -170,7 +170,7 @@ class Styles(Journey):
         expect(rib(page, "What it costs")).to_contain_text("Section 1 What it costs")
         chord(page, "c")
         self.show(page, "As printed")
-        expect(self.left(page).get_by_role("button", name="Section 1 What it costs")).to_be_visible()
+        expect(self.left(page).get_by_role("link", name="Section 1 What it costs")).to_be_visible()
         text = " ".join(self.pdf(page).pages[0].extract_text().split())
         self.assertIn("Article 1 Summary", text)
         self.assertIn("Section 1 What it costs", text)

@@ -173,7 +173,7 @@ class Writing(Journey):
         expect(page.get_by_role("menuitem", name="Contents table here")).to_be_focused()
         page.keyboard.press("Enter")
         leaf = page.get_by_role("region", name="Table leaf")
-        expect(leaf.get_by_role("button", name="Closing")).to_be_visible()
+        expect(leaf.get_by_role("link", name="Closing")).to_be_visible()
         chord(page, "f")
         page.keyboard.type("clos")
         page.keyboard.press("ArrowDown")
