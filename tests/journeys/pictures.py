@@ -91,67 +91,27 @@ def pasted(page: Page) -> None:
     show_panel(page, "As printed")
 
 
-def marks(page) -> None:
+def marks(page: Page) -> None:
     """What is cited, and an index."""
-    left, line = table_leaf(page), look_line(page)
-
-    def cite(words: str, short: str, picture: bool = False) -> None:
-        select(page, words)
-        chord(page, "m")
-        line.get_by_label("Cited in short").fill(short)
-        page.wait_for_timeout(900)
-        if picture:
-            page.screenshot(path=FOLDER / "citation.png")
-        line.get_by_label("Cited in full").press("Enter")
-        page.wait_for_timeout(700)
-
-    cite("Harbour Walls Act 1871", "the Walls Act", picture=True)
-    cite("Bathing Places Rules 2007", "the Bathing Rules")
-    show_panel(page, "Authorities")
-    left.get_by_role("button", name="Find what looks like a citation").click()
-    for words in ("Pennock v Quillmere", "Sarn Fisheries", "Foreshore and Bathing Waters Act 1938"):
-        left.get_by_role("button", name=f"Mark: {words}").click()
-        page.wait_for_timeout(700)
-        left.get_by_label("Cited in full").press("Enter")
-        page.wait_for_timeout(900)
-    put_cursor(page, "Who holds which key")
-    chord(page, "i")
-    put_in(page, "Table of authorities")
+    left, line = show_panel(page, "Authorities"), look_line(page)
+    left.get_by_role("button", name="Change: Harbour Walls Act 1871").click()
+    left.get_by_role("button", name="Take its marks off").click()
     left.get_by_role("button", name="Done", exact=True).click()
-    page.wait_for_timeout(600)
-    show_panel(page, "Authorities")
-    page.get_by_label("What the spine shows").select_option("cited statutes")
-    page.locator(".placed-lines").last.scroll_into_view_if_needed()
-    page.mouse.move(900, 300)
+    select(page, "Harbour Walls Act 1871")
+    chord(page, "m")
+    line.get_by_label("Cited in short").fill("the Walls Act")
     page.wait_for_timeout(8000)  # until the notice is gone
-    page.screenshot(path=FOLDER / "authorities.png")
-    page.get_by_label("What the spine shows").select_option("headings")
-    for words, *terms in (
-        ("shingle", "shingle", "depth of"), ("honeycomb worm", "wildlife", "honeycomb worm"), ("ticket sales", "visitors", "counted"),
-        ("storm", "storms"), ("keeper", "keeper"), ("gates", "gates"), ("swimming", "swimming lessons"), ("pumps", "pumps"),
-        ("harbour office", "harbour office"), ("diving stage", "diving stage"), ("ferry", "ferry"), ("licence", "licences"),
-    ):  # fmt: skip
-        select(page, words)
-        chord(page, "d")
-        for field, term in zip(("Term", "Beneath it"), terms, strict=False):
-            line.get_by_label(field, exact=True).fill(term)
-        line.get_by_label("everywhere else").check()
-        line.get_by_label("Term", exact=True).press("Enter")
-        page.wait_for_timeout(900)
-    show_panel(page, "Index")
-    left.get_by_label("Term to look under").fill("weather")
-    left.get_by_label("Term to see").fill("storms")
-    left.get_by_role("button", name="Add", exact=True).click()
-    put_cursor(page, "Who holds which key")
-    chord(page, "i")
-    put_in(page, "Index")
-    left.get_by_role("button", name="Done", exact=True).click()
-    page.get_by_role("navigation", name="Index", exact=True).scroll_into_view_if_needed()
-    page.mouse.move(900, 300)
-    page.mouse.wheel(0, 250)
-    page.get_by_role("button", name="Take it back").wait_for(state="hidden")
-    page.wait_for_timeout(1000)
-    page.screenshot(path=FOLDER / "index.png")
+    page.screenshot(path=FOLDER / "citation.png")
+    line.get_by_label("Cited in full").press("Enter")
+    page.get_by_label("What the spine shows").select_option("cited statutes")
+    for table in ("Authorities", "Index"):
+        show_panel(page, table)
+        page.get_by_role("navigation", name=table, exact=True).scroll_into_view_if_needed()
+        page.mouse.move(900, 300)
+        page.mouse.wheel(0, 250)
+        page.wait_for_timeout(8000)
+        page.screenshot(path=FOLDER / f"{table.lower()}.png")
+        page.get_by_label("What the spine shows").select_option("headings")
 
 
 def main() -> None:
