@@ -91,6 +91,12 @@ def _people() -> dict[str, User]:
 
 
 def quillmere() -> Imported:
+    imported = with_contents_alone()
+    return replace(imported, report=marked(imported.report, Typefaces()))
+
+
+def with_contents_alone() -> Imported:
+    """The Quillmere report before anything in it was marked as cited or for the index."""
     pictures = {path.name: path.read_bytes() for path in (SOURCES / "figures").glob("*.png")}
     text = (SOURCES / "quillmere.md").read_bytes()
     imported = read(text, QUILLMERE, unhurried, pictures)
@@ -103,9 +109,8 @@ def quillmere() -> Imported:
     blocks = (_captioned(block) for block in imported.report.blocks)
     report = replace(imported.report, title=QUILLMERE, blocks=(*front, *blocks), styles=_quillmere_styles(),
                      numbering=SCHEMES["decimal"])  # fmt: skip
-    typefaces = Typefaces()
-    report, _ = with_contents(_led(report), typefaces)
-    return replace(imported, report=marked(report, typefaces))
+    report, _ = with_contents(_led(report), Typefaces())
+    return replace(imported, report=report)
 
 
 def _captioned(block: Block) -> Block:

@@ -17,7 +17,7 @@ import pikepdf
 import pypdf
 import pypdfium2
 
-from demo.load import demonstration
+from demo.load import QUILLMERE, demonstration, with_contents_alone
 from mellowspine.core.formats import pdf, read, walk
 from mellowspine.core.formats.imported import Imported
 from mellowspine.core.pages.lines import InFaces, Lines, pieces
@@ -60,7 +60,7 @@ class ThreeReaders(TestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        reports = dict(demonstration())
+        reports = dict(demonstration()) | {QUILLMERE: with_contents_alone()}
         reports |= {name: read(name, (SAMPLES / name).read_bytes()) for name in SAMPLE_FILES}
         cls.written = {title: Written(imported) for title, imported in reports.items()}
 
