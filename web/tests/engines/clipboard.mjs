@@ -40,7 +40,7 @@ const paste = (kinds) =>
     Object.defineProperty(event, "clipboardData", { value: data });
     document.querySelector(".ProseMirror").dispatchEvent(event);
   }, kinds);
-const says = (words) => page.waitForFunction((words) => document.body.textContent.includes(words), { timeout: 20_000 }, words);
+const says = (words) => page.waitForFunction((words) => document.body.textContent.includes(words), { timeout: 60_000 }, words);
 const undo = async () => {
   await page.keyboard.down("Control");
   await page.keyboard.press("z");
@@ -94,7 +94,7 @@ seen.named = copied["text/html"].includes("data-copy");
 await pause(1500);
 await begin(`Copied in ${engine}`);
 await paste(copied);
-await page.waitForFunction(() => document.querySelector(".ProseMirror figure img")?.naturalWidth > 0, { timeout: 20_000 });
+await page.waitForFunction(() => document.querySelector(".ProseMirror figure img")?.naturalWidth > 0, { timeout: 60_000 });
 seen.section = (await blocks()).map((one) => one.slice(0, 40));
 await browser.close();
 console.log(JSON.stringify(seen));

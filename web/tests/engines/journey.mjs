@@ -10,7 +10,7 @@ const seen = { faults: [] };
 const page = await enter(browser, address, "Ines Varga");
 page.on("pageerror", (error) => seen.faults.push(String(error)));
 const state = () => page.$eval("[data-testid='how-far-behind']", (one) => one.textContent);
-const says = (words) => page.waitForFunction((words) => document.querySelector("[data-testid='how-far-behind']")?.textContent.includes(words), { timeout: 20_000 }, words);
+const says = (words) => page.waitForFunction((words) => document.querySelector("[data-testid='how-far-behind']")?.textContent.includes(words), { timeout: 60_000 }, words);
 const chord = async (key) => {
   await page.keyboard.down("Alt");
   await page.keyboard.press("s");
