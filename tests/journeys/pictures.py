@@ -96,7 +96,7 @@ def marks(page: Page) -> None:
     left, line = show_panel(page, "Authorities"), look_line(page)
     left.get_by_role("button", name="Change: Harbour Walls Act 1871").click()
     left.get_by_role("button", name="Take its marks off").click()
-    left.get_by_role("button", name="Done", exact=True).click()
+    left.get_by_role("button", name="Change: Harbour Walls Act 1871").click()
     select(page, "Harbour Walls Act 1871")
     chord(page, "m")
     line.get_by_label("Cited in short").fill("the Walls Act")
