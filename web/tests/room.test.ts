@@ -189,6 +189,19 @@ test("what the server takes out is taken out here as well, its words kept aside,
   write(" Now.");
   last().confirm();
   expect(room.state).toMatchObject({ line: "live", unsaved: 0 });
+  // What is taken out afterwards is put aside as well, also where it reads like some of that.
+  const state = Y.encodeStateVector(other);
+  Y.applyUpdate(other, Y.encodeStateAsUpdate(room.document));
+  const between = Y.encodeStateVector(other);
+  expect(between).not.toEqual(state);
+  other.getXmlFragment("text").delete(0, 1);
+  text.insert(2, [paragraph("One.")]);
+  Y.applyUpdate(other, Y.encodeStateAsUpdate(room.document));
+  other.getXmlFragment("text").delete(1, 1);
+  const again = btoa(String.fromCharCode(...Y.encodeStateAsUpdate(other, between)));
+  last().receive({ type: "left-out", what: "a second thing", more: 0, update: again });
+  expect(room.state.aside?.words).toBe("One.\nTwo.\n, and much more.\n\nBefore.\nOne.");
+  expect(room.state.aside?.why).toMatch(/block “odd”.*a second thing/);
   room.forget();
   expect(room.state.aside).toBeNull();
 });

@@ -18,7 +18,7 @@ export default function Workspace({ report: key, person }: { report: string; per
   }, [room]);
   const beginAnew = useCallback(
     (here: string | null) =>
-      setOpened(({ room: { state } }) => ({ room: new Room(key, putAside(state.aside, { why: state.trouble, words: state.kept })), at: here })),
+      setOpened(({ room: { state } }) => ({ room: new Room(key, putAside(state.aside, { why: state.trouble, words: state.aside?.words.includes(state.kept) ? "" : state.kept })), at: here })),
     [key],
   );
   const queries = useQueryClient();

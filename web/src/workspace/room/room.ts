@@ -53,8 +53,8 @@ export interface Aside {
 
 /** What was put aside before, and this as well. */
 export const putAside = (before: Aside | null, { why, words }: Aside): Aside => ({
-  why,
-  words: before?.words.includes(words) ? before.words : [before?.words, words].filter(Boolean).join("\n\n"),
+  why: [...new Set([before?.why, why])].filter(Boolean).join(" "),
+  words: [before?.words, words].filter(Boolean).join("\n\n"),
 });
 
 export interface RoomState {
