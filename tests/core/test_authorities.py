@@ -475,6 +475,20 @@ class Finding(unittest.TestCase):
         )  # fmt: skip
         self.assertEqual([(one.words, len(one.places)) for one in unmarked(report)], [("ISO 2145", 2), ("ISO 999", 1)])
 
+    def test_a_section_of_an_act_that_is_cited_as_a_whole_is_a_place_of_it(self) -> None:
+        report = report_of(
+            p("a", "Under the Harbour Walls Act  1871,  s. 9(b) and the Sluices Act 1902, s. 4, walls are kept."),
+            p("b", "The Harbour Walls Act 1871 stands; the Sluices Act 1902, § 12 as well."),
+        )
+        self.assertEqual(
+            [(one.words, [place.words for place in one.places]) for one in unmarked(report)],
+            [
+                ("Harbour Walls Act 1871", ["Harbour Walls Act  1871", "Harbour Walls Act 1871"]),
+                ("Sluices Act 1902, s. 4", ["Sluices Act 1902, s. 4"]),
+                ("Sluices Act 1902, § 12", ["Sluices Act 1902, § 12"]),
+            ],
+        )
+
 
 class Kept(unittest.TestCase):
     def test_rows_that_cannot_be_used_are_left_out(self) -> None:

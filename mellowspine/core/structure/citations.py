@@ -193,6 +193,9 @@ _NAME = r"(?:[A-Z][\w’'&-]{0,60}+\.?|&)"
 _NAMES = rf"{_NAME}(?:\s+(?:(?:of|the|and|for|de|von)\s+){{0,2}}{_NAME}){{0,5}}"
 _SECTION = r"(?:,?\s+(?:s{1,2}|sections?|reg|regs|regulations?|arts?|articles?|r|rules?|para|paras)\.?\s*\d+[A-Z]?(?:\(\w+\))*|,?\s*§{1,2}\s*\d+[A-Z]?(?:\(\w+\))*)"
 
+_AT_SECTION = re.compile(_SECTION + r"\Z")
+"""Which part of an act is cited, at the end of the words that cite it."""
+
 _LOOKS: tuple[tuple[str, re.Pattern[str]], ...] = (
     ("cases", re.compile(rf"\b(?:In\s+re|Re|Ex\s+parte)\s+{_NAMES}(?:\s*\(\d{{4}}\))?")),
     ("cases", re.compile(rf"\b{_NAMES}\s+v\.?\s+{_NAMES}(?:\s*\(\d{{4}}\)|\s*\[\d{{4}}\]|,?\s+\d+\s+[A-Z][A-Za-z.]*\s+\d+)*")),
@@ -291,22 +294,33 @@ class Candidate(NamedTuple):
     places: tuple[FoundWords, ...]
 
 
+def _alike(words: str) -> str:
+    """What two ways to write the same citation have in common."""
+    return re.sub(r"[’‘]", "'", words.casefold())
+
+
 def unmarked(report: Report, rules: Iterable[CitationRule] = ()) -> list[Candidate]:
     """What looks like a citation and is not marked, the same words together, in the order in which they first stand.
 
-    Words that hold a form of an authority are as good as cited by it: they are found with it.
+    Words that hold a form of an authority are as good as cited by it: they are found with it. Likewise a section of an act that
+    is also cited as a whole is a place of the act, as far as that is named.
     """
     rules = tuple(rules)
     known = [
         p for one in report.authorities.values() for form in (one.long, one.short) if (p := pattern_of(form, False))
     ]
-    there: dict[str, tuple[str, str, list[FoundWords]]] = {}
+    found: list[tuple[Paragraph, str, LikelyCitation, str]] = []
     for paragraph in paragraphs(report):
         text = paragraph.text
-        for start, end, category in _outside(looks_cited(text, rules), _marked(paragraph)):
-            words = " ".join(text[start:end].split())
-            if any(pattern.search(words) for pattern in known):
-                continue
-            key = re.sub(r"[’‘]", "'", words.casefold())
-            there.setdefault(key, (words, category, []))[2].append(_found(paragraph, text, start, end, "long"))
+        for one in _outside(looks_cited(text, rules), _marked(paragraph)):
+            words = " ".join(text[one.start : one.end].split())
+            if not any(pattern.search(words) for pattern in known):
+                found.append((paragraph, text, one, words))
+    whole = {_alike(words) for *_, words in found}
+    there: dict[str, tuple[str, str, list[FoundWords]]] = {}
+    for paragraph, text, (start, end, category), words in found:
+        section = _AT_SECTION.search(words)
+        if section and _alike(words[: section.start()]) in whole and (said := _AT_SECTION.search(text, start, end)):
+            end, words = said.start(), words[: section.start()]
+        there.setdefault(_alike(words), (words, category, []))[2].append(_found(paragraph, text, start, end, "long"))
     return [Candidate(words, category, tuple(places)) for words, category, places in there.values()]

@@ -177,7 +177,7 @@ function OneTable({ report, room, view, show, scroller, mayWrite, goTo, tables, 
           <Flex align="baseline" gap="2">
             <Title table={table} report={report} press={shaping ? () => show({ shows: "shape", part: { part: "title" } }) : null} chosen={shaping && view.part.part === "title"} />
             {!isEmpty(table) && (
-              <Press type="button" aria-label="Copy this table" title="Copy it: in a report it is a table again, elsewhere a list" flexShrink="0" onClick={() => void tables.copy(null)}>
+              <Press type="button" aria-label="Copy this table" title="Copy it: in a report it is a table again, elsewhere a list" flexShrink="0" onClick={() => void tables.copy()}>
                 Copy
               </Press>
             )}
@@ -191,15 +191,15 @@ function OneTable({ report, room, view, show, scroller, mayWrite, goTo, tables, 
             <ShapedLines table={table} tables={tables} scroller={scroller} part={view.part} choose={(part) => show({ shows: "shape", part })} />
           ) : (
             <Box onCopy={(event) => copySelected(event.currentTarget, tables)}>
-            <Lines
-              table={result?.table ?? table}
-              only={only && table.differences.length > 0}
-              scroller={scroller}
-              goTo={goTo}
-              chosen={chosen}
-              choose={mayWrite && !result ? pick : null}
-              tables={result ? null : writer}
-            />
+              <Lines
+                table={result?.table ?? table}
+                only={only && table.differences.length > 0}
+                scroller={scroller}
+                goTo={goTo}
+                chosen={chosen}
+                choose={mayWrite && !result ? pick : null}
+                tables={result ? null : writer}
+              />
             </Box>
           )}
           {isEmpty(table) && (
@@ -225,11 +225,11 @@ function OneTable({ report, room, view, show, scroller, mayWrite, goTo, tables, 
 /** Copies the lines that are selected, or that with the focus, as the text's own tables are copied; a few words of one stay as they are. */
 function copySelected(list: HTMLElement, tables: Tables): void {
   const selection = getSelection();
-  const all = [...list.querySelectorAll<HTMLElement>("[data-source]")];
-  const within = selection?.isCollapsed === false ? all.filter((line) => selection.containsNode(line, true)) : all.filter((line) => line.contains(document.activeElement));
+  const selected = selection?.isCollapsed === false ? selection : null;
+  const within = [...list.querySelectorAll<HTMLElement>("[data-source]")].filter((line) => (selected ? selected.containsNode(line, true) : line.contains(document.activeElement)));
   const [only] = within;
-  if (!only || (within.length === 1 && selection?.isCollapsed === false && selection.toString().trim().length < (only.innerText.trim().length || 1) / 2)) return;
-  void tables.copy(within.map((line) => line.dataset.source ?? ""));
+  if (!only || (within.length === 1 && selected && selected.toString().trim().length < (only.innerText.trim().length || 1) / 2)) return;
+  void tables.copyLines(within.map((line) => line.dataset.source ?? ""), selected !== null);
 }
 
 interface TitleProps {

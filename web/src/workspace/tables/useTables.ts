@@ -34,11 +34,15 @@ export interface Tables {
   setWords: (source: string, words: string | null) => Promise<void>;
   useHeadingWords: (source: string) => Promise<void>;
   takeBack: (change: number) => Promise<void>;
-  /** Puts the table on the clipboard; or some of its lines. */
-  copy: (lines: readonly string[] | null) => Promise<void>;
+  /** Puts the table on the clipboard. */
+  copy: () => Promise<void>;
+  /** Likewise some of its lines. `selected`: the browser has copied them as words already, so there is something there in any case. */
+  copyLines: (lines: readonly string[], selected: boolean) => Promise<void>;
   /** Has the sections of a level end in a way back to the contents; null takes them out. */
   endInWaysBack: (level: number | null) => Promise<void>;
 }
+
+const NOT_GIVEN = "This browser does not give the clipboard away here; select the lines, and copy them.";
 
 const SAID: Record<Scope, string> = {
   everything: "The table is level with the text.",
@@ -167,10 +171,19 @@ export function useTables(
         const table = atHand();
         if (table !== null) await takeBack(table, change);
       },
-      copy: async (lines) => {
-        const copied = await done(async (table) => (lines === null ? copyTable(report, table) : putOnClipboard(await api.copyLines(report, table, lines), null)));
-        if (copied && lines === null) notify("The table is copied: in a report it is a table again, elsewhere a list with its page numbers.");
-        if (copied === false) notify("This browser does not give the clipboard away here; select the lines, and copy them.");
+      copy: async () => {
+        const copied = await done((table) => copyTable(report, table));
+        if (copied) notify("The table is copied: in a report it is a table again, elsewhere a list with its page numbers.");
+        if (copied === false) notify(NOT_GIVEN);
+      },
+      copyLines: async (lines, selected) => {
+        const work = async (table: string) => putOnClipboard(await api.copyLines(report, table, lines), null);
+        if (!selected) {
+          if ((await done(work)) === false) notify(NOT_GIVEN);
+          return;
+        }
+        const table = atHand();
+        if (table !== null) await work(table).catch((error: unknown) => console.warn("Lines of a table were copied as words alone", error));
       },
       endInWaysBack: async (level) => {
         const ok = await done(() => api.changePage(report, { back_level: level }).then(() => true));
