@@ -77,10 +77,12 @@ def run() -> None:
     try:
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
-            page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+            may = ["clipboard-read", "clipboard-write"]
+            page = browser.new_context(viewport={"width": 1280, "height": 800}, permissions=may).new_page()
             page.goto(application.address)
             page.get_by_role("button", name=OWNER).click()
             _pasted(page, html, photo)
+            _copied(page)
             _replaced(page, application.address)
     finally:
         application.close()
@@ -119,6 +121,24 @@ def _pasted(page: Page, html: str, photo: bytes) -> None:
     show("a picture of 12 megapixels pasted until it stands there", f"{took:.0f} ms", "at most 2 s")
 
 
+def _copied(page: Page) -> None:
+    """All that has been pasted, copied: until the browser has its own half of it, and until it is there for other programs."""
+    page.evaluate(
+        """() => { const { clipboard } = navigator, write = clipboard.write.bind(clipboard);
+        clipboard.write = items => write(items).then(() => { window.written = performance.now() });
+        document.addEventListener("copy", () => { window.begun = performance.now() }, true) }"""
+    )
+    text_of(page).click()
+    page.keyboard.press("Control+a")
+    for _ in range(2):
+        page.evaluate("window.written = 0")
+        page.keyboard.press("Control+c")
+        page.wait_for_function("window.written > 0")
+        quiet = page.evaluate("window.written")
+    took = quiet - page.evaluate("window.begun")
+    show(f"{PAGES} pages and a picture copied until other programs have them", f"{took:.0f} ms")
+
+
 def _replaced(page: Page, address: str) -> None:
     page.goto(address)
     page.get_by_role("link", name="Tide Gate Manual").click()
@@ -146,7 +166,10 @@ def _replaced(page: Page, address: str) -> None:
     do.wait_for()
     page.evaluate("() => { window.begun = performance.now() }")
     do.click()
-    page.get_by_text("Undo (Ctrl+Z) takes it back").wait_for()
+    # Looked for in the notice alone: a driver that looks through the text of 300 pages would be what the browser is busy with.
+    page.wait_for_function(
+        "() => [...document.querySelectorAll('[role=status]')].some(one => one.textContent.includes('takes it back'))"
+    )
     show(
         f"{places.strip(' …')}, until the browser is quiet",
         f"{busy_until(page) - page.evaluate('window.begun'):.0f} ms",

@@ -58,11 +58,11 @@ def _steps(blocks: Sequence[Block]) -> Mapping[str, Callable[[], object]]:
     report = Report("Hostile", tuple(blocks))
     document = document_of(blocks)
     update = document.get_update()
-    gate = Gate(frozenset(SHAPES), MARKS)
+    gate = Gate(frozenset(SHAPES), frozenset(MARKS))
 
     return {
         "made": lambda: updates_of(blocks),
-        "gate": lambda: gate.check(update),
+        "gate": lambda: gate.let_through(update),
         "read": lambda: [read_block(one, index) for index, one in enumerate(text_of(document).children)],
         "structure": lambda: (outline(report), list_markers(report), find_by_hand(report)),
         "pages": lambda: paginate(report, Typefaces()),

@@ -3,7 +3,8 @@ import { Extension } from "@tiptap/core";
 import { isChangeOrigin } from "@tiptap/extension-collaboration";
 import type { Node } from "@tiptap/pm/model";
 import { Plugin, type Transaction } from "@tiptap/pm/state";
-import { bringsBlocks, inserted } from "./ids";
+import { bringsBlocks } from "./ids";
+import { inserted, nodesWithin, type Stretch } from "./stretches";
 
 /** Cells of a row, tables of a report, characters of a paragraph. */
 export const MOST = { dataRow: 63, placedTable: 50, paragraph: 100_000 };
@@ -20,10 +21,10 @@ function overfull(doc: Node): string | null {
   return tables > MOST.placedTable ? `A report has room for ${MOST.placedTable} tables; take one out first.` : null;
 }
 
-/** The length of the longest paragraph in a stretch of a document, or around it. */
-function longest(doc: Node, from: number, to: number): number {
-  let found = doc.resolve(from).parent.isTextblock ? doc.resolve(from).parent.content.size : 0;
-  doc.nodesBetween(from, to, (node) => {
+/** The length of the longest paragraph that has something in common with a stretch of a document. */
+function longest(doc: Node, stretches: readonly Stretch[]): number {
+  let found = 0;
+  nodesWithin(doc, stretches, (node) => {
     if (node.isTextblock) found = Math.max(found, node.content.size);
     return !node.isTextblock;
   });
@@ -32,14 +33,14 @@ function longest(doc: Node, from: number, to: number): number {
 
 /** What became too long, in a sentence; null if nothing did. From what is too long all the same, one can take away. */
 function overlong(transaction: Transaction): string | null {
-  for (const [from, to] of inserted([transaction])) {
-    const length = longest(transaction.doc, from, to);
-    if (length <= MOST.paragraph) continue;
-    const back = transaction.mapping.invert();
-    if (length > longest(transaction.before, back.map(from, -1), back.map(to, 1)))
-      return `A paragraph has room for ${MOST.paragraph.toLocaleString("en-GB")} characters; make several of it.`;
-  }
-  return null;
+  const stretches = inserted([transaction]);
+  if (longest(transaction.doc, stretches) <= MOST.paragraph) return null;
+  const back = transaction.mapping.invert();
+  const grown = stretches.some(([from, to]) => {
+    const length = longest(transaction.doc, [[from, to]]);
+    return length > MOST.paragraph && length > longest(transaction.before, [[back.map(from, -1), back.map(to, 1)]]);
+  });
+  return grown ? `A paragraph has room for ${MOST.paragraph.toLocaleString("en-GB")} characters; make several of it.` : null;
 }
 
 export const Bounds = Extension.create<{ notify: (notice: string) => void }>({

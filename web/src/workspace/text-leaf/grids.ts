@@ -11,7 +11,7 @@ import { Plugin, type Command, type EditorState, type Transaction } from "@tipta
 import { findTable, tableEditing } from "@tiptap/pm/tables";
 import { Transform } from "@tiptap/pm/transform";
 import type { EditorView } from "@tiptap/pm/view";
-import { inserted } from "./ids";
+import { inserted, nodesWithin } from "./stretches";
 import { forRole, type Styles } from "./styles";
 
 /** A cell to write in. */
@@ -120,19 +120,19 @@ export const widthsByWords: Command = (state, dispatch) => {
 function completed(transactions: readonly Transaction[], { doc, schema, tr: change }: EditorState, styles: Styles): Transaction | null {
   const own = transactions.filter((transaction) => transaction.docChanged && !isChangeOrigin(transaction));
   const seen = new Set<number>();
-  for (const [from, to] of own.length > 0 ? inserted(own) : []) {
-    // Also what stands around a place where something was taken out.
-    doc.nodesBetween(Math.max(0, from - 1), Math.min(doc.content.size, to + 1), (node, pos) => {
-      if (node.isTextblock || seen.has(pos)) return !node.isTextblock;
-      seen.add(pos);
-      const at = change.mapping.map(pos);
-      if (node.type.name === "dataCell" && node.childCount === 0) change.insert(at + 1, newCell(schema, styles)?.content ?? []);
-      if (node.type.name !== "dataTable") return true;
-      if (node.children.every((row) => row.childCount === 0)) change.delete(at, at + node.nodeSize);
-      else if (pos >= from && pos < to) makeEven(change, node, pos, styles);
-      return true;
-    });
-  }
+  const stretches = inserted(own);
+  const isNew = (pos: number) => stretches.some(([from, to]) => pos >= from && pos < to);
+  // Also what stands around a place where something was taken out.
+  nodesWithin(doc, stretches.map(([from, to]) => [from - 1, to + 1]), (node, pos) => {
+    if (node.isTextblock || seen.has(pos)) return !node.isTextblock;
+    seen.add(pos);
+    const at = change.mapping.map(pos);
+    if (node.type.name === "dataCell" && node.childCount === 0) change.insert(at + 1, newCell(schema, styles)?.content ?? []);
+    if (node.type.name !== "dataTable") return true;
+    if (node.children.every((row) => row.childCount === 0)) change.delete(at, at + node.nodeSize);
+    else if (isNew(pos)) makeEven(change, node, pos, styles);
+    return true;
+  });
   return change.docChanged ? change : null;
 }
 

@@ -7,6 +7,7 @@ import { isChangeOrigin } from "@tiptap/extension-collaboration";
 import type { Node } from "@tiptap/pm/model";
 import { Plugin, type Transaction } from "@tiptap/pm/state";
 import { ReplaceAroundStep, ReplaceStep } from "@tiptap/pm/transform";
+import { inserted } from "./stretches";
 
 const LETTERS = "abcdefghijklmnopqrstuvwxyz0123456789";
 
@@ -24,23 +25,6 @@ export const bringsBlocks = (transaction: Transaction) =>
     (step) =>
       step instanceof ReplaceAroundStep || (step instanceof ReplaceStep && step.slice.content.firstChild?.isBlock),
   );
-
-/** The stretches of the document that these transactions put in, as positions after the last of them. */
-export function inserted(transactions: readonly Transaction[]): [number, number][] {
-  const found: [number, number][] = [];
-  transactions.forEach((transaction, index) => {
-    const later = transactions.slice(index + 1);
-    transaction.mapping.maps.forEach((map, step) => {
-      map.forEach((_from, _to, from, to) => {
-        const rest = transaction.mapping.slice(step + 1);
-        const forward = (pos: number, side: number) =>
-          later.reduce((at, next) => next.mapping.map(at, side), rest.map(pos, side));
-        found.push([forward(from, -1), forward(to, 1)]);
-      });
-    });
-  });
-  return found;
-}
 
 /** `uniques`: by name of the node, an attribute that may stand only once in a report, beside the id. */
 export const Ids = Extension.create<{ uniques: Readonly<Record<string, string>> }>({

@@ -68,6 +68,8 @@ export function useTextEditor({ report, room, mayWrite, goTo, notify }: Given): 
       // What is typed or pasted means itself: asterisks stay asterisks. Only lists begin as one types, see `beginList`.
       enableInputRules: false,
       enablePasteRules: false,
+      // Nobody asks for its event, and it compares every change of a transaction with every other.
+      enableCoreExtensions: { delete: false },
       editorProps: {
         attributes: () => ({
           role: "textbox",

@@ -11,6 +11,7 @@ import type { Node as PMNode } from "@tiptap/pm/model";
 import { Decoration, DecorationSet } from "@tiptap/pm/view";
 import type { Room } from "../../room/room";
 import { shownAs, type View } from "../../view";
+import { nodesWithin, type Stretch } from "../stretches";
 import { identifier } from "./attributes";
 
 export const SHOWS = ["label", "number", "title", "page", "way"] as const;
@@ -74,8 +75,8 @@ class Words {
 }
 
 /** The stretches that a transaction put in or formatted, as they are behind it. */
-function touched(transaction: Transaction): [from: number, to: number][] {
-  const found: [number, number][] = [];
+function touched(transaction: Transaction): Stretch[] {
+  const found: Stretch[] = [];
   transaction.steps.forEach((step, index) => {
     const later = transaction.mapping.slice(index + 1);
     if (step instanceof AddMarkStep) found.push([later.map(step.from), later.map(step.to)]);
@@ -144,12 +145,10 @@ export const referenceNode = (room: Room | null) => {
         },
         // What was meant for the words around it must not stay on it: others would not see it so.
         appendTransaction: (transactions, _before, { doc, tr }) => {
-          for (const [from, to] of transactions.flatMap(touched)) {
-            doc.nodesBetween(Math.min(from, doc.content.size), Math.min(to, doc.content.size), (node, pos) => {
-              if (node.type.name === "reference" && node.marks.length > 0) tr.removeMark(pos, pos + 1);
-              return true;
-            });
-          }
+          nodesWithin(doc, transactions.flatMap(touched), (node, pos) => {
+            if (node.type.name === "reference" && node.marks.length > 0) tr.removeMark(pos, pos + 1);
+            return true;
+          });
           return tr.docChanged ? tr : null;
         },
       }),
