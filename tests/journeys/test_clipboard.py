@@ -306,6 +306,23 @@ class Clipboard(Journey):
         chord(page, "e")
         expect(look_line(page).get_by_role("button", name="as it looked there")).to_be_visible()
 
+    def test_what_is_too_much_is_refused_and_nothing_is_offered_for_it(self) -> None:
+        page = self.opened()
+        put_cursor(page, "Before.")
+        # Copied by the page itself: handing so much over to it takes long.
+        page.evaluate(
+            """async () => {
+              const html = ("<p>" + "The keeper writes. ".repeat(200) + "</p>").repeat(600);
+              const blobs = { "text/html": new Blob([html], { type: "text/html" }), "text/plain": new Blob(["much"], { type: "text/plain" }) };
+              await navigator.clipboard.write([new ClipboardItem(blobs)]);
+            }"""
+        )
+        page.keyboard.press("Control+v")
+        expect(page.get_by_text("This is more than can be put in at once")).to_be_visible(timeout=60_000)
+        expect(look_line(page)).not_to_contain_text("Pasted")
+        page.keyboard.type(" Still.")
+        self.assertEqual(styles_in(page), ["heading-1: Lido", "body: Before. Still.", "body: After."])
+
     def test_a_reader_pastes_nothing(self) -> None:
         page = self.enter(READER)
         page.context.grant_permissions(["clipboard-read", "clipboard-write"])

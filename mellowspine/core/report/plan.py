@@ -105,10 +105,10 @@ def carry_out(plan: Plan, report: Report) -> Report:
 
 
 def _reads(block: Block, reads: Mapping[str, str]) -> bool:
-    return block.id not in reads or _text(element_of(block)) == reads[block.id]
+    return block.id not in reads or words_of(element_of(block)) == reads[block.id]
 
 
-def _text(element: Element) -> str:
+def words_of(element: Element) -> str:
     """The words of a paragraph, with one character for each of what else stands among them."""
     return "".join(map(_characters, element.children))
 
@@ -222,7 +222,7 @@ def as_json(plan: Plan, report: Report) -> list[dict[str, Any]]:
 
 def _note_texts(element: Element, texts: dict[str, str]) -> None:
     if "id" in element.attributes:
-        texts[element.attributes["id"]] = _text(element)
+        texts[element.attributes["id"]] = words_of(element)
     for child in element.children:
         if isinstance(child, Element):
             _note_texts(child, texts)

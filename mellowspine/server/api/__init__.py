@@ -15,7 +15,20 @@ from pydantic_core import from_json
 
 from mellowspine.server.refusals import Refusal
 
-from . import accounts, authorities, checkup, clipboard, files, looks, reports, rooms, searching, sheets, tables
+from . import (
+    accounts,
+    authorities,
+    checkup,
+    clipboard,
+    files,
+    looks,
+    reports,
+    rooms,
+    searching,
+    sections,
+    sheets,
+    tables,
+)
 
 log = logging.getLogger(__name__)
 
@@ -45,7 +58,20 @@ class _Strict(Parser):
 
 
 api = _Api(title="Mellow Spine", version="1", auth=django_auth, docs_url=None, parser=_Strict())
-for part in (accounts, reports, rooms, sheets, looks, checkup, tables, authorities, files, clipboard, searching):
+for part in (
+    accounts,
+    reports,
+    rooms,
+    sheets,
+    looks,
+    checkup,
+    tables,
+    authorities,
+    files,
+    clipboard,
+    searching,
+    sections,
+):
     api.add_router("", part.router)
 
 

@@ -1250,6 +1250,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{key}/plans/sections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Sections
+         * @description The plan that rearranges sections, and where they would stand by it, each of those named that is not within another.
+         */
+        post: operations["plan_sections"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/plans/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Split
+         * @description The plan that splits a section; ``first`` is the heading of its second part.
+         */
+        post: operations["plan_split"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/plans/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Duplicate
+         * @description The plan that puts a section in once more, behind itself. The tables placed in it are stored.
+         */
+        post: operations["plan_duplicate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2611,6 +2671,64 @@ export interface components {
                 string,
                 number
             ][] | null;
+        };
+        /**
+         * Landing
+         * @description Where a section stands then; ``page`` as it is printed, without any if it is not known.
+         */
+        Landing: {
+            /** Id */
+            id: string;
+            /** Number */
+            number: string;
+            /** Text */
+            text: string;
+            /** Level */
+            level: number;
+            /** Page */
+            page: string;
+        };
+        /** SectionsPlan */
+        SectionsPlan: {
+            /** Plan */
+            plan: {
+                [key: string]: unknown;
+            }[];
+            /** Landings */
+            landings: components["schemas"]["Landing"][];
+        };
+        /**
+         * ToRearrange
+         * @description What is to be done to which sections. For ``move``: in front of which other, None for the end of the text; and at which
+         *     level, None for their own.
+         */
+        ToRearrange: {
+            /** Sections */
+            sections: string[];
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "move" | "up" | "down" | "promote" | "demote" | "remove" | "join";
+            /** Before */
+            before?: string | null;
+            /** Level */
+            level?: number | null;
+        };
+        /**
+         * ToSplit
+         * @description In front of which character of a block, in UTF-16 code units.
+         */
+        ToSplit: {
+            /** Block */
+            block: string;
+            /** Offset */
+            offset: number;
+        };
+        /** ToDuplicate */
+        ToDuplicate: {
+            /** Section */
+            section: string;
         };
     };
     responses: never;
@@ -4487,6 +4605,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReplacementPlan"];
+                };
+            };
+        };
+    };
+    plan_sections: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToRearrange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SectionsPlan"];
+                };
+            };
+        };
+    };
+    plan_split: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToSplit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InsertionPlan"];
+                };
+            };
+        };
+    };
+    plan_duplicate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToDuplicate"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InsertionPlan"];
                 };
             };
         };

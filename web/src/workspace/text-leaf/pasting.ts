@@ -164,8 +164,11 @@ export class Pasting {
     this.set("reading");
     try {
       const read = await api.readClipboard(this.report, given.html, "structure");
-      this.insert({ ...held }, given, read);
-      this.offer({ ...given, at: held, length }, "here", read.notes);
+      if (this.insert({ ...held }, given, read)) this.offer({ ...given, at: held, length }, "here", read.notes);
+      else {
+        this.set(null);
+        this.held.delete(held);
+      }
     } catch (error) {
       this.set(null);
       const lost = !(error instanceof Refused) || error.status === 0;
@@ -197,15 +200,20 @@ export class Pasting {
     }
   }
 
-  private insert(held: Held, { text }: Given, { blocks }: Pasted): void {
+  /** Puts in what has been read; false if it is too much. */
+  private insert(held: Held, { text }: Given, { blocks }: Pasted): boolean {
     const { schema } = this.editor();
     const nodes = blocks.flatMap((block) => nodeOf(block, schema) ?? []);
     const [only] = nodes;
     // Words of a line come with the spaces around them, which no paragraph has.
     if (nodes.length === 1 && only?.isTextblock && !text.includes("\n")) nodes[0] = only.copy(between(text, only, schema));
     const slice = Slice.maxOpen(Fragment.fromArray(nodes));
-    if (isTooMuch(slice)) this.notify(TOO_MUCH);
-    else if (nodes.length > 0) this.insertBy(held, (view) => pasteSlice(view, slice));
+    if (isTooMuch(slice)) {
+      this.notify(TOO_MUCH);
+      return false;
+    }
+    if (nodes.length > 0) this.insertBy(held, (view) => pasteSlice(view, slice));
+    return true;
   }
 
   /** Does a paste at what is held, as one step of undo. A cursor that is elsewhere by now stays there. */
