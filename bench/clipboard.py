@@ -133,7 +133,7 @@ def _copied(page: Page) -> None:
     for _ in range(2):
         page.evaluate("window.written = 0")
         page.keyboard.press("Control+c")
-        page.wait_for_function("window.written > 0")
+        page.wait_for_function("() => window.written > 0")
         quiet = page.evaluate("window.written")
     took = quiet - page.evaluate("window.begun")
     show(f"{PAGES} pages and a picture copied until other programs have them", f"{took:.0f} ms")
