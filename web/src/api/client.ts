@@ -41,6 +41,9 @@ export type Summary = components["schemas"]["Summary"];
 export type StoredPicture = components["schemas"]["StoredPicture"];
 export type Pasted = Omit<components["schemas"]["Pasted"], "blocks"> & { blocks: readonly ElementOf[] };
 export type ReadToInsert = components["schemas"]["ReadToInsert"];
+export type ToRearrange = Pick<components["schemas"]["ToRearrange"], "sections" | "do"> & Partial<components["schemas"]["ToRearrange"]>;
+export type Landing = components["schemas"]["Landing"];
+export type SectionsPlan = Omit<components["schemas"]["SectionsPlan"], "plan"> & { plan: Plan };
 export type ToSearch = components["schemas"]["ToSearch"];
 export type FoundInText = components["schemas"]["Found"];
 export type HitInText = components["schemas"]["HitShown"];
@@ -153,6 +156,11 @@ export const api = {
   departures: (key: string, house: string) => call<Departure[]>("GET", `reports/${part(key)}/house-sheets/${part(house)}`),
   giveHouseSheet: (key: string, house: string, paths: readonly (readonly string[])[] | null) =>
     call<undefined>("POST", `reports/${part(key)}/house-sheets/${part(house)}`, { paths }),
+  planSections: (key: string, wanted: ToRearrange) => call<SectionsPlan>("POST", `reports/${part(key)}/plans/sections`, wanted),
+  planSplit: (key: string, block: string, offset: number) =>
+    call<{ plan: Plan; first: string }>("POST", `reports/${part(key)}/plans/split`, { block, offset }),
+  planDuplicate: (key: string, section: string) =>
+    call<{ plan: Plan; first: string }>("POST", `reports/${part(key)}/plans/duplicate`, { section }),
   planToMoveLevel: (key: string, level: number, to: number) =>
     call<Plan>("POST", `reports/${part(key)}/plans/move-level`, { level, to }),
   planToGiveStyle: (key: string, style: string, instead: string) =>

@@ -10,6 +10,7 @@ import type { Room } from "../room/room";
 import { useRoom } from "../room/useRoom";
 import { Spine } from "../spine/Spine";
 import { giveStyle } from "../text-leaf/commands";
+import { useSections } from "../text-leaf/sections";
 import { TextLeaf, type TextLeafHandle } from "../text-leaf/TextLeaf";
 import type { Whereabouts } from "../text-leaf/whereabouts";
 import { Above } from "./Above";
@@ -77,6 +78,9 @@ export function Book({ report, room, person, at, beginAnew }: Props) {
   const rename = useRename(report);
   useFilesStay(notify, mayWrite);
   const mark = useMemo(() => writer && ((id: string, style: string) => void giveStyle(writer, style, [id])), [writer]);
+  const sections = useSections(report.key, report.styles, room, writer, jumps.goTo, notify);
+  const chosenRibs = useRef<readonly string[]>([]);
+  const chooseRibs = useCallback((ids: readonly string[]) => void (chosenRibs.current = ids), []);
   const chords = useChords({
     editor: writer,
     styles: report.styles,
@@ -88,6 +92,9 @@ export function Book({ report, room, person, at, beginAnew }: Props) {
     bring,
     goBack: jumps.goBack,
     toPanel,
+    sections,
+    chosen: chosenRibs,
+    notify,
   });
 
   if (line === "closed") return <Away message={room.state.trouble} kept={room.state.kept} />;
@@ -143,6 +150,8 @@ export function Book({ report, room, person, at, beginAnew }: Props) {
           goTo={jumps.goTo}
           report={report}
           mark={mark}
+          sections={sections}
+          chooseRibs={chooseRibs}
           setUpPage={setUpPage}
           openLadder={openLadder}
           filter={filter}

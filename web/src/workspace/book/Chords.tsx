@@ -6,10 +6,18 @@ export interface Chord {
   key: string;
   does: string;
   run: () => void;
+  /** Whether others of its kind may follow without Alt+S. */
+  goesOn?: boolean;
 }
 
+/** The arrows by the signs on them. */
+const SIGNS: Readonly<Record<string, string>> = { arrowup: "↑", arrowdown: "↓", arrowleft: "←", arrowright: "→", delete: "Del" };
+
+/** What is waited for: nothing, any of the keys, or those that go on with what was begun. */
+type Waits = "none" | "any" | "more";
+
 export function Chords({ chords }: { chords: Chord[] }) {
-  const [waiting, setWaiting] = useState(false);
+  const [waiting, setWaiting] = useState<Waits>("none");
   const latest = useRef({ chords, waiting });
   useEffect(() => {
     latest.current = { chords, waiting };
@@ -20,19 +28,25 @@ export function Chords({ chords }: { chords: Chord[] }) {
       if (event.altKey && !event.ctrlKey && !event.metaKey && event.code === "KeyS") {
         event.preventDefault();
         event.stopPropagation();
-        setWaiting(!latest.current.waiting);
+        setWaiting(latest.current.waiting === "any" ? "none" : "any");
         return;
       }
-      if (!latest.current.waiting || ["Alt", "Shift", "Control", "Meta"].includes(event.key)) return;
+      const { chords, waiting } = latest.current;
+      if (waiting === "none" || ["Alt", "Shift", "Control", "Meta"].includes(event.key)) return;
+      const digit = /^(?:Digit|Numpad)(\d)$/.exec(event.code)?.[1];
+      const key = digit ?? event.key.toLowerCase();
+      const chord = chords.find((one) => one.key === key);
+      if (waiting === "more" && !chord?.goesOn) {
+        setWaiting("none");
+        if (event.key !== "Escape") return; // it is meant for the text
+      }
       event.preventDefault();
       event.stopPropagation();
       if (event.key === "?") return;
-      setWaiting(false);
-      const digit = /^(?:Digit|Numpad)(\d)$/.exec(event.code)?.[1];
-      const key = digit ?? event.key.toLowerCase();
-      latest.current.chords.find((chord) => chord.key === key)?.run();
+      setWaiting(chord?.goesOn ? "more" : "none");
+      if (waiting === "any" || chord?.goesOn) chord?.run();
     };
-    const leave = () => setWaiting(false);
+    const leave = () => setWaiting("none");
     window.addEventListener("keydown", press, true);
     window.addEventListener("blur", leave);
     window.addEventListener("mousedown", leave);
@@ -43,7 +57,14 @@ export function Chords({ chords }: { chords: Chord[] }) {
     };
   }, []);
 
-  if (!waiting) return null;
+  if (waiting === "none") return null;
+  if (waiting === "more") {
+    return (
+      <Box position="fixed" insetX="0" bottom="0" zIndex="popover" bg="spine" color="rib" px="6" py="2" shadow="2xl" role="status">
+        ↑ ↓ ← → go on with it; any other key is for the text again.
+      </Box>
+    );
+  }
   return (
     <Box position="fixed" insetX="0" bottom="0" zIndex="popover" bg="spine" color="rib" px="6" py="4" shadow="2xl" role="status">
       <Flex gap="3" mb="3" align="baseline">
@@ -56,7 +77,7 @@ export function Chords({ chords }: { chords: Chord[] }) {
         {chords.map((chord) => (
           <Flex key={chord.key} gap="3" align="center">
             <Kbd as="dt" bg="rib" color="spine" minW="26px" justifyContent="center">
-              {chord.key.toUpperCase()}
+              {SIGNS[chord.key] ?? chord.key.toUpperCase()}
             </Kbd>
             <Text as="dd">{chord.does}</Text>
           </Flex>

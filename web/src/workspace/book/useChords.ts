@@ -4,7 +4,9 @@ import { useMemo, type RefObject } from "react";
 import type { Scope, StyleShown } from "../../api/client";
 import type { Chord } from "./Chords";
 import type { Leaf } from "./LeafChooser";
+import type { Notify } from "../controls/Notice";
 import { giveStyle, shiftLevel } from "../text-leaf/commands";
+import type { Does, Sections } from "../text-leaf/sections";
 import { forRole } from "../text-leaf/styles";
 import type { TextLeafHandle } from "../text-leaf/TextLeaf";
 
@@ -12,6 +14,38 @@ import type { TextLeafHandle } from "../text-leaf/TextLeaf";
 function rib(): string[] | undefined {
   const id = document.activeElement?.closest<HTMLElement>("[data-rib]")?.dataset.rib;
   return id === undefined ? undefined : [id];
+}
+
+/** What is done to the section at hand: that of the rib with the focus, with the others that are chosen, or that with the cursor. */
+function rearrange(sections: Sections, chosen: RefObject<readonly string[]>, notify: Notify): Chord[] {
+  const atHand = (work: (ids: readonly string[]) => Promise<void>) => () => {
+    const [focused] = rib() ?? [];
+    const section = focused ?? sections.atCursor();
+    if (section === null) return notify("The cursor stands in front of all sections; put it into one, or go to its rib.");
+    const ids = focused !== undefined && chosen.current.includes(section) ? chosen.current : [section];
+    void work(ids).then(() => focused !== undefined && focusRib(focused));
+  };
+  const does = (what: Does) => atHand((ids) => sections.rearrange(ids, what));
+  return [
+    { key: "arrowup", does: "Move the section up", run: does("up"), goesOn: true },
+    { key: "arrowdown", does: "Move the section down", run: does("down"), goesOn: true },
+    { key: "arrowleft", does: "Section and all under it a level up", run: does("promote"), goesOn: true },
+    { key: "arrowright", does: "Section and all under it a level down", run: does("demote"), goesOn: true },
+    { key: "y", does: "The section once more", run: atHand(([first = ""]) => sections.duplicate(first)) },
+    { key: "s", does: "Split the section here", run: () => void sections.split() },
+    { key: "j", does: "Join it with the section before", run: does("join") },
+    { key: "delete", does: "Take the section out", run: does("remove") },
+  ];
+}
+
+/** Frames in which a rib is looked for that has been moved. */
+const TRIES = 60;
+
+/** Has the focus stay on a rib that has come to stand elsewhere. */
+function focusRib(id: string, tries = TRIES): void {
+  const found = document.querySelector<HTMLElement>(`[data-rib="${CSS.escape(id)}"]`);
+  if (found && document.activeElement === document.body) found.focus({ preventScroll: true });
+  if (tries > 0 && (!document.activeElement || document.activeElement === document.body || document.activeElement === found)) requestAnimationFrame(() => focusRib(id, tries - 1));
 }
 
 interface Given {
@@ -26,9 +60,14 @@ interface Given {
   bring: (leaf: Leaf) => void;
   goBack: () => void;
   toPanel: (panel: string) => void;
+  sections: Sections | null;
+  /** The sections whose ribs are chosen. */
+  chosen: RefObject<readonly string[]>;
+  notify: Notify;
 }
 
-export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, toOwnWords, bring, goBack, toPanel }: Given): Chord[] {
+export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, toOwnWords, bring, goBack, toPanel, sections, chosen, notify }: Given): Chord[] {
+  const rearranging = useMemo(() => (sections ? rearrange(sections, chosen, notify) : []), [sections, chosen, notify]);
   const whileWriting = useMemo<Chord[]>(() => {
     if (!editor) return [];
     const levels = styles.filter((style, at) => style.outline_level && styles.findIndex((one) => one.outline_level === style.outline_level) === at);
@@ -58,6 +97,7 @@ export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, to
   return useMemo(
     () => [
       ...whileWriting,
+      ...rearranging,
       {
         key: "t",
         does: "To the table leaf",
@@ -87,6 +127,6 @@ export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, to
       },
       { key: "r", does: "Return to where you were", run: goBack },
     ],
-    [whileWriting, leaf, filter, tableLeaf, bring, goBack, toPanel],
+    [whileWriting, rearranging, leaf, filter, tableLeaf, bring, goBack, toPanel],
   );
 }

@@ -2,20 +2,19 @@
 import { Box, Button, chakra, Flex, Input, Text } from "@chakra-ui/react";
 import { memo, useMemo, useRef, useState, type RefObject } from "react";
 import type { Person, ReportShown } from "../../api/client";
-import { LongList } from "../../theme/LongList";
-import { counted, initials, notMarked, shortened } from "../../words";
+import { counted, notMarked } from "../../words";
 
 import type { Room } from "../room/room";
-import type { Styles } from "../text-leaf/styles";
+import type { Sections } from "../text-leaf/sections";
 import type { Whereabouts } from "../text-leaf/whereabouts";
-import { usePresence, type PersonHere } from "../room/usePresence";
+import { usePresence } from "../room/usePresence";
 import { useRoom } from "../room/useRoom";
-import { standings, tableAtHand, unmarked, type Heading, type Standing } from "../view";
+import { standings, tableAtHand, unmarked, type Heading } from "../view";
 import { PageStrip } from "./PageStrip";
+import { Ribs } from "./Ribs";
 import { PlaceRibs, spineLists, type SpineList } from "./PlaceRibs";
 
 const Press = chakra("button");
-const STANDING = { level: "in the table", behind: "table is behind", unlisted: "not in the table" };
 
 interface Props {
   room: Room;
@@ -26,6 +25,9 @@ interface Props {
   report: ReportShown;
   /** Marks a heading from its rib; for whoever may write. */
   mark: ((id: string, style: string) => void) | null;
+  /** What rearranges sections; for whoever may write. */
+  sections: Sections | null;
+  chooseRibs: (ids: readonly string[]) => void;
   setUpPage: () => void;
   openLadder: () => void;
   filter: RefObject<HTMLInputElement | null>;
@@ -33,7 +35,7 @@ interface Props {
   inSight: boolean;
 }
 
-export const Spine = memo(function Spine({ room, chosen, person, here, goTo, report, mark, setUpPage, openLadder, filter, inSight }: Props) {
+export const Spine = memo(function Spine({ room, chosen, person, here, goTo, report, mark, sections, chooseRibs, setUpPage, openLadder, filter, inSight }: Props) {
   const view = useRoom(room, "view");
   const table = view.tables.get(tableAtHand(view, chosen) ?? "");
   const [words, setWords] = useState("");
@@ -160,6 +162,8 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, rep
             goTo={goTo}
             styles={report.styles}
             mark={mark}
+            sections={wanted ? null : sections}
+            choose={chooseRibs}
           />
         )}
       </Flex>
@@ -200,156 +204,4 @@ function nearest(all: readonly Heading[], id: string | null, shown: readonly Hea
     if (heading.id === id) return found;
   }
   return found;
-}
-
-interface RibsProps {
-  ribs: readonly Heading[];
-  standing: (id: string) => Standing;
-  hasTable: boolean;
-  current: string | null;
-  people: readonly PersonHere[];
-  goTo: (id: string) => void;
-  styles: Styles;
-  mark: Props["mark"];
-}
-
-const NOBODY: PersonHere[] = [];
-
-const Ribs = memo(function Ribs({ ribs, standing, hasTable, current, people, goTo, styles, mark }: RibsProps) {
-  const [scroller, setScroller] = useState<HTMLElement | null>(null);
-  const at = useMemo(() => Map.groupBy(people, (one) => one.heading), [people]);
-  return (
-    <Box
-      ref={setScroller}
-      flex="1"
-      overflowY="auto"
-      pb="8"
-      css={{ scrollbarColor: "var(--chakra-colors-rib-quiet) transparent", scrollbarWidth: "thin" }}
-    >
-      <LongList
-        count={ribs.length}
-        scroller={scroller}
-        estimate={25}
-        label="Headings"
-        keyOf={(index) => ribs[index]?.id ?? String(index)}
-        current={current === null ? undefined : ribs.findIndex((heading) => heading.id === current)}
-        row={(index, tabbable) => {
-          const heading = ribs[index];
-          return heading ? (
-            <>
-              <Rib
-                heading={heading}
-                standing={standing(heading.id)}
-                hasTable={hasTable}
-                current={heading.id === current}
-                people={at.get(heading.id) ?? NOBODY}
-                tabbable={tabbable}
-                goTo={goTo}
-              />
-              {mark && heading.id === current && <Level heading={heading} styles={styles} mark={mark} />}
-            </>
-          ) : null;
-        }}
-      />
-    </Box>
-  );
-});
-
-/** A paragraph that is put into tables may be long. */
-
-const BY_HAND = { "put in": "put into tables", "kept out": "kept out of tables" };
-
-/** The level of the heading at hand, chosen on its rib. */
-const Level = ({ heading, styles, mark }: { heading: Heading; styles: Styles; mark: (id: string, style: string) => void }) => (
-  <select
-    className="rib-level"
-    // Keys have Alt+S and a digit for it; Tab leads on to the text.
-    tabIndex={-1}
-    aria-label={`Level of “${heading.text}”`}
-    title="Its level"
-    value=""
-    onChange={(event) => mark(heading.id, event.target.value)}
-  >
-    <option value="" disabled>
-      {heading.by_hand === "put in" ? "¶" : `H${heading.level}`}
-    </option>
-    {styles
-      .filter((style) => style.outline_level || style.role === "body")
-      .map((style) => (
-        <option key={style.id} value={style.id}>
-          {style.name}
-        </option>
-      ))}
-  </select>
-);
-
-interface RibProps {
-  heading: Heading;
-  standing: Standing;
-  hasTable: boolean;
-  current: boolean;
-  people: PersonHere[];
-  tabbable: boolean;
-  goTo: (id: string) => void;
-}
-
-const Rib = memo(
-  function Rib({ heading, standing, hasTable, current, people, tabbable, goTo }: RibProps) {
-    return (
-        <button
-          type="button"
-          className={hasTable && standing === "unlisted" ? "rib no-line" : "rib"}
-          data-rib={heading.id}
-          tabIndex={tabbable ? 0 : -1}
-          data-level={heading.level}
-          data-standing={standing}
-          aria-current={current ? "location" : undefined}
-          title={[
-            ...people.map((one) => `${one.name} is here`),
-            ...(hasTable ? [STANDING[standing]] : []),
-          ].join(", ")}
-          onClick={() => goTo(heading.id)}
-        >
-          {hasTable && <Stitch standing={standing} />}
-          <span className="words" style={{ paddingLeft: `${(heading.level - 1) * 11 + (hasTable ? 0 : 14)}px` }}>
-            {heading.number && <span className="number">{heading.number} </span>}
-            {heading.by_hand === "put in" ? shortened(heading.text, 60) : heading.text}{" "}
-            {heading.by_hand && <span className="by-hand">{BY_HAND[heading.by_hand]}</span>}
-          </span>
-          {people.map((one) => (
-            <span key={one.id} className="bead" title={`${one.name} is here`} style={{ background: one.colour }}>
-              {initials(one.name)}
-            </span>
-          ))}
-          <span className="page">{heading.label}</span>
-        </button>
-    );
-  },
-  (before, now) =>
-    before.heading.text === now.heading.text &&
-    before.heading.number === now.heading.number &&
-    before.heading.label === now.heading.label &&
-    before.heading.level === now.heading.level &&
-    before.heading.id === now.heading.id &&
-    before.heading.by_hand === now.heading.by_hand &&
-    before.standing === now.standing &&
-    before.hasTable === now.hasTable &&
-    before.current === now.current &&
-    before.tabbable === now.tabbable &&
-    before.goTo === now.goTo &&
-    before.people.map((one) => one.id).join() === now.people.map((one) => one.id).join(),
-);
-
-/** A stitch: closed where the table is level with the heading, an open loop where it is behind. */
-function Stitch({ standing }: { standing: Standing }) {
-  const closed = standing === "level";
-  return (
-    <svg className="stitch" aria-hidden>
-      {standing === "unlisted" ? null : closed ? (
-        <path d="M4.5 2 V12" stroke="currentColor" strokeWidth="2.5" strokeLinecap="round" />
-      ) : (
-        <path d="M6.5 1.5 C-0.500 4 -0.500 10 6.5 12.5" stroke="currentColor" strokeWidth="2" fill="none" strokeLinecap="round" />
-      )}
-    </svg>
-  );
 }

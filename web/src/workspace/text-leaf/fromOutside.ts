@@ -12,6 +12,7 @@ import { Plugin, Selection, type EditorState, type Transaction } from "@tiptap/p
 import { AttrStep, ReplaceStep, type Step } from "@tiptap/pm/transform";
 import { ySyncPluginKey } from "@tiptap/y-tiptap";
 import type { XmlFragment } from "yjs";
+import { followBlocks } from "./following";
 
 interface Origin {
   isUndoRedoOperation?: boolean;
@@ -54,8 +55,12 @@ function rising(numbers: readonly number[]): number[] {
   const ends: number[] = [];
   const before = numbers.map((number, place) => {
     if (number < 0) return -1;
-    const found = ends.findIndex((end) => (numbers[end] ?? 0) >= number);
-    const length = found < 0 ? ends.length : found;
+    let [length, end] = [0, ends.length];
+    while (length < end) {
+      const middle = (length + end) >> 1;
+      if ((numbers[ends[middle] ?? 0] ?? 0) < number) length = middle + 1;
+      else end = middle;
+    }
     ends[length] = place;
     return ends[length - 1] ?? -1;
   });
@@ -125,7 +130,7 @@ export function narrowed(transaction: Transaction, { doc, selection, tr }: Edito
   differ(doc, transaction.doc, 0, steps);
   for (const step of steps) tr.step(step);
   const stands = !tr.mapping.mapResult(selection.head).deleted;
-  if (origin.isUndoRedoOperation || !stands) tr.setSelection(Selection.fromJSON(tr.doc, transaction.selection.toJSON() as object));
+  if (origin.isUndoRedoOperation || (!stands && !followBlocks(tr, selection))) tr.setSelection(Selection.fromJSON(tr.doc, transaction.selection.toJSON() as object));
   if (transaction.scrolledIntoView) tr.scrollIntoView();
   return tr.setMeta("addToHistory", transaction.getMeta("addToHistory")).setMeta(ySyncPluginKey, origin);
 }

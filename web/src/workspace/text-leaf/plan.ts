@@ -8,6 +8,7 @@ import type { Editor } from "@tiptap/core";
 import { Fragment, type Node, type Schema } from "@tiptap/pm/model";
 import type { Transaction } from "@tiptap/pm/state";
 import type { ElementOf, Plan, PlanStep, Values } from "../../api/plan";
+import { followBlocks } from "./following";
 import { changeInPlace, withAttributes, withMarks, type Cut, type Found } from "./inPlace";
 import { perform } from "./insert";
 import { characterOf } from "./kinds/reference";
@@ -159,6 +160,8 @@ export function carryOut(editor: Editor, plan: Plan): boolean {
     }
   }
   settle();
-  if (change.docChanged) perform(editor, change);
-  return change.docChanged;
+  if (!change.docChanged) return false;
+  if (followBlocks(change, editor.state.selection)) change.scrollIntoView();
+  perform(editor, change);
+  return true;
 }

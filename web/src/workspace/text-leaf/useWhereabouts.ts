@@ -26,11 +26,12 @@ export function useShareCursor(editor: Editor, room: Room, person: Person, headi
   }, [editor, room, person, headings]);
 }
 
-function headingAt(editor: Editor, headings: ReadonlySet<string>): string | null {
+/** The heading above the cursor, or with it in it; those without words are none. */
+export function headingAt(editor: Editor, headings: ReadonlySet<string>): string | null {
   const { doc, selection } = editor.state;
   for (let index = Math.min(selection.$from.index(0), doc.childCount - 1); index >= 0; index -= 1) {
     const node = doc.child(index);
-    if (headings.has(node.attrs.style as string)) return node.attrs.id as string;
+    if (headings.has(node.attrs.style as string) && node.textContent.trim()) return node.attrs.id as string;
   }
   return null;
 }

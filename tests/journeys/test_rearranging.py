@@ -1,0 +1,187 @@
+"""Sections are rearranged: dragged on the spine, by keys, from a rib; alone and while others write in them."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Page, expect
+
+from .application import OWNER, READER, Journey, chord, put_cursor, rib, text_of
+
+TEXT = b"""# Access
+
+By the gate.
+
+## By sea
+
+By boat.
+
+## By land
+
+On foot.
+
+# Consents
+
+All of them.
+
+## Harbour
+
+The harbour.
+
+# Costs
+
+Too high.
+"""
+
+
+def ribs(page: Page) -> list[str]:
+    """The ribs as ``level words``."""
+    found = "() => [...document.querySelectorAll('[data-rib]')].map(one => `${one.dataset.level} ${one.querySelector('.words').textContent.trim()}`)"
+    return [str(one) for one in page.evaluate(found)]
+
+
+def expect_ribs(page: Page, *wanted: str) -> None:
+    expect(page.locator("[data-rib]")).to_have_count(len(wanted))
+    for index, one in enumerate(wanted):
+        level, words = one.split(" ", 1)
+        expect(page.locator("[data-rib]").nth(index)).to_have_attribute("data-level", level)
+        expect(page.locator("[data-rib] .words").nth(index)).to_contain_text(words)
+
+
+BEFORE = ("1 Access", "2 By sea", "2 By land", "1 Consents", "2 Harbour", "1 Costs")
+
+
+def drag(page: Page, words: str, to: str, below: bool = True, right: int = 0) -> None:
+    """Takes a rib to another one, to its lower or upper half, and so far to the right; without letting go."""
+    start = rib(page, words).bounding_box()
+    x, y = start["x"] + 60, start["y"] + start["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y + 10, steps=3)
+    for _ in range(2):  # the rib that shows the place moves those behind it
+        aim = rib(page, to).bounding_box()
+        page.mouse.move(x + right, aim["y"] + aim["height"] * (0.8 if below else 0.2), steps=6)
+
+
+class Rearranging(Journey):
+    def opened(self, name: str = OWNER) -> Page:
+        page = self.enter(name)
+        self.bring_in(page, "rearranging.md", TEXT)
+        expect_ribs(page, *BEFORE)
+        return page
+
+    def test_a_rib_is_dragged_and_shows_before_where_its_section_will_stand(self) -> None:
+        page = self.opened()
+        drag(page, "By sea", "Harbour")
+        drop = page.locator(".rib.drop")
+        expect(drop).to_contain_text("By sea")
+        expect(drop).to_have_attribute("data-level", "2")
+        expect(drop.locator(".page")).to_have_text("1")
+        page.mouse.up()
+        after = ("1 Access", "2 By land", "1 Consents", "2 Harbour", "2 By sea", "1 Costs")
+        expect_ribs(page, *after)
+        self.assertEqual(
+            [one.inner_text() for one in text_of(page).locator("p").all()][-4:],
+            ["By sea", "By boat.", "Costs", "Too high."],
+        )
+        expect(page.get_by_role("status").filter(has_text="“By sea” is now at level 2, on page 1.")).to_be_visible()
+        text_of(page).focus()
+        page.keyboard.press("Control+z")
+        expect_ribs(page, *BEFORE)
+        # To the right it goes a level down, as far as it may stand there; Escape lets it be.
+        drag(page, "Costs", "Harbour", right=40)
+        expect(drop).to_have_attribute("data-level", "3")
+        page.keyboard.press("Escape")
+        expect(drop).to_have_count(0)
+        page.mouse.up()
+        expect_ribs(page, *BEFORE)
+
+    def test_several_are_dragged_together(self) -> None:
+        page = self.opened()
+        rib(page, "By land").click(modifiers=["Control"])
+        rib(page, "Harbour").click(modifiers=["Control"])
+        expect(page.get_by_text("2 chosen")).to_be_visible()
+        self.assert_accessible(page)
+        drag(page, "Harbour", "Access", below=False)
+        expect(page.locator(".rib.drop")).to_contain_text("and 1 more")
+        page.mouse.up()
+        expect_ribs(page, "1 By land", "1 Harbour", "1 Access", "2 By sea", "1 Consents", "1 Costs")
+        page.get_by_role("button", name="Let them be").click()
+        expect(page.get_by_text("2 chosen")).to_have_count(0)
+
+    def test_three_are_rearranged_by_keyboard_alone_and_the_contents_follow(self) -> None:
+        page = self.opened()
+        put_cursor(page, "By boat.")
+        chord(page, "ArrowDown")
+        expect_ribs(page, "1 Access", "2 By land", "2 By sea", "1 Consents", "2 Harbour", "1 Costs")
+        page.keyboard.press("ArrowDown")
+        expect_ribs(page, "1 Access", "2 By land", "1 Consents", "2 By sea", "2 Harbour", "1 Costs")
+        page.keyboard.press("ArrowLeft")
+        expect_ribs(page, "1 Access", "2 By land", "1 Consents", "1 By sea", "2 Harbour", "1 Costs")
+        # Any other key is for the text, in which the cursor has stayed.
+        page.keyboard.type(" Still here.")
+        expect(text_of(page)).to_contain_text("By boat. Still here.")
+        # On a rib; the focus goes with it.
+        rib(page, "Costs").get_by_role("button").focus()
+        chord(page, "ArrowUp")
+        expect_ribs(page, "1 Access", "2 By land", "1 Consents", "1 Costs", "1 By sea", "2 Harbour")
+        expect(rib(page, "Costs").get_by_role("button")).to_be_focused()
+        page.keyboard.press("ArrowUp")
+        page.keyboard.press("ArrowUp")
+        expect_ribs(page, "1 Costs", "1 Access", "2 By land", "1 Consents", "1 By sea", "2 Harbour")
+        page.keyboard.press("ArrowUp")
+        expect(page.get_by_text("There is no place further up where a section of level 1 could stand.")).to_be_visible()
+        page.keyboard.press("Escape")
+
+    def test_split_joined_duplicated_and_taken_out(self) -> None:
+        page = self.opened()
+        put_cursor(page, "By the gate.", end=False)
+        page.keyboard.press("Control+ArrowRight")
+        chord(page, "s")
+        expect_ribs(page, "1 Access", "1 Access (continued)", *BEFORE[1:])
+        page.keyboard.type("At the gate")
+        expect_ribs(page, "1 Access", "1 At the gate", *BEFORE[1:])
+        chord(page, "j")
+        expect_ribs(page, *BEFORE)
+        rib(page, "Consents").click()
+        page.get_by_label("Level of “Consents”").select_option(label="Once more, behind itself (Alt+S Y)")
+        expect_ribs(page, *BEFORE[:5], "1 Consents", "2 Harbour", "1 Costs")
+        put_cursor(page, "By boat.")
+        chord(page, "Delete")
+        expect_ribs(page, "1 Access", "2 By land", "1 Consents", "2 Harbour", "1 Consents", "2 Harbour", "1 Costs")
+        for _ in range(2):
+            page.keyboard.press("Control+z")
+        expect_ribs(page, *BEFORE)
+
+    def test_whoever_writes_in_a_section_goes_along_when_another_moves_it(self) -> None:
+        page = self.opened()
+        other = self.enter(OWNER)
+        other.goto(page.url)
+        expect_ribs(other, *BEFORE)
+        put_cursor(other, "By boat.")
+        other.keyboard.type(" One")
+        expect(text_of(page)).to_contain_text("By boat. One")
+        rib(page, "Access").get_by_role("button").focus()
+        chord(page, "ArrowDown")
+        after = ("1 Consents", "2 Harbour", "1 Access", "2 By sea", "2 By land", "1 Costs")
+        expect_ribs(other, *after)
+        other.keyboard.type(" two")
+        for each in (page, other):
+            expect(text_of(each).locator("p").filter(has_text="By boat.")).to_contain_text("By boat. One two")
+        # What others write stays when whoever moved it takes that back.
+        text_of(page).focus()
+        page.keyboard.press("Escape")
+        page.keyboard.press("Control+z")
+        expect_ribs(other, *BEFORE)
+        other.keyboard.type(" three")
+        for each in (page, other):
+            expect(text_of(each).locator("p").filter(has_text="By boat.")).to_contain_text("three")
+
+    def test_a_reader_moves_nothing(self) -> None:
+        page = self.enter(READER)
+        page.get_by_role("link", name="Quillmere Lido Restoration").click()
+        text_of(page).wait_for()
+        before = ribs(page)
+        drag(page, "Before the pool", "Use and decline")
+        expect(page.locator(".rib.drop")).to_have_count(0)
+        page.mouse.up()
+        chord(page, "ArrowDown")
+        self.assertEqual(ribs(page), before)
