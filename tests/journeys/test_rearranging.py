@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
-from .application import OWNER, READER, Journey, chord, put_cursor, rib, text_of
+from .application import OWNER, READER, Journey, Line, chord, put_cursor, rib, text_of
 
 TEXT = b"""# Access
 
@@ -174,6 +174,53 @@ class Rearranging(Journey):
         other.keyboard.type(" three")
         for each in (page, other):
             expect(text_of(each).locator("p").filter(has_text="By boat.")).to_contain_text("three")
+
+    def test_what_is_written_without_a_connection_is_in_the_section_wherever_that_was_moved(self) -> None:
+        page, line = self.opened(), Line()
+        other = self.enter(OWNER)
+        other.route_web_socket("**/ws/**", line.take)
+        other.goto(page.url)
+        expect_ribs(other, *BEFORE)
+        put_cursor(other, "By boat.")
+        line.cut()
+        other.keyboard.type(" An hour later, by the tide.")
+        put_cursor(other, "By sea", end=False)
+        other.keyboard.type("Mostly ")
+        rib(page, "By sea").get_by_role("button").focus()
+        chord(page, "ArrowDown")
+        page.keyboard.press("ArrowDown")
+        after = ("1 Access", "2 By land", "1 Consents", "2 By sea", "2 Harbour", "1 Costs")
+        expect_ribs(page, *after)
+        line.mend()
+        for each in (page, other):
+            expect(rib(each, "Mostly By sea")).to_be_visible()
+            expect(text_of(each)).to_contain_text("By boat. An hour later, by the tide.")
+            expect_ribs(each, *after)
+        other.keyboard.type("and always ")
+        for each in (page, other):
+            expect(rib(each, "Mostly and always By sea")).to_be_visible()
+
+    def test_a_section_that_two_move_at_once_stands_once(self) -> None:
+        page, line = self.opened(), Line()
+        other = self.enter(OWNER)
+        other.route_web_socket("**/ws/**", line.take)
+        other.goto(page.url)
+        expect_ribs(other, *BEFORE)
+        line.cut()
+        rib(other, "Access").get_by_role("button").focus()
+        chord(other, "ArrowDown")
+        expect(text_of(other).locator("p").first).to_have_text("Consents")
+        rib(page, "Access").get_by_role("button").focus()
+        chord(page, "ArrowDown")
+        page.keyboard.press("ArrowDown")
+        after = ("1 Consents", "2 Harbour", "1 Costs", "1 Access", "2 By sea", "2 By land")
+        expect_ribs(page, *after)
+        line.mend()
+        expect_ribs(other, *after)
+        expect_ribs(page, *after)
+        self.assertEqual(text_of(page).locator("p").count(), 12)
+        for words in ("By the gate.", "By boat.", "On foot."):
+            expect(text_of(other).locator("p").filter(has_text=words)).to_have_count(1)
 
     def test_a_reader_moves_nothing(self) -> None:
         page = self.enter(READER)

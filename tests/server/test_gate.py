@@ -487,7 +487,7 @@ class Gates(ServerCase):
         self.text.store()
         found = self.text.blocks().read()
         self.assertEqual(len(found.again), 19_999)
-        self.text.renew_ids(found.again)
+        self.text.settle_twins(found.blocks, found.again)
         self.text.store()
         self.assertEqual(self.text.blocks().read().again, [])
         self.assertLess(time.monotonic() - start, 30)

@@ -3,6 +3,7 @@ import { afterEach, expect, test } from "vitest";
 import type { Editor } from "@tiptap/core";
 import { yUndoPluginKey, yXmlFragmentToProsemirrorJSON } from "@tiptap/y-tiptap";
 import * as Y from "yjs";
+import { carryOut } from "../src/workspace/text-leaf/plan";
 import { computed } from "../src/workspace/text-leaf/pageEdges";
 import { EMPTY_VIEW } from "../src/workspace/view";
 import { at, editorOver, ids, writing, written } from "./writing";
@@ -152,6 +153,27 @@ test("a section that another moves takes its blocks along, and the others stay",
   move(4, 0);
   expect(ids(one)).toEqual(["b1", "b2", "b3", "b4", "b5"]);
   expect(one.state.selection.$from.parent.textContent).toBe("C");
+});
+
+test("a cursor goes along with its block when another moves that, to behind the same words", () => {
+  const [one, other] = together("Water falls", "B", "C", "D", "E");
+  at(one, 1, 5);
+  carryOut(other, [{ step: "move", blocks: ["b1"], after: "b5" }]);
+  expect(ids(one)).toEqual(["b2", "b3", "b4", "b5", "b1"]);
+  const here = () => [one.state.selection.$from.parent.textContent, one.state.selection.$from.parentOffset];
+  expect(here()).toEqual(["Water falls", 5]);
+  // As it arrives where the mover had not heard of the last words yet: they come a moment later.
+  other.commands.undo();
+  expect(here()).toEqual(["Water falls", 5]);
+  expectOneText(one);
+});
+
+test("whoever moves the block with the cursor keeps it there", () => {
+  const [one] = together("A", "Water", "C", "D");
+  at(one, 2, 3);
+  carryOut(one, [{ step: "move", blocks: ["b2"], after: "b4" }]);
+  expect(ids(one)).toEqual(["b1", "b3", "b4", "b2"]);
+  expect([one.state.selection.$from.parent.textContent, one.state.selection.$from.parentOffset]).toEqual(["Water", 3]);
 });
 
 test("a hundred random edits by two people leave both with one text, every block with its id", () => {

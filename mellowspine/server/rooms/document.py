@@ -340,11 +340,14 @@ class Watch:
         """What came to stand in the text itself."""
         self.built = False
         """Whether blocks, or what they hold, have come or gone since the last time."""
+        self.removed = False
+        """Whether any have gone."""
         self._subscription: Any = self._text.observe_deep(self._note)
 
     def _note(self, events: list[Any]) -> None:
         for event in events:
             self.built |= bool(not isinstance(event.target, XmlText) and (event.delta or not event.keys))
+            self.removed |= not isinstance(event.target, XmlText) and any("delete" in step for step in event.delta)
             if isinstance(event.target, XmlFragment):
                 come = [one for step in event.delta for one in step.get("insert", ())]
                 # Of what a browser said twice, in different words, the library may leave out what came.
@@ -361,11 +364,11 @@ class Watch:
 
     def look_at_all(self) -> None:
         """Has all of the text count as changed."""
-        self._came, self.built = [None], True
+        self._came, self.built, self.removed = [None], True, True
 
     def forget(self) -> None:
         """Has what changed by now count as looked at: later it may be gone."""
-        self._changed, self._came, self.built = [], [], False
+        self._changed, self._came, self.built, self.removed = [], [], False, False
 
     def mend(self) -> list[str]:
         """Takes out of what has changed what nobody can use and can be taken out alone. Returns what it was."""

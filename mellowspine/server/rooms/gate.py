@@ -36,6 +36,10 @@ _ORIGIN, _RIGHT_ORIGIN, _KEYED = 0x80, 0x40, 0x20
 _LARGEST = 2**53
 
 
+Span = tuple[int, int, int]
+"""Structs that follow one another: their client, the clock of the first, and how many."""
+
+
 class Malformed(ValueError):
     """An update is not what it should be, nothing of it was kept; the message says what is wrong with it."""
 
@@ -345,6 +349,45 @@ def deletions(spans: Collection[Span]) -> bytes:
     return bytes(made)
 
 
+class Parts(NamedTuple):
+    """What is in an update. ``structs``: all of them, but for those that are known to be gone, which are in ``gone``; ``deleted``:
+    what it deletes; ``nodes``: those of it that are elements and texts; ``words``: those that are words, and what they are.
+    ``kept``: the update without what it deletes."""
+
+    structs: tuple[Span, ...]
+    gone: tuple[Span, ...]
+    deleted: tuple[Span, ...]
+    nodes: tuple[Span, ...]
+    words: tuple[tuple[Span, str], ...]
+    kept: bytes
+
+
+def parts_of(update: bytes) -> Parts:
+    """Raises Malformed for what is no update."""
+    structs: list[Span] = []
+    gone: list[Span] = []
+    nodes: list[Span] = []
+    words: list[tuple[Span, str]] = []
+    end = 1  # behind the count of those whose structs there are: none
+    for one in _skim(update):
+        span, end = (one.client, one.clock, one.length), one.end
+        if one.kind == _SKIP:
+            continue
+        (gone if one.kind in (_GC, _DELETED) else structs).append(span)
+        if one.kind == _TYPE:
+            nodes.append(span)
+        elif one.kind == _STRING:
+            words.append((span, _Reader(update, one.content).string(None)))
+    reader = _Reader(update, end)
+    deleted = [
+        (client, reader.number(), reader.number())
+        for _ in range(reader.number())
+        for client in (reader.number(),)
+        for _ in range(reader.number())
+    ]
+    return Parts(tuple(structs), tuple(gone), tuple(deleted), tuple(nodes), tuple(words), update[:end] + b"\x00")
+
+
 def _read_over(reader: _Reader, kind: int) -> tuple[int, bool, bool]:
     """Reads over some content of any kind. Returns its length, whether values in it are nested too deep, and whether it is a text."""
     length, deep, is_words = 1, False, False
@@ -398,10 +441,6 @@ def _nested(value: Any, deep: int = 0) -> bool:
 
 def _refuse_constant(name: str) -> None:
     raise Malformed("a number is none")
-
-
-Span = tuple[int, int, int]
-"""Structs that follow one another: their client, the clock of the first, and how many."""
 
 
 class Passed(NamedTuple):

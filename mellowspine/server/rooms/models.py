@@ -14,6 +14,8 @@ class Update(models.Model):
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
     at = models.DateTimeField(default=timezone.now)
     data = models.BinaryField()
+    removes = models.BooleanField(default=False)
+    """Whether it takes out blocks, rows or cells, see ``carrying.py``."""
 
     class Meta:
         ordering = ["pk"]

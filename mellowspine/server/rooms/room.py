@@ -338,8 +338,8 @@ class Room:
         mirror = self.text.blocks()
         blocks, touched, again, lacking = mirror.read()
         if (again or lacking) and not self.text.waiting:
-            self._renamed |= self.text.renew_ids(again)
             self.text.fill(lacking)
+            self._renamed |= self.text.settle_twins(blocks, again)
             self._store()
             blocks, more, *_ = mirror.read()
             touched = more | touched

@@ -10,17 +10,31 @@ from __future__ import annotations
 import logging
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
+from datetime import timedelta
+from time import monotonic
 from typing import Any, TypeVar
 
 from django.contrib.auth.models import User
 from django.db import DatabaseError, transaction
+from django.utils import timezone
 from pycrdt import Decoder, Doc, TransactionEvent, XmlElement, XmlFragment, get_update, merge_updates
 
+from mellowspine.core.report.blocks import Block
 from mellowspine.core.report.elements import MARKS, SHAPES, unique_attributes
 from mellowspine.server.shelf.models import Report
 
+from .carrying import Ghost, find_blocks, gone_already, gone_beyond, lost_words, merge_into, write_into
 from .document import MANY, SCHEMA, Watch, blocks_in, copy_of, fill, leave_out_what_is_foreign, new_id, text_of
-from .gate import NESTING_SEEN, Gate, Malformed, Passed, deletions, formats_elsewhere, without_what_ends_readers
+from .gate import (
+    NESTING_SEEN,
+    Gate,
+    Malformed,
+    Passed,
+    deletions,
+    formats_elsewhere,
+    parts_of,
+    without_what_ends_readers,
+)
 from .mirror import Mirror
 from .models import Update
 
@@ -36,6 +50,12 @@ STRETCH = 3600
 
 LARGEST_HANGING = 512 * 1024
 """Bytes of updates that hang on something which has not arrived; with more, all of them are forgotten."""
+
+GHOST_FOR = 600
+"""Seconds for which a text without what was taken out is at hand after it was asked last: what one writes meanwhile goes on."""
+
+KEPT_APART = 30 * 86400
+"""Seconds for which a row that takes blocks out is merged with no other: so long words for these find where they go."""
 
 NOTHING = b"\x00\x00"
 """The update in which there is nothing: no clients, no deletions."""
@@ -61,6 +81,8 @@ class Waiting:
     sender: object = None
     places: int = 0
     """In how many places of the text it changes something, at most."""
+    removes: bool = False
+    """Whether it takes out more than words."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,6 +112,10 @@ class Text:
         self.mirror: Mirror | None = None
         """The text as blocks; read when it is first needed."""
         self._watch = Watch(Doc())
+        self._ghost: Ghost | None = None
+        self._ghost_asked = 0.0
+        self._ghost_lacks: list[Waiting] = []
+        """What it has not taken in yet: no key waits for it."""
         self._read()
 
     def _read(self) -> None:
@@ -155,6 +181,7 @@ class Text:
     def _gather(self) -> None:
         """Makes ``arrived`` anew: what is on disk, and what waits for it."""
         self._watch.close()
+        self._ghost, self._ghost_lacks = None, []
         self.arrived: Doc[Any] = Doc()
         for data in (self.document.get_update(), *(one.data for one in self.waiting)):
             self.arrived.apply_update(data)
@@ -204,6 +231,8 @@ class Text:
             new = _apply(self.arrived, update)
             if passed.places > MANY:
                 self._watch_all()
+            removes = self._watch.removed
+            carried = None if new == [update] else self._carry(update, new, removes)
             # Whether formatting stands in a text is seen by what it follows from, which the library does not tell.
             if unsure and self._watch.built and (formats := formats_elsewhere([self.arrived.get_update()])):
                 raise _FormatsElsewhere(formats)
@@ -232,11 +261,66 @@ class Text:
             # Whatever it was: what is in ``arrived`` and waits for no disk would be confirmed and never stored.
             self._gather()
             raise
-        self.waiting.extend(Waiting(data, person, sender, passed.places) for data in new)
-        self.waiting.extend(Waiting(data, None) for data in made)
+        if carried is not None:
+            new, made = [update], [*made, *carried]  # words that stand nowhere are in the log as they came
+        self._wait([Waiting(data, person, sender, passed.places, removes) for data in new])
+        self._wait([Waiting(data, None, removes=bool(faults)) for data in made])
         if faults:
             self.left_out = LeftOut(tuple(faults), merge_updates(deletions(passed.gone), *made))
         return holds
+
+    def _wait(self, updates: Sequence[Waiting]) -> None:
+        """Has updates that have arrived wait for the disk."""
+        self.waiting.extend(updates)
+        if self._ghost is None:
+            return
+        self._ghost_lacks.extend(updates)
+        if len(self._ghost_lacks) > COMPACT_AFTER or monotonic() - self._ghost_asked > GHOST_FOR:
+            self._ghost, self._ghost_lacks = None, []
+
+    def _carry(self, update: bytes, new: Sequence[bytes], removes: bool) -> list[bytes] | None:
+        """Does to the blocks that are there what an update does to those that somebody moved away, and what went with those that
+        it moves away itself. Returns the updates that others need for it; None if there is nothing of the kind in it.
+
+        Whatever goes wrong with it: what the update itself changes is stored all the same.
+        """
+        try:
+            parts, news = parts_of(update), [*map(parts_of, new)]
+            lost, beyond = lost_words(parts, news), gone_beyond(parts, news)
+            stale = not removes and gone_already(parts, news)
+            if not (lost or beyond or stale):
+                return None
+            ghost = self._ghost_now()
+            written = ghost.take_away(beyond) if beyond else []
+            written += ghost.write(update, removes, lost) if lost or stale else []
+            there = find_blocks(text_of(self.arrived), (one.block for one in written))
+
+            def write() -> None:
+                for one in written:
+                    if one.block in there:
+                        write_into(there[one.block], one)
+
+            return self._change(write)[1]
+        except Exception:
+            log.exception(
+                "What was written in blocks that are moved could not be carried along in report %s", self._report.key
+            )
+            self._ghost = None
+            return []
+
+    def _ghost_now(self) -> Ghost:
+        """The text without anything ever taken out of it but words; kept for a while."""
+        self._ghost_asked = monotonic()
+        taken = [(one.data, one.removes) for one in self._ghost_lacks]
+        if self._ghost is None:
+            rows = Update.objects.filter(report=self._report).values_list("data", "removes")
+            taken = [(bytes(data), removes) for data, removes in rows]
+            taken += [(one.data, one.removes) for one in self.waiting]
+            self._ghost = Ghost()
+        for data, removes in taken:
+            self._ghost.take(data, removes)
+        self._ghost_lacks = []
+        return self._ghost
 
     def _exchange(self, document: Doc[Any]) -> None:
         """Has another document, which nobody watches yet, be ``arrived``."""
@@ -294,7 +378,8 @@ class Text:
             return []
         with transaction.atomic():
             Update.objects.bulk_create(
-                Update(report=self._report, person=one.person, data=one.data) for one in self.waiting
+                Update(report=self._report, person=one.person, data=one.data, removes=one.removes)
+                for one in self.waiting
             )
         stored, self.waiting = self.waiting, []
         self._logged += len(stored)
@@ -323,26 +408,42 @@ class Text:
         result, made = self._change(lambda: work(text_of(self.arrived)))
         if places > MANY:
             self._watch_all()
+        removes = self._watch.removed
         self._watch.forget()
-        self.waiting.extend(Waiting(data, None, None, places) for data in made)
+        self._wait([Waiting(data, None, None, places, removes) for data in made])
         return result
 
-    def renew_ids(self, again: Sequence[int]) -> dict[str, str]:
-        """Gives new ids to the blocks at these places of the text, and to what they hold.
+    def settle_twins(self, blocks: Sequence[Block], again: Sequence[int]) -> dict[str, str]:
+        """Sees to the blocks at these places of the text, whose ids stand elsewhere in it as well.
 
-        Returns what else was named anew, such as the tables placed among them: new name → old name.
+        One that was moved by two people at once goes, once the other has all its words: it is one block. What has little in
+        common with the other is another block, and gets new ids, and so does what it holds. Returns what else was named anew,
+        such as the tables placed among them: new name → old name.
         """
+        places = {block.id: index for index, block in reversed([*enumerate(blocks)]) if index not in again}
 
-        def renew(text: XmlFragment) -> dict[str, str]:
+        def settle(text: XmlFragment) -> dict[str, str]:
             renamed: dict[str, str] = {}
+            gone = []
             children = list(text.children)  # one by one, the library counts to each of them from the first
             for index in again:
-                block = children[index]
+                block, other = children[index], places.get(blocks[index].id)
                 assert isinstance(block, XmlElement)  # nothing else is found to need another id
-                _name_anew(block, renamed)
+                if other is not None and self._is_one(children[other], block, blocks[other] == blocks[index]):
+                    gone.append(index)
+                else:
+                    _name_anew(block, renamed)
+            for index in sorted(gone, reverse=True):
+                del text.children[index]
             return renamed
 
-        return self.change(renew, len(again))
+        return self.change(settle, len(again))
+
+    def _is_one(self, block: Any, twin: XmlElement, same: bool) -> bool:
+        """Whether two blocks with one id are the same one; then the first has all words of the other."""
+        if same or not (isinstance(block, XmlElement) and block.tag == twin.tag == "paragraph"):
+            return same
+        return merge_into(block, twin)
 
     def fill(self, lacking: Sequence[int]) -> None:
         """Gives the blocks at these places of the text something to write on where they hold nothing."""
@@ -366,7 +467,9 @@ class Text:
         self._logged = 0
         log = Update.objects.filter(report=self._report)
         groups: dict[tuple[int | None, int], list[int]] = {}
-        for pk, person, at in log.values_list("pk", "person_id", "at"):
+        for pk, person, at in log.exclude(
+            removes=True, at__gt=timezone.now() - timedelta(seconds=KEPT_APART)
+        ).values_list("pk", "person_id", "at"):
             groups.setdefault((person, int(at.timestamp() // STRETCH)), []).append(pk)
         for pks in groups.values():
             if len(pks) > 1:

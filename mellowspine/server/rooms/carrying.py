@@ -1,0 +1,394 @@
+"""What is written in a block while somebody moves it goes along, whoever of the two is heard of first.
+
+In a shared document a block that is moved is taken out and put in again: what arrives for the one that was taken out would be
+gone with it, and so would be what its mover had not heard of. A *ghost* is the text as if nothing had ever been taken out but
+words: an update takes effect in it where it was meant to, and what that is, is done to the block that has the id now.
+``docs/together.md`` says what is carried, and what is not.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections import Counter
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from difflib import SequenceMatcher
+from typing import Any, NamedTuple
+
+from pycrdt import Doc, XmlElement, XmlFragment, XmlText
+
+from mellowspine.core.report.blocks import INLINE_OBJECT
+
+from .document import blocks_in, text_of
+from .gate import Parts, Span, deletions, parts_of
+
+Formatting = Mapping[str, Any]
+Delta = Sequence[Mapping[str, Any]]
+
+MOST_COMPARED = 4_000_000
+"""How many pairs of characters are compared where a paragraph was rewritten; beyond that, all of it counts as rewritten."""
+
+
+A_FEW = 50
+"""Structs and deletions of an update that somebody has just made; what browsers send who come back names all that is gone."""
+
+
+class Put(NamedTuple):
+    """Words at a character of what stood there, instead of ``gone`` of its characters."""
+
+    at: int
+    gone: int
+    words: tuple[tuple[str, Formatting], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Written:
+    """What was written in a block that is gone, and how that read before."""
+
+    block: str
+    before: str
+    puts: tuple[Put, ...]
+
+
+def lost_words(update: Parts, new: Sequence[Parts]) -> str:
+    """The words of an update that came to stand nowhere, since what they were meant for is gone.
+
+    ``new``: what was new in it to the document that took it in. What the update itself deletes again is not meant.
+    """
+    gone = _Spans(span for one in new for span in one.gone)
+    own = _Spans(update.deleted)
+    return "".join(words for span, words in update.words if gone.covers(span) and not own.covers(span))
+
+
+def gone_already(update: Parts, new: Sequence[Parts]) -> bool:
+    """Whether an update of a few keys takes words out that the document did not have any more."""
+    taken = _Spans(span for one in new for span in one.deleted)
+    return len(update.structs) + len(update.deleted) <= A_FEW and not all(map(taken.covers, update.deleted))
+
+
+def gone_beyond(update: Parts, new: Sequence[Parts]) -> list[Span]:
+    """What an update took out of a document without naming it: what its author had not heard of, in something they took out."""
+    known = _Spans([*update.deleted, *update.structs, *update.gone])
+    return [rest for one in new for span in one.deleted for rest in known.without(span)]
+
+
+class _Spans:
+    """Stretches of structs, by client."""
+
+    def __init__(self, spans: Iterable[Span]) -> None:
+        by_client: dict[int, list[tuple[int, int]]] = {}
+        for client, clock, length in spans:
+            by_client.setdefault(client, []).append((clock, clock + length))
+        self._joined = {client: _joined(sorted(found)) for client, found in by_client.items()}
+
+    def without(self, span: Span) -> Iterator[Span]:
+        """What of a span is in none of these."""
+        client, clock, length = span
+        end = clock + length
+        stretches = self._joined.get(client, [])
+        for start, stop in stretches[max(0, bisect_right(stretches, (clock, _LAST)) - 1) :]:
+            if start >= end:
+                break
+            if start > clock:
+                yield client, clock, start - clock
+            clock = max(clock, stop)
+        if clock < end:
+            yield client, clock, end - clock
+
+    def covers(self, span: Span) -> bool:
+        return not any(self.without(span))
+
+
+_LAST = 2**60
+
+
+def _joined(stretches: list[tuple[int, int]]) -> list[tuple[int, int]]:
+    found: list[tuple[int, int]] = []
+    for start, end in stretches:
+        if found and start <= found[-1][1]:
+            found[-1] = (found[-1][0], max(found[-1][1], end))
+        else:
+            found.append((start, end))
+    return found
+
+
+class Ghost:
+    """A text in which no block, row or cell is ever taken out."""
+
+    def __init__(self) -> None:
+        self._document: Doc[Any] = Doc()
+        self._text = text_of(self._document)
+        self._known: list[Span] = []
+        """All words that have been taken out."""
+        self._removals: list[tuple[Span, ...]] = []
+        """What has been taken out and is here still, as it was taken out at once."""
+        self._nodes: dict[int, set[int]] = {}
+        """Elements and texts, by client."""
+
+    def take(self, update: bytes, removes: bool) -> None:
+        """Takes an update in. ``removes``: whether it takes out more than words, which it does not do here."""
+        parts = parts_of(update)
+        self._note_nodes(parts)
+        self._document.apply_update(parts.kept)
+        self._document.apply_update(self._words_gone(parts, removes))
+
+    def _words_gone(self, parts: Parts, removes: bool) -> bytes:
+        """The update that deletes the words that an update does, but for what is known to be gone, and notes what that is.
+
+        Who comes back names all that they know to be gone, and so blocks that were taken out: these are named whole. Where more
+        than words is named besides, it is a removal of its own, even if somebody else was quicker.
+        """
+        if not parts.deleted:
+            return deletions([])
+        named = _Spans(parts.deleted)
+        whole = (span for one in self._removals if all(map(named.covers, one)) for span in one)
+        known = _Spans([*self._known, *whole])
+        rest = [rest for span in parts.deleted for rest in known.without(span)]
+        if removes or any(map(self._holds_nodes, rest)):
+            self._removals.append(tuple(rest))
+            return deletions([])
+        self._known.extend(rest)
+        return deletions(rest)
+
+    def _note_nodes(self, parts: Parts) -> None:
+        for client, clock, _ in parts.nodes:
+            self._nodes.setdefault(client, set()).add(clock)
+
+    def _holds_nodes(self, span: Span) -> bool:
+        client, clock, length = span
+        clocks = self._nodes.get(client, set())
+        if length < len(clocks):
+            return not clocks.isdisjoint(range(clock, clock + length))
+        return any(clock <= one < clock + length for one in clocks)
+
+    def write(self, update: bytes, removes: bool, lost: str) -> list[Written]:
+        """Takes in an update of whose words some came to stand nowhere; what it writes with these, by block. Without any, it is
+        one that takes words out where there is nothing any more."""
+        parts, left = parts_of(update), Counter(lost)
+        found: dict[XmlElement, tuple[_Layout, list[_Stretch]]] = {}
+        # What is put in first, and then what is taken out: in between, both can be seen.
+        self._note_nodes(parts)
+        for target, delta in self._changes(parts.kept):
+            said = Counter("".join(step["insert"] for step in delta if isinstance(step.get("insert"), str)))
+            if said and said <= left and isinstance(target.parent, XmlElement):
+                left -= said
+                layout, new = found.setdefault(target.parent, (_Layout(target.parent), []))
+                new.extend(layout.stretches(target, delta, "insert"))
+        before = {one: layout for one, (layout, _) in found.items()} if lost else self._layouts()
+        gone: dict[XmlElement, list[_Stretch]] = {}
+        for target, delta in self._changes(self._words_gone(parts, removes)):
+            if isinstance(target.parent, XmlElement) and target.parent in before:
+                stretches = before[target.parent].stretches(target, delta, "delete")
+                gone.setdefault(target.parent, []).extend(stretches)
+                found.setdefault(target.parent, (before[target.parent], []))
+        return [_written(layout, new, gone.get(one, ())) for one, (layout, new) in found.items()]
+
+    def take_away(self, spans: Sequence[Span]) -> list[Written]:
+        """Takes out words that went with what somebody took out, and says what they were and where, by block."""
+        before = self._layouts()
+        self._known.extend(spans)
+        found: dict[XmlElement, list[_Stretch]] = {}
+        for target, delta in self._changes(deletions(spans)):
+            if isinstance(target.parent, XmlElement) and target.parent in before:
+                stretches = before[target.parent].stretches(target, delta, "delete")
+                found.setdefault(target.parent, []).extend(stretches)
+        return [_written(before[one], stretches, ()) for one, stretches in found.items()]
+
+    def _layouts(self) -> dict[XmlElement, _Layout]:
+        return {paragraph: _Layout(paragraph) for paragraph in _paragraphs(self._text)}
+
+    def _changes(self, update: bytes) -> list[tuple[XmlText, Delta]]:
+        """Takes an update in; the texts in which it changes words, and how."""
+        found: list[tuple[XmlText, Delta]] = []
+
+        def note(events: list[Any]) -> None:
+            found.extend((one.target, list(one.delta)) for one in events if isinstance(one.target, XmlText))
+
+        subscription = self._text.observe_deep(note)
+        self._document.apply_update(update)
+        self._text.unobserve(subscription)
+        return found
+
+
+def _paragraphs(parent: XmlFragment | XmlElement) -> Iterator[XmlElement]:
+    """The elements that hold words."""
+    for child in parent.children:
+        if isinstance(child, XmlElement):
+            if any(isinstance(one, XmlText) for one in child.children):
+                yield child
+            else:
+                yield from _paragraphs(child)
+
+
+_Stretch = tuple[int, int]
+"""Some characters of a paragraph: from which on, to before which."""
+
+
+class _Layout:
+    """The characters of a paragraph, each with its formatting, as it is now; what stands among words is one character each."""
+
+    def __init__(self, paragraph: XmlElement) -> None:
+        self.block = str(paragraph.attributes.get("id") or "")
+        self.characters: list[tuple[str, Formatting]] = []
+        self._texts: dict[XmlText, tuple[int, bytes]] = {}
+        """Where each text begins, and what it says, in bytes as the library counts."""
+        for child in paragraph.children:
+            if isinstance(child, XmlText):
+                parts = [(str(part), formatting or {}) for part, formatting in child.diff()]
+                self._texts[child] = len(self.characters), "".join(part for part, _ in parts).encode()
+                self.characters.extend((one, formatting) for part, formatting in parts for one in part)
+            else:
+                self.characters.append((INLINE_OBJECT, {}))
+
+    @property
+    def text(self) -> str:
+        return "".join(one for one, _ in self.characters)
+
+    def stretches(self, text: XmlText, delta: Delta, kind: str) -> Iterator[_Stretch]:
+        """What a change put in, if it is there now; or what it then took out, if that is still there."""
+        start, data = self._texts[text]
+        at = 0
+        for step in delta:
+            length = int(step.get("retain", 0)) or int(step.get("delete", 0)) or len(step["insert"].encode())
+            if kind in step:
+                yield start + len(data[:at].decode()), start + len(data[: at + length].decode())
+            at += length
+
+
+def _written(layout: _Layout, new: Iterable[_Stretch], gone: Iterable[_Stretch]) -> Written:
+    """What was written, of characters as they are with what is new and before any is gone."""
+    is_new = {at for start, end in new for at in range(start, end)}
+    is_gone = {at for start, end in gone for at in range(start, end)}
+    before: list[str] = []
+    puts: list[Put] = []
+    for at, (character, formatting) in enumerate(layout.characters):
+        last = puts[-1] if puts and puts[-1].at + puts[-1].gone == len(before) else Put(len(before), 0, ())
+        if at in is_new and at not in is_gone:
+            changed = last._replace(words=_with(last.words, character, formatting))
+        elif at not in is_new and at in is_gone:
+            changed = last._replace(gone=last.gone + 1)
+        else:
+            changed = last
+        if changed is not last:
+            puts[-1:] = [changed] if puts and puts[-1] is last else [*puts[-1:], changed]
+        if at not in is_new:
+            before.append(character)
+    return Written(layout.block, "".join(before), tuple(puts))
+
+
+def _with(
+    words: tuple[tuple[str, Formatting], ...], character: str, formatting: Formatting
+) -> tuple[tuple[str, Formatting], ...]:
+    """Words with one character more."""
+    if words and words[-1][1] == formatting:
+        return (*words[:-1], (words[-1][0] + character, formatting))
+    return (*words, (character, formatting))
+
+
+def find_blocks(text: XmlFragment, ids: Iterable[str]) -> dict[str, XmlElement]:
+    """The elements of the blocks with these ids that are in a text."""
+    wanted, found = {*ids}, dict[str, XmlElement]()
+    for one in _all_blocks(text):
+        if (id := str(one.attributes.get("id"))) in wanted:
+            found.setdefault(id, one)
+    return found
+
+
+def _all_blocks(text: XmlFragment) -> Iterator[XmlElement]:
+    for one in text.children:
+        if isinstance(one, XmlElement):
+            yield one
+            yield from _blocks_within(one)
+
+
+def _blocks_within(block: XmlElement) -> Iterator[XmlElement]:
+    for one in blocks_in(block):
+        yield one
+        yield from _blocks_within(one)
+
+
+def write_into(paragraph: XmlElement, written: Written) -> None:
+    """Does to a paragraph what was done to one with the same id, where it reads as that did."""
+    there = _Aligned(written.before, _Layout(paragraph).text)
+    for put in reversed(written.puts):
+        for at in reversed(range(put.at, put.at + put.gone)):
+            if (place := there.same(at)) is not None:
+                _cut(paragraph, place)
+        at = there.place(put.at)
+        for word, formatting in reversed(put.words):
+            _insert(paragraph, at, word, formatting)
+
+
+def merge_into(paragraph: XmlElement, twin: XmlElement) -> bool:
+    """Puts into a paragraph what another one with its id has and it lacks; False if they have too little in common to be one."""
+    layout, there = _Layout(twin), _Layout(paragraph).text
+    aligned = _Aligned(layout.text, there)
+    lacking = [at for at in range(len(layout.characters)) if aligned.same(at) is None]
+    common = len(layout.characters) - len(lacking)
+    if 2 * common < min(len(layout.characters), len(there)):
+        return False
+    write_into(paragraph, _written(layout, [(at, at + 1) for at in lacking], ()))
+    return True
+
+
+class _Aligned:
+    """Which character of one text is which of another."""
+
+    def __init__(self, one: str, other: str) -> None:
+        most = min(len(one), len(other))
+        head = next((at for at in range(most) if one[at] != other[at]), most)
+        tail = next((at for at in range(most - head) if one[-1 - at] != other[-1 - at]), most - head)
+        self._length = len(other)
+        self._same: list[tuple[int, int, int]] = [(0, 0, head)]
+        left, right = one[head : len(one) - tail], other[head : len(other) - tail]
+        if left and right and len(left) * len(right) <= MOST_COMPARED:
+            matcher = SequenceMatcher(None, left, right, autojunk=False)
+            self._same += [(head + a, head + b, size) for a, b, size in matcher.get_matching_blocks() if size]
+        self._same.append((len(one) - tail, len(other) - tail, tail))
+
+    def same(self, at: int) -> int | None:
+        """Where a character of the first is in the other; None if it is not there."""
+        return next((other + at - one for one, other, size in self._same if one <= at < one + size), None)
+
+    def place(self, at: int) -> int:
+        """Where what stands in front of a character of the first would stand in the other."""
+        for one, other, size in self._same:
+            if at <= one + size:
+                return other + max(0, at - one)
+        return self._length
+
+
+def _cut(paragraph: XmlElement, at: int) -> None:
+    """Takes out a character of a paragraph."""
+    for index, child in enumerate(paragraph.children):
+        if not isinstance(child, XmlText):
+            if at == 0:
+                del paragraph.children[index]
+                return
+            at -= 1
+            continue
+        words = "".join(str(part) for part, _ in child.diff())
+        if at < len(words):
+            start = len(words[:at].encode())
+            del child[start : start + len(words[at].encode())]
+            return
+        at -= len(words)
+
+
+def _insert(paragraph: XmlElement, at: int, words: str, formatting: Formatting) -> None:
+    """Puts words in front of a character of a paragraph, or at its end."""
+    if words == INLINE_OBJECT:
+        return
+    for index, child in enumerate(children := list(paragraph.children)):
+        length = 1
+        if isinstance(child, XmlText):
+            said = "".join(str(part) for part, _ in child.diff())
+            if at <= len(said):
+                child.insert(len(said[:at].encode()), words, dict(formatting))
+                return
+            length = len(said)
+        elif at == 0 or (at == 1 and index + 1 == len(children)):
+            paragraph.children.insert(index + at, XmlText()).insert(0, words, dict(formatting))
+            return
+        at -= length
+    paragraph.children.append(XmlText()).insert(0, words, dict(formatting))

@@ -1,0 +1,290 @@
+"""What is written in a block while somebody moves it goes along, in whatever order the server hears of both."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from hypothesis.extra.django import TransactionTestCase as HypothesisCase
+from pycrdt import Doc, XmlFragment, XmlText, merge_updates
+
+from mellowspine.core.report.blocks import Block, Marks, Paragraph, Run
+from mellowspine.core.report.elements import Element, element_of
+from mellowspine.server.rooms.document import put_block, read_block, text_of
+from mellowspine.server.rooms.models import Update
+from mellowspine.server.rooms.text import Text
+
+from .base import ServerCase
+
+START = "# Alpha\n\nOne two three.\n\n# Beta\n\nFour five six.\n\n# Gamma\n\nSeven eight.\n"
+
+
+class Author:
+    """Somebody's browser: the text as they know it, and what they have done and not sent yet."""
+
+    def __init__(self, text: Text) -> None:
+        self.document: Doc[Any] = Doc()
+        self.document.apply_update(text.document.get_update())
+        self.unsent: list[bytes] = []
+        self._mine = False
+        self._subscription = self.document.observe(
+            lambda event: self.unsent.append(event.update) if self._mine else None
+        )
+
+    def do(self, work: Callable[[XmlFragment], object]) -> None:
+        self._mine = True
+        with self.document.transaction():
+            work(text_of(self.document))
+        self._mine = False
+
+    def hear(self, text: Text) -> None:
+        self.document.apply_update(text.document.get_update(self.document.get_state()))
+
+    def blocks(self) -> list[Block]:
+        return [read_block(one, index) for index, one in enumerate(text_of(self.document).children)]
+
+    def words(self, index: int) -> XmlText:
+        (found, *_) = (one for one in text_of(self.document).children[index].children if isinstance(one, XmlText))  # type: ignore[union-attr]
+        return found
+
+    # What people do.
+
+    def write(self, index: int, at: int, words: str) -> None:
+        self.do(lambda _: self.words(index).insert(len(str(self.words(index))[:at].encode()), words))
+
+    def erase(self, index: int, at: int, count: int) -> None:
+        self.do(lambda _: self.words(index).__delitem__(slice(at, at + count)))
+
+    def move(self, first: int, end: int, to: int) -> None:
+        """Moves blocks in front of another, as browsers do: out of the text, and into it again."""
+        blocks = self.blocks()[first:end]
+
+        def move(text: XmlFragment) -> None:
+            for index in reversed(range(first, end)):
+                del text.children[index]
+            place = to if to <= first else to - (end - first)
+            for offset, block in enumerate(blocks):
+                put_block(text, block, place + offset)
+
+        self.do(move)
+
+
+class Carried(ServerCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.report = self.make(START)
+        self.text = Text(self.report)
+        self.addCleanup(lambda: self.text.close())
+
+    def authors(self, count: int) -> list[Author]:
+        return [Author(self.text) for _ in range(count)]
+
+    def send(self, *authors: Author, together: bool = False) -> None:
+        """Sends what somebody has done, as it was done or all at once, as after some time without a connection."""
+        for one in authors:
+            unsent, one.unsent = one.unsent, []
+            for update in [merge_updates(*unsent)] if together and unsent else unsent:
+                self.text.take(update, None)
+            self.text.store()
+            self.settle()
+
+    def settle(self) -> None:
+        """As rooms do."""
+        seen = self.text.blocks().read()
+        self.text.settle_twins(seen.blocks, seen.again)
+        self.text.store()
+
+    def reads(self, text: Text | None = None) -> list[str]:
+        return [block.text for block in (text or self.text).blocks().read().blocks if isinstance(block, Paragraph)]
+
+    def test_what_is_written_after_the_move_is_heard_of(self) -> None:
+        mover, writer = self.authors(2)
+        mover.move(0, 2, 4)
+        writer.write(1, 4, "and a half ")
+        writer.write(1, 15, "or so ")
+        writer.erase(0, 0, 5)
+        writer.write(0, 0, "Omega")
+        self.send(mover, writer)
+        wanted = ["Beta", "Four five six.", "Omega", "One and a half or so two three.", "Gamma", "Seven eight."]
+        self.assertEqual(self.reads(), wanted)
+        for one in (mover, writer):
+            one.hear(self.text)
+            self.assertEqual([block.text for block in one.blocks()], wanted)  # type: ignore[attr-defined]
+
+    def test_a_heading_renamed_in_one_go_is_renamed_in_its_new_place(self) -> None:
+        mover, writer = self.authors(2)
+        mover.move(0, 2, 4)
+
+        def rename(_: object) -> None:
+            words = writer.words(0)
+            del words[0:5]
+            words.insert(0, "Omega")
+
+        writer.do(rename)
+        self.send(mover, writer)
+        self.assertEqual(self.reads()[2], "Omega")
+
+    def test_what_was_written_before_the_move_is_heard_of(self) -> None:
+        mover, writer = self.authors(2)
+        mover.move(0, 2, 4)
+        writer.write(1, 4, "ängstlich 😀 ")
+        self.send(writer, mover)
+        self.assertEqual(self.reads()[2:4], ["Alpha", "One ängstlich 😀 two three."])
+
+    def test_formatting_comes_along(self) -> None:
+        mover, writer = self.authors(2)
+        mover.move(1, 2, 6)
+        writer.do(lambda _: writer.words(1).insert(4, "very ", {"bold": {"off": False}}))
+        self.send(mover, writer)
+        last = self.text.blocks().read().blocks[-1]
+        assert isinstance(last, Paragraph)
+        self.assertEqual(last.runs, (Run("One "), Run("very ", Marks(bold=True)), Run("two three.")))
+
+    def test_the_mover_may_have_changed_it_as_well(self) -> None:
+        for order in (lambda *both: both, lambda *both: both[::-1]):
+            with self.subTest(order=order):
+                self.report = self.make(START)
+                self.text = Text(self.report)
+                mover, writer = self.authors(2)
+                mover.move(0, 2, 6)
+                mover.write(5, 0, "Now ")
+                writer.write(1, 13, ", even four")
+                self.send(*order(mover, writer))
+                self.assertEqual(self.reads()[-1], "Now One two three, even four.")
+
+    def test_an_hour_offline_against_a_move_and_the_writer_moves_it_too(self) -> None:
+        for together in (False, True):
+            for movers_first in (False, True):
+                with self.subTest(together=together, movers_first=movers_first):
+                    self.report = self.make(START)
+                    self.text = Text(self.report)
+                    mover, writer = self.authors(2)
+                    mover.move(0, 2, 4)
+                    writer.write(1, 4, "and a half ")
+                    writer.move(0, 2, 6)
+                    writer.write(5, 0, "Yes: ")
+                    for one in (mover, writer) if movers_first else (writer, mover):
+                        self.send(one, together=together)
+                    read = self.reads()
+                    self.assertCountEqual(
+                        read,
+                        ["Alpha", "Beta", "Gamma", "Yes: One and a half two three.", "Four five six.", "Seven eight."],
+                    )
+                    self.assertEqual(read.index("Yes: One and a half two three."), read.index("Alpha") + 1)
+
+    def test_it_holds_after_a_restart_and_when_the_log_is_merged(self) -> None:
+        mover, writer = self.authors(2)
+        writer.write(3, 0, "Well: ")
+        self.send(writer)
+        mover.hear(self.text)
+        mover.move(0, 2, 4)
+        self.send(mover)
+        self.text.close()
+        self.text = Text(self.report)
+        self.text._logged = 10_000
+        self.text.compact()
+        self.assertTrue(Update.objects.filter(report=self.report, removes=True).exists())
+        writer.write(1, 4, "and a half ")
+        writer.write(1, 15, "or so ")
+        self.send(writer)
+        self.assertEqual(self.reads()[2:4], ["Alpha", "One and a half or so two three."])
+        self.assertEqual(self.reads(Text(self.report)), self.reads())
+
+    def test_typing_where_nothing_is_moved_asks_for_no_ghost(self) -> None:
+        writer, other = self.authors(2)
+        for at in range(20):
+            writer.write(1, at, "x")
+            other.write(1, 0, "y")
+            self.send(writer, other)
+            writer.hear(self.text)
+            other.hear(self.text)
+        self.assertIsNone(self.text._ghost)
+        other.move(0, 2, 4)
+        self.send(other)
+        writer.hear(self.text)
+        writer.write(3, 0, "z")
+        self.send(writer)
+        self.assertIsNone(self.text._ghost)
+
+    def test_what_cannot_be_carried_leaves_the_update_as_it_is(self) -> None:
+        mover, writer = self.authors(2)
+        mover.move(0, 2, 4)
+        writer.write(1, 4, "and a half ")
+        writer.write(3, 0, "Well: ")
+        self.send(mover)
+        self.text._ghost_now = lambda: 1 / 0  # type: ignore[assignment,method-assign]
+        with self.assertLogs("mellowspine", "ERROR"):
+            self.send(writer, together=True)
+        self.assertIn("Well: Four five six.", self.reads())
+
+
+class Interleaved(HypothesisCase, ServerCase):
+    """Three authors who write and move at random, on- and offline."""
+
+    def setUp(self) -> None:
+        """Each example has a database of its own."""
+
+    @settings(max_examples=100)
+    @given(st.data())
+    def test_all_read_the_same_and_every_word_is_there_once(self, data) -> None:
+        ServerCase.setUp(self)  # each example has a database of its own
+        report = self.make(START)
+        text = Text(report)
+        authors = [Author(text) for _ in range(3)]
+        written: list[str] = []
+        erased: set[str] = set()
+
+        def send(one: Author, together: bool) -> None:
+            unsent, one.unsent = one.unsent, []
+            for update in [merge_updates(*unsent)] if together and unsent else unsent:
+                text.take(update, None)
+                text.store()
+                seen = text.blocks().read()
+                text.settle_twins(seen.blocks, seen.again)
+                text.store()
+
+        for _ in range(data.draw(st.integers(1, 14))):
+            one = data.draw(st.sampled_from(authors))
+            count = len(one.blocks())
+            match data.draw(st.sampled_from(["write", "write", "erase", "move", "send", "hear"])):
+                case "write":
+                    index = data.draw(st.integers(0, count - 1))
+                    # Characters that nobody else writes.
+                    words = [chr(0x4E00 + len(written) + n) for n in range(data.draw(st.integers(1, 3)))]
+                    written.extend(words)
+                    one.write(index, data.draw(st.integers(0, 8)), "".join(words))
+                case "erase":
+                    index = data.draw(st.integers(0, count - 1))
+                    there = str(one.words(index))
+                    at = data.draw(st.integers(0, max(0, len(there) - 1)))
+                    erased.add(there[at : at + 1])
+                    one.erase(index, len(there[:at].encode()), len(there[at : at + 1].encode()))
+                case "move":
+                    first = data.draw(st.integers(0, count - 1))
+                    end = data.draw(st.integers(first + 1, min(count, first + 3)))
+                    one.move(first, end, data.draw(st.sampled_from([*range(first), *range(end, count + 1)] or [first])))
+                case "send":
+                    send(one, data.draw(st.booleans()))
+                case "hear" if not one.unsent:
+                    one.hear(text)
+        for one in authors:
+            send(one, data.draw(st.booleans()))
+        blocks = text.blocks().read().blocks
+        ids = [block.id for block in blocks]
+        self.assertEqual(len(ids), len({*ids}))
+        said = " ".join(block.text for block in blocks if isinstance(block, Paragraph))
+        for one_of_them in written:
+            self.assertLessEqual(said.count(one_of_them), 1, said)
+            if one_of_them not in erased:
+                self.assertIn(one_of_them, said)
+        self.assertEqual(len(blocks), 6, said)
+        for one in authors:
+            one.hear(text)
+            self.assertEqual([*map(_shown, one.blocks())], [*map(_shown, blocks)])
+        text.close()
+
+
+def _shown(block: Block) -> Element:
+    return element_of(block)
