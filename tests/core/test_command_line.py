@@ -320,6 +320,16 @@ class Contents(Command):
             self.run_it("behind", self.old, self.new)[1],
         )
 
+    def test_what_happened_to_the_sections_between_two_versions(self) -> None:
+        code, out, _ = self.run_it("compare", self.old, self.new, "--json")
+        kinds = {(one["new"] or one["old"])["text"]: one["kinds"] for one in json.loads(out)["sections"]}
+        self.assertEqual(code, 1)
+        self.assertEqual((kinds["News"], kinds["Scope"]), (["added"], ["removed"]))
+        self.assertIn("moved", kinds["Winds of the spring"])
+        self.assertIn("“News” was added to the top level", self.run_it("compare", self.old, self.new)[1])
+        self.assertEqual(self.run_it("compare", self.old, self.old), (0, "Nothing happened to the sections.\n", ""))
+        self.assertEqual(self.run_it("compare", self.old, self.folder / "none.md")[0], 2)
+
     def test_level_with_the_text(self) -> None:
         self.assertEqual(self.run_it("behind", self.old, self.old), (0, "Level with the text.\n", ""))
 

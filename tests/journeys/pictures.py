@@ -24,6 +24,7 @@ from .application import (
 )
 from .test_authorities import select
 from .test_clipboard import PAGE, copy
+from .test_rearranging import drag
 
 FOLDER = Path(__file__).parents[2] / "docs/screenshots"
 
@@ -64,6 +65,16 @@ def places(page: Page) -> None:
     page.wait_for_timeout(800)
     page.screenshot(path=FOLDER / "choosing-a-place.png")
     page.keyboard.press("Escape")
+
+
+def rearranging(page: Page) -> None:
+    """A rib that is dragged, and the one that shows where it would stand."""
+    drag(page, "Sea level", "Waves in the harbour mouth", right=20)
+    page.locator(".rib.drop .page").filter(has_text=re.compile(r"\d")).wait_for()
+    page.wait_for_timeout(500)
+    page.screenshot(path=FOLDER / "rearranging.png")
+    page.keyboard.press("Escape")
+    page.mouse.up()
 
 
 def pasted(page: Page) -> None:
@@ -151,6 +162,7 @@ def main() -> None:
             page.get_by_label("Show only the lines that differ").check()
             go_to(page, "Water quality")
             page.screenshot(path=FOLDER / "workspace-behind.png")
+            rearranging(page)
             left = table_leaf(page)
             left.evaluate("element => element.scrollTo(0, 380)")
             page.wait_for_timeout(500)
@@ -165,7 +177,6 @@ def main() -> None:
             left.get_by_role("button", name="Leader", exact=True).nth(3).click()
             page.mouse.move(900, 300)
             page.wait_for_timeout(500)
-            page.screenshot(path=FOLDER / "by-pressing.png")
             left.get_by_role("button", name="Done", exact=True).click()
             page.get_by_role("button", name="Catch up everything").click()
             page.get_by_text("The table is level with the text.").wait_for()

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from hypothesis.extra.django import TransactionTestCase as HypothesisCase
 from pycrdt import Doc, XmlFragment, XmlText, merge_updates
 
-from mellowspine.core.report.blocks import Block, Marks, Paragraph, Run
+from mellowspine.core.report.blocks import Block, DataTable, Marks, Paragraph, Run
 from mellowspine.core.report.elements import Element, element_of
 from mellowspine.server.rooms.document import put_block, read_block, text_of
 from mellowspine.server.rooms.models import Update
@@ -141,6 +141,22 @@ class Carried(ServerCase):
         last = self.text.blocks().read().blocks[-1]
         assert isinstance(last, Paragraph)
         self.assertEqual(last.runs, (Run("One "), Run("very ", Marks(bold=True)), Run("two three.")))
+
+    def test_words_in_the_cells_of_a_table_that_is_moved(self) -> None:
+        self.report = self.make("# Alpha\n\n| a | b |\n|---|---|\n| one | two |\n\nLast.\n")
+        self.text = Text(self.report)
+        mover, writer = self.authors(2)
+        mover.move(1, 2, 3)
+
+        def write(text: XmlFragment) -> None:
+            paragraph: Any = text.children[1].children[1].children[0].children[0]  # type: ignore[union-attr]
+            paragraph.children[0].insert(3, " and a half")
+
+        writer.do(write)
+        self.send(mover, writer)
+        last = self.text.blocks().read().blocks[-1]
+        assert isinstance(last, DataTable)
+        self.assertEqual(last.rows[1][0].paragraphs[0].text, "one and a half")
 
     def test_the_mover_may_have_changed_it_as_well(self) -> None:
         for order in (lambda *both: both, lambda *both: both[::-1]):

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Callable, Iterable, Sequence
-from itertools import compress, count, islice
+from itertools import compress, count, islice, pairwise
 from operator import is_, not_
 from typing import Any, NamedTuple
 
@@ -44,3 +45,24 @@ def diff(old: Sequence[Any], new: Sequence[Any], same: Callable[[Any, Any], bool
 def _common(same: Iterable[bool], most: int) -> int:
     """How many come before the first that is not true, of ``most``."""
     return next(compress(count(), map(not_, same)), most)
+
+
+def out_of_order(order: Sequence[int]) -> set[int]:
+    """The fewest members to take out of ``order`` (distinct numbers) so that the rest ascends.
+
+    The complement of a longest increasing subsequence, found by patience sorting in O(n log n).
+    """
+    if all(a < b for a, b in pairwise(order)):
+        return set()
+    tops: list[int] = []
+    before: dict[int, int | None] = {}
+    for value in order:
+        pile = bisect_left(tops, value)
+        before[value] = tops[pile - 1] if pile else None
+        tops[pile : pile + 1] = [value]
+    kept: set[int] = set()
+    last: int | None = tops[-1]
+    while last is not None:
+        kept.add(last)
+        last = before[last]
+    return set(order) - kept

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from bisect import bisect_left
 from collections.abc import Sequence
-from itertools import pairwise
 from typing import Literal, NamedTuple
 
+from ..report.diff import out_of_order
 from ..report.tables import Line
 
 Kind = Literal["new", "gone", "moved", "level", "renamed", "formatting", "renumbered", "page"]
@@ -38,7 +37,7 @@ def behind(issued: Sequence[Line], fresh: Sequence[Line]) -> tuple[Difference, .
     """
     fresh_sources = {line.source for line in fresh}
     places = {line.source: place for place, line in enumerate(issued)}
-    moved = _moved([places[line.source] for line in fresh if line.source in places])
+    moved = out_of_order([places[line.source] for line in fresh if line.source in places])
     gone: dict[str | None, list[Difference]] = {}
     follower: str | None = None
     for line in reversed(issued):
@@ -83,24 +82,3 @@ def _kinds(old: Line, new: Line, moved: bool) -> tuple[Kind, ...]:
         ("page", old.pages != new.pages),
     ]
     return tuple(kind for kind, found in differs if found)
-
-
-def _moved(order: list[int]) -> set[int]:
-    """The fewest members to take out of ``order`` (distinct numbers) so that the rest ascends.
-
-    The complement of a longest increasing subsequence, found by patience sorting in O(n log n).
-    """
-    if all(a < b for a, b in pairwise(order)):
-        return set()
-    tops: list[int] = []
-    before: dict[int, int | None] = {}
-    for value in order:
-        pile = bisect_left(tops, value)
-        before[value] = tops[pile - 1] if pile else None
-        tops[pile : pile + 1] = [value]
-    kept: set[int] = set()
-    last: int | None = tops[-1]
-    while last is not None:
-        kept.add(last)
-        last = before[last]
-    return set(order) - kept
