@@ -79,7 +79,7 @@ class _Spans:
         by_client: dict[int, list[tuple[int, int]]] = {}
         for client, clock, length in spans:
             by_client.setdefault(client, []).append((clock, clock + length))
-        self._joined = {client: _joined(sorted(found)) for client, found in by_client.items()}
+        self._joined = {client: joined(found) for client, found in by_client.items()}
 
     def without(self, span: Span) -> Iterator[Span]:
         """What of a span is in none of these."""
@@ -102,9 +102,10 @@ class _Spans:
 _LAST = 2**60
 
 
-def _joined(stretches: list[tuple[int, int]]) -> list[tuple[int, int]]:
+def joined(stretches: Iterable[tuple[int, int]]) -> list[tuple[int, int]]:
+    """The same stretches in order, with those in one that touch each other."""
     found: list[tuple[int, int]] = []
-    for start, end in stretches:
+    for start, end in sorted(stretches):
         if found and start <= found[-1][1]:
             found[-1] = (found[-1][0], max(found[-1][1], end))
         else:

@@ -23,7 +23,7 @@ from mellowspine.core.report.blocks import Block
 from mellowspine.core.report.elements import MARKS, SHAPES, unique_attributes
 from mellowspine.server.shelf.models import Report
 
-from .carrying import Ghost, find_blocks, gone_already, gone_beyond, lost_words, merge_into, write_into
+from .carrying import Ghost, find_blocks, gone_already, gone_beyond, joined, lost_words, merge_into, write_into
 from .document import MANY, SCHEMA, Watch, blocks_in, copy_of, fill, leave_out_what_is_foreign, new_id, text_of
 from .gate import (
     NESTING_SEEN,
@@ -420,7 +420,8 @@ class Text:
         common with the other is another block, and gets new ids, and so does what it holds. Returns what else was named anew,
         such as the tables placed among them: new name → old name.
         """
-        places = {block.id: index for index, block in reversed([*enumerate(blocks)]) if index not in again}
+        later = {*again}
+        places = {block.id: index for index, block in reversed([*enumerate(blocks)]) if index not in later}
 
         def settle(text: XmlFragment) -> dict[str, str]:
             renamed: dict[str, str] = {}
@@ -433,8 +434,8 @@ class Text:
                     gone.append(index)
                 else:
                     _name_anew(block, renamed)
-            for index in sorted(gone, reverse=True):
-                del text.children[index]
+            for first, end in reversed(joined((index, index + 1) for index in gone)):
+                del text.children[first:end]
             return renamed
 
         return self.change(settle, len(again))
