@@ -40,7 +40,7 @@ def run() -> None:
 
 
 def _landed(report: Report, pages: Pages, typefaces: Typefaces, moved: Section, to: Section) -> None:
-    after = carry_out(move(report, [moved.id], to.id), report)
+    after = carry_out(move(report, [moved.id], to.id, None, pages.headings), report)
     headings = outline(after, (report, pages.headings))
     paginate(after, typefaces, pages, headings)
 
@@ -51,7 +51,8 @@ def _opened(browser: Browser, application: Application, name: str) -> Page:
     page.get_by_role("button", name=name).click()
     page.get_by_role("link", name="Tide Gate Manual").click()
     text_of(page).wait_for()
-    page.locator("[data-rib]").first.wait_for()
+    page.get_by_label("Show levels 1 to 1").click()
+    page.locator("[data-rib]").nth(3).wait_for()
     return page
 
 
@@ -59,7 +60,7 @@ _WATCH = """id => { const place = () => [...document.querySelectorAll('.ProseMir
   const before = place(), rib = document.querySelector('[data-rib="' + id + '"] .page').textContent, step = () => {
     window.there ??= place() === before ? undefined : Date.now();
     window.paged ??= document.querySelector('[data-rib="' + id + '"] .page')?.textContent === rib ? undefined : Date.now();
-    if (!window.there || !window.paged) setTimeout(step, 5) };
+    if (!window.there || !window.paged) setTimeout(step, 25) };
   window.there = window.paged = undefined; step() }"""
 
 

@@ -204,7 +204,8 @@ def _after(blocks: Sequence[Block], id: str | None) -> int | None:
 def _move(blocks: list[Block], ids: tuple[str, ...], after: str | None) -> None:
     """A block that is to go behind one of those that move stays where it is, and so do all of them."""
     there = {block.id: block for block in blocks}
-    rest = [block for block in blocks if block.id not in ids]
+    moving = {*ids}
+    rest = [block for block in blocks if block.id not in moving]
     at = _after(rest, after)
     if at is not None:
         blocks[:] = [*rest[:at], *(there[id] for id in ids if id in there), *rest[at:]]

@@ -20,6 +20,7 @@ from ..report.fitting import Fitted, fitted
 from ..report.plan import Cut, Insert, Move, Plan, Remove, Set, Step, words_of
 from ..report.report import Report
 from ..report.styles import LEVELS
+from .outline import Outline, outline
 
 DEEPEST = LEVELS[-1]
 
@@ -40,27 +41,24 @@ class Section(NamedTuple):
     end: int
 
 
-def sections(report: Report) -> list[Section]:
+def sections(report: Report, headings: Outline | None = None) -> list[Section]:
     """All sections of a report, in the order in which they begin; those beneath another one lie within it.
 
-    Headings without words make none, nor do those in the cells of data tables.
+    Headings without words make none, nor do those in the cells of data tables. ``headings``: the outline of the report, if it
+    is known already; so everywhere here.
     """
-    levels = report.styles.levels
-    headings = [
-        (index, levels[block.style], block)
-        for index, block in enumerate(report.blocks)
-        if type(block) is Paragraph and block.style in levels and block.text.strip()
+    found = [
+        one
+        for one in (outline(report) if headings is None else headings)
+        if one.by_hand != "put in" and type(report.blocks[one.block]) is Paragraph
     ]
-    ends = [len(report.blocks)] * len(headings)
+    ends = [len(report.blocks)] * len(found)
     open_ones: list[int] = []
-    for at, (index, level, _) in enumerate(headings):
-        while open_ones and headings[open_ones[-1]][1] >= level:
-            ends[open_ones.pop()] = index
+    for at, one in enumerate(found):
+        while open_ones and found[open_ones[-1]].level >= one.level:
+            ends[open_ones.pop()] = one.block
         open_ones.append(at)
-    return [
-        Section(block.id, level, " ".join(block.text.split()), index, end)
-        for (index, level, block), end in zip(headings, ends, strict=True)
-    ]
+    return [Section(one.id, one.level, one.text, one.block, end) for one, end in zip(found, ends, strict=True)]
 
 
 def section_at(report: Report, block: str) -> Section | None:
@@ -71,12 +69,14 @@ def section_at(report: Report, block: str) -> Section | None:
     return next((one for one in reversed(sections(report)) if one.first <= index), None)
 
 
-def move(report: Report, ids: Collection[str], before: str | None, level: int | None = None) -> Plan:
+def move(
+    report: Report, ids: Collection[str], before: str | None, level: int | None = None, headings: Outline | None = None
+) -> Plan:
     """Moves sections in front of the section ``before``, or to the end of the text, each with all that is under it.
 
     The highest of each comes to stand at ``level``, or as near to it as may be there; without one, as near to its own.
     """
-    all_of_them = sections(report)
+    all_of_them = sections(report, headings)
     chosen = _chosen(all_of_them, ids)
     boundary = len(report.blocks)
     if before is not None:
@@ -102,10 +102,10 @@ def levels_at(others: Sequence[Section], place: int) -> range:
     return range(after, max(after, before + 1) + 1)
 
 
-def step(report: Report, ids: Collection[str], way: Way) -> Plan:
+def step(report: Report, ids: Collection[str], way: Way, headings: Outline | None = None) -> Plan:
     """Moves sections past their neighbour of the same level, or out of the section around them at its ends: to the nearest place,
     up or down, where they may stand at their level."""
-    all_of_them = sections(report)
+    all_of_them = sections(report, headings)
     chosen = _chosen(all_of_them, ids)
     first, last = chosen[0], chosen[-1]
     if any(one.end != other.first or one.level != other.level for one, other in pairwise(chosen)):
@@ -115,13 +115,13 @@ def step(report: Report, ids: Collection[str], way: Way) -> Plan:
     places = range(here - 1, -1, -1) if way == "up" else range(here + 1, len(stay) + 1)
     for place in places:
         if first.level in levels_at(stay, place):
-            return move(report, ids, stay[place].id if place < len(stay) else None, first.level)
+            return move(report, ids, stay[place].id if place < len(stay) else None, first.level, headings)
     raise NotPossible(f"There is no place further {way} where a section of level {first.level} could stand.")
 
 
-def shift(report: Report, ids: Collection[str], by: int) -> Plan:
+def shift(report: Report, ids: Collection[str], by: int, headings: Outline | None = None) -> Plan:
     """Brings sections ``by`` levels down, or up where that is less than 0, with all that is under them."""
-    all_of_them = sections(report)
+    all_of_them = sections(report, headings)
     now = {one.id: one.level for one in all_of_them}
     plan: list[Step] = []
     for one in _chosen(all_of_them, ids):
@@ -136,9 +136,9 @@ def shift(report: Report, ids: Collection[str], by: int) -> Plan:
     return tuple(plan)
 
 
-def remove(report: Report, ids: Collection[str]) -> Plan:
+def remove(report: Report, ids: Collection[str], headings: Outline | None = None) -> Plan:
     """Takes sections out, with all that is under them, as far as it still reads so."""
-    blocks = [block for one in _chosen(sections(report), ids) for block in report.blocks[one.first : one.end]]
+    blocks = [block for one in _chosen(sections(report, headings), ids) for block in report.blocks[one.first : one.end]]
     gone = tuple(block.id for block in blocks)
     reads = {block.id: words_of(element_of(block)) for block in blocks if isinstance(block, Paragraph)}
     if len(gone) < len(report.blocks):
@@ -157,10 +157,10 @@ def duplicate(report: Report, id: str, new_id: Callable[[], str]) -> tuple[Fitte
     return fitted(copied, report, new_id), report.blocks[one.end - 1].id
 
 
-def join(report: Report, id: str) -> Plan:
+def join(report: Report, id: str, headings: Outline | None = None) -> Plan:
     """Joins a section with the one before it: its heading goes, and its text follows that of the other. What is under it comes to
     stand under the other, at the level that it has room for."""
-    all_of_them = sections(report)
+    all_of_them = sections(report, headings)
     (one,) = _chosen(all_of_them, [id])
     at = bisect_left(all_of_them, one.first, key=_first)
     if not at:

@@ -12,7 +12,7 @@ from mellowspine.core.pages.pages import paginate
 from mellowspine.core.report.plan import Insert, Plan, as_json, carry_out
 from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.structure import sections
-from mellowspine.core.structure.outline import outline
+from mellowspine.core.structure.outline import Outline, outline
 from mellowspine.core.structure.sections import NotPossible
 from mellowspine.core.tables.changing import Now
 from mellowspine.server.accounts.people import signed_in
@@ -74,7 +74,7 @@ def plan_sections(request: HttpRequest, key: str, given: ToRearrange) -> Section
     open_report(key, request.user, change=True)
     report, now = _as_it_is(key)
     try:
-        plan = _planned(report, given)
+        plan = _planned(report, now.headings if now else None, given)
     except NotPossible as error:
         raise Refusal(str(error)) from None
     return SectionsPlan(plan=as_json(plan, report), landings=_landings(plan, report, now, {*given.sections}))
@@ -90,19 +90,19 @@ def _as_it_is(key: str) -> tuple[CoreReport, Now | None]:
         return now.report, now
 
 
-def _planned(report: CoreReport, given: ToRearrange) -> Plan:
+def _planned(report: CoreReport, headings: Outline | None, given: ToRearrange) -> Plan:
     ids = {*given.sections}
     match given.do:
         case "move":
-            return sections.move(report, ids, given.before, given.level)
+            return sections.move(report, ids, given.before, given.level, headings)
         case "up" | "down":
-            return sections.step(report, ids, given.do)
+            return sections.step(report, ids, given.do, headings)
         case "promote" | "demote":
-            return sections.shift(report, ids, -1 if given.do == "promote" else 1)
+            return sections.shift(report, ids, -1 if given.do == "promote" else 1, headings)
         case "remove":
-            return sections.remove(report, ids)
+            return sections.remove(report, ids, headings)
         case "join":
-            return sections.join(report, given.sections[0])
+            return sections.join(report, given.sections[0], headings)
 
 
 def _landings(plan: Plan, report: CoreReport, now: Now | None, ids: set[str]) -> list[Landing]:

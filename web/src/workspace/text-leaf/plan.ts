@@ -112,15 +112,31 @@ function takeInPlace(change: Transaction, steps: readonly InPlace[]): void {
   changeInPlace(change, found.values(), (one) => one.now, (one) => one.cuts);
 }
 
+/** Takes blocks out, in the order of the text; those that follow each other at once, since each step costs as much as the text is long. */
+function takeOut(change: Transaction, blocks: readonly Found[]): void {
+  const stretches: [from: number, to: number][] = [];
+  for (const { node, pos } of blocks) {
+    const last = stretches.at(-1);
+    if (last?.[1] === pos) last[1] += node.nodeSize;
+    else stretches.push([pos, pos + node.nodeSize]);
+  }
+  for (const [from, to] of stretches.reverse()) change.delete(from, to);
+}
+
 function take(change: Transaction, step: Exclude<PlanStep, InPlace>): void {
   const { doc } = change;
   switch (step.step) {
     case "move": {
-      const moved = step.blocks.flatMap((id) => findOuter(doc, id) ?? []);
       if (step.after !== null && (step.blocks.includes(step.after) || !findOuter(doc, step.after))) return;
-      for (const { node, pos } of [...moved].sort((one, other) => other.pos - one.pos)) change.delete(pos, pos + node.nodeSize);
+      const found = new Map<string, Found>();
+      const wanted = new Set(step.blocks);
+      doc.forEach((node, pos) => {
+        const id = node.attrs.id as string;
+        if (wanted.has(id) && !found.has(id)) found.set(id, { node, pos });
+      });
+      takeOut(change, [...found.values()]);
       const at = positionAfter(change.doc, step.after);
-      if (at !== null) change.insert(at, moved.map(({ node }) => node));
+      if (at !== null) change.insert(at, step.blocks.flatMap((id) => found.get(id)?.node ?? []));
       return;
     }
     case "insert": {
@@ -136,7 +152,7 @@ function take(change: Transaction, step: Exclude<PlanStep, InPlace>): void {
         const reads = step.reads[node.attrs.id as string];
         if (wanted.has(node.attrs.id as string) && (reads === undefined || wordsOf(node) === reads)) found.push({ node, pos });
       });
-      for (const { node, pos } of found.reverse()) change.delete(pos, pos + node.nodeSize);
+      takeOut(change, found);
     }
   }
 }
