@@ -9,8 +9,7 @@ words: an update takes effect in it where it was meant to, and what that is, is 
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from difflib import SequenceMatcher
 from typing import Any, NamedTuple
@@ -20,7 +19,7 @@ from pycrdt import Doc, XmlElement, XmlFragment, XmlText
 from mellowspine.core.report.blocks import INLINE_OBJECT
 
 from .document import blocks_in, text_of
-from .gate import Parts, Span, deletions, parts_of
+from .gate import Parts, Span, deletions, parts_of, without_words
 
 Formatting = Mapping[str, Any]
 Delta = Sequence[Mapping[str, Any]]
@@ -50,26 +49,25 @@ class Written:
     puts: tuple[Put, ...]
 
 
-def lost_words(update: Parts, new: Sequence[Parts]) -> str:
+def lost_words(update: Parts, new: Sequence[Parts]) -> set[Span]:
     """The words of an update that came to stand nowhere, since what they were meant for is gone.
 
     ``new``: what was new in it to the document that took it in. What the update itself deletes again is not meant.
     """
     gone = _Spans(span for one in new for span in one.gone)
     own = _Spans(update.deleted)
-    return "".join(words for span, words in update.words if gone.covers(span) and not own.covers(span))
+    return {span for span, _ in update.words if gone.covers(span) and not own.covers(span)}
 
 
-def gone_already(update: Parts, new: Sequence[Parts]) -> bool:
-    """Whether an update of a few keys takes words out that the document did not have any more."""
-    taken = _Spans(span for one in new for span in one.deleted)
-    return len(update.structs) + len(update.deleted) <= A_FEW and not all(map(taken.covers, update.deleted))
+def gone_already(update: Parts, new: Sequence[Parts]) -> list[Span]:
+    """What an update takes out that the document did not have any more."""
+    return _Spans(span for one in new for span in one.deleted).outside(update.deleted)
 
 
 def gone_beyond(update: Parts, new: Sequence[Parts]) -> list[Span]:
     """What an update took out of a document without naming it: what its author had not heard of, in something they took out."""
     known = _Spans([*update.deleted, *update.structs, *update.gone])
-    return [rest for one in new for span in one.deleted for rest in known.without(span)]
+    return known.outside(span for one in new for span in one.deleted)
 
 
 class _Spans:
@@ -94,6 +92,14 @@ class _Spans:
             clock = max(clock, stop)
         if clock < end:
             yield client, clock, end - clock
+
+    def outside(self, spans: Iterable[Span]) -> list[Span]:
+        """What of some spans is in none of these."""
+        return [rest for span in spans for rest in self.without(span)]
+
+    def inside(self, spans: Sequence[Span]) -> list[Span]:
+        """What of some spans is in these."""
+        return _Spans(self.outside(spans)).outside(spans)
 
     def covers(self, span: Span) -> bool:
         return not any(self.without(span))
@@ -131,25 +137,24 @@ class Ghost:
         parts = parts_of(update)
         self._note_nodes(parts)
         self._document.apply_update(parts.kept)
-        self._document.apply_update(self._words_gone(parts, removes))
+        self._document.apply_update(deletions(self._words_gone(parts, removes)))
 
-    def _words_gone(self, parts: Parts, removes: bool) -> bytes:
-        """The update that deletes the words that an update does, but for what is known to be gone, and notes what that is.
+    def _words_gone(self, parts: Parts, removes: bool) -> list[Span]:
+        """The words that an update deletes, but for what is known to be gone; notes what that is.
 
         Who comes back names all that they know to be gone, and so blocks that were taken out: these are named whole. Where more
         than words is named besides, it is a removal of its own, even if somebody else was quicker.
         """
         if not parts.deleted:
-            return deletions([])
+            return []
         named = _Spans(parts.deleted)
         whole = (span for one in self._removals if all(map(named.covers, one)) for span in one)
-        known = _Spans([*self._known, *whole])
-        rest = [rest for span in parts.deleted for rest in known.without(span)]
+        rest = _Spans([*self._known, *whole]).outside(parts.deleted)
         if removes or any(map(self._holds_nodes, rest)):
             self._removals.append(tuple(rest))
-            return deletions([])
+            return []
         self._known.extend(rest)
-        return deletions(rest)
+        return rest
 
     def _note_nodes(self, parts: Parts) -> None:
         for client, clock, _ in parts.nodes:
@@ -162,27 +167,41 @@ class Ghost:
             return not clocks.isdisjoint(range(clock, clock + length))
         return any(clock <= one < clock + length for one in clocks)
 
-    def write(self, update: bytes, removes: bool, lost: str) -> list[Written]:
-        """Takes in an update of whose words some came to stand nowhere; what it writes with these, by block. Without any, it is
-        one that takes words out where there is nothing any more."""
-        parts, left = parts_of(update), Counter(lost)
-        found: dict[XmlElement, tuple[_Layout, list[_Stretch]]] = {}
+    def write(self, update: bytes, removes: bool, lost: Collection[Span], stale: Sequence[Span]) -> list[Written]:
+        """Takes in an update of whose words some came to stand nowhere, or that takes some out which were not there any more; what
+        it does with these, by block. ``lost``, ``stale``: these words."""
+        parts = parts_of(update)
+        landed = {span for span, _ in parts.words} - {*lost}
+        if landed:
+            # Seen in a ghost of its own, in which all that came to stand somewhere is as if it had been deleted.
+            found = self._twin().write(without_words(update, landed), removes, lost, stale)
+            self.take(update, removes)
+            return found
+        written: dict[XmlElement, tuple[_Layout, list[_Stretch]]] = {}
         # What is put in first, and then what is taken out: in between, both can be seen.
         self._note_nodes(parts)
         for target, delta in self._changes(parts.kept):
-            said = Counter("".join(step["insert"] for step in delta if isinstance(step.get("insert"), str)))
-            if said and said <= left and isinstance(target.parent, XmlElement):
-                left -= said
-                layout, new = found.setdefault(target.parent, (_Layout(target.parent), []))
+            if isinstance(target.parent, XmlElement) and any("insert" in step for step in delta):
+                layout, new = written.setdefault(target.parent, (_Layout(target.parent), []))
                 new.extend(layout.stretches(target, delta, "insert"))
-        before = {one: layout for one, (layout, _) in found.items()} if lost else self._layouts()
+        before = self._layouts() if stale else {one: layout for one, (layout, _) in written.items()}
+        words = self._words_gone(parts, removes)
+        taken = _Spans(stale).inside(words)
         gone: dict[XmlElement, list[_Stretch]] = {}
-        for target, delta in self._changes(self._words_gone(parts, removes)):
+        for target, delta in self._changes(deletions(taken)):
             if isinstance(target.parent, XmlElement) and target.parent in before:
                 stretches = before[target.parent].stretches(target, delta, "delete")
                 gone.setdefault(target.parent, []).extend(stretches)
-                found.setdefault(target.parent, (before[target.parent], []))
-        return [_written(layout, new, gone.get(one, ())) for one, (layout, new) in found.items()]
+                written.setdefault(target.parent, (before[target.parent], []))
+        self._document.apply_update(deletions(words))
+        return [_written(layout, new, gone.get(one, ())) for one, (layout, new) in written.items()]
+
+    def _twin(self) -> Ghost:
+        made = Ghost()
+        made._document.apply_update(self._document.get_update())
+        made._known, made._removals = [*self._known], [*self._removals]
+        made._nodes = {client: {*clocks} for client, clocks in self._nodes.items()}
+        return made
 
     def take_away(self, spans: Sequence[Span]) -> list[Written]:
         """Takes out words that went with what somebody took out, and says what they were and where, by block."""

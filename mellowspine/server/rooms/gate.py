@@ -388,6 +388,11 @@ def parts_of(update: bytes) -> Parts:
     return Parts(tuple(structs), tuple(gone), tuple(deleted), tuple(nodes), tuple(words), update[:end] + b"\x00")
 
 
+def without_words(update: bytes, spans: Collection[Span]) -> bytes:
+    """An update with these words of it as if they had been deleted."""
+    return _without(update, [one for one in _skim(update) if (one.client, one.clock, one.length) in spans])
+
+
 def _read_over(reader: _Reader, kind: int) -> tuple[int, bool, bool]:
     """Reads over some content of any kind. Returns its length, whether values in it are nested too deep, and whether it is a text."""
     length, deep, is_words = 1, False, False

@@ -23,7 +23,7 @@ from mellowspine.core.report.blocks import Block
 from mellowspine.core.report.elements import MARKS, SHAPES, unique_attributes
 from mellowspine.server.shelf.models import Report
 
-from .carrying import Ghost, find_blocks, gone_already, gone_beyond, joined, lost_words, merge_into, write_into
+from .carrying import A_FEW, Ghost, find_blocks, gone_already, gone_beyond, joined, lost_words, merge_into, write_into
 from .document import MANY, SCHEMA, Watch, blocks_in, copy_of, fill, leave_out_what_is_foreign, new_id, text_of
 from .gate import (
     NESTING_SEEN,
@@ -287,12 +287,12 @@ class Text:
         try:
             parts, news = parts_of(update), [*map(parts_of, new)]
             lost, beyond = lost_words(parts, news), gone_beyond(parts, news)
-            stale = not removes and gone_already(parts, news)
-            if not (lost or beyond or stale):
+            stale = gone_already(parts, news)
+            if not (lost or beyond or (stale and not removes and len(parts.structs) + len(parts.deleted) <= A_FEW)):
                 return None
             ghost = self._ghost_now()
             written = ghost.take_away(beyond) if beyond else []
-            written += ghost.write(update, removes, lost) if lost or stale else []
+            written += ghost.write(update, removes, lost, stale) if lost or stale else []
             there = find_blocks(text_of(self.arrived), (one.block for one in written))
 
             def write() -> None:
