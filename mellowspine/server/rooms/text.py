@@ -232,7 +232,9 @@ class Text:
             if passed.places > MANY:
                 self._watch_all()
             removes = self._watch.removed
-            carried = None if new == [update] else self._carry(update, new, removes)
+            whole = new == [update]
+            holds = whole or self.holds(update)
+            carried = None if whole or not holds else self._carry(update, new, removes)
             # Whether formatting stands in a text is seen by what it follows from, which the library does not tell.
             if unsure and self._watch.built and (formats := formats_elsewhere([self.arrived.get_update()])):
                 raise _FormatsElsewhere(formats)
@@ -247,7 +249,6 @@ class Text:
                 if left:
                     raise Malformed(left)
             self._watch.forget()
-            holds = new == [update] or self.holds(update)
             if holds:
                 self._forget_what_holds()
             else:

@@ -75,13 +75,17 @@ seen.chapter = await blocks();
 
 await page.goto(address);
 await open(page, "Quillmere Lido Restoration");
-await page.evaluate(() => {
-  const head = [...document.querySelectorAll(".ProseMirror [data-style='heading-2']")].find((one) => one.textContent.includes("Before the pool"));
-  let last = head;
-  while (last.tagName !== "FIGURE") last = last.nextElementSibling ?? last.parentElement.nextElementSibling.firstElementChild;
-  getSelection().setBaseAndExtent(head.firstChild, 0, (last.nextElementSibling ?? last).firstChild, 3);
-});
-await pause(300);
+// Until what is computed has come, the editor puts its own selection back.
+const isSelected = () => page.evaluate(() => !getSelection().isCollapsed);
+for (let tries = 0; tries < 20 && !(await isSelected()); tries += 1) {
+  await page.evaluate(() => {
+    const head = [...document.querySelectorAll(".ProseMirror [data-style='heading-2']")].find((one) => one.textContent.includes("Before the pool"));
+    let last = head;
+    while (last.tagName !== "FIGURE") last = last.nextElementSibling ?? last.parentElement.nextElementSibling.firstElementChild;
+    getSelection().setBaseAndExtent(head.firstChild, 0, (last.nextElementSibling ?? last).firstChild, 3);
+  });
+  await pause(500);
+}
 // What an editor puts on the clipboard is in the event once all have seen it.
 const copied = await page.evaluate(() => {
   const data = new DataTransfer();
