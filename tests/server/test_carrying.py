@@ -270,9 +270,7 @@ class Interleaved(HypothesisCase, ServerCase):
                     erased.add(there[at : at + 1])
                     one.erase(index, len(there[:at].encode()), len(there[at : at + 1].encode()))
                 case "move":
-                    first = data.draw(st.integers(0, count - 1))
-                    end = data.draw(st.integers(first + 1, min(count, first + 3)))
-                    one.move(first, end, data.draw(st.sampled_from([*range(first), *range(end, count + 1)] or [first])))
+                    _move(one, data, 3)
                 case "send":
                     _send(text, one, data.draw(st.booleans()))
                 case "hear" if not one.unsent:
@@ -317,11 +315,7 @@ class Interleaved(HypothesisCase, ServerCase):
                     erased.update(there[at : at + 1])
                     one.erase(index, at, len(there[at : at + 1]))
                 case "move":
-                    first = data.draw(st.integers(0, blocks - 1))
-                    end = data.draw(st.integers(first + 1, min(blocks, first + 2)))
-                    one.move(
-                        first, end, data.draw(st.sampled_from([*range(first), *range(end, blocks + 1)] or [first]))
-                    )
+                    _move(one, data, 2)
                 case "send":
                     _send(text, one, data.draw(st.booleans()))
                 case "hear" if not one.unsent:
@@ -332,6 +326,14 @@ class Interleaved(HypothesisCase, ServerCase):
         self.assertEqual((count - erased) - found, Counter(), _said(text))
         self.assertEqual(found - count, Counter(), _said(text))
         text.close()
+
+
+def _move(one: Author, data: st.DataObject, most: int) -> None:
+    """Moves some blocks, at most so many, to any other place."""
+    count = len(one.blocks())
+    first = data.draw(st.integers(0, count - 1))
+    end = data.draw(st.integers(first + 1, min(count, first + most)))
+    one.move(first, end, data.draw(st.sampled_from([*range(first), *range(end, count + 1)] or [first])))
 
 
 def _said(text: Text) -> str:

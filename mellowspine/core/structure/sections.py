@@ -204,7 +204,9 @@ def _chosen(all_of_them: Sequence[Section], ids: Collection[str]) -> list[Sectio
         if one.id in ids and not (found and one.first < found[-1].end):
             found.append(one)
     if not found:
-        raise NotPossible("The section is in the text no more.")
+        raise NotPossible(
+            "The section is in the text no more, or its heading stands in a data table, where none begins."
+        )
     return found
 
 
