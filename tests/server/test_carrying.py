@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Callable
 from typing import Any
 
+from django.contrib.auth.models import User
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.django import TransactionTestCase as HypothesisCase
@@ -14,7 +15,8 @@ from pycrdt import Doc, XmlFragment, XmlText, merge_updates
 from mellowspine.core.report.blocks import Block, DataTable, Marks, Paragraph, Run
 from mellowspine.core.report.elements import Element, element_of
 from mellowspine.server.rooms.document import put_block, read_block, text_of
-from mellowspine.server.rooms.models import Update
+from mellowspine.server.rooms.kept import TakenOut, ghost_of, kept_in
+from mellowspine.server.rooms.models import KeptWords, Update
 from mellowspine.server.rooms.text import Text
 
 from .base import ServerCase
@@ -72,7 +74,7 @@ class Author:
         self.do(move)
 
 
-class Carried(ServerCase):
+class TextCase(ServerCase):
     def setUp(self) -> None:
         super().setUp()
         self.report = self.make(START)
@@ -100,6 +102,8 @@ class Carried(ServerCase):
     def reads(self, text: Text | None = None) -> list[str]:
         return [block.text for block in (text or self.text).blocks().read().blocks if isinstance(block, Paragraph)]
 
+
+class Carried(TextCase):
     def test_what_is_written_after_the_move_is_heard_of(self) -> None:
         mover, writer = self.authors(2)
         mover.move(0, 2, 4)
@@ -237,6 +241,196 @@ class Carried(ServerCase):
         self.assertIn("Well: Four five six.", self.reads())
 
 
+class Kept(TextCase):
+    """One writes in a section that another takes out."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.ines, self.tobias = self.people("ines", "tobias")
+
+    def people(self, *names: str) -> list[User]:
+        return [User.objects.create_user(name, first_name=name.title()) for name in names]
+
+    def send_as(self, person: User, author: Author, together: bool = False) -> None:
+        unsent, author.unsent = author.unsent, []
+        for update in [merge_updates(*unsent)] if together and unsent else unsent:
+            self.text.take(update, person)
+        self.text.store()
+        self.settle()
+
+    def settle(self) -> None:
+        super().settle()
+        if self.text.give_back(self.text.blocks().read().blocks):
+            self.text.store()
+
+    def kept(self) -> list[tuple[str, tuple[str, ...]]]:
+        return [(one.text, one.paragraphs) for one in kept_in(self.report)]
+
+    def remove(self, author: Author, first: int, end: int) -> None:
+        author.do(lambda text: [text.children.__delitem__(index) for index in reversed(range(first, end))])
+
+    def put_back(self, author: Author) -> None:
+        """As a browser does with the plan that it is given."""
+        gone = TakenOut(ghost_of(self.report), {"heading-1": 1})
+        (section,) = [
+            one for one in gone.sections() if any(row.section == one.heading for row in KeptWords.objects.all())
+        ]
+        author.hear(self.text)
+        ids = [block.id for block in author.blocks()]
+        for after, blocks in gone.back([*section.blocks, *(row.block for row in KeptWords.objects.all())]):
+            for at, block in enumerate(blocks, ids.index(after) + 1 if after else 0):
+                author.do(lambda text, block=block, at=at: put_block(text, block, at))
+
+    def test_words_written_in_a_section_that_is_gone_are_kept_and_come_back_with_it(self) -> None:
+        for together in (False, True):
+            with self.subTest(together=together):
+                self.report = self.make(START)
+                self.text = Text(self.report)
+                mover, writer = self.authors(2)
+                self.remove(mover, 2, 4)
+                writer.write(3, 5, "and a half ")
+                writer.write(3, 16, "or so ")
+                self.send_as(self.ines, mover)
+                self.send_as(self.tobias, writer, together)
+                self.assertEqual(self.reads(), ["Alpha", "One two three.", "Gamma", "Seven eight."])
+                ((said, words),) = self.kept()
+                self.assertEqual(said, "Tobias wrote 5 words in “Beta”, which Ines removed.")
+                self.assertEqual("".join(words), "and a half or so ")
+                # After a restart as well.
+                self.text.close()
+                self.text = Text(self.report)
+                self.put_back(mover)
+                self.send_as(self.ines, mover)
+                self.assertEqual(
+                    self.reads(),
+                    ["Alpha", "One two three.", "Beta", "Four and a half or so five six.", "Gamma", "Seven eight."],
+                )
+                self.assertEqual(self.kept(), [])
+
+    def test_whoever_takes_out_had_not_heard_of_the_words(self) -> None:
+        mover, writer = self.authors(2)
+        self.remove(mover, 2, 4)
+        writer.write(3, 5, "and a half ")
+        self.send_as(self.tobias, writer)
+        self.send_as(self.ines, mover)
+        ((said, _),) = self.kept()
+        self.assertEqual(said, "Tobias wrote 3 words in “Beta”, which Ines removed.")
+        self.put_back(mover)
+        self.send_as(self.ines, mover)
+        self.assertEqual(self.reads()[3], "Four and a half five six.")
+        self.assertEqual(self.kept(), [])
+
+    def test_what_was_known_to_whoever_took_it_out_is_not_kept(self) -> None:
+        mover, writer = self.authors(2)
+        writer.write(3, 5, "and a half ")
+        self.send_as(self.tobias, writer)
+        mover.hear(self.text)
+        self.remove(mover, 2, 4)
+        self.send_as(self.ines, mover)
+        writer.hear(self.text)
+        self.assertEqual(self.kept(), [])
+
+    def test_words_come_back_when_the_removal_is_undone(self) -> None:
+        mover, writer = self.authors(2)
+        blocks = mover.blocks()[2:4]
+        self.remove(mover, 2, 4)
+        writer.write(3, 5, "and a half ")
+        self.send_as(self.ines, mover)
+        self.send_as(self.tobias, writer)
+        self.assertEqual(len(self.kept()), 1)
+        mover.do(lambda text: [put_block(text, block, 2 + at) for at, block in enumerate(blocks)])
+        self.send_as(self.ines, mover)
+        self.assertEqual(self.reads()[2:4], ["Beta", "Four and a half five six."])
+        self.assertEqual(self.kept(), [])
+
+    def begin(self, author: Author, at: int, id: str, words: str) -> None:
+        author.do(lambda text: put_block(text, Paragraph(id, "body", (Run(words),)), at))
+
+    def test_paragraphs_begun_in_a_section_that_is_gone_are_kept_and_come_back_with_it(self) -> None:
+        for together in (False, True):
+            with self.subTest(together=together):
+                self.report = self.make(START)
+                self.text = Text(self.report)
+                mover, writer = self.authors(2)
+                self.remove(mover, 2, 4)
+                writer.write(3, 14, " Quite.")
+                self.begin(writer, 4, "new1", "First of mine.")
+                self.begin(writer, 5, "new2", "And second.")
+                writer.write(5, 3, " the")
+                self.send_as(self.ines, mover)
+                self.send_as(self.tobias, writer, together)
+                self.assertEqual(self.reads(), ["Alpha", "One two three.", "Gamma", "Seven eight."])
+                ((said, _),) = self.kept()
+                self.assertEqual(said, "Tobias wrote 7 words in “Beta”, which Ines removed.")
+                self.put_back(mover)
+                self.send_as(self.ines, mover)
+                self.assertEqual(
+                    self.reads()[2:6], ["Beta", "Four five six. Quite.", "First of mine.", "And the second."]
+                )
+                self.assertEqual(self.kept(), [])
+
+    def test_paragraphs_begun_in_a_section_that_is_moved_go_along(self) -> None:
+        for together in (False, True):
+            with self.subTest(together=together):
+                self.report = self.make(START)
+                self.text = Text(self.report)
+                mover, writer = self.authors(2)
+                mover.move(0, 2, 4)
+                self.begin(writer, 2, "new1", "First of mine.")
+                self.begin(writer, 3, "new2", "And second.")
+                writer.write(3, 3, " the")
+                self.send_as(self.ines, mover)
+                self.send_as(self.tobias, writer, together)
+                self.assertEqual(
+                    self.reads(),
+                    ["Beta", "Four five six.", "Alpha", "One two three.", "First of mine.", "And the second.",
+                     "Gamma", "Seven eight."],
+                )  # fmt: skip
+                self.assertEqual(self.kept(), [])
+
+    def test_a_section_begun_behind_one_that_is_gone_stands_where_that_was(self) -> None:
+        mover, writer = self.authors(2)
+        self.remove(mover, 2, 4)
+        writer.do(lambda text: put_block(text, Paragraph("new1", "heading-1", (Run("Delta"),)), 4))
+        self.begin(writer, 5, "new2", "Its text.")
+        self.send_as(self.ines, mover)
+        self.send_as(self.tobias, writer)
+        self.assertEqual(self.reads(), ["Alpha", "One two three.", "Delta", "Its text.", "Gamma", "Seven eight."])
+        self.assertEqual(self.kept(), [])
+
+    def test_only_a_paragraph_was_removed(self) -> None:
+        mover, writer = self.authors(2)
+        self.remove(mover, 3, 4)
+        writer.write(3, 5, "and a half ")
+        self.send_as(self.ines, mover)
+        self.send_as(self.tobias, writer)
+        ((said, _),) = self.kept()
+        self.assertEqual(said, "Tobias wrote 3 words in what Ines removed of “Beta”.")
+
+    def test_a_removed_section_is_as_it_was_when_it_was_taken_out(self) -> None:
+        mover, writer = self.authors(2)
+        self.remove(writer, 3, 4)
+        self.remove(mover, 2, 4)
+        self.send_as(self.tobias, writer)
+        self.send_as(self.ines, mover)
+        gone = TakenOut(ghost_of(self.report), {"heading-1": 1})
+        (section,) = gone.sections()
+        self.assertEqual(section.by.person, self.ines.pk)
+        ((after, blocks),) = gone.back(section.blocks)
+        self.assertEqual([getattr(block, "text", "") for block in blocks], ["Beta"])
+        self.assertEqual(after, writer.blocks()[1].id)
+
+    def test_what_cannot_be_kept_leaves_the_update_as_it_is(self) -> None:
+        mover, writer = self.authors(2)
+        self.remove(mover, 2, 4)
+        self.begin(writer, 4, "new1", "First of mine.")
+        self.send_as(self.ines, mover)
+        self.text._ghost_now = lambda: 1 / 0  # type: ignore[assignment,method-assign]
+        with self.assertLogs("mellowspine", "ERROR"):
+            self.send_as(self.tobias, writer)
+        self.assertIn("First of mine.", self.reads())
+
+
 class Interleaved(HypothesisCase, ServerCase):
     """Three authors who write and move at random, on- and offline."""
 
@@ -295,7 +489,7 @@ class Interleaved(HypothesisCase, ServerCase):
     @given(st.data())
     def test_the_same_few_characters_are_there_as_often_as_they_were_written(self, data) -> None:
         """Everybody writes the same ones, and what is sent late is sent at once. What one takes out may be there again, where a
-        mover had not heard of it; nothing else is there twice."""
+        mover had not heard of it; nothing else is there twice, but for as many."""
         ServerCase.setUp(self)
         text = Text(self.make(START))
         authors = [Author(text) for _ in range(3)]
@@ -324,7 +518,73 @@ class Interleaved(HypothesisCase, ServerCase):
             _send(text, one, data.draw(st.booleans()))
         found = Counter(_said(text))
         self.assertEqual((count - erased) - found, Counter(), _said(text))
-        self.assertEqual(found - count, Counter(), _said(text))
+        # Of two copies of a paragraph the words are compared as they read: a character that one took out and wrote again at
+        # another place may be taken for its neighbour.
+        self.assertLessEqual((found - count).total(), erased.total(), _said(text))
+        text.close()
+
+    @settings(max_examples=80, deadline=None)
+    @given(st.data())
+    def test_every_word_is_in_the_text_or_kept(self, data) -> None:
+        """Blocks are taken out as well, and paragraphs begun. What somebody takes out that they know of is gone."""
+        ServerCase.setUp(self)
+        report = self.make(START)
+        text = Text(report)
+        authors = [Author(text) for _ in range(3)]
+        written, erased = list[str](), set[str]()
+
+        def new() -> str:
+            written.append(chr(0x4E00 + len(written)))
+            return written[-1]
+
+        for _ in range(data.draw(st.integers(1, 14))):
+            one = data.draw(st.sampled_from(authors))
+            blocks = one.blocks()
+            match data.draw(
+                st.sampled_from(["write", "write", "begin", "move", "remove", "back", "send", "send", "hear"])
+            ):
+                case "write" if blocks:
+                    one.write(data.draw(st.integers(0, len(blocks) - 1)), data.draw(st.integers(0, 8)), new())
+                case "begin":
+                    at = data.draw(st.integers(0, len(blocks)))
+                    word = new()
+                    one.do(
+                        lambda text, at=at, word=word: put_block(text, Paragraph(f"p{word}", "body", (Run(word),)), at)
+                    )
+                case "move" if len(blocks) > 1:
+                    _move(one, data, 3)
+                case "remove" if blocks:
+                    first = data.draw(st.integers(0, len(blocks) - 1))
+                    gone = blocks[first : data.draw(st.integers(first + 1, first + 2))]
+                    erased.update("".join(getattr(block, "text", "") for block in gone))
+                    one.do(lambda text, first=first, gone=gone: [text.children.__delitem__(first) for _ in gone])
+                case "back" if not one.unsent:
+                    one.hear(text)
+                    ids = [block.id for block in one.blocks()]
+                    gone_now = TakenOut(ghost_of(report), {"heading-1": 1})
+                    for section in gone_now.sections()[:1]:
+                        for after, back in gone_now.back(section.blocks):
+                            for at, block in enumerate(back, ids.index(after) + 1 if after else 0):
+                                one.do(lambda text, block=block, at=at: put_block(text, block, at))
+                            ids = [block.id for block in one.blocks()]
+                case "send":
+                    _send(text, one, data.draw(st.booleans()))
+                case "hear" if not one.unsent:
+                    one.hear(text)
+        for one in authors:
+            _send(text, one, data.draw(st.booleans()))
+        blocks = text.blocks().read().blocks
+        ids = [block.id for block in blocks]
+        self.assertEqual(len(ids), len({*ids}))
+        said = _said(text)
+        kept = "".join(word for one in kept_in(report) for word in one.paragraphs)
+        for character in written:
+            self.assertLessEqual(said.count(character), 1, said)
+            if character not in erased:
+                self.assertIn(character, said + kept)
+        for one in authors:
+            one.hear(text)
+            self.assertEqual([*map(_shown, one.blocks())], [*map(_shown, blocks)])
         text.close()
 
 
@@ -348,6 +608,8 @@ def _send(text: Text, one: Author, together: bool) -> None:
         seen = text.blocks().read()
         text.settle_twins(seen.blocks, seen.again)
         text.store()
+        if text.give_back(text.blocks().read().blocks):
+            text.store()
 
 
 def _shown(block: Block) -> Element:

@@ -44,6 +44,8 @@ class State:
     found: Found
     removed: Callable[[str], str] = lambda id: ""
     """What a place was that is no longer there, and who removed it, in words; empty if that is not known."""
+    kept: tuple[tuple[str, str], ...] = ()
+    """Words that were written in what another had taken out: under which name they are kept, and what is to be said of them."""
 
 
 class Remedy(NamedTuple):

@@ -11,6 +11,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from difflib import SequenceMatcher
 from typing import Any, NamedTuple
 
@@ -48,29 +49,59 @@ class Written:
     before: str
     puts: tuple[Put, ...]
 
+    @property
+    def text(self) -> str:
+        """What was put in, in words."""
+        return "".join(word for put in self.puts for word, _ in put.words)
+
 
 def lost_words(update: Parts, new: Sequence[Parts]) -> set[Span]:
     """The words of an update that came to stand nowhere, since what they were meant for is gone.
 
     ``new``: what was new in it to the document that took it in. What the update itself deletes again is not meant.
     """
-    gone = _Spans(span for one in new for span in one.gone)
-    own = _Spans(update.deleted)
+    gone = Spans(span for one in new for span in one.gone)
+    own = Spans(update.deleted)
     return {span for span, _ in update.words if gone.covers(span) and not own.covers(span)}
 
 
 def gone_already(update: Parts, new: Sequence[Parts]) -> list[Span]:
     """What an update takes out that the document did not have any more."""
-    return _Spans(span for one in new for span in one.deleted).outside(update.deleted)
+    return Spans(span for one in new for span in one.deleted).outside(update.deleted)
 
 
 def gone_beyond(update: Parts, new: Sequence[Parts]) -> list[Span]:
     """What an update took out of a document without naming it: what its author had not heard of, in something they took out."""
-    known = _Spans([*update.deleted, *update.structs, *update.gone])
+    known = Spans([*update.deleted, *update.structs, *update.gone])
     return known.outside(span for one in new for span in one.deleted)
 
 
-class _Spans:
+class By(NamedTuple):
+    """Who did something to a text, by number, and when, as far as that is known."""
+
+    person: int | None = None
+    at: datetime | None = None
+
+
+NOBODY = By()
+
+
+class Removal(NamedTuple):
+    """What was taken out at once, and by whom."""
+
+    spans: tuple[Span, ...]
+    by: By
+
+
+class Stood(NamedTuple):
+    """A block of the ghost: its id, its element, and which removal took it out; None while it is in the text."""
+
+    id: str
+    element: XmlElement
+    removal: int | None
+
+
+class Spans:
     """Stretches of structs, by client."""
 
     def __init__(self, spans: Iterable[Span]) -> None:
@@ -97,9 +128,13 @@ class _Spans:
         """What of some spans is in none of these."""
         return [rest for span in spans for rest in self.without(span)]
 
+    def holds_any(self, clocks: Iterable[tuple[int, int]]) -> bool:
+        """Whether any of some structs is in these, by client and clock."""
+        return any(self.covers((client, clock, 1)) for client, clock in clocks)
+
     def inside(self, spans: Sequence[Span]) -> list[Span]:
         """What of some spans is in these."""
-        return _Spans(self.outside(spans)).outside(spans)
+        return Spans(self.outside(spans)).outside(spans)
 
     def covers(self, span: Span) -> bool:
         return not any(self.without(span))
@@ -127,19 +162,19 @@ class Ghost:
         self._text = text_of(self._document)
         self._known: list[Span] = []
         """All words that have been taken out."""
-        self._removals: list[tuple[Span, ...]] = []
+        self.removals: list[Removal] = []
         """What has been taken out and is here still, as it was taken out at once."""
         self._nodes: dict[int, set[int]] = {}
         """Elements and texts, by client."""
 
-    def take(self, update: bytes, removes: bool) -> None:
+    def take(self, update: bytes, removes: bool, by: By = NOBODY) -> None:
         """Takes an update in. ``removes``: whether it takes out more than words, which it does not do here."""
         parts = parts_of(update)
         self._note_nodes(parts)
         self._document.apply_update(parts.kept)
-        self._document.apply_update(deletions(self._words_gone(parts, removes)))
+        self._document.apply_update(deletions(self._words_gone(parts, removes, by)))
 
-    def _words_gone(self, parts: Parts, removes: bool) -> list[Span]:
+    def _words_gone(self, parts: Parts, removes: bool, by: By) -> list[Span]:
         """The words that an update deletes, but for what is known to be gone; notes what that is.
 
         Who comes back names all that they know to be gone, and so blocks that were taken out: these are named whole. Where more
@@ -147,11 +182,12 @@ class Ghost:
         """
         if not parts.deleted:
             return []
-        named = _Spans(parts.deleted)
-        whole = (span for one in self._removals if all(map(named.covers, one)) for span in one)
-        rest = _Spans([*self._known, *whole]).outside(parts.deleted)
+        named = Spans(parts.deleted)
+        whole = (span for one in self.removals if all(map(named.covers, one.spans)) for span in one.spans)
+        rest = Spans([*self._known, *whole]).outside(parts.deleted)
         if removes or any(map(self._holds_nodes, rest)):
-            self._removals.append(tuple(rest))
+            if rest:
+                self.removals.append(Removal(tuple(rest), by))
             return []
         self._known.extend(rest)
         return rest
@@ -167,7 +203,9 @@ class Ghost:
             return not clocks.isdisjoint(range(clock, clock + length))
         return any(clock <= one < clock + length for one in clocks)
 
-    def write(self, update: bytes, removes: bool, lost: Collection[Span], stale: Sequence[Span]) -> list[Written]:
+    def write(
+        self, update: bytes, removes: bool, lost: Collection[Span], stale: Sequence[Span], by: By = NOBODY
+    ) -> list[Written]:
         """Takes in an update of whose words some came to stand nowhere, or that takes some out which were not there any more; what
         it does with these, by block. ``lost``, ``stale``: these words."""
         parts = parts_of(update)
@@ -175,7 +213,7 @@ class Ghost:
         if landed:
             # Seen in a ghost of its own, in which all that came to stand somewhere is as if it had been deleted.
             found = self._twin().write(without_words(update, landed), removes, lost, stale)
-            self.take(update, removes)
+            self.take(update, removes, by)
             return found
         written: dict[XmlElement, tuple[_Layout, list[_Stretch]]] = {}
         # What is put in first, and then what is taken out: in between, both can be seen.
@@ -185,8 +223,8 @@ class Ghost:
                 layout, new = written.setdefault(target.parent, (_Layout(target.parent), []))
                 new.extend(layout.stretches(target, delta, "insert"))
         before = self._layouts() if stale else {one: layout for one, (layout, _) in written.items()}
-        words = self._words_gone(parts, removes)
-        taken = _Spans(stale).inside(words)
+        words = self._words_gone(parts, removes, by)
+        taken = Spans(stale).inside(words)
         gone: dict[XmlElement, list[_Stretch]] = {}
         for target, delta in self._changes(deletions(taken)):
             if isinstance(target.parent, XmlElement) and target.parent in before:
@@ -194,12 +232,14 @@ class Ghost:
                 gone.setdefault(target.parent, []).extend(stretches)
                 written.setdefault(target.parent, (before[target.parent], []))
         self._document.apply_update(deletions(words))
-        return [_written(layout, new, gone.get(one, ())) for one, (layout, new) in written.items()]
+        return [
+            _written(layout.block, layout.characters, new, gone.get(one, ())) for one, (layout, new) in written.items()
+        ]
 
     def _twin(self) -> Ghost:
         made = Ghost()
         made._document.apply_update(self._document.get_update())
-        made._known, made._removals = [*self._known], [*self._removals]
+        made._known, made.removals = [*self._known], [*self.removals]
         made._nodes = {client: {*clocks} for client, clocks in self._nodes.items()}
         return made
 
@@ -212,7 +252,51 @@ class Ghost:
             if isinstance(target.parent, XmlElement) and target.parent in before:
                 stretches = before[target.parent].stretches(target, delta, "delete")
                 found.setdefault(target.parent, []).extend(stretches)
-        return [_written(before[one], stretches, ()) for one, stretches in found.items()]
+        return [_written(before[one].block, before[one].characters, stretches, ()) for one, stretches in found.items()]
+
+    @property
+    def text(self) -> XmlFragment:
+        return self._text
+
+    def blocks(self) -> list[Stood]:
+        """All blocks that ever stood in the text, in order; those that were moved as often as they were put in."""
+        twin = self._copy()
+        text = text_of(twin)
+        here = [*range(len(text.children))]
+        """The places of what is in the twin yet."""
+        removed: dict[int, int] = {}
+        at_hand = 0
+
+        def note(event: Any) -> None:
+            at = 0
+            for step in event.delta:
+                at += int(step.get("retain", 0))
+                if gone := int(step.get("delete", 0)):
+                    removed.update(dict.fromkeys(here[at : at + gone], at_hand))
+                    del here[at : at + gone]
+
+        subscription = text.observe(note)
+        for at_hand, one in enumerate(self.removals):  # noqa: B007  (asked for by ``note``)
+            twin.apply_update(deletions(one.spans))
+        text.unobserve(subscription)
+        return [
+            Stood(str(child.attributes.get("id") or ""), child, removed.get(index))
+            for index, child in enumerate(self._text.children)
+            if isinstance(child, XmlElement)
+        ]
+
+    def without(self, removals: Collection[int]) -> XmlFragment:
+        """The text as if these of the removals had never been, in a document of its own."""
+        document = self._copy()
+        for number, one in enumerate(self.removals):
+            if number not in removals:
+                document.apply_update(deletions(one.spans))
+        return text_of(document)
+
+    def _copy(self) -> Doc[Any]:
+        made: Doc[Any] = Doc()
+        made.apply_update(self._document.get_update())
+        return made
 
     def _layouts(self) -> dict[XmlElement, _Layout]:
         return {paragraph: _Layout(paragraph) for paragraph in _paragraphs(self._text)}
@@ -275,13 +359,15 @@ class _Layout:
             at += length
 
 
-def _written(layout: _Layout, new: Iterable[_Stretch], gone: Iterable[_Stretch]) -> Written:
+def _written(
+    block: str, characters: Sequence[tuple[str, Formatting]], new: Iterable[_Stretch], gone: Iterable[_Stretch]
+) -> Written:
     """What was written, of characters as they are with what is new and before any is gone."""
     is_new = {at for start, end in new for at in range(start, end)}
     is_gone = {at for start, end in gone for at in range(start, end)}
     before: list[str] = []
     puts: list[Put] = []
-    for at, (character, formatting) in enumerate(layout.characters):
+    for at, (character, formatting) in enumerate(characters):
         last = puts[-1] if puts and puts[-1].at + puts[-1].gone == len(before) else Put(len(before), 0, ())
         if at in is_new and at not in is_gone:
             changed = last._replace(words=_with(last.words, character, formatting))
@@ -293,7 +379,7 @@ def _written(layout: _Layout, new: Iterable[_Stretch], gone: Iterable[_Stretch])
             puts[-1:] = [changed] if puts and puts[-1] is last else [*puts[-1:], changed]
         if at not in is_new:
             before.append(character)
-    return Written(layout.block, "".join(before), tuple(puts))
+    return Written(block, "".join(before), tuple(puts))
 
 
 def _with(
@@ -339,6 +425,29 @@ def write_into(paragraph: XmlElement, written: Written) -> None:
             _insert(paragraph, at, word, formatting)
 
 
+def complete(paragraph: XmlElement, written: Written) -> None:
+    """Puts into a paragraph what of that was written it lacks."""
+    characters: list[tuple[str, Formatting]] = []
+    new: list[int] = []
+    at = 0
+    for put in written.puts:
+        characters += ((one, {}) for one in written.before[at : put.at])
+        for word, formatting in put.words:
+            new.extend(range(len(characters), len(characters) + len(word)))
+            characters += ((one, formatting) for one in word)
+        at = put.at
+    characters += ((one, {}) for one in written.before[at:])
+    aligned = _Aligned("".join(one for one, _ in characters), _Layout(paragraph).text)
+    lacking = [(at, at + 1) for at in new if aligned.same(at) is None]
+    write_into(paragraph, _written(written.block, characters, lacking, ()))
+
+
+def whole(paragraph: XmlElement) -> Written:
+    """All words of a paragraph, as if they had been written just now."""
+    layout = _Layout(paragraph)
+    return _written(layout.block, layout.characters, [(0, len(layout.characters))], ())
+
+
 def merge_into(paragraph: XmlElement, twin: XmlElement) -> bool:
     """Puts into a paragraph what another one with its id has and it lacks; False if they have too little in common to be one."""
     layout, there = _Layout(twin), _Layout(paragraph).text
@@ -347,7 +456,7 @@ def merge_into(paragraph: XmlElement, twin: XmlElement) -> bool:
     common = len(layout.characters) - len(lacking)
     if 2 * common < min(len(layout.characters), len(there)):
         return False
-    write_into(paragraph, _written(layout, [(at, at + 1) for at in lacking], ()))
+    write_into(paragraph, _written(layout.block, layout.characters, [(at, at + 1) for at in lacking], ()))
     return True
 
 

@@ -27,6 +27,7 @@ from .causes import Causes, things
 from .followers import FOLLOWERS
 from .followers.round import Failed, Given, Known, Of, Round, SetAside
 from .followers.tables import TableShown
+from .kept import kept_in
 from .leftovers import sweep_report
 from .tables import Tables
 
@@ -65,6 +66,7 @@ class Derived:
         self._frame = without_text(row)
         self._rules = rules_of(row)
         self._aside = _set_aside(row)
+        self._kept = kept_in(row)
         """The report, but for its text and tables."""
         self.report = self._frame
         """As it was when all that follows was last computed."""
@@ -82,12 +84,21 @@ class Derived:
         self._frame = frame
         self._rules = rules_of(self._row)
         self._aside = _set_aside(self._row)
+        self._kept = kept_in(self._row)
 
     def _round(self, blocks: Sequence[Block]) -> Round:
         self.report = replace(self._frame, blocks=tuple(blocks), tables=self.tables.issued)
         return Round(
             FOLLOWERS,
-            Given(self.report, self._typefaces, self._causes, self.tables.issuances(), self._rules, self._aside),
+            Given(
+                self.report,
+                self._typefaces,
+                self._causes,
+                self.tables.issuances(),
+                self._rules,
+                self._aside,
+                self._kept,
+            ),
             self._known,
         )
 

@@ -356,6 +356,11 @@ class Watch:
             else:
                 self._changed.append((event.target, any("insert" in step for step in event.delta)))
 
+    @property
+    def came(self) -> list[Any]:
+        """What came to stand in the text itself, as elements; None among them where that is not known."""
+        return [*self._came]
+
     def close(self) -> None:
         """Ends it; more than once does no harm."""
         subscription, self._subscription = self._subscription, None

@@ -351,13 +351,14 @@ def deletions(spans: Collection[Span]) -> bytes:
 
 class Parts(NamedTuple):
     """What is in an update. ``structs``: all of them, but for those that are known to be gone, which are in ``gone``; ``deleted``:
-    what it deletes; ``nodes``: those of it that are elements and texts; ``words``: those that are words, and what they are.
-    ``kept``: the update without what it deletes."""
+    what it deletes; ``nodes``: those of it that are elements and texts, ``beside`` what these were put in next to, by client and
+    clock; ``words``: those that are words, and what they are. ``kept``: the update without what it deletes."""
 
     structs: tuple[Span, ...]
     gone: tuple[Span, ...]
     deleted: tuple[Span, ...]
     nodes: tuple[Span, ...]
+    beside: tuple[tuple[int, int], ...]
     words: tuple[tuple[Span, str], ...]
     kept: bytes
 
@@ -367,6 +368,7 @@ def parts_of(update: bytes) -> Parts:
     structs: list[Span] = []
     gone: list[Span] = []
     nodes: list[Span] = []
+    beside: list[tuple[int, int]] = []
     words: list[tuple[Span, str]] = []
     end = 1  # behind the count of those whose structs there are: none
     for one in _skim(update):
@@ -376,6 +378,8 @@ def parts_of(update: bytes) -> Parts:
         (gone if one.kind in (_GC, _DELETED) else structs).append(span)
         if one.kind == _TYPE:
             nodes.append(span)
+            if one.above and one.above[2] == 0:
+                beside.append(one.above[:2])
         elif one.kind == _STRING:
             words.append((span, _Reader(update, one.content).string(None)))
     reader = _Reader(update, end)
@@ -385,7 +389,8 @@ def parts_of(update: bytes) -> Parts:
         for client in (reader.number(),)
         for _ in range(reader.number())
     ]
-    return Parts(tuple(structs), tuple(gone), tuple(deleted), tuple(nodes), tuple(words), update[:end] + b"\x00")
+    kept = update[:end] + b"\x00"
+    return Parts(tuple(structs), tuple(gone), tuple(deleted), tuple(nodes), tuple(beside), tuple(words), kept)
 
 
 def without_words(update: bytes, spans: Collection[Span]) -> bytes:

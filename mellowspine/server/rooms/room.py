@@ -111,6 +111,8 @@ class Room:
         """The blocks before the first edit, until the second thread has been given them."""
         self._looked = False
         """Whether the blocks have been read before that."""
+        self._given_back = False
+        """Whether it has been looked whether words are kept for what is in the text."""
         self.derived: Derived | None = None
         """From here on the second thread's own."""
         self._level = False
@@ -316,6 +318,9 @@ class Room:
             self._found(saving=False)
             return
         self._found(saving=True)
+        if self.text.kept_changed:
+            self.text.kept_changed = False
+            self._second.soon(self._renew)
         if stored:
             first = stored[0].sender
             alone = first if all(one.sender is first for one in stored) else None
@@ -343,6 +348,11 @@ class Room:
             self._store()
             blocks, more, *_ = mirror.read()
             touched = more | touched
+        if self.text.give_back(blocks, {*touched} if self._given_back else None):
+            self._store()
+            blocks, more, *_ = mirror.read()
+            touched = more | touched
+        self._given_back = True
         renamed, self._renamed = self._renamed, {}
         return Read(blocks, touched, self.text.writer, renamed)
 

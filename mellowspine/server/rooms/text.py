@@ -8,8 +8,8 @@ what a newcomer is given, and what structure and pages are made from.
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable, Collection, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Collection, Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import timedelta
 from time import monotonic
 from typing import Any, TypeVar
@@ -20,23 +20,52 @@ from django.utils import timezone
 from pycrdt import Decoder, Doc, TransactionEvent, XmlElement, XmlFragment, get_update, merge_updates
 
 from mellowspine.core.report.blocks import Block
-from mellowspine.core.report.elements import MARKS, SHAPES, unique_attributes
+from mellowspine.core.report.elements import MARKS, SHAPES, ids_of, unique_attributes
 from mellowspine.server.shelf.models import Report
+from mellowspine.server.shelf.reports import styles_of
 
-from .carrying import A_FEW, Ghost, find_blocks, gone_already, gone_beyond, joined, lost_words, merge_into, write_into
-from .document import MANY, SCHEMA, Watch, blocks_in, copy_of, fill, leave_out_what_is_foreign, new_id, text_of
+from .carrying import (
+    A_FEW,
+    By,
+    Ghost,
+    Spans,
+    complete,
+    find_blocks,
+    gone_already,
+    gone_beyond,
+    joined,
+    lost_words,
+    merge_into,
+    whole,
+    write_into,
+)
+from .document import (
+    MANY,
+    SCHEMA,
+    Watch,
+    blocks_in,
+    copy_of,
+    fill,
+    leave_out_what_is_foreign,
+    new_id,
+    put_block,
+    read_block,
+    text_of,
+)
 from .gate import (
     NESTING_SEEN,
     Gate,
     Malformed,
     Passed,
+    Span,
     deletions,
     formats_elsewhere,
     parts_of,
     without_what_ends_readers,
 )
+from .kept import TakenOut, ghost_of, paragraph_of, written_of
 from .mirror import Mirror
-from .models import Update
+from .models import KeptWords, Update
 
 log = logging.getLogger(__name__)
 
@@ -83,6 +112,12 @@ class Waiting:
     """In how many places of the text it changes something, at most."""
     removes: bool = False
     """Whether it takes out more than words."""
+    kept: tuple[KeptWords, ...] = ()
+    """What of it found no place, to be stored with it."""
+
+    @property
+    def by(self) -> By:
+        return By(self.person.pk if self.person else None, timezone.now())
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,6 +151,15 @@ class Text:
         self._ghost_asked = 0.0
         self._ghost_lacks: list[Waiting] = []
         """What it has not taken in yet: no key waits for it."""
+        self._taken_out: Spans | None = None
+        """All that was taken out of the text with blocks; read when it is first needed."""
+        self._kept: set[str] | None = None
+        """Blocks that are gone and for which words are kept, and blocks behind which such a paragraph was begun; read when
+        they are first needed."""
+        self._settled: list[int] = []
+        """Rows that are settled with what waits for the disk."""
+        self.kept_changed = False
+        """Whether words have come to be kept, or are no longer; until somebody has seen it."""
         self._read()
 
     def _read(self) -> None:
@@ -234,7 +278,9 @@ class Text:
             removes = self._watch.removed
             whole = new == [update]
             holds = whole or self.holds(update)
-            carried = None if whole or not holds else self._carry(update, new, removes)
+            by = By(person.pk if person else None, timezone.now())
+            carried, kept = (None, []) if whole or not holds else self._carry(update, new, removes, by)
+            came = self._ids_beside_what_is_gone(update) if holds and passed.elements else set()
             # Whether formatting stands in a text is seen by what it follows from, which the library does not tell.
             if unsure and self._watch.built and (formats := formats_elsewhere([self.arrived.get_update()])):
                 raise _FormatsElsewhere(formats)
@@ -248,6 +294,8 @@ class Text:
                 made += changes
                 if left:
                     raise Malformed(left)
+            # Only now: what is taken out may not be looked at any more.
+            brought = self._bring_strays(update, removes, by, came, kept) if came else []
             self._watch.forget()
             if holds:
                 self._forget_what_holds()
@@ -265,7 +313,9 @@ class Text:
         if carried is not None:
             new, made = [update], [*made, *carried]  # words that stand nowhere are in the log as they came
         self._wait([Waiting(data, person, sender, passed.places, removes) for data in new])
+        self._wait([Waiting(data, None, removes=True) for data in brought])
         self._wait([Waiting(data, None, removes=bool(faults)) for data in made])
+        self._keep(kept)
         if faults:
             self.left_out = LeftOut(tuple(faults), merge_updates(deletions(passed.gone), *made))
         return holds
@@ -273,15 +323,20 @@ class Text:
     def _wait(self, updates: Sequence[Waiting]) -> None:
         """Has updates that have arrived wait for the disk."""
         self.waiting.extend(updates)
+        if any(one.removes for one in updates):
+            self._taken_out = None
         if self._ghost is None:
             return
         self._ghost_lacks.extend(updates)
         if len(self._ghost_lacks) > COMPACT_AFTER or monotonic() - self._ghost_asked > GHOST_FOR:
             self._ghost, self._ghost_lacks = None, []
 
-    def _carry(self, update: bytes, new: Sequence[bytes], removes: bool) -> list[bytes] | None:
+    def _carry(
+        self, update: bytes, new: Sequence[bytes], removes: bool, by: By
+    ) -> tuple[list[bytes] | None, list[KeptWords]]:
         """Does to the blocks that are there what an update does to those that somebody moved away, and what went with those that
-        it moves away itself. Returns the updates that others need for it; None if there is nothing of the kind in it.
+        it moves away itself. Returns the updates that others need for it, None if there is nothing of the kind in it; and rows
+        for words whose blocks are not there.
 
         Whatever goes wrong with it: what the update itself changes is stored all the same.
         """
@@ -290,10 +345,11 @@ class Text:
             lost, beyond = lost_words(parts, news), gone_beyond(parts, news)
             stale = gone_already(parts, news)
             if not (lost or beyond or (stale and not removes and len(parts.structs) + len(parts.deleted) <= A_FEW)):
-                return None
+                return None, []
             ghost = self._ghost_now()
-            written = ghost.take_away(beyond) if beyond else []
-            written += ghost.write(update, removes, lost, stale) if lost or stale else []
+            went = ghost.take_away(beyond) if beyond else []
+            wrote = ghost.write(update, removes, lost, stale, by) if lost or stale else []
+            written = [*went, *wrote]
             there = find_blocks(text_of(self.arrived), (one.block for one in written))
 
             def write() -> None:
@@ -301,25 +357,147 @@ class Text:
                     if one.block in there:
                         write_into(there[one.block], one)
 
-            return self._change(write)[1]
+            made = self._change(write)[1]
+            homeless = [one for one in written if one.block not in there and one.text.strip()]
+            if not homeless:
+                return made, []
+            ghost.take(update, removes, by)
+            gone = self._gone(ghost)
+            elements = find_blocks(ghost.text, (one.block for one in homeless))
+            writer = self._writer_of(beyond) if went else None
+            return made, [
+                gone.keep(one, elements[one.block], writer if one in went else by.person)
+                for one in homeless
+                if one.block in elements
+            ]
         except Exception:
             log.exception(
                 "What was written in blocks that are moved could not be carried along in report %s", self._report.key
             )
             self._ghost = None
+            return [], []
+
+    def _writer_of(self, spans: Sequence[Span]) -> int | None:
+        """Who wrote what is in these, by number: the last of them."""
+        wanted = Spans(spans)
+        for one in reversed(self.waiting):
+            if wanted.inside(parts_of(one.data).structs):
+                return one.person.pk if one.person else None
+        rows = Update.objects.filter(report=self._report).order_by("-pk").values_list("data", "person_id")
+        return next((person for data, person in rows if wanted.inside(parts_of(bytes(data)).structs)), None)
+
+    def _gone(self, ghost: Ghost) -> TakenOut:
+        return TakenOut(ghost, styles_of(self._report).levels)
+
+    def _ids_beside_what_is_gone(self, update: bytes) -> set[str]:
+        """The blocks that came with an update, if any was put in next to what somebody else has taken out."""
+        if self._taken_out is None:
+            rows = Update.objects.filter(report=self._report, removes=True).values_list("data", flat=True)
+            waiting = (one.data for one in self.waiting if one.removes)
+            self._taken_out = Spans(span for data in (*map(bytes, rows), *waiting) for span in parts_of(data).deleted)
+        if not self._taken_out.holds_any(parts_of(update).beside):
+            return set()
+        return {str(one.attributes.get("id") or "") for one in self._watch.came if isinstance(one, XmlElement)}
+
+    def _bring_strays(self, update: bytes, removes: bool, by: By, came: set[str], kept: list[KeptWords]) -> list[bytes]:
+        """Paragraphs that were begun behind a block that is not there any more go where that is now, up to the next heading; or, if
+        it is gone, are taken out and kept. Returns the updates that others need for it; ``kept`` takes the rows. ``came``: the
+        blocks that came with the update.
+
+        Whatever goes wrong with it: they are in the text where they came to stand.
+        """
+        try:
+            ghost = self._ghost_now()
+            ghost.take(update, removes, by)
+            gone = self._gone(ghost)
+            stood = [one.id for one in gone.blocks]
+            text = text_of(self.arrived)
+            children = [one for one in text.children if isinstance(one, XmlElement)]
+            ids = [str(one.attributes.get("id") or "") for one in children]
+            there = {*ids}
+            follows: dict[str, str] = {}
+            """By stray the block behind which it was begun."""
+            for at, (id, element) in enumerate(zip(ids, children, strict=True)):
+                level = gone.levels.get(str(element.attributes.get("style") or ""))
+                if id not in came or level is not None or element.tag != "paragraph" or stood.count(id) != 1:
+                    continue
+                before, was = ids[at - 1] if at else "", stood.index(id)
+                begun = stood[was - 1] if was else ""
+                if begun != before or before in follows:
+                    follows[id] = begun
+            if not follows:
+                return []
+            homeless = [id for id in follows if _origin(follows, id) not in there]
+
+            def bring() -> None:
+                for id, after in follows.items():
+                    at = next(index for index, one in enumerate(_ids(text)) if one == id)
+                    element = text.children[at]
+                    assert isinstance(element, XmlElement)
+                    block = read_block(element, 0)
+                    if id in homeless and whole(element).text.strip():
+                        kept.append(gone.keep(whole(element), element, by.person, _origin(follows, id)))
+                    del text.children[at]
+                    if id not in homeless:
+                        put_block(text, block, _ids(text).index(after) + 1)
+
+            return self._change(bring)[1]
+        except Exception:
+            log.exception(
+                "What was begun in blocks that are moved could not be brought along in report %s", self._report.key
+            )
+            self._ghost = None
             return []
+
+    def _keep(self, rows: list[KeptWords]) -> None:
+        """Has rows be stored with what was taken in last."""
+        if rows:
+            for one in rows:
+                one.report = self._report
+            self.waiting[-1] = replace(self.waiting[-1], kept=(*self.waiting[-1].kept, *rows))
+
+    def give_back(self, blocks: Sequence[Block], touched: Collection[str] | None = None) -> bool:
+        """Puts words that are kept for blocks that have come back into these; whether there were any, which are settled now.
+
+        ``touched``: the blocks that changed; None if any may have.
+        """
+        if self._kept is None:
+            self._kept = {
+                id
+                for row in KeptWords.objects.filter(report=self._report, settled_at=None)
+                for id in (row.block, row.after)
+            }
+        if not self._kept:
+            return False
+        here = {id for block in blocks if touched is None or block.id in touched for id in ids_of(block)} & self._kept
+        if not here:
+            return False
+        rows = [*KeptWords.objects.filter(report=self._report, settled_at=None)]
+        settled: list[int] = []
+
+        def put(text: XmlFragment) -> None:
+            for row in rows:
+                written = written_of(row)
+                if found := find_blocks(text, [row.block]):
+                    complete(found[row.block], written)
+                elif row.after and row.after in (ids := _ids(text)):
+                    put_block(text, paragraph_of(row, row.block, row.style), ids.index(row.after) + 1)
+                else:
+                    continue
+                settled.append(row.pk)
+
+        self.change(put, len(rows))
+        self._settled = [*self._settled, *settled]
+        return bool(settled)
 
     def _ghost_now(self) -> Ghost:
         """The text without anything ever taken out of it but words; kept for a while."""
         self._ghost_asked = monotonic()
-        taken = [(one.data, one.removes) for one in self._ghost_lacks]
+        lacking = self._ghost_lacks
         if self._ghost is None:
-            rows = Update.objects.filter(report=self._report).values_list("data", "removes")
-            taken = [(bytes(data), removes) for data, removes in rows]
-            taken += [(one.data, one.removes) for one in self.waiting]
-            self._ghost = Ghost()
-        for data, removes in taken:
-            self._ghost.take(data, removes)
+            self._ghost, lacking = ghost_of(self._report), self.waiting
+        for one in lacking:
+            self._ghost.take(one.data, one.removes, one.by)
         self._ghost_lacks = []
         return self._ghost
 
@@ -375,14 +553,18 @@ class Text:
 
         Raises django.db.DatabaseError if the disk does not take it; then all of it goes on waiting.
         """
-        if not self.waiting:
+        if not self.waiting and not self._settled:
             return []
         with transaction.atomic():
             Update.objects.bulk_create(
                 Update(report=self._report, person=one.person, data=one.data, removes=one.removes)
                 for one in self.waiting
             )
+            KeptWords.objects.bulk_create(row for one in self.waiting for row in one.kept)
+            KeptWords.objects.filter(pk__in=self._settled).update(settled_at=timezone.now())
         stored, self.waiting = self.waiting, []
+        if self._settled or any(one.kept for one in stored):
+            self._settled, self._kept, self.kept_changed = [], None, True
         self._logged += len(stored)
         try:
             for one in stored:
@@ -511,6 +693,17 @@ def _clocks(state: bytes) -> dict[int, int]:
     """A state vector as a mapping from client to the end of what is known of it."""
     reader = Decoder(state)
     return {reader.read_var_uint(): reader.read_var_uint() for _ in range(reader.read_var_uint())}
+
+
+def _ids(text: XmlFragment) -> list[str]:
+    return [str(one.attributes.get("id") or "") if isinstance(one, XmlElement) else "" for one in text.children]
+
+
+def _origin(follows: Mapping[str, str], id: str) -> str:
+    """The block behind which a stray was begun, or the first of those in a row."""
+    while id in follows:
+        id = follows[id]
+    return id
 
 
 def _name_anew(block: XmlElement, renamed: dict[str, str]) -> None:

@@ -1,6 +1,7 @@
 """Kinds of finding, one module each (two where they look at the same), in the order in which they are shown."""
 
 from . import (  # noqa: I001 -- the order is theirs
+    kept_words,
     made_by_hand,
     leftovers,
     unlike_its_level,
@@ -24,6 +25,7 @@ __all__ = [
     "empty_heading",
     "filing",
     "foot_of_page",
+    "kept_words",
     "leftovers",
     "links",
     "listed_title",

@@ -8,6 +8,7 @@ from typing import NamedTuple
 import mellowspine.core.checkup.kinds  # noqa: F401  (makes the kinds of finding known)
 from mellowspine.core.checkup.findings import CHECKS, Checked, Finding, State, check
 
+from ..kept import Kept
 from .round import Follower, Of, Round, SetAside
 from .shown import ListOf, MapOf
 
@@ -24,7 +25,8 @@ _CHECKS = {one.kind: CheckShown(one.name, one.why, one.label) for one in CHECKS.
 
 
 def _checked(now: Round, before: Of | None) -> Checked:
-    state = State(now.given.report, now["outline"], now["pages"], now["found"], now.given.causes.removed)
+    kept = tuple((one.id, one.text) for one in now.given.kept)
+    state = State(now.given.report, now["outline"], now["pages"], now["found"], now.given.causes.removed, kept)
     return check(state, before and before.value)
 
 
@@ -39,6 +41,11 @@ def _checks(now: Round, before: Of | None) -> Mapping[str, CheckShown]:
     return _CHECKS
 
 
+def _kept(now: Round, before: Of | None) -> Sequence[Kept]:
+    """Words that were written in what another had taken out, and wait for somebody to deal with them."""
+    return now.given.kept
+
+
 def _set_aside(now: Round, before: Of | None) -> dict[str, SetAside]:
     """By id of the finding."""
     aside = now.given.set_aside
@@ -49,5 +56,6 @@ FOLLOWERS = (
     Follower("checked", _checked),
     Follower("findings", _findings, ListOf(Finding)),
     Follower("checks", _checks, MapOf(CheckShown)),
+    Follower("kept", _kept, ListOf(Kept)),
     Follower("set_aside", _set_aside, MapOf(SetAside)),
 )

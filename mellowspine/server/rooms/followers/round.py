@@ -17,6 +17,7 @@ from mellowspine.core.report.report import Report
 from mellowspine.core.structure.rules import LookRule
 
 from ..causes import Causes
+from ..kept import Kept
 from .shown import Part
 
 log = logging.getLogger(__name__)
@@ -62,6 +63,8 @@ class Given:
     """Rules of the authors' own for what is to be marked."""
     set_aside: Mapping[str, SetAside] = field(default_factory=dict)
     """Findings that are to stay, by id."""
+    kept: tuple[Kept, ...] = ()
+    """Words that were written in what another had taken out."""
 
 
 class Failed(Exception):
