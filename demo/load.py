@@ -10,6 +10,7 @@ from typing import Any
 
 from django.contrib.auth.models import Group, User
 from django.db import transaction
+from django.utils import timezone
 from pycrdt import Doc, XmlText
 
 from demo.handbook import handbook
@@ -69,6 +70,8 @@ def load(say: Callable[[str], None]) -> None:
                     Membership.objects.update_or_create(report=report, person=people[name], defaults={"role": role})
                 IssuedTable.objects.filter(report=report).update(issued_by=people["ines"], issued_at=report.made_at)
             with rooms.room(report.key) as room:
+                # They were all here when the contents were made, and have not been since.
+                Membership.objects.filter(report=report).update(here_at=timezone.now(), left_at=timezone.now())
                 if title == QUILLMERE:
                     _co_authors_change_it(report, room, people)
                 room.call(room.settled).result()

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from typing import Any
 
 from django.contrib.auth.models import User
-from hypothesis import given, settings
+from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.django import TransactionTestCase as HypothesisCase
 from pycrdt import Doc, XmlFragment, XmlText, merge_updates
@@ -388,6 +388,35 @@ class Kept(TextCase):
                 )  # fmt: skip
                 self.assertEqual(self.kept(), [])
 
+    def test_who_comes_back_and_names_all_that_is_gone_takes_nothing_out(self) -> None:
+        """A browser that comes back sends what the server lacks, and names whatever it knows to be gone, words that came too late
+        for a block among them."""
+        for moves in (True, False):
+            with self.subTest(moves=moves):
+                self.report = self.make(START)
+                self.text = Text(self.report)
+                mover, writer = self.authors(2)
+                if moves:
+                    mover.move(2, 4, 6)
+                else:
+                    self.remove(mover, 2, 4)
+                writer.write(3, 5, "and a half ")
+                self.send_as(self.ines, mover)
+                self.send_as(self.tobias, writer)
+                # After a restart as well.
+                for _ in range(2):
+                    mover.hear(self.text)
+                    self.text.take(mover.document.get_update(self.text.document.get_state()), self.ines)
+                    self.text.store()
+                    self.settle()
+                    self.text.close()
+                    self.text = Text(self.report)
+                if not moves:
+                    self.put_back(mover)
+                    mover.unsent = [mover.document.get_update(self.text.document.get_state())]
+                    self.send_as(self.ines, mover)
+                self.assertIn("Four and a half five six.", self.reads())
+
     def test_a_section_begun_behind_one_that_is_gone_stands_where_that_was(self) -> None:
         mover, writer = self.authors(2)
         self.remove(mover, 2, 4)
@@ -523,7 +552,7 @@ class Interleaved(HypothesisCase, ServerCase):
         self.assertLessEqual((found - count).total(), erased.total(), _said(text))
         text.close()
 
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80, deadline=None, phases=[Phase.generate])
     @given(st.data())
     def test_every_word_is_in_the_text_or_kept(self, data) -> None:
         """Blocks are taken out as well, and paragraphs begun. What somebody takes out that they know of is gone."""
@@ -541,7 +570,9 @@ class Interleaved(HypothesisCase, ServerCase):
             one = data.draw(st.sampled_from(authors))
             blocks = one.blocks()
             match data.draw(
-                st.sampled_from(["write", "write", "begin", "move", "remove", "back", "send", "send", "hear"])
+                st.sampled_from(
+                    ["write", "write", "begin", "move", "remove", "back", "send", "send", "come back", "hear"]
+                )
             ):
                 case "write" if blocks:
                     one.write(data.draw(st.integers(0, len(blocks) - 1)), data.draw(st.integers(0, 8)), new())
@@ -567,6 +598,9 @@ class Interleaved(HypothesisCase, ServerCase):
                             for at, block in enumerate(back, ids.index(after) + 1 if after else 0):
                                 one.do(lambda text, block=block, at=at: put_block(text, block, at))
                             ids = [block.id for block in one.blocks()]
+                case "come back":
+                    one.unsent = [one.document.get_update(text.document.get_state())]
+                    _send(text, one, False)
                 case "send":
                     _send(text, one, data.draw(st.booleans()))
                 case "hear" if not one.unsent:

@@ -155,22 +155,38 @@ def _shared(one: Happened) -> tuple[tuple[Kind, ...], int]:
 
 def sentence(one: Happened) -> str:
     """What happened to a section, for people to read."""
-    side = one.now or one.then
-    assert side is not None
     *first, last = [_PHRASES[kind](one) for kind in one.kinds]
     said = f"{', '.join(first)} and {last}" if first else last
-    under = f", with {_counted(one.under, 'section')} under it" if one.under else ""
-    return f"“{side.text}” {said}{under}."
+    return f"“{_side(one).text}” {said}{_under(one)}."
+
+
+def sentences(one: Happened, who: Mapping[Kind, str]) -> str:
+    """The same with who did it, as far as that is known: a sentence for each kind."""
+    found: list[str] = []
+    for kind in one.kinds:
+        name = "it" if found else f"“{_side(one).text}”"
+        said = f"{who[kind]} {_DEEDS[kind](one, name)}" if who.get(kind) else f"{name} {_PHRASES[kind](one)}"
+        found.append(f"{said[0].upper()}{said[1:]}{'' if found else _under(one)}.")
+    return " ".join(found)
+
+
+def _side(one: Happened) -> Side:
+    side = one.now or one.then
+    assert side is not None
+    return side
+
+
+def _under(one: Happened) -> str:
+    return f", with {_counted(one.under, 'section')} under it" if one.under else ""
 
 
 def _place(side: Side | None) -> str:
     return f"“{side.under}”" if side and side.under else "the top level"
 
 
-def _moved(one: Happened) -> str:
-    if _place(one.then) == _place(one.now):
-        return "was moved"
-    return f"was moved from {_place(one.then)} to {_place(one.now)}"
+def _from_to(one: Happened) -> str:
+    then, now = _place(one.then), _place(one.now)
+    return "" if then == now else f" from {then} to {now}"
 
 
 def _renumbered(one: Happened) -> str:
@@ -180,9 +196,24 @@ def _renumbered(one: Happened) -> str:
     return f"was {then} and is {now}"
 
 
+def _called(one: Happened) -> str:
+    return f"“{one.then.text}”" if one.then else ""
+
+
+def _levels(one: Happened) -> str:
+    return f"from level {one.then.level} to {one.now.level}" if one.then and one.now else ""
+
+
 def _written(one: Happened) -> str:
     counts = [(one.written, "more"), (one.taken, "less")]
     return "has " + " and ".join(f"{_counted(count, 'word')} {what}" for count, what in counts if count)
+
+
+def _wrote(one: Happened, name: str) -> str:
+    if not one.written:
+        return f"took {_counted(one.taken, 'word')} out of {name}"
+    took = f" and took {_counted(one.taken, 'word')} out" if one.taken else ""
+    return f"wrote {_counted(one.written, 'word')} in {name}{took}"
 
 
 def _counted(count: int, one: str) -> str:
@@ -192,9 +223,19 @@ def _counted(count: int, one: str) -> str:
 _PHRASES: Mapping[Kind, Callable[[Happened], str]] = {
     "added": lambda one: f"was added to {_place(one.now)}",
     "removed": lambda one: f"was removed from {_place(one.then)}",
-    "renamed": lambda one: f"was called “{one.then.text}”" if one.then else "",
-    "moved": _moved,
-    "level": lambda one: f"went from level {one.then.level} to {one.now.level}" if one.then and one.now else "",
+    "renamed": lambda one: f"was called {_called(one)}",
+    "moved": lambda one: f"was moved{_from_to(one)}",
+    "level": lambda one: f"went {_levels(one)}",
     "renumbered": _renumbered,
     "written": _written,
+}
+
+_DEEDS: Mapping[Kind, Callable[[Happened, str], str]] = {
+    "added": lambda one, name: f"added {name} to {_place(one.now)}",
+    "removed": lambda one, name: f"removed {name} from {_place(one.then)}",
+    "renamed": lambda one, name: f"renamed {name}, which was {_called(one)}",
+    "moved": lambda one, name: f"moved {name}{_from_to(one)}",
+    "level": lambda one, name: f"took {name} {_levels(one)}",
+    "renumbered": lambda one, name: f"renumbered {name}",
+    "written": _wrote,
 }

@@ -21,6 +21,7 @@ from . import (
     checkup,
     clipboard,
     files,
+    happened,
     looks,
     reports,
     rooms,
@@ -71,6 +72,7 @@ for part in (
     clipboard,
     searching,
     sections,
+    happened,
 ):
     api.add_router("", part.router)
 

@@ -164,11 +164,15 @@ class Ghost:
         """All words that have been taken out."""
         self.removals: list[Removal] = []
         """What has been taken out and is here still, as it was taken out at once."""
+        self._orphans: list[Span] = []
+        """Words that came to stand nowhere in the text, since what they were meant for was gone."""
         self._nodes: dict[int, set[int]] = {}
         """Elements and texts, by client."""
 
-    def take(self, update: bytes, removes: bool, by: By = NOBODY) -> None:
-        """Takes an update in. ``removes``: whether it takes out more than words, which it does not do here."""
+    def take(self, update: bytes, removes: bool, by: By = NOBODY, lost: Iterable[Span] = ()) -> None:
+        """Takes an update in. ``removes``: whether it takes out more than words, which it does not do here; ``lost``: which of its
+        words came to stand nowhere."""
+        self._orphans.extend(lost)
         parts = parts_of(update)
         self._note_nodes(parts)
         self._document.apply_update(parts.kept)
@@ -177,14 +181,15 @@ class Ghost:
     def _words_gone(self, parts: Parts, removes: bool, by: By) -> list[Span]:
         """The words that an update deletes, but for what is known to be gone; notes what that is.
 
-        Who comes back names all that they know to be gone, and so blocks that were taken out: these are named whole. Where more
-        than words is named besides, it is a removal of its own, even if somebody else was quicker.
+        Who comes back names all that they know to be gone, and so blocks that were taken out: these are named whole, and with them
+        what came to stand in them too late. Where more than words is named besides, it is a removal of its own, even if somebody
+        else was quicker.
         """
         if not parts.deleted:
             return []
         named = Spans(parts.deleted)
-        whole = (span for one in self.removals if all(map(named.covers, one.spans)) for span in one.spans)
-        rest = Spans([*self._known, *whole]).outside(parts.deleted)
+        whole = [span for one in self.removals if all(map(named.covers, one.spans)) for span in one.spans]
+        rest = Spans([*self._known, *whole, *(self._orphans if whole else ())]).outside(parts.deleted)
         if removes or any(map(self._holds_nodes, rest)):
             if rest:
                 self.removals.append(Removal(tuple(rest), by))
@@ -213,8 +218,9 @@ class Ghost:
         if landed:
             # Seen in a ghost of its own, in which all that came to stand somewhere is as if it had been deleted.
             found = self._twin().write(without_words(update, landed), removes, lost, stale)
-            self.take(update, removes, by)
+            self.take(update, removes, by, lost)
             return found
+        self._orphans.extend(lost)
         written: dict[XmlElement, tuple[_Layout, list[_Stretch]]] = {}
         # What is put in first, and then what is taken out: in between, both can be seen.
         self._note_nodes(parts)
@@ -240,6 +246,7 @@ class Ghost:
         made = Ghost()
         made._document.apply_update(self._document.get_update())
         made._known, made.removals = [*self._known], [*self.removals]
+        made._orphans = [*self._orphans]
         made._nodes = {client: {*clocks} for client, clocks in self._nodes.items()}
         return made
 

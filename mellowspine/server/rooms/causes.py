@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from datetime import datetime, timedelta
 from typing import NamedTuple, Protocol
 
 from django.contrib.auth.models import User
@@ -16,6 +17,8 @@ from mellowspine.core.tables.index import term_id
 from mellowspine.server.accounts.people import shown_name
 from mellowspine.server.shelf.models import HeadingChange, Report
 
+from .models import Touch
+
 _KEPT: dict[Kind, str] = {
     "new": "added",
     "gone": "removed",
@@ -24,6 +27,8 @@ _KEPT: dict[Kind, str] = {
     "level": "level",
 }
 """Kinds of difference that somebody made by hand, and the name under which each is stored."""
+
+A_MINUTE = timedelta(minutes=1)
 
 
 class Cause(NamedTuple):
@@ -42,6 +47,8 @@ class Causes:
         """With the words that it had."""
         self._unstored: dict[tuple[str, str], HeadingChange] = {}
         """What the disk has not taken yet; it goes with the next that is noted."""
+        self._touches: dict[tuple[str, int], datetime] = {}
+        """When who wrote in which block, as far as this room has noted it."""
         for change in HeadingChange.objects.filter(report=report).select_related("person"):
             self._store(change)
 
@@ -62,10 +69,33 @@ class Causes:
             return ""
         return f"“{one[1]}”, which {one[0].who or 'somebody'} removed"
 
+    def note_touched(self, touched: Mapping[str, User]) -> None:
+        """Keeps who wrote in which blocks; one block and person at most once a minute."""
+        now = timezone.now()
+        new = {
+            (block[:80], person.pk): now
+            for block, person in touched.items()
+            if (known := self._touches.get((block[:80], person.pk))) is None or now - known > A_MINUTE
+        }
+        if new:
+            Touch.objects.bulk_create(
+                (Touch(report=self._report, block=block, person_id=person, at=now) for block, person in new),
+                update_conflicts=True,
+                unique_fields=["report", "block", "person"],
+                update_fields=["at"],
+                batch_size=2000,
+            )
+            self._touches |= new
+
     def note(
-        self, before: Sequence[Named], now: Sequence[Named], touched: Mapping[str, User], last: User | None
+        self,
+        before: Sequence[Named],
+        now: Sequence[Named],
+        touched: Mapping[str, User],
+        last: User | None,
+        are_headings: bool = True,
     ) -> None:
-        """Keeps what edits did to headings and other places: each put down to whoever ``touched`` it, or else to who wrote
+        """Keeps what edits did to headings or other places: each put down to whoever ``touched`` it, or else to who wrote
         ``last``."""
         change = diff(before, now, _same_words)
         if not change and not self._unstored:
@@ -75,7 +105,7 @@ class Causes:
         rows = [
             HeadingChange(report=self._report, heading=difference.line.source, kind=_KEPT[kind],
                           person=touched.get(difference.line.source, last),
-                          at=at, text=(difference.issued or difference.line).text[:300])
+                          at=at, text=(difference.issued or difference.line).text[:300], is_heading=are_headings)
             for difference in behind([_line(h) for h in old], [_line(h) for h in new])
             for kind in difference.kinds
         ]  # fmt: skip
@@ -86,7 +116,7 @@ class Causes:
             self._unstored.values(),
             update_conflicts=True,
             unique_fields=["report", "heading", "kind"],
-            update_fields=["person", "at", "text"],
+            update_fields=["person", "at", "text", "is_heading"],
         )
         self._unstored = {}
 

@@ -150,7 +150,10 @@ class Derived:
                     self._causes.note(before.value, headings, touched, last)
             if noted and noted.value is not now["noted"]:
                 with following_writes():
-                    self._causes.note(things(noted.value), things(now["noted"]), touched, last)
+                    self._causes.note(things(noted.value), things(now["noted"]), touched, last, are_headings=False)
+        if touched:
+            with following_writes():
+                self._causes.note_touched(touched)
         now.finish()
         self._known = self.view = now.known
         if now.broken:

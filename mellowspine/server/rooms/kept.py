@@ -26,10 +26,9 @@ from .models import KeptWords, Update
 def ghost_of(report: Report) -> Ghost:
     """The ghost of a text as it is on disk."""
     ghost = Ghost()
-    for data, removes, person, at in Update.objects.filter(report=report).values_list(
-        "data", "removes", "person_id", "at"
-    ):
-        ghost.take(bytes(data), removes, By(person, at))
+    rows = Update.objects.filter(report=report).values_list("data", "removes", "person_id", "at", "lost")
+    for data, removes, person, at, lost in rows:
+        ghost.take(bytes(data), removes, By(person, at), [(client, clock, length) for client, clock, length in lost])
     return ghost
 
 
@@ -69,6 +68,11 @@ class TakenOut:
             return self.places[id]
         holds = (index for index, one in enumerate(self.blocks) if id in one.ids)
         return max(holds, key=lambda index: self.blocks[index].removal or 0, default=-1)
+
+    def outer(self, id: str) -> str:
+        """The block of the text that a block stood in, or it itself."""
+        place = self._place(id)
+        return self.blocks[place].id if place >= 0 else id
 
     def by(self, id: str) -> By:
         """Who took a block out. What the room itself did is put down to whoever took out what stood in front of it."""

@@ -20,6 +20,8 @@ log = logging.getLogger(__name__)
 PICTURES, TABLES, CHANGES = timedelta(days=30), timedelta(days=90), timedelta(days=90)
 """How long pictures and tables are kept that are no longer in the text: undo, or whoever wrote without a connection, may bring
 them back; and what was done to headings that are gone, which explains why something is missing."""
+KEPT = timedelta(days=30)
+"""How long kept words can be taken up again that somebody has dealt with."""
 UNFINISHED = timedelta(days=1)
 """How long a report is kept that is on nobody's shelf, or a picture of which not all is there: making it was ended halfway."""
 
@@ -49,6 +51,8 @@ def sweep_report(report: Report, blocks: Sequence[Block], tables: Collection[str
     report.tables.filter(key__in=_ended(report.tables.all(), "key", tables, now - TABLES)).delete()
     old = HeadingChange.objects.filter(report=report, at__lt=now - CHANGES).values_list("pk", "heading")
     gone = [pk for pk, heading in old if heading not in known]
+    report.touches.filter(at__lt=now - CHANGES).delete()
+    report.kept_words.filter(settled_at__lt=now - KEPT).delete()
     for first in range(0, len(gone), 500):
         HeadingChange.objects.filter(pk__in=gone[first : first + 500]).delete()
 

@@ -58,6 +58,7 @@ def make_report(imported: Imported, owner: User, text: Sequence[bytes] | None = 
         for key, issued in made.tables.items()
     )
     for data in text:
-        Update.objects.create(report=report, person=owner, data=data)
+        # All of one moment: nothing happened in a report before it was made.
+        Update.objects.create(report=report, person=owner, data=data, at=report.made_at)
     Membership.objects.create(report=report, person=owner, role=Role.OWNER)
     return report

@@ -16,9 +16,23 @@ class Update(models.Model):
     data = models.BinaryField()
     removes = models.BooleanField(default=False)
     """Whether it takes out blocks, rows or cells, see ``carrying.py``."""
+    lost = models.JSONField(default=list)
+    """Which of its words came to stand nowhere: client, clock and length of each."""
 
     class Meta:
         ordering = ["pk"]
+
+
+class Touch(models.Model):
+    """Who wrote in which block, and when last, to within a minute: says whose words a section has."""
+
+    report = models.ForeignKey("shelf.Report", models.CASCADE, related_name="touches")
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
+    block = models.CharField(max_length=80)
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["report", "block", "person"], name="one_touch_a_person")]
 
 
 class KeptWords(models.Model):

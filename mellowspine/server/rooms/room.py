@@ -31,9 +31,10 @@ from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.tables.changing import Now
 from mellowspine.server.shelf.models import Report
 from mellowspine.server.shelf.reports import writers_of
+from mellowspine.server.shelf.visits import note_here
 
 from .awareness import AwarenessState
-from .derived import Derived, NotComputed
+from .derived import Derived, NotComputed, following_writes
 from .followers import FOLLOWERS, changes
 from .followers.round import Known
 from .gate import Malformed
@@ -56,6 +57,9 @@ ALL = tuple(FOLLOWERS)
 
 TRIED_AGAIN_AFTER = 10.0
 """Seconds after which what could not be computed is tried again, if nobody has written meanwhile."""
+
+VISITS_NOTED_EVERY = 60.0
+"""Seconds after which it is noted again who is here."""
 
 WRITERS = ("owner", "editor")
 
@@ -111,6 +115,7 @@ class Room:
         """The blocks before the first edit, until the second thread has been given them."""
         self._looked = False
         """Whether the blocks have been read before that."""
+        self._visits_noted = time.monotonic()
         self._given_back = False
         """Whether it has been looked whether words are kept for what is in the text."""
         self.derived: Derived | None = None
@@ -197,12 +202,20 @@ class Room:
     def join(self, listener: Listener) -> None:
         """Adds a listener, and shows it what the others see, if that is there by now."""
         self.presence.join(listener)
+        self._worker.soon(self._note_visits)
         if self._shown:
             listener.deliver(as_text({"type": "state", **changes({}, self._shown)}))
         if not self._saving or self._lacking:
             listener.deliver(as_text(self._condition()))
 
+    def _note_visits(self) -> None:
+        self._visits_noted = time.monotonic()
+        with following_writes():
+            note_here(self.row, {listener.person.pk for listener in self.presence})
+
     def leave(self, listener: Listener) -> None:
+        if listener in self.presence:
+            self._note_visits()
         self.presence.leave(listener)
         self._to_confirm.pop(listener, None)
         self._asked.discard(listener)
@@ -229,6 +242,8 @@ class Room:
         """What has to be done now and then: called every other second."""
         self.presence.beat()
         self.check()
+        if time.monotonic() - self._visits_noted > VISITS_NOTED_EVERY:
+            self._note_visits()
         if not self._saving:
             self._worker.soon(self._store)
         if self._lacking and time.monotonic() - self._tried > TRIED_AGAIN_AFTER:
@@ -374,6 +389,7 @@ class Room:
     def renew(self) -> None:
         """Rows of the report have changed, other than its text and tables: its name, its sheet, who may be here."""
         if self._opened:
+            self.text.forget_kept()
             self.check()
             self.announce({"type": "renewed"})
 

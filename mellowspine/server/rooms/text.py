@@ -8,6 +8,7 @@ what a newcomer is given, and what structure and pages are made from.
 from __future__ import annotations
 
 import logging
+from bisect import bisect_left
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import timedelta
@@ -21,7 +22,7 @@ from pycrdt import Decoder, Doc, TransactionEvent, XmlElement, XmlFragment, get_
 
 from mellowspine.core.report.blocks import Block
 from mellowspine.core.report.elements import MARKS, SHAPES, ids_of, unique_attributes
-from mellowspine.server.shelf.models import Report
+from mellowspine.server.shelf.models import Membership, Report
 from mellowspine.server.shelf.reports import styles_of
 
 from .carrying import (
@@ -114,6 +115,8 @@ class Waiting:
     """Whether it takes out more than words."""
     kept: tuple[KeptWords, ...] = ()
     """What of it found no place, to be stored with it."""
+    lost: tuple[Span, ...] = ()
+    """Its words that came to stand nowhere."""
 
     @property
     def by(self) -> By:
@@ -279,7 +282,7 @@ class Text:
             whole = new == [update]
             holds = whole or self.holds(update)
             by = By(person.pk if person else None, timezone.now())
-            carried, kept = (None, []) if whole or not holds else self._carry(update, new, removes, by)
+            carried, kept, lost = (None, [], ()) if whole or not holds else self._carry(update, new, removes, by)
             came = self._ids_beside_what_is_gone(update) if holds and passed.elements else set()
             # Whether formatting stands in a text is seen by what it follows from, which the library does not tell.
             if unsure and self._watch.built and (formats := formats_elsewhere([self.arrived.get_update()])):
@@ -312,7 +315,7 @@ class Text:
             raise
         if carried is not None:
             new, made = [update], [*made, *carried]  # words that stand nowhere are in the log as they came
-        self._wait([Waiting(data, person, sender, passed.places, removes) for data in new])
+        self._wait([Waiting(data, person, sender, passed.places, removes, lost=lost) for data in new])
         self._wait([Waiting(data, None, removes=True) for data in brought])
         self._wait([Waiting(data, None, removes=bool(faults)) for data in made])
         self._keep(kept)
@@ -333,10 +336,10 @@ class Text:
 
     def _carry(
         self, update: bytes, new: Sequence[bytes], removes: bool, by: By
-    ) -> tuple[list[bytes] | None, list[KeptWords]]:
+    ) -> tuple[list[bytes] | None, list[KeptWords], tuple[Span, ...]]:
         """Does to the blocks that are there what an update does to those that somebody moved away, and what went with those that
-        it moves away itself. Returns the updates that others need for it, None if there is nothing of the kind in it; and rows
-        for words whose blocks are not there.
+        it moves away itself. Returns the updates that others need for it, None if there is nothing of the kind in it; rows for
+        words whose blocks are not there; and which of its words came to stand nowhere.
 
         Whatever goes wrong with it: what the update itself changes is stored all the same.
         """
@@ -345,7 +348,7 @@ class Text:
             lost, beyond = lost_words(parts, news), gone_beyond(parts, news)
             stale = gone_already(parts, news)
             if not (lost or beyond or (stale and not removes and len(parts.structs) + len(parts.deleted) <= A_FEW)):
-                return None, []
+                return None, [], ()
             ghost = self._ghost_now()
             went = ghost.take_away(beyond) if beyond else []
             wrote = ghost.write(update, removes, lost, stale, by) if lost or stale else []
@@ -360,22 +363,23 @@ class Text:
             made = self._change(write)[1]
             homeless = [one for one in written if one.block not in there and one.text.strip()]
             if not homeless:
-                return made, []
-            ghost.take(update, removes, by)
+                return made, [], tuple(lost)
+            ghost.take(update, removes, by, lost)
             gone = self._gone(ghost)
             elements = find_blocks(ghost.text, (one.block for one in homeless))
             writer = self._writer_of(beyond) if went else None
-            return made, [
+            kept = [
                 gone.keep(one, elements[one.block], writer if one in went else by.person)
                 for one in homeless
                 if one.block in elements
             ]
+            return made, kept, tuple(lost)
         except Exception:
             log.exception(
                 "What was written in blocks that are moved could not be carried along in report %s", self._report.key
             )
             self._ghost = None
-            return [], []
+            return [], [], ()
 
     def _writer_of(self, spans: Sequence[Span]) -> int | None:
         """Who wrote what is in these, by number: the last of them."""
@@ -456,6 +460,10 @@ class Text:
                 one.report = self._report
             self.waiting[-1] = replace(self.waiting[-1], kept=(*self.waiting[-1].kept, *rows))
 
+    def forget_kept(self) -> None:
+        """Has it be looked again for what words are kept: rows have changed."""
+        self._kept = None
+
     def give_back(self, blocks: Sequence[Block], touched: Collection[str] | None = None) -> bool:
         """Puts words that are kept for blocks that have come back into these; whether there were any, which are settled now.
 
@@ -497,7 +505,7 @@ class Text:
         if self._ghost is None:
             self._ghost, lacking = ghost_of(self._report), self.waiting
         for one in lacking:
-            self._ghost.take(one.data, one.removes, one.by)
+            self._ghost.take(one.data, one.removes, one.by, one.lost)
         self._ghost_lacks = []
         return self._ghost
 
@@ -557,7 +565,7 @@ class Text:
             return []
         with transaction.atomic():
             Update.objects.bulk_create(
-                Update(report=self._report, person=one.person, data=one.data, removes=one.removes)
+                Update(report=self._report, person=one.person, data=one.data, removes=one.removes, lost=one.lost)
                 for one in self.waiting
             )
             KeptWords.objects.bulk_create(row for one in self.waiting for row in one.kept)
@@ -644,24 +652,29 @@ class Text:
     def compact(self) -> None:
         """Merges what one person wrote within one stretch of time into one row, once the log has grown long.
 
-        Who wrote what, and when, stays known to within ``STRETCH``; so does what has been deleted since.
+        Who wrote what, and when, stays known to within ``STRETCH``; so does what has been deleted since. What stood there when
+        it was made, and when somebody left, can be made again exactly (``past.py``).
         """
         if self._logged <= COMPACT_AFTER:
             return
         self._logged = 0
         log = Update.objects.filter(report=self._report)
-        groups: dict[tuple[int | None, int], list[int]] = {}
+        members = Membership.objects.filter(report=self._report).values_list("here_at", "left_at")
+        kept_apart = sorted([self._report.made_at, *(at for times in members for at in times if at)])
+        groups: dict[tuple[int | None, int, int], list[int]] = {}
         for pk, person, at in log.exclude(
             removes=True, at__gt=timezone.now() - timedelta(seconds=KEPT_APART)
         ).values_list("pk", "person_id", "at"):
-            groups.setdefault((person, int(at.timestamp() // STRETCH)), []).append(pk)
+            stretch = int(at.timestamp() // STRETCH), bisect_left(kept_apart, at)
+            groups.setdefault((person, *stretch), []).append(pk)
         for pks in groups.values():
             if len(pks) > 1:
                 first, *rest = log.filter(pk__in=pks)
                 first.data = merge_updates(*(bytes(row.data) for row in (first, *rest)))
                 first.at = rest[-1].at
+                first.lost = [span for row in (first, *rest) for span in row.lost]
                 with transaction.atomic():  # one at a time, since everybody's saving waits for each
-                    first.save(update_fields=["data", "at"])
+                    first.save(update_fields=["data", "at", "lost"])
                     log.filter(pk__in=pks[1:]).delete()
 
 

@@ -59,6 +59,10 @@ class Membership(models.Model):
     report = models.ForeignKey(Report, models.CASCADE, related_name="members")
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="memberships")
     role = models.CharField(max_length=8, choices=Role)
+    here_at = models.DateTimeField(null=True)
+    """When they were last in the report, to within a minute."""
+    left_at = models.DateTimeField(null=True)
+    """When they left it at the end of the visit before that."""
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["report", "person"], name="one_role_a_person")]
@@ -209,6 +213,8 @@ class HeadingChange(models.Model):
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
     at = models.DateTimeField()
     text = models.CharField(max_length=300)
+    is_heading = models.BooleanField(default=True)
+    """Or another place: a caption, a bookmark."""
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["report", "heading", "kind"], name="newest_change_of_a_kind")]
