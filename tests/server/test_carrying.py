@@ -514,7 +514,7 @@ class Interleaved(HypothesisCase, ServerCase):
             self.assertEqual([*map(_shown, one.blocks())], [*map(_shown, blocks)])
         text.close()
 
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80, deadline=None, phases=[Phase.generate])
     @given(st.data())
     def test_the_same_few_characters_are_there_as_often_as_they_were_written(self, data) -> None:
         """Everybody writes the same ones, and what is sent late is sent at once. What one takes out may be there again, where a
@@ -526,7 +526,7 @@ class Interleaved(HypothesisCase, ServerCase):
         for _ in range(data.draw(st.integers(1, 12))):
             one = data.draw(st.sampled_from(authors))
             blocks = len(one.blocks())
-            match data.draw(st.sampled_from(["write", "write", "erase", "move", "send", "hear"])):
+            match data.draw(st.sampled_from(["write", "write", "erase", "move", "send", "come back", "hear"])):
                 case "write":
                     words = data.draw(st.text("ae ", min_size=1, max_size=3))
                     one.write(data.draw(st.integers(0, blocks - 1)), data.draw(st.integers(0, 8)), words)
@@ -539,6 +539,9 @@ class Interleaved(HypothesisCase, ServerCase):
                     one.erase(index, at, len(there[at : at + 1]))
                 case "move":
                     _move(one, data, 2)
+                case "come back":
+                    one.unsent = [one.document.get_update(text.document.get_state())]
+                    _send(text, one, False)
                 case "send":
                     _send(text, one, data.draw(st.booleans()))
                 case "hear" if not one.unsent:

@@ -265,6 +265,11 @@ class Ghost:
     def text(self) -> XmlFragment:
         return self._text
 
+    def originals(self, id: str) -> list[str]:
+        """How the paragraphs with an id read that were taken out."""
+        there = (one for one in self.blocks() if one.id == id and one.removal is not None)
+        return [_Layout(one.element).text for one in there if one.element.tag == "paragraph"]
+
     def blocks(self) -> list[Stood]:
         """All blocks that ever stood in the text, in order; those that were moved as often as they were put in."""
         twin = self._copy()
@@ -455,14 +460,22 @@ def whole(paragraph: XmlElement) -> Written:
     return _written(layout.block, layout.characters, [(0, len(layout.characters))], ())
 
 
-def merge_into(paragraph: XmlElement, twin: XmlElement) -> bool:
-    """Puts into a paragraph what another one with its id has and it lacks; False if they have too little in common to be one."""
+def merge_into(paragraph: XmlElement, twin: XmlElement, originals: Sequence[str] = ()) -> bool:
+    """Puts into a paragraph what another one with its id has and it lacks; False if they have too little in common to be one.
+
+    ``originals``: what both may be copies of. What reads the same in both and is in none of these, two have written.
+    """
     layout, there = _Layout(twin), _Layout(paragraph).text
-    aligned = _Aligned(layout.text, there)
-    lacking = [at for at in range(len(layout.characters)) if aligned.same(at) is None]
-    common = len(layout.characters) - len(lacking)
-    if 2 * common < min(len(layout.characters), len(there)):
+    length, aligned = len(layout.characters), _Aligned(layout.text, there)
+    if 2 * aligned.common < min(length, len(there)):
         return False
+    if originals:
+        both = ((_Aligned(layout.text, one), _Aligned(there, one)) for one in originals)
+        of_twin, of_other = max(both, key=lambda pair: pair[0].common + pair[1].common)
+        shared = {of_other.same(at) for at in range(len(there))} - {None}
+        lacking = [at for at in range(length) if of_twin.same(at) not in shared]
+    else:
+        lacking = [at for at in range(length) if aligned.same(at) is None]
     write_into(paragraph, _written(layout.block, layout.characters, [(at, at + 1) for at in lacking], ()))
     return True
 
@@ -481,6 +494,11 @@ class _Aligned:
             matcher = SequenceMatcher(None, left, right, autojunk=False)
             self._same += [(head + a, head + b, size) for a, b, size in matcher.get_matching_blocks() if size]
         self._same.append((len(one) - tail, len(other) - tail, tail))
+
+    @property
+    def common(self) -> int:
+        """How many characters are in both."""
+        return sum(size for _, _, size in self._same)
 
     def same(self, at: int) -> int | None:
         """Where a character of the first is in the other; None if it is not there."""

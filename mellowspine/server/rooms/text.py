@@ -635,7 +635,14 @@ class Text:
         """Whether two blocks with one id are the same one; then the first has all words of the other."""
         if same or not (isinstance(block, XmlElement) and block.tag == twin.tag == "paragraph"):
             return same
-        return merge_into(block, twin)
+        try:
+            originals = self._ghost_now().originals(str(twin.attributes.get("id")))
+        except Exception:
+            log.exception(
+                "What two moved at once could not be compared with what it was in report %s", self._report.key
+            )
+            originals = []
+        return merge_into(block, twin, originals)
 
     def fill(self, lacking: Sequence[int]) -> None:
         """Gives the blocks at these places of the text something to write on where they hold nothing."""
