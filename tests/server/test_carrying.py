@@ -427,6 +427,19 @@ class Kept(TextCase):
         self.assertEqual(self.reads(), ["Alpha", "One two three.", "Delta", "Its text.", "Gamma", "Seven eight."])
         self.assertEqual(self.kept(), [])
 
+    def test_a_block_that_was_named_anew_before_its_mover_heard_of_it(self) -> None:
+        """What went with it without being named is no word: words that come for it later are kept all the same."""
+        mover, writer = self.authors(2)
+        self.begin(mover, 4, "no id", "Mine.")
+        self.send_as(self.ines, mover)
+        writer.hear(self.text)
+        mover.move(4, 7, 0)
+        writer.write(4, 5, " Really.")
+        self.send_as(self.ines, mover)
+        self.send_as(self.tobias, writer)
+        ((_, words),) = self.kept()
+        self.assertEqual(words, (" Really.",))
+
     def test_only_a_paragraph_was_removed(self) -> None:
         mover, writer = self.authors(2)
         self.remove(mover, 3, 4)
@@ -583,7 +596,9 @@ class Interleaved(HypothesisCase, ServerCase):
                     at = data.draw(st.integers(0, len(blocks)))
                     word = new()
                     one.do(
-                        lambda text, at=at, word=word: put_block(text, Paragraph(f"p{word}", "body", (Run(word),)), at)
+                        lambda text, at=at, word=word: put_block(
+                            text, Paragraph(f"p{ord(word)}", "body", (Run(word),)), at
+                        )
                     )
                 case "move" if len(blocks) > 1:
                     _move(one, data, 3)

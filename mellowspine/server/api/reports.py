@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import asdict
 from datetime import datetime
 from typing import Any, get_type_hints
 
+from django.contrib.auth.models import User
 from django.db.models import Max, Prefetch, Q, prefetch_related_objects
 from django.db.models.functions import Coalesce, Greatest
 from django.http import HttpRequest, HttpResponse
@@ -23,16 +25,26 @@ from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.styles import Style, default_styles
 from mellowspine.core.structure.citations import rules_from_json
-from mellowspine.server.accounts.people import Person, person, signed_in
+from mellowspine.server.accounts.people import Person, person, shown_name, signed_in
 from mellowspine.server.refusals import Refusal
 from mellowspine.server.rooms.making import make_report
+from mellowspine.server.rooms.models import Touch
 from mellowspine.server.rooms.registry import rooms
-from mellowspine.server.shelf.models import IssuedTable, Membership, Report, Role
+from mellowspine.server.shelf.models import HeadingChange, IssuedTable, Membership, Report, Role
 from mellowspine.server.shelf.pictures import read_picture
 from mellowspine.server.shelf.reports import open_report
 from mellowspine.server.shelf.sheets import last_change, sheet_of_report
+from mellowspine.server.shelf.visits import last_here
 
 router = Router()
+
+
+class News(Schema):
+    """What others did to a report since a time: how many sections were added, removed, and so on; and who wrote, by name."""
+
+    since: datetime
+    sections: dict[str, int]
+    people: list[str]
 
 
 class Card(Schema):
@@ -49,6 +61,8 @@ class Card(Schema):
     """How many findings the check-up has, but for those set aside."""
     changed_at: datetime
     people: list[Person]
+    news: News | None
+    """What others did since the person was last here; None if nothing."""
 
 
 _FIELDS: dict[str, Any] = {name: (kind, ...) for name, kind in get_type_hints(Style).items()}
@@ -169,6 +183,8 @@ def shelf(request: HttpRequest) -> list[Card]:
             empty[report_id] += 1
         else:
             behind.setdefault(report_id, []).append(lines)
+    members = [*found.annotate(written=written).order_by("-written")]
+    news = _news(members, user)
     return [
         Card(
             key=report.key,
@@ -181,10 +197,42 @@ def shelf(request: HttpRequest) -> list[Card]:
             findings=report.findings,
             changed_at=membership.written,
             people=_people(report),
+            news=news.get(report.pk),
         )
-        for membership in found.annotate(written=written).order_by("-written")
+        for membership in members
         for report in [membership.report]
     ]
+
+
+def _news(members: Sequence[Membership], user: User) -> dict[int, News]:
+    """What others did in each of these reports since somebody was last in it, by number of the report."""
+    since = {one.report_id: at for one in members if (at := last_here(one))}
+    if not since:
+        return {}
+    asked = {"report__in": since, "at__gt": min(since.values())}
+    people: dict[int, dict[str, None]] = {}
+    for touch in Touch.objects.filter(**asked).exclude(person=user).select_related("person").order_by("-at"):
+        if touch.at > since[touch.report_id]:
+            people.setdefault(touch.report_id, {})[shown_name(touch.person)] = None
+    newest: dict[tuple[int, str], HeadingChange] = {}
+    """Of a section that was taken out and put in again, or the other way, what was done last."""
+    counts: dict[int, Counter[str]] = {}
+    changes = HeadingChange.objects.filter(**asked, is_heading=True).exclude(person=user).order_by("at", "pk")
+    for change in changes.select_related("person"):
+        if change.at <= since[change.report_id]:
+            continue
+        if change.person:
+            people.setdefault(change.report_id, {})[shown_name(change.person)] = None
+        if change.kind in ("added", "removed"):
+            newest[change.report_id, change.heading] = change
+        else:
+            counts.setdefault(change.report_id, Counter())[change.kind] += 1
+    for change in newest.values():
+        counts.setdefault(change.report_id, Counter())[change.kind] += 1
+    return {
+        report: News(since=since[report], sections=dict(counts.get(report, ())), people=[*names])
+        for report, names in people.items()
+    }
 
 
 @router.post("/reports", response=Key)

@@ -161,11 +161,13 @@ class Ghost:
         self._document: Doc[Any] = Doc()
         self._text = text_of(self._document)
         self._known: list[Span] = []
-        """All words that have been taken out."""
+        """All words that have been taken out, and those that went with what was."""
         self.removals: list[Removal] = []
         """What has been taken out and is here still, as it was taken out at once."""
         self._orphans: list[Span] = []
         """Words that came to stand nowhere in the text, since what they were meant for was gone."""
+        self._words: list[Span] = []
+        """All words that ever were here."""
         self._nodes: dict[int, set[int]] = {}
         """Elements and texts, by client."""
 
@@ -174,7 +176,7 @@ class Ghost:
         words came to stand nowhere."""
         self._orphans.extend(lost)
         parts = parts_of(update)
-        self._note_nodes(parts)
+        self._note(parts)
         self._document.apply_update(parts.kept)
         self._document.apply_update(deletions(self._words_gone(parts, removes, by)))
 
@@ -197,7 +199,8 @@ class Ghost:
         self._known.extend(rest)
         return rest
 
-    def _note_nodes(self, parts: Parts) -> None:
+    def _note(self, parts: Parts) -> None:
+        self._words.extend(span for span, _ in parts.words)
         for client, clock, _ in parts.nodes:
             self._nodes.setdefault(client, set()).add(clock)
 
@@ -223,7 +226,7 @@ class Ghost:
         self._orphans.extend(lost)
         written: dict[XmlElement, tuple[_Layout, list[_Stretch]]] = {}
         # What is put in first, and then what is taken out: in between, both can be seen.
-        self._note_nodes(parts)
+        self._note(parts)
         for target, delta in self._changes(parts.kept):
             if isinstance(target.parent, XmlElement) and any("insert" in step for step in delta):
                 layout, new = written.setdefault(target.parent, (_Layout(target.parent), []))
@@ -246,16 +249,20 @@ class Ghost:
         made = Ghost()
         made._document.apply_update(self._document.get_update())
         made._known, made.removals = [*self._known], [*self.removals]
-        made._orphans = [*self._orphans]
+        made._orphans, made._words = [*self._orphans], [*self._words]
         made._nodes = {client: {*clocks} for client, clocks in self._nodes.items()}
         return made
 
-    def take_away(self, spans: Sequence[Span]) -> list[Written]:
-        """Takes out words that went with what somebody took out, and says what they were and where, by block."""
-        before = self._layouts()
-        self._known.extend(spans)
+    def went(self, spans: Sequence[Span]) -> list[Written]:
+        """What the words among these were, which went with what somebody took out, and where they stood, by block. They stay here."""
+        words = Spans(self._words).inside(spans)
+        if not words:
+            return []
+        self._known.extend(words)
+        twin = self._twin()
+        before = twin._layouts()
         found: dict[XmlElement, list[_Stretch]] = {}
-        for target, delta in self._changes(deletions(spans)):
+        for target, delta in twin._changes(deletions(words)):
             if isinstance(target.parent, XmlElement) and target.parent in before:
                 stretches = before[target.parent].stretches(target, delta, "delete")
                 found.setdefault(target.parent, []).extend(stretches)

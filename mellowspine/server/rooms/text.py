@@ -350,7 +350,7 @@ class Text:
             if not (lost or beyond or (stale and not removes and len(parts.structs) + len(parts.deleted) <= A_FEW)):
                 return None, [], ()
             ghost = self._ghost_now()
-            went = ghost.take_away(beyond) if beyond else []
+            went = ghost.went(beyond) if beyond else []
             wrote = ghost.write(update, removes, lost, stale, by) if lost or stale else []
             written = [*went, *wrote]
             there = find_blocks(text_of(self.arrived), (one.block for one in written))

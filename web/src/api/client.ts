@@ -44,6 +44,10 @@ export type ReadToInsert = components["schemas"]["ReadToInsert"];
 export type ToRearrange = Pick<components["schemas"]["ToRearrange"], "sections" | "do"> & Partial<components["schemas"]["ToRearrange"]>;
 export type Landing = components["schemas"]["Landing"];
 export type SectionsPlan = Omit<components["schemas"]["SectionsPlan"], "plan"> & { plan: Plan };
+export type HappenedSince = components["schemas"]["HappenedSince"];
+export type Happened = components["schemas"]["HappenedShown"];
+export type BackPlan = Omit<components["schemas"]["BackPlan"], "plan"> & { plan: Plan };
+export type News = components["schemas"]["News"];
 export type ToSearch = components["schemas"]["ToSearch"];
 export type FoundInText = components["schemas"]["Found"];
 export type HitInText = components["schemas"]["HitShown"];
@@ -161,6 +165,15 @@ export const api = {
     call<{ plan: Plan; first: string }>("POST", `reports/${part(key)}/plans/split`, { block, offset }),
   planDuplicate: (key: string, section: string) =>
     call<{ plan: Plan; first: string }>("POST", `reports/${part(key)}/plans/duplicate`, { section }),
+  /** What happened since a time (ISO 8601); without one, since one was last here, and nothing if nobody else wrote. */
+  happened: (key: string, since?: string) =>
+    call<HappenedSince>("GET", `reports/${part(key)}/happened?${since === undefined ? "but_mine=true" : `since=${encodeURIComponent(since)}`}`),
+  removedSection: (key: string, section: string) =>
+    call<{ paragraphs: [level: number, words: string][] }>("GET", `reports/${part(key)}/removed/${part(section)}`),
+  planBack: (key: string, section: string, after: string | null) => call<BackPlan>("POST", `reports/${part(key)}/plans/back`, { section, after }),
+  planKept: (key: string, rows: readonly number[], after: string | null) => call<BackPlan>("POST", `reports/${part(key)}/plans/kept`, { rows, after }),
+  settleKept: (key: string, rows: readonly number[], settled: boolean) =>
+    call<undefined>("POST", `reports/${part(key)}/kept/settle`, { rows, settled }),
   planToMoveLevel: (key: string, level: number, to: number) =>
     call<Plan>("POST", `reports/${part(key)}/plans/move-level`, { level, to }),
   planToGiveStyle: (key: string, style: string, instead: string) =>

@@ -1310,6 +1310,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{key}/happened": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Happened Since
+         * @description What happened since a time, or else since whoever asks was last here. ``but_mine``: nothing if nobody else wrote.
+         */
+        get: operations["happened_since"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/removed/{section}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Removed Section
+         * @description A section that was removed, with all that was written in it since.
+         */
+        get: operations["removed_section"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/plans/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Back
+         * @description The plan that puts a section back that was removed.
+         */
+        post: operations["plan_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/plans/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Kept
+         * @description The plan that puts kept words back, with what they were written in; or as paragraphs behind a block.
+         */
+        post: operations["plan_kept"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/kept/settle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Settle Kept
+         * @description Kept words that somebody has dealt with; or that are to be kept again.
+         */
+        post: operations["settle_kept"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1392,6 +1492,24 @@ export interface components {
             changed_at: string;
             /** People */
             people: components["schemas"]["Person"][];
+            news: components["schemas"]["News"] | null;
+        };
+        /**
+         * News
+         * @description What others did to a report since a time: how many sections were added, removed, and so on; and who wrote, by name.
+         */
+        News: {
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /** Sections */
+            sections: {
+                [key: string]: number;
+            };
+            /** People */
+            people: string[];
         };
         /**
          * Role
@@ -2729,6 +2847,109 @@ export interface components {
         ToDuplicate: {
             /** Section */
             section: string;
+        };
+        /**
+         * HappenedShown
+         * @description What happened to one section, in words. ``id``: its heading; ``there``: whether that is in the text; ``by``: who did it, by
+         *     number, as far as that is known; ``at``: when it was done last, as far as that is known.
+         */
+        HappenedShown: {
+            /** Id */
+            id: string;
+            /** Kinds */
+            kinds: ("added" | "removed" | "renamed" | "moved" | "level" | "renumbered" | "written")[];
+            /** Text */
+            text: string;
+            /** There */
+            there: boolean;
+            /** By */
+            by: number[];
+            /** At */
+            at: string | null;
+        };
+        /**
+         * HappenedSince
+         * @description ``since``: None if whoever asks is here for the first time.
+         */
+        HappenedSince: {
+            /** Since */
+            since: string | null;
+            /** People */
+            people: components["schemas"]["Visitor"][];
+            /** Happened */
+            happened: components["schemas"]["HappenedShown"][];
+        };
+        /**
+         * Visitor
+         * @description ``last_here``: when they were in the report last, but for the visit they are on; None if never.
+         */
+        Visitor: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Colour */
+            colour: string;
+            /**
+             * May Add People
+             * @default false
+             */
+            may_add_people: boolean;
+            /** Last Here */
+            last_here: string | null;
+        };
+        /**
+         * RemovedShown
+         * @description A section that is gone, to be read: pairs of a heading's level, 0 for all other text, and the words.
+         */
+        RemovedShown: {
+            /** Paragraphs */
+            paragraphs: [
+                number,
+                string
+            ][];
+        };
+        /**
+         * BackPlan
+         * @description ``first``: the first block that comes back.
+         */
+        BackPlan: {
+            /** Plan */
+            plan: {
+                [key: string]: unknown;
+            }[];
+            /** First */
+            first: string;
+        };
+        /**
+         * Back
+         * @description The heading of a section that is gone; and the block behind which it is to stand, None for where it was.
+         */
+        Back: {
+            /** Section */
+            section: string;
+            /** After */
+            after?: string | null;
+        };
+        /**
+         * KeptToPlace
+         * @description Kept words by their numbers; and the block behind which they are to stand, None for where they were written.
+         */
+        KeptToPlace: {
+            /** Rows */
+            rows: number[];
+            /** After */
+            after?: string | null;
+        };
+        /** KeptToSettle */
+        KeptToSettle: {
+            /** Rows */
+            rows: number[];
+            /**
+             * Settled
+             * @default true
+             */
+            settled: boolean;
         };
     };
     responses: never;
@@ -4684,6 +4905,130 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["InsertionPlan"];
                 };
+            };
+        };
+    };
+    happened_since: {
+        parameters: {
+            query?: {
+                since?: string | null;
+                but_mine?: boolean;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HappenedSince"];
+                };
+            };
+        };
+    };
+    removed_section: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                section: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovedShown"];
+                };
+            };
+        };
+    };
+    plan_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Back"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackPlan"];
+                };
+            };
+        };
+    };
+    plan_kept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptToPlace"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackPlan"];
+                };
+            };
+        };
+    };
+    settle_kept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptToSettle"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -4,7 +4,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useLocation } from "wouter";
 import { focusWhenItAppears } from "../theme/focus";
-import { api, type Card, type Person } from "../api/client";
+import { api, type Card, type News, type Person } from "../api/client";
 import { Disc } from "../theme/Disc";
 import { Page, PageTitle } from "../theme/Page";
 import { counted, howFarBehind, NOTHING_TO_LIST, when } from "../words";
@@ -86,6 +86,7 @@ function Book({ card }: { card: Card }) {
               <Behind counts={card.behind} empty={card.empty} />
               {card.findings > 0 && <Text color="quiet">{counted(card.findings, "finding")} in the check-up</Text>}
             </Flex>
+            {card.news && <Text fontSize="14px">{newsInWords(card.news)}</Text>}
             <Flex align="center" gap="2" mt="2" color="quiet" fontSize="14px">
               <Flex aria-label={`With ${card.people.map((one) => one.name).join(", ")}`} role="img">
                 {card.people.slice(0, 6).map((one) => (
@@ -101,6 +102,22 @@ function Book({ card }: { card: Card }) {
       </Link>
     </Box>
   );
+}
+
+const DONE = [
+  ["added", "added"],
+  ["removed", "removed"],
+  ["moved", "moved"],
+  ["renamed", "renamed"],
+  ["level", "put at another level"],
+] as const;
+
+/** "2 sections added, 1 removed since 3 November, by Maren Lisk". */
+function newsInWords({ since, sections, people }: News): string {
+  const said = DONE.flatMap(([kind, words]) => (sections[kind] ? [[sections[kind], words] as const] : []));
+  const what = said.map(([count, words], index) => (index === 0 ? `${counted(count, "section")} ${words}` : `${count} ${words}`)).join(", ");
+  const by = new Intl.ListFormat("en-GB").format(people);
+  return `${what || "Written in"} since ${when(since)}, by ${by}`;
 }
 
 function Behind({ counts, empty }: { counts: number[]; empty: number }) {

@@ -153,6 +153,9 @@ export function Book({ report, room, person, at, beginAnew }: Props) {
           sections={sections}
           chooseRibs={chooseRibs}
           setUpPage={setUpPage}
+          toPanel={toPanel}
+          notify={notify}
+          ready={ready}
           openLadder={openLadder}
           filter={filter}
           inSight={shown === "spine"}

@@ -1,5 +1,6 @@
 /** The panels of the table leaf, in the order of its chooser. To add one, write it as a `Panel` and put it here. */
 import { checkUp } from "./checkup/CheckUp";
+import { happened } from "./happened/Happened";
 import { houseSheets } from "./looks/HouseSheets";
 import { ladder } from "./looks/Ladder";
 import { pageSetup } from "./looks/PageSetup";
@@ -11,7 +12,7 @@ import { terms } from "./places/Terms";
 import { printed } from "./printed";
 import { searching } from "./searching/Search";
 
-export const PANELS: readonly Panel[] = [printed, bookmarks, authorities, terms, ladder, styles, houseSheets, pageSetup, checkUp, searching];
+export const PANELS: readonly Panel[] = [printed, bookmarks, authorities, terms, ladder, styles, houseSheets, pageSetup, checkUp, happened, searching];
 
 export const inGroup = (group: Group): readonly Panel[] => PANELS.filter((panel) => panel.group === group);
 

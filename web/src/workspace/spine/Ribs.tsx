@@ -7,6 +7,7 @@ import type { PersonHere } from "../room/usePresence";
 import type { Does, Sections } from "../text-leaf/sections";
 import type { Styles } from "../text-leaf/styles";
 import type { Heading, Standing } from "../view";
+import type { New } from "./useNews";
 import { useRibDrag, type Drop } from "./useRibDrag";
 
 const STANDING = { level: "in the table", behind: "table is behind", unlisted: "not in the table" };
@@ -17,6 +18,7 @@ interface RibsProps {
   hasTable: boolean;
   current: string | null;
   people: readonly PersonHere[];
+  news: ReadonlyMap<string, New>;
   goTo: (id: string) => void;
   styles: Styles;
   mark: ((id: string, style: string) => void) | null;
@@ -29,7 +31,7 @@ interface RibsProps {
 const NOBODY: PersonHere[] = [];
 const NONE: readonly string[] = [];
 
-export const Ribs = memo(function Ribs({ ribs, standing, hasTable, current, people, goTo, styles, mark, sections, choose }: RibsProps) {
+export const Ribs = memo(function Ribs({ ribs, standing, hasTable, current, people, news, goTo, styles, mark, sections, choose }: RibsProps) {
   const [scroller, setScroller] = useState<HTMLElement | null>(null);
   const list = useRef<HTMLElement | null>(null);
   const at = useMemo(() => Map.groupBy(people, (one) => one.heading), [people]);
@@ -77,6 +79,8 @@ export const Ribs = memo(function Ribs({ ribs, standing, hasTable, current, peop
                   chosen={chosen.includes(heading.id)}
                   moving={moving.has(heading.id)}
                   people={at.get(heading.id) ?? NOBODY}
+                  news={news.get(heading.id)?.what ?? ""}
+                  seen={news.get(heading.id)?.seen ?? true}
                   tabbable={tabbable}
                   pick={pick}
                   grab={grab}
@@ -195,6 +199,9 @@ interface RibProps {
   hasTable: boolean;
   current: boolean;
   people: PersonHere[];
+  /** What others did to it since one was last here; and whether one has been there since. */
+  news: string;
+  seen: boolean;
   chosen: boolean;
   /** Whether it is being dragged. */
   moving: boolean;
@@ -204,7 +211,7 @@ interface RibProps {
 }
 
 const Rib = memo(
-  function Rib({ heading, standing, hasTable, current, chosen, moving, people, tabbable, pick, grab }: RibProps) {
+  function Rib({ heading, standing, hasTable, current, chosen, moving, people, news, seen, tabbable, pick, grab }: RibProps) {
     return (
       <button
         type="button"
@@ -218,6 +225,7 @@ const Rib = memo(
         title={[
           ...people.map((one) => `${one.name} is here`),
           ...(hasTable ? [STANDING[standing]] : []),
+          ...(news && !seen ? [`${news} since you were last here`] : []),
         ].join(", ")}
         onClick={(event) => pick(event, heading.id)}
         onKeyDown={(event) => {
@@ -238,6 +246,11 @@ const Rib = memo(
             {initials(one.name)}
           </span>
         ))}
+        {news && (
+          <span className="news" data-seen={seen}>
+            <span>{seen ? "" : `, ${news} since you were last here`}</span>
+          </span>
+        )}
         <span className="page">{heading.label}</span>
       </button>
     );
@@ -254,6 +267,8 @@ const Rib = memo(
     before.current === now.current &&
     before.chosen === now.chosen &&
     before.moving === now.moving &&
+    before.news === now.news &&
+    before.seen === now.seen &&
     before.tabbable === now.tabbable &&
     before.pick === now.pick &&
     before.grab === now.grab &&

@@ -1,9 +1,10 @@
 /** The spine: one rib per heading, stitched where the table at hand is level with it, open where it is behind. */
 import { Box, Button, chakra, Flex, Input, Text } from "@chakra-ui/react";
-import { memo, useMemo, useRef, useState, type RefObject } from "react";
+import { memo, useCallback, useMemo, useRef, useState, type RefObject } from "react";
 import type { Person, ReportShown } from "../../api/client";
 import { counted, notMarked } from "../../words";
 
+import type { Notify } from "../controls/Notice";
 import type { Room } from "../room/room";
 import type { Sections } from "../text-leaf/sections";
 import type { Whereabouts } from "../text-leaf/whereabouts";
@@ -13,6 +14,8 @@ import { standings, tableAtHand, unmarked, type Heading } from "../view";
 import { PageStrip } from "./PageStrip";
 import { Ribs } from "./Ribs";
 import { PlaceRibs, spineLists, type SpineList } from "./PlaceRibs";
+import { useKept } from "./useKept";
+import { useNews } from "./useNews";
 
 const Press = chakra("button");
 
@@ -29,13 +32,16 @@ interface Props {
   sections: Sections | null;
   chooseRibs: (ids: readonly string[]) => void;
   setUpPage: () => void;
+  toPanel: (panel: string) => void;
+  notify: Notify;
+  ready: boolean;
   openLadder: () => void;
   filter: RefObject<HTMLInputElement | null>;
   /** Whether it is the one leaf in sight on a phone. */
   inSight: boolean;
 }
 
-export const Spine = memo(function Spine({ room, chosen, person, here, goTo, report, mark, sections, chooseRibs, setUpPage, openLadder, filter, inSight }: Props) {
+export const Spine = memo(function Spine({ room, chosen, person, here, goTo, report, mark, sections, chooseRibs, setUpPage, toPanel, notify, ready, openLadder, filter, inSight }: Props) {
   const view = useRoom(room, "view");
   const table = view.tables.get(tableAtHand(view, chosen) ?? "");
   const [words, setWords] = useState("");
@@ -57,6 +63,9 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, rep
     [view.headings, wanted, deepest],
   );
   const byHand = unmarked(view.looks);
+  const news = useNews(report.key, person.id, ready, here.heading);
+  const toHappened = useCallback(() => toPanel("happened"), [toPanel]);
+  useKept(view.kept, person.id, toHappened, notify);
   const spine = useRef<HTMLDivElement>(null);
   const current = nearest(view.headings, here.heading, ribs);
 
@@ -146,6 +155,19 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, rep
             </Button>
           </Box>
         )}
+        {list === "headings" && (news.count > 0 || view.kept.length > 0) && (
+          <Box px="3" py="1" fontSize="14px">
+            <Press
+              type="button"
+              className="news-count"
+              _focusVisible={{ outlineColor: "rib" }}
+              title="What happened since you were last here"
+              onClick={toHappened}
+            >
+              {[news.count > 0 && `${counted(news.count, "section")} changed`, view.kept.length > 0 && "words kept"].filter(Boolean).join(", ")}
+            </Press>
+          </Box>
+        )}
         {list !== "headings" && <PlaceRibs key={list} view={view} report={report} list={list} wanted={wanted} goTo={goTo} />}
         {list === "headings" && wanted && ribs.length === 0 && (
           <Text px="4" py="2" color="ribQuiet" fontSize="14px">
@@ -159,6 +181,7 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, rep
             hasTable={table !== undefined}
             current={current}
             people={others}
+            news={news.of}
             goTo={goTo}
             styles={report.styles}
             mark={mark}

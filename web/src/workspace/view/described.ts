@@ -332,6 +332,21 @@ export interface Check {
 export type CheckRow = readonly [name: string, why: string, label: string];
 export const readCheck = ([name, why, label]: CheckRow): Check => ({ name, why, label });
 
+/** Words that are kept, in one section: who wrote them, when last (ISO 8601), and who took out what they stood in. `writer` and `remover`: these by number. `rows`: under which numbers they are kept; `words`: how many they are; `paragraphs`: what they say, of each paragraph; `place`: the block behind which they stood. */
+export interface Kept {
+  readonly id: string;
+  readonly writer: number | null;
+  readonly remover: number | null;
+  readonly text: string;
+  readonly at: string;
+  readonly words: number;
+  readonly paragraphs: readonly string[];
+  readonly place: string;
+  readonly rows: readonly number[];
+}
+export type KeptRow = readonly [id: string, writer: number | null, remover: number | null, text: string, at: string, words: number, paragraphs: readonly string[], place: string, rows: readonly number[]];
+export const readKept = ([id, writer, remover, text, at, words, paragraphs, place, rows]: KeptRow): Kept => ({ id, writer, remover, text, at, words, paragraphs, place, rows });
+
 /** Why a finding is to stay, and who said so, when (ISO 8601). */
 export interface SetAside {
   readonly reason: string;
@@ -385,6 +400,8 @@ export interface Values {
   readonly findings: readonly Finding[];
   /** The kinds of finding. */
   readonly checks: ReadonlyMap<string, Check>;
+  /** Words that were written in what another had taken out, and wait for somebody to deal with them. */
+  readonly kept: readonly Kept[];
   /** By id of the finding. */
   readonly set_aside: ReadonlyMap<string, SetAside>;
 }
@@ -412,6 +429,7 @@ export const PARTS = {
   leftovers: single<Leftovers, LeftoversRow>(readLeftovers, [[], []]),
   findings: list(readFinding),
   checks: map(readCheck),
+  kept: list(readKept),
   set_aside: map(readSetAside),
 };
 

@@ -9,6 +9,7 @@ export {
   type Face,
   type FaceRow,
   type Finding,
+  type Kept,
   type Leftovers,
   type LevelLook,
   type Line as TableLine,

@@ -1,7 +1,7 @@
 /** The check-up: structural faults by kind, each with its place, why it matters, and what mends it, shown before it is done. */
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
-import { memo, useState, type ReactNode } from "react";
+import { memo, useCallback, useState, type ReactNode } from "react";
 import type { RemedyPlan } from "../../../api/client";
 import { LongList } from "../../../theme/LongList";
 import { counted, when } from "../../../words";
@@ -121,9 +121,12 @@ const CheckUp = memo(function CheckUp({ report, room, view, writer, scroller, go
   );
 });
 
-const Show = ({ report, room, writer, scroller, goTo, notify }: PanelProps) => (
-  <CheckUp report={report.key} room={room} view={useRoom(room, "view")} writer={writer} scroller={scroller} goTo={goTo} notify={notify} />
-);
+function Show({ report, room, writer, scroller, goTo, show, notify }: PanelProps) {
+  const view = useRoom(room, "view");
+  // Words that stand nowhere in the text are shown where they are kept.
+  const toPlace = useCallback((id: string) => (id.startsWith("kept-") ? show("happened") : goTo(id)), [show, goTo]);
+  return <CheckUp report={report.key} room={room} view={view} writer={writer} scroller={scroller} goTo={toPlace} notify={notify} />;
+}
 
 export const checkUp: Panel = { key: "check-up", group: "Report", name: "Check-up", Show };
 
