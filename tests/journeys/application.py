@@ -185,7 +185,7 @@ def table_leaf(page: Page) -> Locator:
 PANELS = {
     "Tables": ("As printed", "Bookmarks", "Authorities", "Index"),
     "Looks": ("Ladder", "Styles", "House sheets", "Page"),
-    "Report": ("Check-up", "Find"),
+    "Report": ("Check-up", "What happened", "Find"),
 }
 
 
