@@ -31,9 +31,10 @@ from mellowspine.core.report.recipes import Recipe
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.sheet import change_style
 from mellowspine.core.report.styles import StyleSheet, default_styles
-from mellowspine.core.report.tables import Issued
+from mellowspine.core.report.tables import Issued, OwnWords
 from mellowspine.core.structure.by_hand import find_by_hand
 from mellowspine.core.structure.outline import outline
+from mellowspine.core.structure.repeated import repeated
 
 from .samples import SENTENCE, TYPEFACES, grid, heading, text
 
@@ -43,7 +44,8 @@ DEAD = Marks(link="https://nowhere")
 def state_of(report: Report, before: State | None = None) -> State:
     headings = outline(report, (before.report, before.headings) if before else None)
     pages = paginate(report, TYPEFACES, before and before.pages, headings)
-    return State(report, headings, pages, find_by_hand(report, before and before.found))
+    again = repeated(report, (before.report, before.repeated) if before else None)
+    return State(report, headings, pages, find_by_hand(report, before and before.found), again)
 
 
 def state(*blocks: Block) -> State:
@@ -342,3 +344,66 @@ class Remedies(TestCase):
         now = state_of(Report("Sample", (*old[:first], *written, *old[end:]), styles, tables=_TABLES), earlier)
         again: Checked = check(now, check(earlier))
         self.assertEqual(again.findings, check(now).findings)
+
+
+class SinceThen(TestCase):
+    """What people who work together leave behind."""
+
+    LONG = "The slip beside the lido is the only way onto the beach for a vehicle, and it stays open."
+    OTHER = "A higher sea also means a shorter time in which the gates can be opened to let it out."
+
+    def test_a_copy_that_was_hardly_changed_is_found_at_the_later_of_the_two(self) -> None:
+        blocks = (
+            heading("a", 1, "Access"), said("a1", self.LONG), said("a2", self.OTHER), said("a3", "Short."),
+            heading("b", 1, "Ways in"), said("b1", self.LONG), said("b2", self.OTHER), said("b3", "Another."),
+        )  # fmt: skip
+        self.assertEqual(found(state(*blocks), "says-the-same"), ["b"])
+        (finding,) = [one for one in check(state(*blocks)).findings if one.kind == "says-the-same"]
+        self.assertEqual(finding.text, "“Ways in” says nearly the same as “Access” further up.")
+        # One of two long paragraphs is more than half still; with much of its own it is another section.
+        changed = (*blocks[:5], said("b1", "All of this is new now."), *blocks[6:])
+        self.assertEqual(found(state(*changed), "says-the-same"), [])
+        own = [said(f"o{n}", f"{SENTENCE} {n}") for n in range(6)]
+        self.assertEqual(found(state(*blocks, *own), "says-the-same"), [])
+
+    def test_what_stands_everywhere_is_no_copy(self) -> None:
+        blocks = [
+            one
+            for n in range(3)
+            for one in (heading(f"h{n}", 1, f"Gate {n}"), said(f"t{n}", "See the plan of the harbour."))
+        ]
+        self.assertEqual(found(state(*blocks), "says-the-same"), [])
+
+    def old_name(self, words: str, now: str = "Ways in") -> State:
+        link = Run(words, Marks(link="#h"))
+        given = state(heading("h", 1, now), Paragraph("p", "body", (Run("See "), link, Run("."))))
+        return replace(given, renamed=lambda id: "Access" if id == "h" else "")
+
+    def test_a_link_that_says_the_old_name_is_found_and_renamed(self) -> None:
+        given = self.old_name("the part on Access")
+        (finding,) = [one for one in check(given).findings if one.kind == "old-name"]
+        self.assertEqual(
+            finding.text, "The link at “the part on Access” says “Access”; that is called “Ways in” by now."
+        )
+        made = remedy(check(given), "old-name", ["p"], ids())
+        assert made is not None
+        after = carry_out(made.plan, given.report).blocks[1]
+        assert isinstance(after, Paragraph)
+        self.assertEqual(after.text, "See the part on Ways in.")
+        self.assertEqual([run.marks.link for run in after.runs if "Ways" in run.text], ["#h"])
+        self.assertEqual(found(self.old_name("the part on Access", "Access"), "old-name"), [])
+        self.assertEqual(found(self.old_name("there"), "old-name"), [])
+        self.assertEqual(found(self.old_name("Access by Ways in"), "old-name"), [])
+
+    def test_own_words_that_stand_for_a_heading_as_it_was(self) -> None:
+        given = state(heading("h", 1, "Ways in"), PlacedTable("t", "t1"))
+        own = {"h": OwnWords("Getting there", "Access")}
+        report = replace(given.report, tables={"t1": Issued(Recipe(title="Contents"), (), own)})
+        (finding,) = [one for one in check(state_of(report)).findings if one.kind == "old-own-words"]
+        self.assertEqual((finding.place, "“Getting there”" in finding.text), ("h", True))
+        same = replace(report, tables={"t1": Issued(Recipe(), (), {"h": OwnWords("Getting there", "Ways in")})})
+        self.assertEqual(found(state_of(same), "old-own-words"), [])
+
+    def test_kept_words_are_a_finding(self) -> None:
+        given = replace(state(heading("h", 1, "One")), kept=(("kept-1", "Tobias wrote 2 words."),))
+        self.assertEqual(found(given, "kept-words"), ["kept-1"])

@@ -23,6 +23,7 @@ from ..report.report import Report
 from ..report.styles import StyleSheet
 from ..structure.by_hand import Found, find_by_hand
 from ..structure.outline import Outline, outline
+from ..structure.repeated import Repeated, repeated
 
 
 class Finding(NamedTuple):
@@ -42,8 +43,11 @@ class State:
     headings: Outline
     pages: Pages
     found: Found
+    repeated: Repeated
     removed: Callable[[str], str] = lambda id: ""
     """What a place was that is no longer there, and who removed it, in words; empty if that is not known."""
+    renamed: Callable[[str], str] = lambda id: ""
+    """What a heading was called before somebody renamed it; empty if that is not known."""
     kept: tuple[tuple[str, str], ...] = ()
     """Words that were written in what another had taken out: under which name they are kept, and what is to be said of them."""
 
@@ -262,7 +266,8 @@ def remedy(checked: Checked, kind: str, places: Sequence[str], ids: NewIds) -> R
 def state_of(report: Report, typefaces: Typefaces) -> State:
     """What findings are looked for in, for a report of which nothing is known yet."""
     headings = outline(report)
-    return State(report, headings, paginate(report, typefaces, None, headings), find_by_hand(report))
+    pages = paginate(report, typefaces, None, headings)
+    return State(report, headings, pages, find_by_hand(report), repeated(report))
 
 
 def mended(state: State, kind: str, ids: NewIds, typefaces: Typefaces) -> State | None:

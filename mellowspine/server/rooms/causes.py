@@ -30,6 +30,9 @@ _KEPT: dict[Kind, str] = {
 
 A_MINUTE = timedelta(minutes=1)
 
+AT_IT = timedelta(minutes=10)
+"""Whoever renames something again within this has not been done with it."""
+
 
 class Cause(NamedTuple):
     """Who did it, and when (ISO 8601)."""
@@ -69,6 +72,18 @@ class Causes:
             return ""
         return f"“{one[1]}”, which {one[0].who or 'somebody'} removed"
 
+    def renamed(self, heading: str) -> str:
+        """What a heading was called before somebody renamed it last; empty if that is not known."""
+        one = self._known.get((heading, _KEPT["renamed"]))
+        return one[1] if one else ""
+
+    def _before(self, heading: str, kind: str, person: User | None, text: str, at: datetime) -> str:
+        """The words of a heading before it was changed: before the first key, where somebody is still at it."""
+        known = self._known.get((heading, kind)) if kind == _KEPT["renamed"] else None
+        who = shown_name(person) if person else ""
+        still = known and known[0].who == who and at - datetime.fromisoformat(known[0].at) < AT_IT
+        return known[1] if known and still else text[:300]
+
     def note_touched(self, touched: Mapping[str, User]) -> None:
         """Keeps who wrote in which blocks; one block and person at most once a minute."""
         now = timezone.now()
@@ -102,13 +117,23 @@ class Causes:
             return
         old, new = before[change.first : change.old_end], now[change.first : change.new_end]
         at = timezone.now()
-        rows = [
-            HeadingChange(report=self._report, heading=difference.line.source, kind=_KEPT[kind],
-                          person=touched.get(difference.line.source, last),
-                          at=at, text=(difference.issued or difference.line).text[:300], is_heading=are_headings)
-            for difference in behind([_line(h) for h in old], [_line(h) for h in new])
-            for kind in difference.kinds
-        ]  # fmt: skip
+        rows = []
+        for difference in behind([_line(h) for h in old], [_line(h) for h in new]):
+            heading, was = difference.line.source, (difference.issued or difference.line).text
+            person = touched.get(heading, last)
+            for kind in (_KEPT[one] for one in difference.kinds):
+                text = self._before(heading, kind, person, was, at)
+                rows.append(
+                    HeadingChange(
+                        report=self._report,
+                        heading=heading,
+                        kind=kind,
+                        person=person,
+                        at=at,
+                        text=text,
+                        is_heading=are_headings,
+                    )
+                )
         for row in rows:
             self._store(row)
             self._unstored[row.heading, row.kind] = row

@@ -18,6 +18,7 @@ from . import (  # noqa: I001 -- the order is theirs
     links,
     places,
     terms,
+    since_then,
     filing,
 )
 
@@ -34,6 +35,7 @@ __all__ = [
     "made_by_hand",
     "pictures",
     "places",
+    "since_then",
     "skipped_level",
     "terms",
     "two_alike",

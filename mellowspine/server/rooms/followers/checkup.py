@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 import mellowspine.core.checkup.kinds  # noqa: F401  (makes the kinds of finding known)
 from mellowspine.core.checkup.findings import CHECKS, Checked, Finding, State, check
+from mellowspine.core.structure.repeated import Repeated, repeated
 
 from ..kept import Kept
 from .round import Follower, Of, Round, SetAside
@@ -24,9 +25,23 @@ class CheckShown(NamedTuple):
 _CHECKS = {one.kind: CheckShown(one.name, one.why, one.label) for one in CHECKS.values()}
 
 
+def _repeated(now: Round, before: Of | None) -> Repeated:
+    return repeated(now.given.report, (before.report, before.value) if before else None)
+
+
 def _checked(now: Round, before: Of | None) -> Checked:
+    causes = now.given.causes
     kept = tuple((one.id, one.text) for one in now.given.kept)
-    state = State(now.given.report, now["outline"], now["pages"], now["found"], now.given.causes.removed, kept)
+    state = State(
+        now.given.report,
+        now["outline"],
+        now["pages"],
+        now["found"],
+        now["repeated"],
+        causes.removed,
+        causes.renamed,
+        kept,
+    )
     return check(state, before and before.value)
 
 
@@ -53,6 +68,7 @@ def _set_aside(now: Round, before: Of | None) -> dict[str, SetAside]:
 
 
 FOLLOWERS = (
+    Follower("repeated", _repeated),
     Follower("checked", _checked),
     Follower("findings", _findings, ListOf(Finding)),
     Follower("checks", _checks, MapOf(CheckShown)),
