@@ -21,6 +21,7 @@ from mellowspine.core.report.blocks import Paragraph, Run
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.by_hand import find_by_hand
 from mellowspine.core.structure.outline import outline
+from mellowspine.core.structure.repeated import repeated
 from tests.journeys.application import CHROMIUM, FLAGS, OWNER, PROJECT, Application, chord
 from tests.reference.by_hand_reports import LOOKS, made_by_hand
 
@@ -54,7 +55,8 @@ def _core(what: str, report: Report) -> None:
     def state(now: Report, before: State | None = None) -> State:
         headings = outline(now, (before.report, before.headings) if before else None)
         pages = paginate(now, typefaces, before and before.pages, headings)
-        return State(now, headings, pages, find_by_hand(now, before and before.found))
+        again = repeated(now, (before.report, before.repeated) if before else None)
+        return State(now, headings, pages, find_by_hand(now, before and before.found), again)
 
     show(f"finder in full, {what}", f"{seconds(lambda: find_by_hand(report), 3):.2f} s", "at most 2 s")
     last = state(report)

@@ -43,6 +43,7 @@ from mellowspine.core.report.tables import Issued
 from mellowspine.core.structure.by_hand import find_by_hand
 from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.outline import outline
+from mellowspine.core.structure.repeated import repeated
 from mellowspine.core.tables.settle import settle_all
 
 _NUMBERS = (-500, -1, 0, 0.5, 1, 2, 9, 10, 40, 63, 100, 400, 500, 5000, 9999)
@@ -107,7 +108,7 @@ class Bounds(unittest.TestCase):
                     list_markers(report)
                     settled, _ = settle_all(report, typefaces)
                     found = find_by_hand(report)
-                    check(State(report, headings, pages, found))
+                    check(State(report, headings, pages, found, repeated(report)))
                     for format in WRITERS.values():
                         format.write(Written(settled, pages, typefaces, {}))
         self.assertGreater(count, 150)

@@ -214,7 +214,7 @@ class CommandLine(Command):
         self.file.write_text("# One\n\nWords.\n")
         self.assertEqual(self.run_it("check", self.file)[:2], (0, "No findings.\n"))
         for arguments, why in (
-            (("no-such", mended), "choose among by-hand"),
+            (("no-such", mended), "choose among kept-words, by-hand"),
             (("two-alike", mended), "Nothing mends"),
             ((mended,), "at least one kind"),
         ):

@@ -7,7 +7,7 @@ const about = { recipe: [RECIPE], page: ["1"] } as const;
 
 const ENTERED: Changes = {
   labels: { at: 0, remove: 0, insert: ["i", "1", "2"] },
-  headings: { at: 0, remove: 0, insert: [["a", 1, "1", "Aims", ""], ["b", 2, "1.1", "Scope", ""], ["c", 1, "2", "Site", ""]] },
+  headings: { at: 0, remove: 0, insert: [["a", 1, "1", "Aims", "", null], ["b", 2, "1.1", "Scope", "", null], ["c", 1, "2", "Site", "", null]] },
   headings_on: { at: 0, remove: 0, insert: [2, 2, 3] },
   edges: { at: 0, remove: 0, insert: [["a", 0], ["p", 17]] },
   markers: { p: "•" },
@@ -40,7 +40,7 @@ test("on entering, all of it is there", () => {
 describe("a change", () => {
   test("of a heading's words leaves the others the same objects, so that they are not drawn again", () => {
     const before = entered();
-    const after = applyChanges(before, { headings: { at: 1, remove: 1, insert: [["b", 2, "1.1", "Limits", ""]] } });
+    const after = applyChanges(before, { headings: { at: 1, remove: 1, insert: [["b", 2, "1.1", "Limits", "", null]] } });
     expect(pagesOf(after)).toEqual(["Aims 2 1", "Limits 2 1", "Site 3 2"]);
     expect(after.headings[0]).toBe(before.headings[0]);
     expect(after.headings[2]).toBe(before.headings[2]);

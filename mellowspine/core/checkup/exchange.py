@@ -87,6 +87,6 @@ def _needs_break(first: int, end: int, pages: Pages) -> bool:
     """Whether what follows a row would not begin a page without it."""
     blocks = pages.report.blocks
     before, after = blocks[first - 1], blocks[end]
-    begins = type(after) is Paragraph and pages.report.styles[after.style].new_page
+    begins = pages.boxes[end].new_page
     own = any(type(one) is PlacedTable and one.own_page for one in (before, after))
     return not (begins or own or PageBreak in (type(before), type(after)))

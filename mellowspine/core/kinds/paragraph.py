@@ -191,6 +191,7 @@ add_kind(
             Field("number_from", "numberFrom", whole(0, 9999)),
             Field("caption", "caption", identifier),
             Field("listed", "listed", whole(0, LEVELS[-1])),
+            Field("new_page", "newPage", flag),
         ),
         Content("runs", _read_runs, _write_runs, _ATOMS, words=True, longest=MOST_CHARACTERS),
     )
@@ -232,7 +233,7 @@ def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
         style.space_after if after is None else after,
         2,
         style.keep_with_next,
-        style.new_page,
+        style.new_page if block.new_page is None else block.new_page,
     )
 
 

@@ -146,6 +146,8 @@ class Paragraph:
     """As a caption: the id of its label (``report/labels.py``), under which it is counted."""
     listed: int | None = None
     """The level at which it stands in tables though its style is none of a heading; 0 for a heading kept out of them."""
+    new_page: bool | None = None
+    """Whether it begins a new page, or goes on on the page, whatever its style says."""
 
     @property
     def text(self) -> str:

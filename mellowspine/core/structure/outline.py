@@ -29,6 +29,8 @@ class Heading(NamedTuple):
     row: int
     by_hand: ByHand
     counted: Count
+    own_page: bool | None = None
+    """Whether it begins a new page or goes on on the page, where that is said of it alone."""
 
 
 Outline = tuple[Heading, ...]
@@ -107,7 +109,7 @@ def _heading(paragraph: Paragraph, level: int | None, block: int, row: int, coun
     if level:
         number = counter.next(level, paragraph.number == "none", paragraph.number_from, paragraph.number == "appendix")
         by_hand: ByHand = "kept out" if paragraph.listed == 0 else ""
-        yield Heading(paragraph.id, level, number, text, block, row, by_hand, counter.count)
+        yield Heading(paragraph.id, level, number, text, block, row, by_hand, counter.count, paragraph.new_page)
     elif paragraph.listed:
         yield Heading(paragraph.id, paragraph.listed, "", text, block, row, "put in", counter.count)
 
@@ -131,5 +133,7 @@ def _moved_on(report: Report, headings: Sequence[Heading], shift: int, counter: 
                 yield from headings[index + 1 :]
                 return
         else:
-            id, level, number, text, _, row, by_hand, counted = heading
-            yield Heading(id, level, number, text, block, row, by_hand, counted)  # a third of the time of _replace
+            id, level, number, text, _, row, by_hand, counted, own_page = heading
+            yield Heading(
+                id, level, number, text, block, row, by_hand, counted, own_page
+            )  # a third of the time of _replace

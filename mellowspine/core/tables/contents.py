@@ -33,7 +33,7 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
         entries = merge(entries, _fed(recipe, sources), key=lambda entry: (entry[0].block, entry[0].row))
     labels = {page: (label(page),) for page in range(1, len(sources.pages) + 1)}
     blocks, formatting = report.blocks, recipe.formatting
-    for (id, _, number, text, block, row, _, _), level, page in entries:
+    for (id, _, number, text, block, row, *_), level, page in entries:
         if level in levels and first <= block < end:
             plain = not formatting or _is_plain(blocks[block])
             yield Line(id, level, number, text, labels[page], () if plain else emphasis_of(report, block, row, id))

@@ -169,9 +169,9 @@ class _Reader:
         look = {} if properties is None else paragraph_look(properties)
         count = self._count(listed, style)
         blocks: list[Block] = []
-        if look.get("new_page") and not style.new_page:
-            blocks.append(PageBreak(next(self.ids)))
         settings = self._settings(properties, style, look)
+        if look.get("new_page", style.new_page) != style.new_page:
+            settings["new_page"] = look["new_page"]
         if listed and style.marker and listed.marker != "bullet" and not listed.text:
             settings["number"] = "none"
         for tag, note in _PARAGRAPH_NOTES.items():

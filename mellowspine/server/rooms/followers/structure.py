@@ -22,6 +22,8 @@ class HeadingShown(NamedTuple):
     text: str
     by_hand: ByHand
     """Where somebody made an exception of it: it is no heading by its style, or is kept out of tables."""
+    own_page: bool | None
+    """Whether it begins a new page or goes on on the page, where that is said of it alone."""
 
 
 def _outline(now: Round, before: Of | None) -> Outline:
@@ -36,7 +38,7 @@ def _headings(now: Round, before: Of | None) -> list[HeadingShown]:
             headings = pages.worded
         except Failed:
             pass  # they can be read without the words of references in them
-    return [HeadingShown(*heading[:4], heading.by_hand) for heading in headings]
+    return [HeadingShown(*heading[:4], heading.by_hand, heading.own_page) for heading in headings]
 
 
 def _headings_from(now: Round) -> tuple[Any, ...]:

@@ -81,6 +81,7 @@ export const Ribs = memo(function Ribs({ ribs, standing, hasTable, current, peop
                   people={at.get(heading.id) ?? NOBODY}
                   news={news.get(heading.id)?.what ?? ""}
                   seen={news.get(heading.id)?.seen ?? true}
+                  begins={heading.by_hand !== "put in" && beginsPage(heading, styles)}
                   tabbable={tabbable}
                   pick={pick}
                   grab={grab}
@@ -143,11 +144,12 @@ const DropRib = ({ drop: { landing, level, refused, ids }, moving }: { drop: Dro
 
 const BY_HAND = { "put in": "put into tables", "kept out": "kept out of tables" };
 
-const DOES: readonly (readonly [does: Does | "duplicate", name: string])[] = [
+const DOES: readonly (readonly [does: Does | "duplicate" | "page", name: string])[] = [
   ["up", "Move up (Alt+S ↑)"],
   ["down", "Move down (Alt+S ↓)"],
   ["promote", "A level up with all under it (Alt+S ←)"],
   ["demote", "A level down with all under it (Alt+S →)"],
+  ["page", "On a page of its own, or no longer"],
   ["duplicate", "Once more, behind itself (Alt+S Y)"],
   ["join", "Join with the section before (Alt+S J)"],
   ["remove", "Take out, with all under it (Alt+S Del)"],
@@ -166,6 +168,7 @@ const RibTools = ({ heading, styles, mark, sections }: { heading: Heading; style
       const does = DOES.find(([one]) => value === `does ${one}`)?.[0];
       if (!does) mark(heading.id, value);
       else if (does === "duplicate") void sections?.duplicate(heading.id);
+      else if (does === "page") sections?.turnPage(heading.id, !beginsPage(heading, styles));
       else void sections?.rearrange([heading.id], does);
     }}
   >
@@ -193,6 +196,9 @@ const RibTools = ({ heading, styles, mark, sections }: { heading: Heading; style
   </select>
 );
 
+/** Whether a heading begins a new page: by itself, or since its level does. */
+const beginsPage = ({ level, own_page }: Heading, styles: Styles): boolean => own_page ?? styles.some((style) => style.outline_level === level && style.new_page);
+
 interface RibProps {
   heading: Heading;
   standing: Standing;
@@ -202,6 +208,8 @@ interface RibProps {
   /** What others did to it since one was last here; and whether one has been there since. */
   news: string;
   seen: boolean;
+  /** Whether it begins a new page. */
+  begins: boolean;
   chosen: boolean;
   /** Whether it is being dragged. */
   moving: boolean;
@@ -211,7 +219,7 @@ interface RibProps {
 }
 
 const Rib = memo(
-  function Rib({ heading, standing, hasTable, current, chosen, moving, people, news, seen, tabbable, pick, grab }: RibProps) {
+  function Rib({ heading, standing, hasTable, current, chosen, moving, people, news, seen, begins, tabbable, pick, grab }: RibProps) {
     return (
       <button
         type="button"
@@ -251,7 +259,9 @@ const Rib = memo(
             <span>{seen ? "" : `, ${news} since you were last here`}</span>
           </span>
         )}
-        <span className="page">{heading.label}</span>
+        <span className="page">
+          {begins && <span aria-label="on a new page">⤓</span>} {heading.label}
+        </span>
       </button>
     );
   },
@@ -269,6 +279,7 @@ const Rib = memo(
     before.moving === now.moving &&
     before.news === now.news &&
     before.seen === now.seen &&
+    before.begins === now.begins &&
     before.tabbable === now.tabbable &&
     before.pick === now.pick &&
     before.grab === now.grab &&

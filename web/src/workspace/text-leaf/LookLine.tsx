@@ -3,7 +3,7 @@ import { Box, Flex } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { yUndoPluginKey } from "@tiptap/y-tiptap";
 import { forwardRef, memo, useImperativeHandle, useMemo, useRef, useState, type ReactNode, type Ref } from "react";
-import { api, type ReportShown } from "../../api/client";
+import { api, type ReportShown, type StyleShown } from "../../api/client";
 import { counted } from "../../words";
 import type { Room } from "../room/room";
 import type { Notify } from "../controls/Notice";
@@ -129,6 +129,18 @@ const ownNumber = (item: boolean, editor: Editor, block: string, number: string 
   set: (value: string) => setOnParagraphs(editor, "number", value || null, [block]),
 });
 
+/** Whether a single paragraph begins a new page otherwise than its style, as a word. */
+const ownPage = (style: StyleShown, editor: Editor, block: string, newPage: boolean | null) => ({
+  name: "New page",
+  value: newPage === null ? "" : String(newPage),
+  choices: [
+    ["", style.new_page ? "begins a new page" : "goes on on the page"],
+    [String(!style.new_page), style.new_page ? "goes on on the page, alone of its style" : "begins a new page, alone of its style"],
+  ] as [string, string][],
+  remark: newPage === null ? undefined : "otherwise than its style",
+  set: (value: string) => setOnParagraphs(editor, "newPage", value ? value === "true" : null, [block]),
+});
+
 interface NumberProps {
   /** Whether it is an item of a list; if not, it is a heading. */
   item: boolean;
@@ -176,6 +188,7 @@ export const LookLine = memo(
 
     const [more, setMore] = useMore();
     const inRow = useMemo(() => PROPERTIES.filter((one) => ALWAYS.includes(one) || now?.departs.slice(0, MOST).includes(one)), [now]);
+    const paged = now?.paragraphs === 1 && !now.inDataTable ? style : undefined;
     const numbered = now?.paragraphs === 1 && ((level && report.numbering.levels[level - 1]?.on) || style?.marker);
 
     const marked = useMemo(
@@ -287,6 +300,7 @@ export const LookLine = memo(
             {more && (
               <Flex wrap="wrap" columnGap="1px" align="center" role="group" aria-label="More of how the selection looks">
                 <LookWords of={PROPERTIES.filter((one) => !inRow.includes(one))} look={now.look} marked={marked} set={(property, value) => setLook(editor, styles, property, value)} />
+                {paged && <Choice {...ownPage(paged, editor, now.block, now.newPage)} />}
                 {numbered && (
                   <OwnNumber item={!level} counts={style?.marker !== "bullet"} editor={editor} block={now.block} number={now.number} from={now.numberFrom} />
                 )}
@@ -307,6 +321,7 @@ export const LookLine = memo(
               />
               <LookWords of={inRow} look={now.look} marked={marked} set={(property, value) => setLook(editor, styles, property, value)} />
               {numbered && !more && now.number && <Choice {...ownNumber(!level, editor, now.block, now.number)} />}
+              {paged && !more && now.newPage !== null && <Choice {...ownPage(paged, editor, now.block, now.newPage)} />}
               {now.paragraphs > 1 && (
                 <Box as="span" color="quiet" px="1" whiteSpace="nowrap">
                   {counted(now.paragraphs, "paragraph")}

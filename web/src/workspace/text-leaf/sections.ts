@@ -10,6 +10,7 @@ import { counted } from "../../words";
 import type { Notify } from "../controls/Notice";
 import type { Room } from "../room/room";
 import type { Heading } from "../view";
+import { setOnParagraphs } from "./commands";
 import { carryOut, findOuter } from "./plan";
 import type { Styles } from "./styles";
 import { headingAt } from "./useWhereabouts";
@@ -25,6 +26,8 @@ export interface Sections {
   look: (sections: readonly string[], before: string | null, level: number) => Promise<SectionsPlan>;
   moveTo: (sections: readonly string[], before: string | null, level: number) => Promise<void>;
   rearrange: (sections: readonly string[], does: Does) => Promise<void>;
+  /** Has a section begin a new page, or go on on the page, whatever its level does. */
+  turnPage: (section: string, begins: boolean) => void;
   /** Puts a section in once more, behind itself. */
   duplicate: (section: string) => Promise<void>;
   /** Splits the section at the cursor, and leaves the cursor in the heading of its second part. */
@@ -59,6 +62,11 @@ export function useSections(report: string, styles: Styles, room: Room, editor: 
       look: (sections, before, level) => api.planSections(report, { sections: [...sections], do: "move", before, level }),
       moveTo: (sections, before, level) => inTurn(() => carry({ sections: [...sections], do: "move", before, level })),
       rearrange: (sections, does) => inTurn(() => carry({ sections: [...sections], do: does })),
+      turnPage: (section, begins) => {
+        const byStyle = styles.find(({ id }) => id === findOuter(editor.state.doc, section)?.node.attrs.style)?.new_page ?? false;
+        setOnParagraphs(editor, "newPage", begins === byStyle ? null : begins, [section]);
+        done(begins ? "The section begins a new page." : "The section goes on on the page.");
+      },
       duplicate: (section) =>
         inTurn(async () => {
           const { plan, first } = await api.planDuplicate(report, section);

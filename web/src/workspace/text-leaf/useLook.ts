@@ -20,6 +20,8 @@ export interface SelectionLook {
   /** Of the first paragraph: how it stands to the numbers of headings. */
   number: "none" | "appendix" | null;
   numberFrom: number | null;
+  /** Whether it begins a new page, or goes on on the page, whatever its style says. */
+  newPage: boolean | null;
   inDataTable: boolean;
 }
 
@@ -109,6 +111,7 @@ export function lookOf(editor: Editor, styles: Styles): SelectionLook | null {
     inDataTable: editor.state.selection.$from.depth > 0 && editor.state.selection.$from.node(1).type.name === "dataTable",
     number: ((first as Node | null)?.attrs.number as SelectionLook["number"]) ?? null,
     numberFrom: ((first as Node | null)?.attrs.numberFrom as number | null) ?? null,
+    newPage: ((first as Node | null)?.attrs.newPage as boolean | null) ?? null,
   };
 }
 

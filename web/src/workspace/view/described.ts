@@ -8,9 +8,11 @@ export interface Heading {
   readonly text: string;
   /** Where somebody made an exception of it: it is no heading by its style, or is kept out of tables. */
   readonly by_hand: "" | "put in" | "kept out";
+  /** Whether it begins a new page or goes on on the page, where that is said of it alone. */
+  readonly own_page: boolean | null;
 }
-export type HeadingRow = readonly [id: string, level: number, number: string, text: string, by_hand: "" | "put in" | "kept out"];
-export const readHeading = ([id, level, number, text, by_hand]: HeadingRow): Heading => ({ id, level, number, text, by_hand });
+export type HeadingRow = readonly [id: string, level: number, number: string, text: string, by_hand: "" | "put in" | "kept out", own_page: boolean | null];
+export const readHeading = ([id, level, number, text, by_hand, own_page]: HeadingRow): Heading => ({ id, level, number, text, by_hand, own_page });
 
 /** The start of a page. */
 export interface Edge {

@@ -16,7 +16,33 @@ const PageBreak = Node.create({
     "div",
     mergeAttributes(HTMLAttributes, { "data-page-break": "", role: "separator", "aria-label": "Page break" }),
   ],
+  addNodeView:
+    () =>
+    ({ HTMLAttributes, getPos, editor }) => {
+      const dom = document.createElement("div");
+      for (const [name, value] of Object.entries(HTMLAttributes)) dom.setAttribute(name, String(value));
+      dom.dataset.pageBreak = "";
+      dom.role = "group";
+      dom.ariaLabel = "Page break";
+      if (editor.isEditable) dom.append(takeAway(editor, getPos));
+      return { dom, ignoreMutation: () => true, stopEvent: ({ target }) => target instanceof HTMLButtonElement };
+    },
 });
+
+/** What takes a break away where it stands. Keys select it, and press Delete. */
+function takeAway(editor: Editor, getPos: () => number | undefined): HTMLElement {
+  const button = document.createElement("button");
+  button.type = "button";
+  button.tabIndex = -1;
+  button.contentEditable = "false";
+  button.title = button.ariaLabel = "Take the page break away";
+  button.addEventListener("mousedown", (event) => event.preventDefault());
+  button.addEventListener("click", () => {
+    const pos = getPos();
+    if (pos !== undefined) perform(editor, editor.state.tr.delete(pos, pos + 1));
+  });
+  return button;
+}
 
 /** A page break at the cursor: a paragraph with text on both sides is split there. */
 export function insertPageBreak(editor: Editor): void {

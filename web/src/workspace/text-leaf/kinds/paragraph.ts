@@ -82,6 +82,7 @@ const Paragraph = Node.create<{ styles: () => Styles }>({
       numberFrom: { ...asDataAttribute("numberFrom"), keepOnSplit: false },
       caption: { ...asDataAttribute("caption"), parseHTML: (element) => identifier(element.getAttribute("data-caption")), keepOnSplit: false },
       listed: asDataAttribute("listed"),
+      newPage: { ...asDataAttribute("newPage"), keepOnSplit: false },
     };
   },
   parseHTML: () => [{ tag: "p" }, ...[1, 2, 3, 4, 5, 6].map((level) => ({ tag: `h${level}` }))],
