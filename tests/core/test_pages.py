@@ -127,6 +127,19 @@ class Keeping(TestCase):
         pages = paginate(report, TYPEFACES)
         self.assertEqual([pages.page_of(i) for i in (0, 1, 2, 4)], [1, 1, 2, 3])
 
+    def test_one_paragraph_may_do_otherwise_than_its_style(self) -> None:
+        sheet = StyleSheet(replace(s, new_page=s.id == "heading-1") for s in default_styles().values())
+        blocks = (
+            heading("a"),
+            text("t"),
+            replace(heading("b"), new_page=False),
+            text("u"),
+            replace(heading("c", 2), new_page=True),
+            replace(text("v"), new_page=True),
+        )
+        pages = paginate(Report("Sample", blocks, sheet), TYPEFACES)
+        self.assertEqual([pages.page_of(index) for index in range(6)], [1, 1, 1, 1, 2, 3])
+
     def test_a_picture_larger_than_the_page_is_made_to_fit(self) -> None:
         pages = paged(Image("i", "", 4000, 9000), text("a"))
         self.assertLessEqual(bottom(pages, 1), pages.report.page.text_height + 0.001)

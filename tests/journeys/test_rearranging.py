@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
-from .application import OWNER, READER, Journey, Line, chord, put_cursor, rib, text_of
+from .application import OWNER, READER, Journey, Line, chord, look_line, put_cursor, rib, text_of
 
 TEXT = b"""# Access
 
@@ -151,6 +151,33 @@ class Rearranging(Journey):
             page.keyboard.press("Control+z")
         expect_ribs(page, *BEFORE)
 
+    def test_a_section_is_put_on_a_page_of_its_own_and_a_page_break_taken_away(self) -> None:
+        page = self.opened()
+        rib(page, "By land").click()
+        page.get_by_label("Level of “By land”").select_option(label="On a page of its own, or no longer")
+        expect(rib(page, "By land").locator(".page")).to_have_text("⤓ 2")
+        expect(rib(page, "By land").get_by_label("on a new page")).to_be_visible()
+        expect(rib(page, "Costs").locator(".page")).to_have_text("2")
+        self.assert_accessible(page)
+        # The look line says so, and has the way back.
+        put_cursor(page, "By land")
+        new_page = look_line(page).get_by_label("New page")
+        expect(new_page).to_have_value("true")
+        new_page.select_option(label="goes on on the page")
+        expect(rib(page, "By land").locator(".page")).to_have_text("1")
+        text_of(page).focus()
+        page.keyboard.press("Control+z")
+        expect(rib(page, "By land").locator(".page")).to_have_text("⤓ 2")
+        page.keyboard.press("Control+z")
+        expect(rib(page, "By land").locator(".page")).to_have_text("1")
+        put_cursor(page, "On foot.")
+        page.keyboard.press("Control+Enter")
+        expect(rib(page, "Costs").locator(".page")).to_have_text("2")
+        page.get_by_role("button", name="Take the page break away").click()
+        expect(rib(page, "Costs").locator(".page")).to_have_text("1")
+        page.keyboard.press("Control+z")
+        expect(rib(page, "Costs").locator(".page")).to_have_text("2")
+
     def test_whoever_writes_in_a_section_goes_along_when_another_moves_it(self) -> None:
         page = self.opened()
         other = self.enter(OWNER)
@@ -226,6 +253,7 @@ class Rearranging(Journey):
         page = self.enter(READER)
         page.get_by_role("link", name="Quillmere Lido Restoration").click()
         text_of(page).wait_for()
+        page.get_by_role("button", name="sections changed").wait_for()  # it takes its room from the ribs
         before = ribs(page)
         drag(page, "Before the pool", "Use and decline")
         expect(page.locator(".rib.drop")).to_have_count(0)

@@ -2,6 +2,7 @@
 
 ``soak``: twenty authors type, move, mark, delete and undo in the Quillmere report; connections are cut or go silent, and
 the server is killed, at random. At the end all must have the same text, with every confirmed edit in it.
+``moving``: ten authors move sections and write in them, likewise; each confirmed word must stand there once.
 ``people``: fifty only type, and how long it takes until each key is stored is printed.
 ``openings``: reports are opened and left, again and again; the server must end with what it had after the first round.
 ``odd``: updates, presences, frames and files as nobody should send them. Exit code 1 if anything is lost or goes wrong.
@@ -33,7 +34,7 @@ WANTED_HANDLES, WANTED_THREADS = 200, 100
 
 def main() -> int:
     parser = argparse.ArgumentParser(prog="load", description=__doc__, formatter_class=argparse.RawTextHelpFormatter)
-    parser.add_argument("part", nargs="*", help="soak, people, openings, odd; all if none is named")
+    parser.add_argument("part", nargs="*", help="soak, moving, people, openings, odd; all if none is named")
     parser.add_argument("--minutes", type=float, default=5, help="length of the soak")
     parser.add_argument("--kills", type=float, default=0.05, help="chance of a kill, every other second")
     parser.add_argument("--people", type=int, default=50, help="how many type")
@@ -41,11 +42,13 @@ def main() -> int:
     parser.add_argument("--times", type=int, default=2000, help="how many odd things of each kind")
     parser.add_argument("--seed", type=int, default=None, help="repeats the same choices")
     given = parser.parse_args()
-    if unknown := set(given.part) - {"soak", "people", "openings", "odd"}:
-        parser.error(f"there is no part “{unknown.pop()}”: name soak, people, openings or odd")
+    if unknown := set(given.part) - {"soak", "moving", "people", "openings", "odd"}:
+        parser.error(f"there is no part “{unknown.pop()}”: name soak, moving, people, openings or odd")
     faults: list[str] = []
     if "soak" in given.part or not given.part:
         faults += soak(given.minutes, given.seed or random.randrange(10**6), given.kills)
+    if "moving" in given.part or not given.part:
+        faults += soak(min(given.minutes, 1), given.seed or random.randrange(10**6), given.kills, moving=True)
     if "people" in given.part or not given.part:
         faults += people(given.people)
     if "openings" in given.part or not given.part:
@@ -66,16 +69,23 @@ def _odd(times: int, seed: int) -> list[str]:
     return odd(times, seed, data)
 
 
-def soak(minutes: float, seed: int, kills: float) -> list[str]:
-    print(f"Soak: 20 authors, {minutes:g} min, seed {seed}", flush=True)
+def soak(minutes: float, seed: int, kills: float, moving: bool = False) -> list[str]:
+    count = 10 if moving else 20
+    print(f"{'Moving sections' if moving else 'Soak'}: {count} authors, {minutes:g} min, seed {seed}", flush=True)
     chance = random.Random(seed)
     data = folder()
     reports = _reports()
-    report, sessions = reports.prepare(20, data)
+    report, sessions = reports.prepare(count, data)
     server = Server(data)
     line = Line(server)
     authors = Authors(
-        host=f"127.0.0.1:{line.port}", report=report, sessions=sessions, pace=700, typing=False, seed=seed
+        host=f"127.0.0.1:{line.port}",
+        report=report,
+        sessions=sessions,
+        pace=700,
+        typing=False,
+        moving=moving,
+        seed=seed,
     )
     done: Counter[str] = Counter()
     peak = 0.0

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from dataclasses import replace
 from pathlib import Path
@@ -25,8 +26,9 @@ from mellowspine.core.tables.kinds import pages_of
 from mellowspine.server.rooms import text as text_module
 from mellowspine.server.rooms.document import read_block, text_of
 from mellowspine.server.rooms.followers.pages import shown_edges
+from mellowspine.server.rooms.kept import written_of
 from mellowspine.server.rooms.making import make_report
-from mellowspine.server.rooms.models import Update
+from mellowspine.server.rooms.models import KeptWords, Update
 from mellowspine.server.shelf.models import Membership, Report, Role
 from mellowspine.server.shelf.reports import without_text
 
@@ -75,7 +77,10 @@ def examine(key: str, found: dict[str, Any]) -> tuple[int, list[str]]:
     lost = sum(clocks.get(client, 0) < clock for client, clock in found["clocks"])
     children = text_of(document).children
     text = "\n".join(str(child) for child in children)
-    missing = [word for word in found["words"] if word not in text]
+    kept = "\n".join(written_of(row).text for row in KeptWords.objects.filter(report=report, settled_at=None))
+    missing = [word for word in found["words"] if word.strip() not in text and word.strip() not in kept]
+    if many := [word for word in found["words"] if len(re.findall(rf"\b{word.strip()}\b", text)) > 1]:
+        faults.append(f"{len(many)} words stand there more than once, such as {many[:3]}")
     if lost or missing:
         faults.append(
             f"Confirmed and not on disk: edits of {lost} authors; {len(missing)} words, such as {missing[:3]}"

@@ -8,6 +8,7 @@ words: an update takes effect in it where it was meant to, and what that is, is 
 
 from __future__ import annotations
 
+import re
 from bisect import bisect_right
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
@@ -25,8 +26,8 @@ from .gate import Parts, Span, deletions, parts_of, without_words
 Formatting = Mapping[str, Any]
 Delta = Sequence[Mapping[str, Any]]
 
-MOST_COMPARED = 4_000_000
-"""How many pairs of characters are compared where a paragraph was rewritten; beyond that, all of it counts as rewritten."""
+MOST_COMPARED = 1_000_000
+"""How many pairs of words are compared where a paragraph was rewritten; beyond that, all of it counts as rewritten."""
 
 
 A_FEW = 50
@@ -272,10 +273,13 @@ class Ghost:
     def text(self) -> XmlFragment:
         return self._text
 
-    def originals(self, id: str) -> list[str]:
-        """How the paragraphs with an id read that were taken out."""
-        there = (one for one in self.blocks() if one.id == id and one.removal is not None)
-        return [_Layout(one.element).text for one in there if one.element.tag == "paragraph"]
+    def originals(self, ids: Collection[str]) -> dict[str, list[str]]:
+        """How the paragraphs with these ids read that were taken out."""
+        found: dict[str, list[str]] = {}
+        for id, element, removal in self.blocks():
+            if id in ids and removal is not None and element.tag == "paragraph":
+                found.setdefault(id, []).append(_Layout(element).text)
+        return found
 
     def blocks(self) -> list[Stood]:
         """All blocks that ever stood in the text, in order; those that were moved as often as they were put in."""
@@ -487,20 +491,30 @@ def merge_into(paragraph: XmlElement, twin: XmlElement, originals: Sequence[str]
     return True
 
 
+_TOKENS = re.compile(r"[^\W\u3040-\u9fff\uac00-\ud7af]+|.", re.DOTALL)
+"""Words, and what stands between them; in writing without spaces, its signs."""
+
+
 class _Aligned:
-    """Which character of one text is which of another."""
+    """Which character of one text is which of another: whole words are compared, and their characters only where one was put
+    into the other. So two words that two people wrote at the same place are two words."""
 
     def __init__(self, one: str, other: str) -> None:
-        most = min(len(one), len(other))
-        head = next((at for at in range(most) if one[at] != other[at]), most)
-        tail = next((at for at in range(most - head) if one[-1 - at] != other[-1 - at]), most - head)
+        mine, theirs = _TOKENS.findall(one), _TOKENS.findall(other)
+        most = min(len(mine), len(theirs))
+        head = next((at for at in range(most) if mine[at] != theirs[at]), most)
+        tail = next((at for at in range(most - head) if mine[-1 - at] != theirs[-1 - at]), most - head)
+        left, right = mine[head : len(mine) - tail], theirs[head : len(theirs) - tail]
         self._length = len(other)
-        self._same: list[tuple[int, int, int]] = [(0, 0, head)]
-        left, right = one[head : len(one) - tail], other[head : len(other) - tail]
-        if left and right and len(left) * len(right) <= MOST_COMPARED:
-            matcher = SequenceMatcher(None, left, right, autojunk=False)
-            self._same += [(head + a, head + b, size) for a, b, size in matcher.get_matching_blocks() if size]
-        self._same.append((len(one) - tail, len(other) - tail, tail))
+        self._same: list[tuple[int, int, int]] = []
+        at = there = 0
+        for same, taken, given in _differing(mine[:head], left, right, mine[len(mine) - tail :]):
+            if same:
+                self._same.append((at, there, len(same)))
+            else:
+                self._same += [(at + i, there + j, 1) for i, j in _within(taken, given)]
+            at, there = at + len(same or taken), there + len(same or given)
+        self._same.append((len(one), len(other), 0))
 
     @property
     def common(self) -> int:
@@ -517,6 +531,40 @@ class _Aligned:
             if at <= one + size:
                 return other + max(0, at - one)
         return self._length
+
+
+def _differing(
+    head: Sequence[str], left: Sequence[str], right: Sequence[str], tail: Sequence[str]
+) -> Iterator[tuple[str, str, str]]:
+    """The stretches of two texts, in order: what stands in both; or what stands in each instead of what is in the other."""
+    if head:
+        yield "".join(head), "", ""
+    if left and right and len(left) * len(right) <= MOST_COMPARED:
+        matcher = SequenceMatcher(None, left, right, autojunk=False)
+        for kind, i, i_end, j, j_end in matcher.get_opcodes():
+            if kind == "equal":
+                yield "".join(left[i:i_end]), "", ""
+            else:
+                yield "", "".join(left[i:i_end]), "".join(right[j:j_end])
+    elif left or right:
+        yield "", "".join(left), "".join(right)
+    if tail:
+        yield "".join(tail), "", ""
+
+
+def _within(one: str, other: str) -> list[tuple[int, int]]:
+    """Which characters are which, where all of the shorter one are in the longer one in that order; none otherwise."""
+    if len(one) > len(other):
+        return [(at, there) for there, at in _within(other, one)]
+    found: list[tuple[int, int]] = []
+    there = 0
+    for at, character in enumerate(one):
+        there = other.find(character, there)
+        if there < 0:
+            return []
+        found.append((at, there))
+        there += 1
+    return found
 
 
 def _cut(paragraph: XmlElement, at: int) -> None:

@@ -613,6 +613,7 @@ class Text:
         """
         later = {*again}
         places = {block.id: index for index, block in reversed([*enumerate(blocks)]) if index not in later}
+        originals = self._originals(blocks, again, places)
 
         def settle(text: XmlFragment) -> dict[str, str]:
             renamed: dict[str, str] = {}
@@ -621,7 +622,9 @@ class Text:
             for index in again:
                 block, other = children[index], places.get(blocks[index].id)
                 assert isinstance(block, XmlElement)  # nothing else is found to need another id
-                if other is not None and self._is_one(children[other], block, blocks[other] == blocks[index]):
+                if other is not None and (
+                    blocks[other] == blocks[index] or _is_merged(children[other], block, originals)
+                ):
                     gone.append(index)
                 else:
                     _name_anew(block, renamed)
@@ -631,18 +634,24 @@ class Text:
 
         return self.change(settle, len(again))
 
-    def _is_one(self, block: Any, twin: XmlElement, same: bool) -> bool:
-        """Whether two blocks with one id are the same one; then the first has all words of the other."""
-        if same or not (isinstance(block, XmlElement) and block.tag == twin.tag == "paragraph"):
-            return same
+    def _originals(
+        self, blocks: Sequence[Block], again: Sequence[int], places: Mapping[str, int]
+    ) -> Mapping[str, Sequence[str]]:
+        """What the paragraphs that stand twice and differ may be copies of, by id."""
+        differ = {
+            blocks[index].id
+            for index in again
+            if (other := places.get(blocks[index].id)) is not None and blocks[other] != blocks[index]
+        }
+        if not differ:
+            return {}
         try:
-            originals = self._ghost_now().originals(str(twin.attributes.get("id")))
+            return self._ghost_now().originals(differ)
         except Exception:
             log.exception(
                 "What two moved at once could not be compared with what it was in report %s", self._report.key
             )
-            originals = []
-        return merge_into(block, twin, originals)
+            return {}
 
     def fill(self, lacking: Sequence[int]) -> None:
         """Gives the blocks at these places of the text something to write on where they hold nothing."""
@@ -713,6 +722,13 @@ def _clocks(state: bytes) -> dict[int, int]:
     """A state vector as a mapping from client to the end of what is known of it."""
     reader = Decoder(state)
     return {reader.read_var_uint(): reader.read_var_uint() for _ in range(reader.read_var_uint())}
+
+
+def _is_merged(block: Any, twin: XmlElement, originals: Mapping[str, Sequence[str]]) -> bool:
+    """Whether two blocks with one id are the same one; then the first has all words of the other."""
+    if not (isinstance(block, XmlElement) and block.tag == twin.tag == "paragraph"):
+        return False
+    return merge_into(block, twin, originals.get(str(twin.attributes.get("id")), ()))
 
 
 def _ids(text: XmlFragment) -> list[str]:

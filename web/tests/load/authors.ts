@@ -25,6 +25,8 @@ interface Orders {
   pace: number;
   /** Whether they only type, or also move, mark, delete and undo. */
   typing: boolean;
+  /** Whether they move sections, and type words into whatever there is. */
+  moving?: boolean;
   seed: number;
 }
 
@@ -123,6 +125,11 @@ class Author {
 
   act(): void {
     if (!this.room.state.ready) return;
+    if (this.orders.moving) {
+      if (this.random() < 0.7) this.writeWord(0);
+      else this.moveSection();
+      return;
+    }
     const kind = this.orders.typing ? 0 : this.random();
     if (kind < 0.66) this.type();
     else if (kind < 0.76) this.takeOut();
@@ -140,7 +147,11 @@ class Author {
       if (text) this.change(() => text.insert(this.below(text.length + 1), "abcdefghij klmno"[this.below(16)] ?? "x"));
       return;
     }
-    const places = this.paragraphs(0, KEPT);
+    this.writeWord(0, KEPT);
+  }
+
+  private writeWord(from: number, to = this.text.length): void {
+    const places = this.paragraphs(from, to);
     const text = places[this.below(places.length)];
     const word = ` w${this.number}x${(this.typed += 1)} `;
     // In front, so that no other author's key falls into the word.
@@ -163,6 +174,24 @@ class Author {
     if (block instanceof Y.XmlElement && block.nodeName === "paragraph") this.change(() => block.setAttribute("style", style));
   }
 
+  /** Takes a section out and puts it in somewhere else in front of another, with its ids, as the plan for it does. */
+  private moveSection(): void {
+    const blocks = this.text.toArray();
+    const heads = blocks.flatMap((block, index) => (isHead(block) ? [index] : []));
+    const nth = this.below(heads.length);
+    const from = heads[nth];
+    if (from === undefined) return;
+    const end = heads[nth + 1] ?? blocks.length;
+    const places = heads.filter((head) => head < from || head > end);
+    const to = places[this.below(places.length)];
+    if (to === undefined) return;
+    this.change(() => {
+      const copies = this.text.slice(from, end).map((block) => (block as Y.XmlElement).clone());
+      this.text.delete(from, end - from);
+      this.text.insert(to > from ? to - (end - from) : to, copies);
+    });
+  }
+
   /** Cuts up to four blocks and puts them in elsewhere, with their ids, as cutting and pasting does. */
   private move(): void {
     if (this.text.length < KEPT + 10) return;
@@ -175,6 +204,9 @@ class Author {
     });
   }
 }
+
+/** Where sections begin: at headings of the first two levels. */
+const isHead = (block: unknown) => block instanceof Y.XmlElement && /^heading-[12]$/.test(block.getAttribute("style") ?? "");
 
 let orders: Orders | null = null;
 const authors: Author[] = [];
