@@ -13,10 +13,12 @@ from .application import (
     FLAGS,
     OWNER,
     Application,
+    Line,
     chord,
     look_line,
     put_cursor,
     put_in,
+    rib,
     show_panel,
     table_leaf,
     text_of,
@@ -115,7 +117,7 @@ def marks(page: Page) -> None:
     page.screenshot(path=FOLDER / "citation.png")
     line.get_by_label("Cited in full").press("Enter")
     page.get_by_label("What the spine shows").select_option("cited statutes")
-    for table in ("Authorities", "Index"):
+    for table in ("Authorities",):
         show_panel(page, table)
         page.get_by_role("navigation", name=table, exact=True).scroll_into_view_if_needed()
         page.mouse.move(900, 300)
@@ -123,6 +125,31 @@ def marks(page: Page) -> None:
         page.wait_for_timeout(8000)
         page.screenshot(path=FOLDER / f"{table.lower()}.png")
         page.get_by_label("What the spine shows").select_option("headings")
+
+
+def happened(page: Page, other: Page) -> None:
+    """Words that were written in a section which another removed at that moment; and what others did besides."""
+    line = Line()
+    other.route_web_socket("**/ws/**", line.take)
+    other.reload()
+    text_of(other).wait_for()
+    other.wait_for_timeout(4000)
+    put_cursor(other, "Counts were made at high water")
+    line.cut()
+    other.keyboard.type(" The turnstones were seen in March as well, on the apron and on the slip.")
+    page.get_by_label("Filter the spine").fill("Roosting")
+    rib(page, "Roosting birds").get_by_role("button").first.focus()
+    chord(page, "Delete")
+    page.keyboard.press("Escape")
+    page.get_by_label("Filter the spine").fill("")
+    line.mend()
+    left = show_panel(page, "What happened")
+    left.get_by_role("region", name="Kept words").wait_for()
+    page.mouse.move(900, 300)
+    page.wait_for_timeout(14_000)  # until the notice is gone
+    page.screenshot(path=FOLDER / "what-happened.png")
+    left.get_by_role("button", name="Put it back").first.click()
+    page.wait_for_timeout(1000)
 
 
 def main() -> None:
@@ -206,6 +233,7 @@ def main() -> None:
             page.mouse.move(900, 300)
             page.wait_for_timeout(6000)
             page.screenshot(path=FOLDER / "check-up.png")
+            happened(page, other)
             marks(page)
             page.goto(application.address)
             page.get_by_role("link", name="Stewards").click()

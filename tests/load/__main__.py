@@ -2,7 +2,7 @@
 
 ``soak``: twenty authors type, move, mark, delete and undo in the Quillmere report; connections are cut or go silent, and
 the server is killed, at random. At the end all must have the same text, with every confirmed edit in it.
-``moving``: ten authors move sections and write in them, likewise; each confirmed word must stand there once.
+``moving``: ten authors move sections and write in them, likewise; each confirmed word must stand there, or be kept.
 ``people``: fifty only type, and how long it takes until each key is stored is printed.
 ``openings``: reports are opened and left, again and again; the server must end with what it had after the first round.
 ``odd``: updates, presences, frames and files as nobody should send them. Exit code 1 if anything is lost or goes wrong.
@@ -114,10 +114,11 @@ def soak(minutes: float, seed: int, kills: float, moving: bool = False) -> list[
         authors.close()
         server.kill()
     stored, others = found["stored"], found["others"]
-    lost, faults = reports.examine(report, found)
+    lost, twice, faults = reports.examine(report, found)
     _show("edits", found["edits"])
     _show("updates confirmed", found["confirmed"])
     _show("confirmed and lost", lost)
+    _show("words that stand there more than once", twice)
     for name in ("kills", "connections cut", "connections gone silent"):
         _show(name, done[name])
     _show("key until stored, p50 / p95 ms", _times(stored))
@@ -157,7 +158,7 @@ def people(count: int) -> list[str]:
     _show("key until stored, p50 / p95 ms  (wanted for 50: 60 / 300)", _times(found["stored"]))
     _show("key until in another's browser, p50 / p95 ms", _times(found["others"]))
     _show("server: processor, memory", f"{100 * busy:.0f} % of a core, {memory:.0f} MB")
-    lost, faults = reports.examine(report, last)
+    lost, _, faults = reports.examine(report, last)
     _show("confirmed and lost", lost)
     shutil.rmtree(data, ignore_errors=True)
     return faults

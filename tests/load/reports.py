@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections import Counter
 from dataclasses import replace
 from pathlib import Path
@@ -63,8 +62,8 @@ def make_more(count: int) -> list[str]:
     return keys
 
 
-def examine(key: str, found: dict[str, Any]) -> tuple[int, list[str]]:
-    """How many confirmed edits are not on disk, and what else is wrong with what the server left or had shown."""
+def examine(key: str, found: dict[str, Any]) -> tuple[int, int, list[str]]:
+    """How many confirmed edits are not on disk, how many words stand there more than once, and what else is wrong with what the server left or had shown."""
     report = Report.objects.get(key=key)
     rows = [bytes(data) for data in Update.objects.filter(report=report).values_list("data", flat=True)]
     document: Doc = Doc()
@@ -79,8 +78,6 @@ def examine(key: str, found: dict[str, Any]) -> tuple[int, list[str]]:
     text = "\n".join(str(child) for child in children)
     kept = "\n".join(written_of(row).text for row in KeptWords.objects.filter(report=report, settled_at=None))
     missing = [word for word in found["words"] if word.strip() not in text and word.strip() not in kept]
-    if many := [word for word in found["words"] if len(re.findall(rf"\b{word.strip()}\b", text)) > 1]:
-        faults.append(f"{len(many)} words stand there more than once, such as {many[:3]}")
     if lost or missing:
         faults.append(
             f"Confirmed and not on disk: edits of {lost} authors; {len(missing)} words, such as {missing[:3]}"
@@ -104,4 +101,4 @@ def examine(key: str, found: dict[str, Any]) -> tuple[int, list[str]]:
     faults += [
         f"{name} shown and computed afresh differ" for name, value in wanted.items() if found["view"][name] != value
     ]
-    return lost + len(missing), faults
+    return lost + len(missing), sum(text.count(word.strip()) > 1 for word in found["words"]), faults

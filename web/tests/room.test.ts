@@ -344,6 +344,39 @@ test("what was typed before the server asked is part of the answer", () => {
   expect(room.state.unsaved).toBe(0);
 });
 
+/** The update in a message of the sync protocol. */
+function updateIn(message: Uint8Array): Uint8Array {
+  const decoder = decoding.createDecoder(message);
+  decoding.readVarUint(decoder);
+  decoding.readVarUint(decoder);
+  return decoding.readVarUint8Array(decoder);
+}
+
+test("who comes back sends what they took out as they took it out, and not what came for it meanwhile", () => {
+  last().accept();
+  last().give();
+  last().confirm();
+  const list = room.document.getArray<Y.Text>("list");
+  room.document.transact(() => list.insert(0, [new Y.Text("One.")]));
+  last().confirm();
+  last().lose();
+  const other = new Y.Doc();
+  Y.applyUpdate(other, Y.encodeStateAsUpdate(Server.text));
+  const before = Y.encodeStateVector(other);
+  room.document.transact(() => list.delete(0, 1));
+  // Somebody else writes in it at that moment, and is heard of before the answer.
+  other.getArray<Y.Text>("list").get(0).insert(0, "Meanwhile. ");
+  const meanwhile = Y.encodeStateAsUpdate(other, before);
+  Y.applyUpdate(Server.text, meanwhile);
+  Y.applyUpdate(room.document, meanwhile, room);
+  vi.advanceTimersByTime(500);
+  last().accept();
+  const answers = last().heard.filter((data) => data[0] === 0 && data[1] === 1).map(updateIn);
+  const named = answers.flatMap((update) => [...Y.decodeUpdate(update).ds.clients.keys()]);
+  expect(named).not.toContain(other.clientID);
+  expect(named).toContain(room.document.clientID);
+});
+
 test("when the server asks again, everything is sent again and counts as unsaved until it is stored", () => {
   last().accept();
   last().confirm();

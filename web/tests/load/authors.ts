@@ -153,7 +153,8 @@ class Author {
   private writeWord(from: number, to = this.text.length): void {
     const places = this.paragraphs(from, to);
     const text = places[this.below(places.length)];
-    const word = ` w${this.number}x${(this.typed += 1)} `;
+    // All equally long: none begins like another, as hardly any two words do that two people write at one place.
+    const word = ` w${this.number}x${String((this.typed += 1)).padStart(4, "0")} `;
     // In front, so that no other author's key falls into the word.
     this.room.document.transact(() => text?.insert(0, word), "never undone");
     this.edits += 1;

@@ -103,6 +103,12 @@ function inMessage<T>(write: (encoder: encoding.Encoder, what: T) => void, what:
   return encoding.toUint8Array(encoder);
 }
 
+/** Sync step 2 (y-protocols) with an update. */
+function writeAnswer(encoder: encoding.Encoder, update: Uint8Array): void {
+  encoding.writeVarUint(encoder, STEP_TWO);
+  encoding.writeVarUint8Array(encoder, update);
+}
+
 export class Room {
   readonly document = new Y.Doc();
   readonly awareness = new Awareness(this.document);
@@ -388,6 +394,7 @@ export class Room {
     const reply = encoding.createEncoder();
     encoding.writeVarUint(reply, SYNC);
     let fault: Error | null = null;
+    const asked = decoding.clone(decoder);
     const step = readSyncMessage(decoder, reply, this.document, this, (error) => (fault = error));
     if (fault) {
       // What could not be read must not look like an empty text, and nothing may be written into it.
@@ -397,7 +404,8 @@ export class Room {
     if (this.isOver()) return; // as when some of the text could not be shown
     if (step === STEP_ONE && this.writes) {
       this.answered = true;
-      this.answer(encoding.toUint8Array(reply));
+      decoding.readVarUint(asked);
+      this.answer(encoding.toUint8Array(reply), decoding.readVarUint8Array(asked));
       this.set({ unsaved: this.unsaved() });
     }
     if (step === STEP_TWO) {
@@ -416,14 +424,30 @@ export class Room {
     this.set({ unsaved: this.unsaved() });
   };
 
-  /** Sends all that this browser has: what was written without a connection, and what was on its way; edit by edit if that is much. */
-  private answer(whole: Uint8Array): void {
+  /**
+   * Sends all that this browser has: what was written without a connection, and what was on its way; edit by edit if that is much.
+   * As the edits were made, if these are all that the server lacks: of all that there is, it would not show what somebody took
+   * out, and what came for it later and had no place. `state` is what the server has.
+   */
+  private answer(all: Uint8Array, state: Uint8Array): void {
     const edits = [...this.onTheWay.flatMap((one) => one.edits), ...this.offline];
     this.offline = [];
     this.onTheWay = [];
+    const made = edits.length > 0 ? Y.mergeUpdates(edits) : null;
+    const whole = made && this.isAllThatLacks(made, state) ? inMessage(writeAnswer, made) : all;
     if (whole.length <= LARGEST_MESSAGE) return this.deliver(whole, edits);
     this.deliver(inMessage(writeSyncStep2, new Y.Doc()), []);
     for (const edit of edits) this.deliver(inMessage(writeUpdate, edit), [edit]);
+  }
+
+  /** Whether a server with this state has everything of this document but what is in an update. */
+  private isAllThatLacks(update: Uint8Array, state: Uint8Array): boolean {
+    const { from, to } = Y.parseUpdateMeta(update);
+    const known = Y.decodeStateVector(state);
+    return [...Y.decodeStateVector(Y.encodeStateVector(this.document))].every(([client, clock]) => {
+      const has = known.get(client) ?? 0;
+      return has >= clock || ((from.get(client) ?? Infinity) <= has && (to.get(client) ?? 0) >= clock);
+    });
   }
 
   private deliver(message: Uint8Array, edits: readonly Uint8Array[]): void {

@@ -27,7 +27,7 @@ export const Kept = ({ kept, returning, goTo }: Props) => (
         <blockquote>
           {one.paragraphs.map((words, index) => (
             // They are never put into another order.
-            <p key={index}>{words}</p>
+            <p key={index}>{words.trim()}</p>
           ))}
         </blockquote>
         {returning && (
