@@ -440,6 +440,19 @@ class Kept(TextCase):
         ((_, words),) = self.kept()
         self.assertEqual(words, (" Really.",))
 
+    def test_words_typed_in_front_of_a_letter_that_they_have_are_kept_as_they_were_typed(self) -> None:
+        """A browser that sees “f” typed in front of “f” puts it in behind that, and what is typed on between the two."""
+        mover, writer = self.authors(2)
+        self.remove(mover, 2, 4)
+        writer.write(3, 5, "a hal")
+        writer.write(3, 11, "f")
+        writer.write(3, 11, " of ")
+        self.assertEqual(str(writer.words(3)), "Four a half of five six.")
+        self.send_as(self.ines, mover)
+        self.send_as(self.tobias, writer, together=True)
+        ((_, words),) = self.kept()
+        self.assertEqual(words, ("a half of ",))
+
     def test_only_a_paragraph_was_removed(self) -> None:
         mover, writer = self.authors(2)
         self.remove(mover, 3, 4)

@@ -402,7 +402,24 @@ def _written(
             puts[-1:] = [changed] if puts and puts[-1] is last else [*puts[-1:], changed]
         if at not in is_new:
             before.append(character)
-    return Written(block, "".join(before), tuple(puts))
+    said = "".join(before)
+    if len(puts) > 1 and not is_gone:
+        puts = _in_one(said, characters) or puts
+    return Written(block, said, tuple(puts))
+
+
+def _in_one(before: str, characters: Sequence[tuple[str, Formatting]]) -> list[Put] | None:
+    """What is new among some characters as one stretch, if it may be: browsers put an "n" that is typed in front of another
+    behind that, and of what is typed on, the first is a part."""
+    after = "".join(character for character, _ in characters)
+    most = len(before)
+    head = next((at for at in range(most) if before[at] != after[at]), most)
+    if before[head:] != after[len(after) - (most - head) :]:
+        return None
+    words: tuple[tuple[str, Formatting], ...] = ()
+    for character, formatting in characters[head : head + len(after) - most]:
+        words = _with(words, character, formatting)
+    return [Put(head, 0, words)]
 
 
 def _with(
