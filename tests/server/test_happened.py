@@ -89,7 +89,7 @@ class HappenedCase(ServerCase):
     def blocks(self) -> list[str]:
         return [getattr(block, "text", "") for block in report_of(self.report.key).blocks]
 
-    def id(self, words: str) -> str:
+    def block(self, words: str) -> str:
         return next(block.id for block in report_of(self.report.key).blocks if getattr(block, "text", "") == words)
 
     def carry_out(self, person: User, plan: list[dict[str, Any]]) -> None:
@@ -209,14 +209,14 @@ class Happened(HappenedCase):
 
 class Back(HappenedCase):
     def test_a_removed_section_is_read_and_put_back(self) -> None:
-        section = self.id("By sea")
+        section = self.block("By sea")
         before = self.blocks()
         self.remove(self.owner, "Access", "By boat")
         self.send(self.owner)
         self.assertEqual(self.get(f"removed/{section}")["paragraphs"], [[2, "By sea"], [0, "By boat."]])
         self.client.force_login(self.editor)
         # What went with the section around it comes back alone, or with that.
-        plan = self.post("plans/back", section=section, after=self.id("Consents")).json()
+        plan = self.post("plans/back", section=section, after=self.block("Consents")).json()
         self.assertEqual(plan["first"], section)
         self.assertEqual(len(plan["plan"][0]["blocks"]), 2)
         (head,) = (one["id"] for one in self.get("happened")["happened"] if "Access" in one["text"])
@@ -254,7 +254,7 @@ class Back(HappenedCase):
 
     def test_kept_words_are_put_in_elsewhere_and_settled(self) -> None:
         rows = self.lose()
-        found = self.post("plans/kept", **rows, after=self.id("None.")).json()
+        found = self.post("plans/kept", **rows, after=self.block("None.")).json()
         self.carry_out(self.owner, found["plan"])
         self.assertEqual(self.blocks()[-1], " Or by kite.")
         self.assertEqual(self.post("kept/settle", **rows).status_code, 204)
@@ -274,7 +274,7 @@ class Back(HappenedCase):
         """Formatting that cannot be used costs its place alone."""
         rows = self.lose()
         KeptWords.objects.update(puts=[[8, 0, [[" Or <b>kite</b>.", {"bold": {"off": False}, "odd": {"a": 1}}]]]])
-        found = self.post("plans/kept", **rows, after=self.id("None.")).json()
+        found = self.post("plans/kept", **rows, after=self.block("None.")).json()
         report = report_of(self.report.key)
         block = read_block(element_from_json(found["plan"][0]["blocks"][0]), "")
         after = carry_out((Insert((block,), report.blocks[-1].id),), report).blocks[-1]

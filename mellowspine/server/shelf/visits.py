@@ -22,10 +22,8 @@ def note_here(report: Report, people: Collection[int]) -> None:
     now = timezone.now()
     try:
         for row in Membership.objects.filter(report=report, person__in=people):
-            if row.here_at and now - row.here_at > AWAY:
-                row.left_at = row.here_at
-            row.here_at = now
-            row.save(update_fields=["here_at", "left_at"])
+            left = row.here_at if row.here_at and now - row.here_at > AWAY else row.left_at
+            Membership.objects.filter(pk=row.pk).update(here_at=now, left_at=left)  # it may have gone meanwhile
     except DatabaseError:
         log.exception("Who is in report %s could not be noted", report.key)
 
