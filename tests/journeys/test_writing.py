@@ -87,7 +87,7 @@ class Writing(Journey):
         expect(rib(page, "Two")).to_contain_text("1")
         put_cursor(page, "Text.")
         page.keyboard.press("Control+Enter")
-        expect(page.get_by_role("separator", name="Page break")).to_be_visible()
+        expect(page.get_by_role("group", name="Page break")).to_be_visible()
         expect(rib(page, "Two")).to_contain_text("2")
         expect(page.locator(".page-edge")).to_have_attribute("data-label", "page 2")
 
