@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import replace
 from types import FrameType
-from typing import Any
+from typing import Any, ClassVar
 from unittest import TestCase, mock
 
 from hypothesis import given, settings
@@ -64,6 +64,8 @@ class Unknown:
 
     def removed(self, id: str) -> str:
         return ""
+
+    renamed: ClassVar[dict[str, str]] = {"b1": "Gates"}
 
 
 def given_of(report: Report, typefaces: Typefaces) -> Given:
@@ -167,7 +169,7 @@ _RUNS = st.lists(
 _PARAGRAPHS = st.builds(
     Paragraph, st.just(""), st.sampled_from(["body", "body", "heading-1", "heading-2", "heading-3", "caption", "title", "code", "bullet-1", "item-1"]),
     _RUNS, caption=st.sampled_from([None, None, None, "figure", "table"]), listed=st.sampled_from([None, None, None, 0, 2]),
-    number=st.sampled_from([None, None, "none", "appendix"]), number_from=st.sampled_from([None, None, 4]),
+    number=st.sampled_from([None, None, "none", "appendix"]), number_from=st.sampled_from([None, None, 4]), new_page=st.sampled_from([None, None, True, False]),
     space_before=st.sampled_from([None, None, 30.0]), line_spacing=st.sampled_from([None, None, 3.0]),
 )  # fmt: skip
 _GRIDS = st.lists(_PARAGRAPHS, min_size=1, max_size=3).map(

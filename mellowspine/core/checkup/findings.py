@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from operator import itemgetter
 from typing import Any, NamedTuple
 
@@ -46,8 +46,8 @@ class State:
     repeated: Repeated
     removed: Callable[[str], str] = lambda id: ""
     """What a place was that is no longer there, and who removed it, in words; empty if that is not known."""
-    renamed: Callable[[str], str] = lambda id: ""
-    """What a heading was called before somebody renamed it; empty if that is not known."""
+    renamed: Mapping[str, str] = field(default_factory=dict)
+    """What headings were called before somebody renamed them, as far as that is known."""
     kept: tuple[tuple[str, str], ...] = ()
     """Words that were written in what another had taken out: under which name they are kept, and what is to be said of them."""
 

@@ -16,11 +16,13 @@ LEAST_WORDS = 6
 
 class Repeated(NamedTuple):
     """``texts``: by block its words, empty for all but paragraphs with words enough; ``counts``: how often each of these stands
-    there; ``twice``: those that do more than once."""
+    there; ``twice``: those that do more than once; ``at``: in which blocks. That is the very same where none of them was
+    touched or moved."""
 
     texts: Sequence[str] = ()
     counts: Mapping[str, int] = {}
     twice: Set[str] = frozenset()
+    at: Sequence[int] = ()
 
 
 def repeated(report: Report, before: tuple[Report, Repeated] | None = None) -> Repeated:
@@ -52,7 +54,10 @@ def _with(known: Repeated, first: int, end: int, new: Sequence[str]) -> Repeated
                 del counts[text]
     twice.discard("")
     texts = (*known.texts[:first], *new, *known.texts[end:])
-    return Repeated(texts, counts, known.twice if twice == known.twice else frozenset(twice))
+    touched = {*known.texts[first:end], *new} & (twice | known.twice)
+    if not touched and len(texts) == len(known.texts):
+        return Repeated(texts, counts, known.twice, known.at)
+    return Repeated(texts, counts, frozenset(twice), tuple(at for at, text in enumerate(texts) if text in twice))
 
 
 def _text(block: Block) -> str:

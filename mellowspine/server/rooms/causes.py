@@ -48,6 +48,8 @@ class Causes:
         self._report = report
         self._known: dict[tuple[str, str], tuple[Cause, str]] = {}
         """With the words that it had."""
+        self.renamed: dict[str, str] = {}
+        """What headings were called before somebody renamed them last."""
         self._unstored: dict[tuple[str, str], HeadingChange] = {}
         """What the disk has not taken yet; it goes with the next that is noted."""
         self._touches: dict[tuple[str, int], datetime] = {}
@@ -58,6 +60,8 @@ class Causes:
     def _store(self, change: HeadingChange) -> None:
         who = shown_name(change.person) if change.person else ""
         self._known[change.heading, change.kind] = Cause(who, change.at.isoformat()), change.text
+        if change.kind == _KEPT["renamed"] and change.text:
+            self.renamed[change.heading] = change.text
 
     def of(self, heading: str, kinds: tuple[Kind, ...]) -> Cause | None:
         """That of the first of these kinds that is known for a heading."""
@@ -71,11 +75,6 @@ class Causes:
         if one is None or not one[1]:
             return ""
         return f"“{one[1]}”, which {one[0].who or 'somebody'} removed"
-
-    def renamed(self, heading: str) -> str:
-        """What a heading was called before somebody renamed it last; empty if that is not known."""
-        one = self._known.get((heading, _KEPT["renamed"]))
-        return one[1] if one else ""
 
     def _before(self, heading: str, kind: str, person: User | None, text: str, at: datetime) -> str:
         """The words of a heading before it was changed: before the first key, where somebody is still at it."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections import Counter
 from collections.abc import Iterator, Sequence
 
 from ...report.elements import Words
@@ -11,50 +10,42 @@ from ...report.plan import Cut
 from ...structure.noted import Leading
 from ..findings import Check, FoundHere, NewIds, Remedy, State, add_check, quoted
 
-LEAST_SHARED = 25
-"""Words that two sections share at least."""
+LEAST_SHARED, LEAST_PARAGRAPHS = 50, 3
+"""Words that two sections share at least, and in how many paragraphs, to be taken for a copy."""
 
 
 def _alike(state: State) -> FoundHere:
-    """Sections of whose own words at least half stand in one other section as well, in the same paragraphs; the later of them."""
-    texts, twice = state.repeated.texts, state.repeated.twice
-    if not twice:
-        return
-    headings = [one for one in state.headings if one.by_hand != "put in" and not one.row]
+    """Sections that have paragraphs word for word as one in front of them has: the later of the two."""
+    texts = state.repeated.texts
+    headings = [one for one in state.headings if one.by_hand != "put in" and not one.row] if state.repeated.at else []
     starts = [one.block for one in headings]
     first: dict[str, int] = {}
     """The first section that has a paragraph, by its words."""
-    shared: dict[int, Counter[int]] = {}
-    """By section, how many of its words which one in front of it has as well."""
-    for block, text in enumerate(texts):
-        if text in twice and (section := bisect_right(starts, block) - 1) >= 0:
-            other = first.setdefault(text, section)
-            if other != section:
-                shared.setdefault(section, Counter())[other] += _words(text)
-
-    def size(section: int) -> int:
-        return sum(map(_words, filter(None, texts[slice(*(*starts, len(texts))[section : section + 2])])))
-
-    for section, others in shared.items():
-        (other, words), *_ = others.most_common(1)
-        if words >= LEAST_SHARED and 2 * words >= max(size(section), size(other)):
+    shared: dict[tuple[int, int], list[int]] = {}
+    """By a section and one in front of it, how many words each paragraph has that stands in both."""
+    for block in state.repeated.at:
+        section = bisect_right(starts, block) - 1
+        other = first.setdefault(texts[block], section)
+        if 0 <= other != section:
+            shared.setdefault((section, other), []).append(texts[block].count(" ") + 1)
+    told: set[int] = set()
+    for (section, other), words in shared.items():
+        if section not in told and len(words) >= LEAST_PARAGRAPHS and sum(words) >= LEAST_SHARED:
+            told.add(section)
             yield (
                 headings[section].id,
                 f"{quoted(headings[section].text)} says nearly the same as {quoted(headings[other].text)} further up.",
             )
 
 
-def _words(text: str) -> int:
-    return text.count(" ") + 1
-
-
 def _old_names(state: State) -> Iterator[tuple[str, Leading, str, str]]:
     """Links whose words are what their heading was called before: the paragraph, the link, the old name and the new one."""
+    renamed = state.renamed
     found = [
-        (one.id, lead, old)
+        (one.id, lead, renamed[lead.to])
         for _, one in state.pages.noted
         for lead in one.leads
-        if not lead.shows and (old := state.renamed(lead.to)) and old in lead.words
+        if lead.to in renamed and not lead.shows and renamed[lead.to] in lead.words
     ]
     names = {heading.id: heading.text for heading in state.headings} if found else {}
     for paragraph, lead, old in found:
@@ -106,7 +97,7 @@ add_check(
         "Sections that say nearly the same",
         "One may be a copy that nobody went on with; what is changed in one stays as it was in the other.",
         in_report=_alike,
-        looks_at=lambda state: (state.headings, state.repeated.twice and state.repeated),
+        looks_at=lambda state: (state.headings, state.repeated.at),
     )
 )
 add_check(
