@@ -142,7 +142,7 @@ class CheckUp(Journey):
         page.get_by_role("link", name="Tide Gate Manual").click()
         page.locator("[data-rib]").first.wait_for()
         chord(page, "k")
-        expect(self.count(page)).to_contain_text("146 findings")
+        expect(self.count(page)).to_contain_text("147 findings")
         expect(table_leaf(page).get_by_role("button", name="Set all aside")).to_have_count(0)
         table_leaf(page).get_by_role("button", name="Lone subsections").click()
         table_leaf(page).locator(".place").first.click()
