@@ -210,8 +210,11 @@ class Room:
 
     def _note_visits(self) -> None:
         self._visits_noted = time.monotonic()
-        with following_writes():
-            note_here(self.row, {listener.person.pk for listener in self.presence})
+        try:
+            with following_writes():
+                note_here(self.row, {listener.person.pk for listener in self.presence})
+        except DatabaseError:  # nobody is kept from coming or leaving by it
+            log.exception("Who is in report %s could not be noted", self.key)
 
     def leave(self, listener: Listener) -> None:
         if listener in self.presence:
