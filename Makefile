@@ -3,7 +3,7 @@ PYTHON := .venv/bin/python
 PORT ?= 8000
 WEB_SOURCES := $(shell find web/src web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo install test test-journeys test-the-rest check bench load lock pictures types clean
+.PHONY: demo install test test-journeys test-the-rest check bench explore load lock pictures types clean
 
 demo: install
 	$(PYTHON) -m demo --port $(PORT)
@@ -49,6 +49,10 @@ check: install .venv/developing
 	.venv/bin/mypy
 	.venv/bin/lint-imports
 	cd web && npm run --silent check
+
+# Tests of properties on examples that no run has had yet. What one of them finds becomes a test of its own.
+explore: install .venv/developing
+	EXPLORE=1 $(PYTHON) manage.py test --noinput tests.core tests.server
 
 bench: install .venv/developing
 	$(PYTHON) -m bench

@@ -4,7 +4,8 @@
 ``styles`` changes styles and numbers of 1,000 pages; ``looks`` finds headings made by hand in as many, and checks them up;
 ``tables`` keeps tables of 3,000 lines level and changes their recipe; ``workspace`` opens the manual in Chromium and types.
 ``places`` moves a thousand figures and three thousand references, ``marks`` two thousand citations and five thousand index
-marks; ``clipboard`` pastes a hundred pages, finds and replaces; ``sections`` moves fifty pages; ``hostile`` takes texts that are as bad as texts can be.
+marks; ``clipboard`` pastes a hundred pages, finds and replaces; ``sections`` moves fifty pages;
+``happened`` asks what happened over 10,000 updates; ``hostile`` takes texts that are as bad as texts can be.
 Without arguments, all of them. At the end stands what is over its target.
 """
 
@@ -13,7 +14,7 @@ from __future__ import annotations
 import argparse
 import gc
 
-from bench import clipboard, core, hostile, looks, marks, others, places, sections, styles, tables, workspace
+from bench import clipboard, core, happened, hostile, looks, marks, others, places, sections, styles, tables, workspace
 from bench.figures import show_over
 from mellowspine.server.config.settings import COLLECTED_AFTER
 
@@ -27,6 +28,7 @@ PARTS = {
     "marks": marks.run,
     "clipboard": clipboard.run,
     "sections": sections.run,
+    "happened": happened.run,
     "workspace": workspace.run,
     "hostile": hostile.run,
 }

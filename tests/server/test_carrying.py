@@ -195,6 +195,24 @@ class Carried(TextCase):
                     )
                     self.assertEqual(read.index("Yes: One and a half two three."), read.index("Alpha") + 1)
 
+    def test_two_move_a_heading_that_one_rewrites_letter_by_letter(self) -> None:
+        """Hardly a word is the same, and yet it is the same heading, since both took one away that had its id."""
+        for movers_first in (False, True):
+            with self.subTest(movers_first=movers_first):
+                self.report = self.make(START)
+                self.text = Text(self.report)
+                mover, writer = self.authors(2)
+                mover.move(0, 1, 2)
+                writer.erase(0, 0, 1)
+                writer.write(0, 0, "U")
+                writer.write(0, 2, "t")
+                writer.erase(0, 5, 1)
+                writer.move(0, 1, 4)
+                self.send(*((mover, writer) if movers_first else (writer, mover)))
+                read = self.reads()
+                self.assertEqual(len(read), 6, read)
+                self.assertIn("Ultph", "".join(read))
+
     def test_it_holds_after_a_restart_and_when_the_log_is_merged(self) -> None:
         mover, writer = self.authors(2)
         writer.write(3, 0, "Well: ")

@@ -491,17 +491,18 @@ def whole(paragraph: XmlElement) -> Written:
 def merge_into(paragraph: XmlElement, twin: XmlElement, originals: Sequence[str] = ()) -> bool:
     """Puts into a paragraph what another one with its id has and it lacks; False if they have too little in common to be one.
 
-    ``originals``: what both may be copies of. What reads the same in both and is in none of these, two have written.
+    ``originals``: what both are copies of, however much was rewritten in them; none if it was never taken out of the text. What
+    reads the same in both and is in none of these, two have written.
     """
     layout, there = _Layout(twin), _Layout(paragraph).text
     length, aligned = len(layout.characters), _Aligned(layout.text, there)
-    if 2 * aligned.common < min(length, len(there)):
-        return False
     if originals:
         both = ((_Aligned(layout.text, one), _Aligned(there, one)) for one in originals)
         of_twin, of_other = max(both, key=lambda pair: pair[0].common + pair[1].common)
         shared = {of_other.same(at) for at in range(len(there))} - {None}
         lacking = [at for at in range(length) if of_twin.same(at) not in shared]
+    elif 2 * aligned.common < min(length, len(there)):
+        return False
     else:
         lacking = [at for at in range(length) if aligned.same(at) is None]
     write_into(paragraph, _written(layout.block, layout.characters, [(at, at + 1) for at in lacking], ()))

@@ -32,11 +32,17 @@ export async function enter(browser, address, name) {
   return page;
 }
 
-/** Presses the first element of a kind with these words. */
+/** Presses the first element of a kind with these words, once it stands still: what comes in above it moves it away from the pointer. */
 export async function press(page, kind, words) {
   const found = await page.waitForFunction(
-    (kind, words) => [...document.querySelectorAll(kind)].find((one) => one.textContent.includes(words) || one.getAttribute("aria-label")?.includes(words)),
-    { timeout: 30_000 },
+    (kind, words) => {
+      const one = [...document.querySelectorAll(kind)].find((one) => one.textContent.includes(words) || one.getAttribute("aria-label")?.includes(words));
+      const box = one && JSON.stringify(one.getBoundingClientRect());
+      const stands = box === window.stoodAt;
+      window.stoodAt = box;
+      return stands ? one : undefined;
+    },
+    { timeout: 30_000, polling: 100 },
     kind,
     words,
   );
