@@ -15,6 +15,7 @@ from mellowspine.core.report.plan import Insert, carry_out, element_from_json
 from mellowspine.server.api.rooms import report_of
 from mellowspine.server.rooms.document import put_block, text_of
 from mellowspine.server.rooms.models import KeptWords, Touch, Update
+from mellowspine.server.rooms.past import blocks_at
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.rooms.text import Text
 from mellowspine.server.shelf.models import Membership
@@ -156,6 +157,21 @@ class Happened(HappenedCase):
             self.said(),
             ["Ines added “Costs” to the top level.", "Tobias moved “By sea” from “Access” to “Consents”."],
         )
+
+    def test_what_stays_as_it_was_is_the_very_same_and_the_rest_is_as_it_was(self) -> None:
+        before = report_of(self.report.key).blocks
+        at = timezone.now()
+        text = text_of(self.copies[self.editor])
+        words, style = self.find(self.editor, "By boat"), self.find(self.editor, "Others")
+        with self.copies[self.editor].transaction():
+            text.children[words].children[0].format(0, 2, {"bold": {"off": False}})  # type: ignore[union-attr]
+            text.children[style].attributes["style"] = "heading-1"  # type: ignore[union-attr]
+        self.send(self.editor)
+        now = report_of(self.report.key).blocks
+        found = blocks_at(self.report, at, now)
+        self.assertEqual([*found], [*before])
+        same = [place for place, (then, block) in enumerate(zip(found, now, strict=True)) if then is block]
+        self.assertEqual(same, [place for place in range(len(now)) if place not in (words, style)])
 
     def test_who_is_here_for_the_first_time_is_told_of_nothing(self) -> None:
         Membership.objects.filter(report=self.report).update(here_at=None)

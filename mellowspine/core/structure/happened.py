@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Literal, NamedTuple
 
+from ..report.blocks import Block
 from ..report.diff import out_of_order
 from ..report.report import Report
-from .outline import Heading, outline, paragraphs_of
+from .outline import Heading, outline, paragraphs_in
 
 Kind = Literal["added", "removed", "renamed", "moved", "level", "renumbered", "written"]
 
@@ -45,7 +46,7 @@ def happened(old: Report, new: Report, same: Mapping[str, str] | None = None) ->
     ``same``: the id in ``new`` of every heading of ``old`` that is still there, where ids do not say it. As few sections as
     possible count as moved.
     """
-    before, after = _sections(old), _sections(new)
+    before, after = _Sections(old), _Sections(new)
     if same is None:
         same = {id: id for id in before.sides if id in after.sides}
     was = {now: then for then, now in same.items()}
@@ -58,19 +59,19 @@ def happened(old: Report, new: Report, same: Mapping[str, str] | None = None) ->
         if id in same:
             follower = same[id]
         else:
-            gone = Happened(("removed",), before.sides[id], None, taken=before.words[id].total())
+            gone = Happened(("removed",), before.sides[id], None, taken=_words(before.own(id), id).total())
             found.setdefault(follower, []).insert(0, gone)
     result: list[Happened] = []
     for id, side in after.sides.items():
         result.extend(found.pop(id, ()))
         if id not in was:
-            result.append(Happened(("added",), None, side, written=after.words[id].total()))
+            result.append(Happened(("added",), None, side, written=_words(after.own(id), id).total()))
             continue
         then = before.sides[was[id]]
-        written, taken = after.words[id] - before.words[was[id]], before.words[was[id]] - after.words[id]
+        written, taken = _change(before.own(was[id]), after.own(id), was[id], id)
         kinds = _kinds(then, side, places[was[id]] in moved, bool(written or taken))
         if kinds:
-            result.append(Happened(kinds, then, side, 0, written.total(), taken.total()))
+            result.append(Happened(kinds, then, side, 0, written, taken))
     for rest in found.values():
         result.extend(rest)
     return _together(result, before, after)
@@ -87,38 +88,49 @@ def _kinds(then: Side, now: Side, moved: bool, words: bool) -> tuple[Kind, ...]:
     return tuple(kind for kind, found in differs if found)
 
 
-class _Sections(NamedTuple):
-    sides: dict[str, Side]
-    words: dict[str, Counter[str]]
-    parents: dict[str, str]
-    """By section the one around it."""
+class _Sections:
+    """The sections of a report. ``parents``: by section the one around it."""
+
+    def __init__(self, report: Report) -> None:
+        self.sides: dict[str, Side] = {}
+        self.parents: dict[str, str] = {}
+        self._report = report
+        self._own: dict[str, range] = {}
+        """The places of each section's own text."""
+        headings = [one for one in outline(report) if one.by_hand != "put in"]
+        ends = [one.block for one in headings] + [len(report.blocks)]
+        above: list[Heading] = []
+        for one, end in zip(headings, ends[1:], strict=True):
+            while above and above[-1].level >= one.level:
+                above.pop()
+            if above:
+                self.parents[one.id] = above[-1].id
+            self.sides[one.id] = Side(one.id, one.level, one.number, one.text, above[-1].text if above else "")
+            self._own[one.id] = range(one.block, end)
+            above.append(one)
+
+    def own(self, id: str) -> Sequence[Block]:
+        """A section's own text, with the heading, without the sections beneath it."""
+        places = self._own[id]
+        return self._report.blocks[places.start : places.stop]
 
 
-def _sections(report: Report) -> _Sections:
-    headings = [one for one in outline(report) if one.by_hand != "put in"]
-    sides: dict[str, Side] = {}
-    parents: dict[str, str] = {}
-    above: list[Heading] = []
-    for one in headings:
-        while above and above[-1].level >= one.level:
-            above.pop()
-        if above:
-            parents[one.id] = above[-1].id
-        sides[one.id] = Side(one.id, one.level, one.number, one.text, above[-1].text if above else "")
-        above.append(one)
-    return _Sections(sides, _words(report, headings), parents)
-
-
-def _words(report: Report, headings: Sequence[Heading]) -> dict[str, Counter[str]]:
-    """The words of each section's own text, and how often each stands there."""
-    found: dict[str, Counter[str]] = {one.id: Counter() for one in headings}
-    ends = [one.block for one in headings] + [len(report.blocks)]
-    for one, end in zip(headings, ends[1:], strict=True):
-        for index in range(one.block, end):
-            for paragraph, _ in paragraphs_of(report, index):
-                if paragraph.id != one.id:
-                    found[one.id].update(paragraph.text.split())
+def _words(blocks: Iterable[Block], heading: str) -> Counter[str]:
+    """The words of some blocks, but for those of a heading, and how often each stands there."""
+    found = Counter[str]()
+    for block in blocks:
+        for paragraph, _ in paragraphs_in(block):
+            if paragraph.id != heading:
+                found.update(paragraph.text.split())
     return found
+
+
+def _change(then: Sequence[Block], now: Sequence[Block], was: str, heading: str) -> tuple[int, int]:
+    """How many words came, and how many went. What is the very same in both is not looked at."""
+    same = {*map(id, then)} & {*map(id, now)}
+    before = _words((one for one in then if id(one) not in same), was)
+    after = _words((one for one in now if id(one) not in same), heading)
+    return (after - before).total(), (before - after).total()
 
 
 _OWN: tuple[Kind, ...] = ("renamed", "written")

@@ -6,7 +6,7 @@ from bisect import bisect_left
 from collections.abc import Iterable, Iterator, Sequence
 from typing import Literal, NamedTuple
 
-from ..report.blocks import DataTable, Paragraph
+from ..report.blocks import Block, DataTable, Paragraph
 from ..report.diff import diff
 from ..report.report import Report
 from .numbering import Count, Counter
@@ -68,7 +68,11 @@ def _block(heading: Heading) -> int:
 
 def paragraphs_of(report: Report, index: int) -> Iterable[tuple[Paragraph, int]]:
     """The paragraphs in a block of a report, each with its row."""
-    block = report.blocks[index]
+    return paragraphs_in(report.blocks[index])
+
+
+def paragraphs_in(block: Block) -> Iterable[tuple[Paragraph, int]]:
+    """The paragraphs in a block, each with its row."""
     if type(block) is Paragraph:
         return ((block, 0),)  # most blocks are: no generator for each
     return _in_cells(block) if type(block) is DataTable else ()

@@ -93,7 +93,7 @@ def happened_since(
 
 
 def _happened(row: Report, now: CoreReport, since: datetime) -> list[HappenedShown]:
-    found = happened(replace(now, blocks=tuple(blocks_at(row, since))), now)
+    found = happened(replace(now, blocks=tuple(blocks_at(row, since, now.blocks))), now)
     causes = {
         (one.heading, one.kind): one
         for one in HeadingChange.objects.filter(report=row, at__gt=since).select_related("person")

@@ -67,16 +67,19 @@ class _Reader:
         return found
 
     def number(self) -> int:
-        byte = self.byte()
-        if byte < 0x80:
-            return byte
-        found, shift = byte & 0x7F, 7
-        while byte & 0x80:
-            byte = self.byte()
-            found |= (byte & 0x7F) << shift
-            shift += 7
-            if shift > 63:
-                break
+        # Without a call for each byte: of a long text there are millions.
+        data, at = self.data, self.at
+        try:
+            byte = data[at]
+            found, shift = byte & 0x7F, 7
+            while byte & 0x80 and shift <= 63:
+                at += 1
+                byte = data[at]
+                found |= (byte & 0x7F) << shift
+                shift += 7
+        except IndexError:
+            raise Malformed("it ends too early") from None
+        self.at = at + 1
         if found >= _LARGEST:
             raise Malformed("a number is too large")
         return found
