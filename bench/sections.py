@@ -56,12 +56,16 @@ def _opened(browser: Browser, application: Application, name: str) -> Page:
     return page
 
 
-_WATCH = """id => { const place = () => [...document.querySelectorAll('.ProseMirror [data-id]')].findIndex(one => one.dataset.id === id);
-  const before = place(), rib = document.querySelector('[data-rib="' + id + '"] .page').textContent, step = () => {
-    window.there ??= place() === before ? undefined : Date.now();
-    window.paged ??= document.querySelector('[data-rib="' + id + '"] .page')?.textContent === rib ? undefined : Date.now();
-    if (!window.there || !window.paged) setTimeout(step, 25) };
-  window.there = window.paged = undefined; step() }"""
+_WATCH = """id => {
+  const heading = () => document.querySelector('.ProseMirror [data-id="' + id + '"]');
+  const place = () => heading()?.previousElementSibling?.dataset.id ?? heading()?.parentElement.previousElementSibling?.lastElementChild?.dataset.id;
+  const page = () => document.querySelector('[data-rib="' + id + '"] .page')?.textContent;
+  const before = [place(), page()], step = () => {
+    window.there ??= heading() && place() !== before[0] ? Date.now() : undefined;
+    window.paged ??= page() !== undefined && page() !== before[1] ? Date.now() : undefined;
+    if (!window.there || !window.paged) setTimeout(step, 10) };
+  window.there = window.paged = undefined;
+  step() }"""
 
 
 def _moved(browser: Browser, application: Application) -> None:

@@ -4,14 +4,16 @@ import { useCallback, useEffect, useState } from "react";
 import { api, type Person } from "../../api/client";
 import { putAside, Room } from "../room/room";
 import { useRoom } from "../room/useRoom";
+import { asideOf, useKeptAside } from "./aside";
 import { Away, Opening } from "./Away";
 import { Book } from "./Book";
 import "./workspace.css";
 
 export default function Workspace({ report: key, person }: { report: string; person: Person }) {
   const report = useQuery({ queryKey: ["report", key], queryFn: () => api.report(key), refetchOnWindowFocus: false });
-  const [opened, setOpened] = useState<Opened>(() => ({ room: new Room(key), at: null }));
+  const [opened, setOpened] = useState<Opened>(() => ({ room: new Room(key, asideOf(key, person.id)), at: null }));
   const { room, at } = opened;
+  useKeptAside(room, key, person.id);
   useEffect(() => {
     room.open();
     return () => room.close();
