@@ -377,3 +377,19 @@ class Files(TestCase):
     def test_page_breaks_stand_between_blocks(self) -> None:
         found = read("a.html", b"<p>a</p><div style='break-before:always'>b</div>")
         self.assertEqual([type(block) for block in found.report.blocks], [Paragraph, PageBreak, Paragraph])
+        saved = BytesIO()
+        Pillow.new("RGB", (4, 4)).save(saved, "PNG")
+        picture = '<p style="break-before: page"><img src="p.png"></p>'
+        found = read("a.html", f"<p>a</p>{picture}<p>b</p>".encode(), pictures={"p.png": saved.getvalue()})
+        self.assertEqual([type(block) for block in found.report.blocks], [Paragraph, PageBreak, Image, Paragraph])
+
+    def test_a_paragraph_that_begins_a_page_has_that_as_its_setting(self) -> None:
+        """CSS Fragmentation 3, 3.1: ``page`` and its older name, and what asks for a side."""
+        for said in ("break-before: page", "page-break-before:always", "break-before: right"):
+            for tag, style in (("p", "body"), ("h2", "heading-2")):
+                with self.subTest(said=said, tag=tag):
+                    found = read("a.html", f"<p>a</p><{tag} style='{said}'>b<br><br>c</{tag}>".encode()).report
+                    self.assertEqual(found.blocks[1].style, style)  # type: ignore[union-attr]
+                    settings = [block.new_page for block in found.blocks if isinstance(block, Paragraph)]
+                    self.assertEqual(settings[:2], [None, True])
+                    self.assertFalse(any(settings[2:]))

@@ -62,6 +62,13 @@ def written(*blocks: Block, **more: Any) -> str:
 
 
 class Pieces(TestCase):
+    def test_a_paragraph_that_begins_a_page_does_so_again_when_it_is_read(self) -> None:
+        first, second, third = (Paragraph(f"p{n}", "body", (Run("Words"),), new_page=n == 1 or None) for n in range(3))
+        html = written(first, second, replace(third, new_page=False))
+        self.assertIn("auto", html)
+        back = read_html(html, Report("r"), (f"i{n}" for n in count()), "structure").report
+        self.assertEqual([one.new_page for one in back.blocks], [None, True, None])  # type: ignore[union-attr]
+
     def test_headings_have_their_numbers_and_levels_beyond_six_say_theirs(self) -> None:
         self.assertEqual(
             written(heading("a", 1, "Aims"), heading("b", 2, "Gate"), heading("c", 8, "Deep"), numbering=SCHEMES["decimal"]),

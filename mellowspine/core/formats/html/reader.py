@@ -127,6 +127,10 @@ _DEFINED = 24.0
 """Points by which what defines a term stands in."""
 
 
+_BREAKS = frozenset({"always", "page", "left", "right", "recto", "verso"})
+"""What begins a page, where it stands before something."""
+
+
 @dataclass(slots=True)
 class _List:
     """A list that is open: the number of its item, and whether that still has no paragraph."""
@@ -177,6 +181,8 @@ class Reader:
         """Ids of paragraphs by the names that HTML gives to places in them."""
         self._waiting: list[str] = []
         self._into: list[Block] = []
+        self._own_break: PageBreak | None = None
+        """The last page break that was asked for by a paragraph."""
         """Where blocks are put: into the text itself, or into a cell of the table that is being read."""
         self._table: Table | None = None
         self._figures: list[tuple[Block, ...]] = []
@@ -245,15 +251,12 @@ class Reader:
         is_block = tag in _BLOCKS or said.get("display") in ("block", "flex", "grid", "list-item", "table")
         if is_block:
             self._flush()
-            if tag not in ("html", "body", "br") and "always" in (
-                said.get("page-break-before"),
-                said.get("break-before"),
-            ):
-                self._break()
+            if tag not in ("html", "body", "br") and _begins_page(said):
+                self._break(tag == "p" or _level_of(element, tag) is not None)
         now = self._looked(element, said, around, tag)._replace(is_block=is_block)
         match tag:
             case "br":
-                if "always" in (said.get("page-break-before"), said.get("break-before")):
+                if _begins_page(said):
                     self._flush()
                     self._break()
                 else:
@@ -459,7 +462,11 @@ class Reader:
             runs = _collapsed(pieces)
             if line_of_code or any(run.text.strip("\n ") for run in runs):
                 for part in _parted(runs) if around.style is None else (runs,):
-                    self._into.append(self._paragraph(part, around))
+                    made = self._paragraph(part, around)
+                    if self._own_break is not None and self._into[-1:] == [self._own_break]:
+                        self._into[-1:] = [replace(made, new_page=True)]
+                    else:
+                        self._into.append(made)
         for figure in figures:
             self._into.extend(figure)
 
@@ -506,9 +513,12 @@ class Reader:
         self.styles = StyleSheet([*self.styles.values(), made])
         return id
 
-    def _break(self) -> None:
+    def _break(self, of_paragraph: bool = False) -> None:
+        """Begins a page. ``of_paragraph``: it is asked for by a paragraph, whose setting it will be, once that has words."""
         if not self._table and self._into:
-            self._into.append(PageBreak(next(self.ids)))
+            made = PageBreak(next(self.ids))
+            self._into.append(made)
+            self._own_break = made if of_paragraph else None
 
     # --- Links and pictures ---
 
@@ -598,6 +608,11 @@ def _is_hidden(element: _Element, said: css.Declared) -> bool:
         or said.get("mso-hide") == "all"
         or (said.get("font-size") in ("0", "0px", "0pt") and element.tag != "img")
     )
+
+
+def _begins_page(said: css.Declared) -> bool:
+    """CSS Fragmentation 3, 3.1, and its older name."""
+    return any(said.get(name) in _BREAKS for name in ("break-before", "page-break-before"))
 
 
 def _level_of(element: _Element, tag: str) -> int | None:

@@ -181,8 +181,11 @@ class _Writer:
 
     def _paragraph(self, tag: str, block: Paragraph, front: str = "") -> _Element:
         element = _made(tag)
-        if block.align:
-            element.set("style", f"text-align: {block.align}")
+        looks = [f"text-align: {block.align}"] if block.align else []
+        if block.new_page is not None:
+            looks.append(f"page-break-before: {'always' if block.new_page else 'auto'}")
+        if looks:
+            element.set("style", "; ".join(looks))
         if front:
             _append(element, f"{front} ")
         self._fill(element, block)
