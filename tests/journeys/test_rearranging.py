@@ -227,6 +227,68 @@ class Rearranging(Journey):
         for each in (page, other):
             expect(rib(each, "Mostly and always By sea")).to_be_visible()
 
+    def test_what_is_split_cut_and_pasted_without_a_connection_is_there_when_the_sections_were_moved(self) -> None:
+        page, line = self.opened(), Line()
+        other = self.enter(OWNER)
+        other.route_web_socket("**/ws/**", line.take)
+        other.goto(page.url)
+        expect_ribs(other, *BEFORE)
+        line.cut()
+        put_cursor(other, "By boat.", end=False)
+        for _ in range(len("By ")):
+            other.keyboard.press("ArrowRight")
+        other.keyboard.press("Enter")
+        other.keyboard.type("swift ")
+        put_cursor(other, "On foot.", end=False)
+        other.keyboard.press("Shift+End")
+        other.keyboard.press("Control+x")
+        put_cursor(other, "All of them.")
+        other.keyboard.press("Enter")
+        other.keyboard.press("Control+v")
+        other.keyboard.type(" Or by cart.")
+        rib(page, "By sea").get_by_role("button").focus()
+        chord(page, "ArrowDown")
+        page.keyboard.press("ArrowDown")
+        page.keyboard.press("Escape")
+        rib(page, "Consents").get_by_role("button").focus()
+        chord(page, "ArrowDown")
+        after = ("1 Access", "2 By land", "1 Costs", "1 Consents", "2 By sea", "2 Harbour")
+        expect_ribs(page, *after)
+        line.mend()
+        for each in (page, other):
+            expect_ribs(each, *after)
+            text = text_of(each).locator("p")
+            for words in ("swift boat.", "On foot. Or by cart.", "All of them."):
+                expect(text.filter(has_text=words)).to_have_count(1)
+            expect(text.filter(has_text="boat.")).to_have_count(1)
+            expect(text.filter(has_text="On foot.")).to_have_count(1)
+        ids = "() => [...document.querySelectorAll('.ProseMirror [data-id]')].map(one => one.dataset.id)"
+        self.assertEqual(page.evaluate(ids), other.evaluate(ids))
+
+    def test_without_a_connection_a_rib_that_is_dragged_stays_and_it_is_said(self) -> None:
+        page, line = self.enter(OWNER), Line()
+        page.route_web_socket("**/ws/**", line.take)
+        self.bring_in(page, "rearranging.md", TEXT)
+        expect_ribs(page, *BEFORE)
+        page.context.set_offline(True)
+        line.cut()
+        drag(page, "Consents", "Access", below=False)
+        page.mouse.up()
+        expect(
+            page.get_by_role("alert").or_(page.get_by_role("status")).filter(has_text="connection").first
+        ).to_be_visible()
+        expect_ribs(page, *BEFORE)
+        put_cursor(page, "By boat.")
+        page.keyboard.type(" Still.")
+        page.context.set_offline(False)
+        line.mend()
+        expect(page.locator("[data-saved='true']")).to_be_visible()
+        drag(page, "Consents", "Access", below=False)
+        expect(page.locator(".rib.drop")).to_be_visible()
+        page.mouse.up()
+        expect_ribs(page, "1 Consents", "2 Harbour", "1 Access", "2 By sea", "2 By land", "1 Costs")
+        expect(text_of(page)).to_contain_text("By boat. Still.")
+
     def test_a_section_that_two_move_at_once_stands_once(self) -> None:
         page, line = self.opened(), Line()
         other = self.enter(OWNER)

@@ -49,8 +49,8 @@ class Author:
         return [read_block(one, index) for index, one in enumerate(text_of(self.document).children)]
 
     def words(self, index: int) -> XmlText:
-        (found, *_) = (one for one in text_of(self.document).children[index].children if isinstance(one, XmlText))  # type: ignore[union-attr]
-        return found
+        children = text_of(self.document).children[index].children  # type: ignore[union-attr]
+        return next((one for one in children if isinstance(one, XmlText)), None) or children.append(XmlText())
 
     # What people do.
 
@@ -72,6 +72,33 @@ class Author:
                 put_block(text, block, place + offset)
 
         self.do(move)
+
+    def remove(self, first: int, end: int) -> None:
+        self.do(lambda text: [text.children.__delitem__(first) for _ in range(first, end)])
+
+    def split(self, index: int, at: int, id: str) -> None:
+        """As browsers do: what stands behind a place goes, and is put in again as another block."""
+
+        def split(text: XmlFragment) -> None:
+            words, style = self.words(index), str(text.children[index].attributes["style"])  # type: ignore[union-attr]
+            said = str(words)
+            del words[len(said[:at].encode()) : len(said.encode())]
+            put_block(text, Paragraph(id, "body" if at else style, (Run(said[at:]),)), index + 1)
+
+        self.do(split)
+
+    def join(self, index: int) -> None:
+        """A block with the next one."""
+
+        def join(text: XmlFragment) -> None:
+            words = self.words(index)
+            words.insert(len(str(words).encode()), str(self.words(index + 1)))
+            del text.children[index + 1]
+
+        self.do(join)
+
+    def restyle(self, index: int, style: str) -> None:
+        self.do(lambda text: text.children[index].attributes.__setitem__("style", style))  # type: ignore[union-attr]
 
 
 class TextCase(ServerCase):
@@ -212,6 +239,33 @@ class Carried(TextCase):
                 read = self.reads()
                 self.assertEqual(len(read), 6, read)
                 self.assertIn("Ultph", "".join(read))
+
+    def test_an_hour_offline_against_fifty_moves(self) -> None:
+        for together in (False, True):
+            with self.subTest(together=together):
+                self.report = self.make(START)
+                self.text = Text(self.report)
+                mover, other, writer = self.authors(3)
+                words = ["alder", "birch", "cedar", "durian", "elder", "fir"]
+                for index, word in enumerate(words):
+                    writer.write(index, 2, word)
+                writer.do(lambda text: put_block(text, Paragraph("new1", "body", (Run("Begun."),)), 4))
+                for number in range(50):
+                    one = (mover, other)[number % 2]
+                    one.hear(self.text)
+                    first = number % 5
+                    one.move(first, first + 2, (0, 6)[number % 2] if first not in (0, 4) else (3 if first == 0 else 1))
+                    self.send(one)
+                self.send(writer, together=together)
+                said = " ".join(self.reads())
+                for word in [*words, "Begun."]:
+                    self.assertEqual(said.count(word), 1, said)
+                read = self.reads()
+                self.assertEqual(len(read), 7)
+                self.assertIn("durian", read[read.index("Begun.") - 1])  # behind which it was begun
+                for one in (mover, other, writer):
+                    one.hear(self.text)
+                    self.assertEqual([block.text for block in one.blocks()], read)  # type: ignore[attr-defined]
 
     def test_it_holds_after_a_restart_and_when_the_log_is_merged(self) -> None:
         mover, writer = self.authors(2)
@@ -665,6 +719,59 @@ class Interleaved(HypothesisCase, ServerCase):
             self.assertLessEqual(said.count(character), 1, said)
             if character not in erased:
                 self.assertIn(character, said + kept)
+        for one in authors:
+            one.hear(text)
+            self.assertEqual([*map(_shown, one.blocks())], [*map(_shown, blocks)])
+        text.close()
+
+    @settings(max_examples=100, phases=[Phase.generate])
+    @given(st.data())
+    def test_split_joined_and_restyled_every_word_is_in_the_text_or_kept(self, data) -> None:
+        """Where two split or join the same at once, words may stand there twice; none is gone, and no section stands twice."""
+        ServerCase.setUp(self)
+        report = self.make(START)
+        text = Text(report)
+        authors = [Author(text) for _ in range(3)]
+        written, erased = list[str](), set[str]()
+        for step in range(data.draw(st.integers(1, 16))):
+            one = data.draw(st.sampled_from(authors))
+            count = len(one.blocks())
+            index = data.draw(st.integers(0, max(0, count - 1)))
+            match data.draw(
+                st.sampled_from(
+                    ["write", "write", "split", "join", "restyle", "move", "remove", "send", "come back", "hear"]
+                )
+            ):
+                case "write" if count:
+                    written.append(chr(0x4E00 + len(written)))
+                    one.write(index, data.draw(st.integers(0, 8)), written[-1])
+                case "split" if count:
+                    one.split(index, data.draw(st.integers(0, 8)), f"split{step}")
+                case "join" if index + 1 < count:
+                    one.join(index)
+                case "restyle" if count:
+                    one.restyle(index, data.draw(st.sampled_from(["body", "heading-1", "heading-2"])))
+                case "move" if count > 1:
+                    _move(one, data, 3)
+                case "remove" if count:
+                    erased.update(getattr(one.blocks()[index], "text", ""))
+                    one.remove(index, index + 1)
+                case "come back":
+                    one.unsent = [one.document.get_update(text.document.get_state())]
+                    _send(text, one, False)
+                case "send":
+                    _send(text, one, data.draw(st.booleans()))
+                case "hear" if not one.unsent:
+                    one.hear(text)
+        for one in authors:
+            _send(text, one, data.draw(st.booleans()))
+        blocks = text.blocks().read().blocks
+        ids = [block.id for block in blocks]
+        self.assertEqual(len(ids), len({*ids}))
+        kept = "".join(word for one in kept_in(report) for word in one.paragraphs)
+        for character in written:
+            if character not in erased:
+                self.assertIn(character, _said(text) + kept)
         for one in authors:
             one.hear(text)
             self.assertEqual([*map(_shown, one.blocks())], [*map(_shown, blocks)])
