@@ -49,8 +49,10 @@ class Author:
         return [read_block(one, index) for index, one in enumerate(text_of(self.document).children)]
 
     def words(self, index: int) -> XmlText:
+        """Those of a paragraph that has been emptied stand in a text of their own, as browsers have it."""
         children = text_of(self.document).children[index].children  # type: ignore[union-attr]
-        return next((one for one in children if isinstance(one, XmlText)), None) or children.append(XmlText())
+        found = next((one for one in children if isinstance(one, XmlText) and len(one)), None)
+        return found if found is not None else children.append(XmlText())
 
     # What people do.
 
@@ -524,6 +526,30 @@ class Kept(TextCase):
         self.send_as(self.tobias, writer, together=True)
         ((_, words),) = self.kept()
         self.assertEqual(words, ("a half of ",))
+
+    def test_words_in_a_paragraph_that_was_emptied_before(self) -> None:
+        """Browsers put them into a text of their own."""
+        for moves in (False, True):
+            for together in (False, True):
+                with self.subTest(moves=moves, together=together):
+                    self.report = self.make(START)
+                    self.text = Text(self.report)
+                    mover, writer = self.authors(2)
+                    if moves:
+                        mover.move(2, 4, 0)
+                    else:
+                        self.remove(mover, 2, 4)
+                    writer.erase(3, 0, len("Four five six."))
+                    writer.write(3, 0, "Anew")
+                    writer.write(3, 4, "er")
+                    self.send_as(self.ines, mover)
+                    self.send_as(self.tobias, writer, together)
+                    kept = [words for _, words in self.kept()]
+                    if moves:
+                        self.assertEqual(kept, [])
+                        self.assertEqual(self.reads()[:3], ["Beta", "Anewer", "Alpha"])
+                    else:
+                        self.assertEqual("".join(kept[0]), "Anewer")
 
     def test_only_a_paragraph_was_removed(self) -> None:
         mover, writer = self.authors(2)

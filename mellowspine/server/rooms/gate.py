@@ -354,13 +354,14 @@ def deletions(spans: Collection[Span]) -> bytes:
 
 class Parts(NamedTuple):
     """What is in an update. ``structs``: all of them, but for those that are known to be gone, which are in ``gone``; ``deleted``:
-    what it deletes; ``nodes``: those of it that are elements and texts, ``beside`` what these were put in next to, by client and
+    what it deletes; ``elements`` and ``texts``: those of it that are such, ``beside`` what these were put in next to, by client and
     clock; ``words``: those that are words, and what they are. ``kept``: the update without what it deletes."""
 
     structs: tuple[Span, ...]
     gone: tuple[Span, ...]
     deleted: tuple[Span, ...]
-    nodes: tuple[Span, ...]
+    elements: tuple[Span, ...]
+    texts: tuple[Span, ...]
     beside: tuple[tuple[int, int], ...]
     words: tuple[tuple[Span, str], ...]
     kept: bytes
@@ -370,7 +371,8 @@ def parts_of(update: bytes) -> Parts:
     """Raises Malformed for what is no update."""
     structs: list[Span] = []
     gone: list[Span] = []
-    nodes: list[Span] = []
+    elements: list[Span] = []
+    texts: list[Span] = []
     beside: list[tuple[int, int]] = []
     words: list[tuple[Span, str]] = []
     end = 1  # behind the count of those whose structs there are: none
@@ -380,7 +382,7 @@ def parts_of(update: bytes) -> Parts:
             continue
         (gone if one.kind in (_GC, _DELETED) else structs).append(span)
         if one.kind == _TYPE:
-            nodes.append(span)
+            (texts if one.is_words else elements).append(span)
             if one.above and one.above[2] == 0:
                 beside.append(one.above[:2])
         elif one.kind == _STRING:
@@ -393,7 +395,9 @@ def parts_of(update: bytes) -> Parts:
         for _ in range(reader.number())
     ]
     kept = update[:end] + b"\x00"
-    return Parts(tuple(structs), tuple(gone), tuple(deleted), tuple(nodes), tuple(beside), tuple(words), kept)
+    return Parts(
+        tuple(structs), tuple(gone), tuple(deleted), tuple(elements), tuple(texts), tuple(beside), tuple(words), kept
+    )
 
 
 def without_words(update: bytes, spans: Collection[Span]) -> bytes:

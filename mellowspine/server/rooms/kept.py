@@ -18,17 +18,18 @@ from mellowspine.core.report.plan import Insert, Plan
 from mellowspine.server.accounts.people import shown_name
 from mellowspine.server.shelf.models import Report
 
-from .carrying import By, Ghost, Put, Written
 from .document import read
+from .ghost import By, Ghost
 from .models import KeptWords, Update
+from .written import Put, Written
 
 
 def ghost_of(report: Report) -> Ghost:
     """The ghost of a text as it is on disk."""
     ghost = Ghost()
-    rows = Update.objects.filter(report=report).values_list("data", "removes", "person_id", "at", "lost")
-    for data, removes, person, at, lost in rows:
-        ghost.take(bytes(data), removes, By(person, at), [(client, clock, length) for client, clock, length in lost])
+    rows = Update.objects.filter(report=report).values_list("data", "person_id", "at", "lost")
+    for data, person, at, lost in rows:
+        ghost.take(bytes(data), By(person, at), [(client, clock, length) for client, clock, length in lost])
     return ghost
 
 

@@ -15,7 +15,7 @@ class Update(models.Model):
     at = models.DateTimeField(default=timezone.now)
     data = models.BinaryField()
     removes = models.BooleanField(default=False)
-    """Whether it takes out blocks, rows or cells, see ``carrying.py``."""
+    """Whether it takes out blocks, rows or cells, see ``ghost.py``."""
     lost = models.JSONField(default=list)
     """Which of its words came to stand nowhere: client, clock and length of each."""
 

@@ -25,21 +25,7 @@ from mellowspine.core.report.elements import MARKS, SHAPES, ids_of, unique_attri
 from mellowspine.server.shelf.models import Membership, Report
 from mellowspine.server.shelf.reports import styles_of
 
-from .carrying import (
-    A_FEW,
-    By,
-    Ghost,
-    Spans,
-    complete,
-    find_blocks,
-    gone_already,
-    gone_beyond,
-    joined,
-    lost_words,
-    merge_into,
-    whole,
-    write_into,
-)
+from .carrying import complete, find_blocks, merge_into, whole, write_into
 from .document import (
     MANY,
     SCHEMA,
@@ -64,9 +50,11 @@ from .gate import (
     parts_of,
     without_what_ends_readers,
 )
+from .ghost import By, Ghost
 from .kept import TakenOut, ghost_of, paragraph_of, written_of
 from .mirror import Mirror
 from .models import KeptWords, Update
+from .spans import Spans, gone_already, gone_beyond, joined, lost_words
 
 log = logging.getLogger(__name__)
 
@@ -86,6 +74,9 @@ GHOST_FOR = 600
 
 KEPT_APART = 30 * 86400
 """Seconds for which a row that takes blocks out is merged with no other: so long words for these find where they go."""
+
+A_FEW = 50
+"""Structs and deletions of an update that somebody has just made; what browsers send who come back names all that is gone."""
 
 NOTHING = b"\x00\x00"
 """The update in which there is nothing: no clients, no deletions."""
@@ -298,7 +289,7 @@ class Text:
                 if left:
                     raise Malformed(left)
             # Only now: what is taken out may not be looked at any more.
-            brought = self._bring_strays(update, removes, by, came, kept) if came else []
+            brought = self._bring_strays(update, by, came, kept) if came else []
             self._watch.forget()
             if holds:
                 self._forget_what_holds()
@@ -351,7 +342,7 @@ class Text:
                 return None, [], ()
             ghost = self._ghost_now()
             went = ghost.went(beyond) if beyond else []
-            wrote = ghost.write(update, removes, lost, stale, by) if lost or stale else []
+            wrote = ghost.write(update, lost, stale, by) if lost or stale else []
             written = [*went, *wrote]
             there = find_blocks(text_of(self.arrived), (one.block for one in written))
 
@@ -364,7 +355,7 @@ class Text:
             homeless = [one for one in written if one.block not in there and one.text.strip()]
             if not homeless:
                 return made, [], tuple(lost)
-            ghost.take(update, removes, by, lost)
+            ghost.take(update, by, lost)
             gone = self._gone(ghost)
             elements = find_blocks(ghost.text, (one.block for one in homeless))
             writer = self._writer_of(beyond) if went else None
@@ -403,7 +394,7 @@ class Text:
             return set()
         return {str(one.attributes.get("id") or "") for one in self._watch.came if isinstance(one, XmlElement)}
 
-    def _bring_strays(self, update: bytes, removes: bool, by: By, came: set[str], kept: list[KeptWords]) -> list[bytes]:
+    def _bring_strays(self, update: bytes, by: By, came: set[str], kept: list[KeptWords]) -> list[bytes]:
         """Paragraphs that were begun behind a block that is not there any more go where that is now, up to the next heading; or, if
         it is gone, are taken out and kept. Returns the updates that others need for it; ``kept`` takes the rows. ``came``: the
         blocks that came with the update.
@@ -412,7 +403,7 @@ class Text:
         """
         try:
             ghost = self._ghost_now()
-            ghost.take(update, removes, by)
+            ghost.take(update, by)
             gone = self._gone(ghost)
             stood = [one.id for one in gone.blocks]
             text = text_of(self.arrived)
@@ -505,7 +496,7 @@ class Text:
         if self._ghost is None:
             self._ghost, lacking = ghost_of(self._report), self.waiting
         for one in lacking:
-            self._ghost.take(one.data, one.removes, one.by, one.lost)
+            self._ghost.take(one.data, one.by, one.lost)
         self._ghost_lacks = []
         return self._ghost
 
