@@ -264,6 +264,7 @@ class Back(HappenedCase):
         self.assertEqual(self.blocks(), [words + " Or by kite." * (words == "By boat.") for words in before])
         self.room.call(self.room.settled).result()
         self.assertEqual(self.room.call(lambda: self.room._shown["kept"].value).result(), ())
+        self.assertIn("Tobias and Ines wrote 3 words in “By sea”.", self.said(since=self.report.made_at.isoformat()))
         answer = self.post("plans/kept", **rows)
         self.assertEqual(answer.status_code, 400)
         self.assertIn("dealt with already", answer.json()["message"])

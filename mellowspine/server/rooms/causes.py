@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime, timedelta
 from typing import NamedTuple, Protocol
 
@@ -39,6 +39,17 @@ class Cause(NamedTuple):
 
     who: str
     at: str
+
+
+def keep_touches(report: Report, touched: Iterable[tuple[str, int]], at: datetime) -> None:
+    """Keeps who, by number, wrote in which blocks."""
+    Touch.objects.bulk_create(
+        (Touch(report=report, block=block, person_id=person, at=at) for block, person in touched),
+        update_conflicts=True,
+        unique_fields=["report", "block", "person"],
+        update_fields=["at"],
+        batch_size=2000,
+    )
 
 
 class Causes:
@@ -92,13 +103,7 @@ class Causes:
             if (known := self._touches.get((block[:80], person.pk))) is None or now - known > A_MINUTE
         }
         if new:
-            Touch.objects.bulk_create(
-                (Touch(report=self._report, block=block, person_id=person, at=now) for block, person in new),
-                update_conflicts=True,
-                unique_fields=["report", "block", "person"],
-                update_fields=["at"],
-                batch_size=2000,
-            )
+            keep_touches(self._report, new, now)
             self._touches |= new
 
     def note(

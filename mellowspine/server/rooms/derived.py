@@ -64,10 +64,10 @@ class Derived:
         self._causes = Causes(row)
         self.tables = Tables(row)
         self._frame = without_text(row)
+        """The report, but for its text and tables."""
         self._rules = rules_of(row)
         self._aside = _set_aside(row)
         self._kept = kept_in(row)
-        """The report, but for its text and tables."""
         self.report = self._frame
         """As it was when all that follows was last computed."""
         self._known: Known = {}

@@ -26,6 +26,7 @@ from mellowspine.server.shelf.models import Membership, Report
 from mellowspine.server.shelf.reports import styles_of
 
 from .carrying import complete, find_blocks, merge_into, whole, write_into
+from .causes import keep_touches
 from .document import (
     MANY,
     SCHEMA,
@@ -559,7 +560,11 @@ class Text:
                 Update(report=self._report, person=one.person, data=one.data, removes=one.removes, lost=one.lost)
                 for one in self.waiting
             )
-            KeptWords.objects.bulk_create(row for one in self.waiting for row in one.kept)
+            kept = [row for one in self.waiting for row in one.kept]
+            KeptWords.objects.bulk_create(kept)
+            # Whoever puts them back did not write them.
+            wrote = {(row.block, row.person_id) for row in kept if row.person_id is not None}
+            keep_touches(self._report, wrote, timezone.now())
             KeptWords.objects.filter(pk__in=self._settled).update(settled_at=timezone.now())
         stored, self.waiting = self.waiting, []
         if self._settled or any(one.kept for one in stored):

@@ -164,7 +164,7 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, rep
               title="What happened since you were last here"
               onClick={toHappened}
             >
-              {[news.count > 0 && `${counted(news.count, "section")} changed`, view.kept.length > 0 && "words kept"].filter(Boolean).join(", ")}
+              {view.kept.length === 0 ? `${counted(news.count, "section")} changed` : news.count === 0 ? "Kept words" : `${news.count} changed · kept words`}
             </Press>
           </Box>
         )}
