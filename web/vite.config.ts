@@ -5,5 +5,6 @@ export default defineConfig({
   base: "/static/",
   plugins: [react()],
   build: { outDir: "dist", chunkSizeWarningLimit: 2000 },
-  test: { dir: "tests", environment: "jsdom", isolate: false },
+  // No test depends on how fast the machine is: one that hangs is ended by whoever runs them.
+  test: { dir: "tests", environment: "jsdom", isolate: false, testTimeout: 120_000 },
 });
