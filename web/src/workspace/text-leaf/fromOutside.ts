@@ -106,9 +106,11 @@ function differ(before: Node, after: Node, start: number, steps: Step[]): void {
     const [one, other] = [gone[place], come[aim]];
     if (!one || !other) continue;
     end -= one.nodeSize;
-    if (!one.isLeaf) differ(one, other, end + 1, steps);
-    for (const [name, value] of Object.entries(other.attrs))
-      if (!Object.is(one.attrs[name], value)) steps.push(new AttrStep(end, name, value));
+    if (one !== other) {
+      if (!one.isLeaf) differ(one, other, end + 1, steps);
+      for (const [name, value] of Object.entries(other.attrs))
+        if (!Object.is(one.attrs[name], value)) steps.push(new AttrStep(end, name, value));
+    }
     [lastGone, lastCome] = [place, aim];
   }
   between(0, 0);
