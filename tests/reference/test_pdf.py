@@ -16,6 +16,7 @@ from unittest import TestCase
 import pikepdf
 import pypdf
 import pypdfium2
+from PIL import Image as Pillow
 
 from demo.load import QUILLMERE, demonstration, with_contents_alone
 from mellowspine.core.formats import pdf, read, walk
@@ -23,7 +24,7 @@ from mellowspine.core.formats.imported import Imported
 from mellowspine.core.pages.lines import InFaces, Lines, pieces
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import Marks, Paragraph, Run
+from mellowspine.core.report.blocks import Image, Marks, Paragraph, Run
 from mellowspine.core.report.report import PageSetup, Report
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.settle import with_contents
@@ -169,6 +170,60 @@ class Words(TestCase):
                     x = (piece.face.width(piece.text[: index + 1]) - piece.face.width(character)) * piece.size
                     left, *_ = page.get_charbox(at + index, loose=True)
                     self.assertAlmostEqual(left, report.page.left + piece.x + x, delta=0.05, msg=piece.text[index:])
+
+    def test_what_glyphs_share_and_no_face_has_is_read_as_it_was_written(self) -> None:
+        """A space that does not break looks like any other, and letters that are missing all look like a box (ISO 32000-1, 9.10.3)."""
+        words = "a\u00a0b c 五六 Ω\u2126 ﬁn"
+        report = Report("r", (Paragraph("a", runs=(Run(words),)),))
+        data = pdf.write(walk.Written(report, paginate(report, Typefaces()), Typefaces(), {}))
+        (page,) = pypdf.PdfReader(BytesIO(data)).pages
+        self.assertEqual(page.extract_text().split("\n")[0], words)
+
+    def test_a_hanging_first_line_begins_where_it_hangs(self) -> None:
+        words = "Re Harrow Point Breakwater"
+        report = Report("r", (Paragraph("a", runs=(Run(words),), indent=24.0, first_line=-24.0),))
+        data = pdf.write(walk.Written(report, paginate(report, Typefaces()), Typefaces(), {}))
+        left, *_ = pypdfium2.PdfDocument(data)[0].get_textpage().get_charbox(0, loose=True)
+        self.assertAlmostEqual(left, report.page.left, delta=0.05)
+
+
+class Pictures(TestCase):
+    """ISO 32000-1, 8.9.5, drawn by ``pypdfium2``."""
+
+    def test_every_kind_of_picture_is_drawn_in_its_colours(self) -> None:
+        red = (200, 30, 40)
+        kinds = {
+            "JPEG RGB": red, "JPEG L": (90, 90, 90), "JPEG CMYK": red, "PNG RGB": red, "PNG RGBA": red, "PNG P": red,
+            "PNG 1": (255, 255, 255), "PNG I;16": (117, 117, 117), "GIF P": red, "WEBP RGB": red,
+        }  # fmt: skip
+        for kind, colour in kinds.items():
+            with self.subTest(kind):
+                format, mode = kind.split()
+                source = Pillow.new("RGB", (40, 20), colour)
+                saved = BytesIO()
+                (Pillow.new(mode, (40, 20), 30_000) if mode == "I;16" else source.convert(mode)).save(saved, format)
+                drawn = self.drawn(saved.getvalue())
+                # The colours of ink, and of palettes, are near to those that were meant.
+                self.assertLess(max(abs(one - other) for one, other in zip(drawn, colour, strict=True)), 48, drawn)
+
+    def test_one_sees_through_what_is_not_there_of_it(self) -> None:
+        saved = BytesIO()
+        Pillow.new("RGBA", (40, 20), (200, 30, 40, 0)).save(saved, "PNG")
+        self.assertEqual(self.drawn(saved.getvalue()), (255, 255, 255))
+
+    def test_what_is_missing_and_what_is_no_picture_leaves_a_frame(self) -> None:
+        self.assertEqual(self.drawn(None), (255, 255, 255))
+        with self.assertLogs("mellowspine", "ERROR"):
+            self.assertEqual(self.drawn(b"no picture"), (255, 255, 255))
+
+    def drawn(self, data: bytes | None) -> tuple[int, ...]:
+        """The colour in the middle of a picture."""
+        block = Image("i", "p.png", 200.0, 100.0)
+        report = Report("r", (block,))
+        given = {"p.png": data} if data else {}
+        made = pdf.write(walk.Written(report, paginate(report, Typefaces()), Typefaces(), given))
+        page = pypdfium2.PdfDocument(made)[0].render(scale=1).to_pil().convert("RGB")
+        return tuple(page.getpixel((round(report.page.left + report.page.text_width / 2), round(report.page.top + 60))))
 
 
 def flattened(items):

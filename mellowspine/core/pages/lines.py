@@ -304,6 +304,8 @@ def _line(
     end = len(text) if last else lines.starts[number + 1]
     ends_hard = last or text[end - 1 : end] == "\n"
     end = start + len(text[start:end].rstrip(" \n"))
+    align = paragraph.align or style.align
+    spread = align == "justify" and not ends_hard and "\t" not in text[start:end]
     placed: list[Piece] = []
     x = _first(style) if number == 0 else 0.0
     before = ""
@@ -318,20 +320,25 @@ def _line(
             if index:
                 x = (x // TAB_STOPS + 1) * TAB_STOPS
                 before = ""
+            begin: float | None = None
+            reach = 0.0
             for word in units(cell) if cell else ():
                 unit = face.unit(word)
                 x += face.kern(before + word[0]) * size if before else 0.0
                 before = word[-1]
-                if unit.bare:
+                if unit.bare and spread:
                     placed.append(Piece(x, unit.bare * size, word.rstrip(" "), face, size, span.marks))
+                elif unit.bare:
+                    begin, reach = x if begin is None else begin, x + unit.bare * size
                 x += unit.full * size
+            if begin is not None:
+                placed.append(Piece(begin, reach - begin, cell.strip(" "), face, size, span.marks))
     if not placed:
         return []
-    align = paragraph.align or style.align
     free = width - style.indent - (placed[-1].x + placed[-1].width)
     shift = {"center": free / 2, "right": free}.get(align, 0.0)
     gaps = text[start:end].count(" ")
-    stretch = free / gaps if align == "justify" and gaps and not ends_hard and "\t" not in text[start:end] else 0.0
+    stretch = free / gaps if spread and gaps else 0.0
     return _joined(placed, style.indent + shift, stretch, text[start:end])
 
 

@@ -123,6 +123,10 @@ class Face:
         """How much narrower some figures are than the others, although they are to be of one width: Caladea's 9, in em."""
         return {character: self._shaped("0") - self._shaped(character) for character in _NARROWER}
 
+    def spare(self, character: str) -> float:
+        """How much room a character has beyond its own width, in em: see ``_narrower``."""
+        return self._narrower.get(character, 0.0) if self.tabular else 0.0
+
     @cached_property
     def space(self) -> float:
         return self.width(" ")

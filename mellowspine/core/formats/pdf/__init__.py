@@ -1,0 +1,224 @@
+"""Portable Document Format (ISO 32000-1): the pages of a report exactly as the core filled them.
+
+Every line of a table and every web address is a link (12.5.6.5), the headings are the outline (12.3.3).
+"""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Iterable, Iterator, Mapping
+from datetime import UTC
+from io import BytesIO
+
+from pikepdf import Array, Dictionary, Name, ObjectStreamMode, OutlineItem, Page, Pdf, Stream, String
+
+from ...pages.draw import Drawing, Link, Mark, Picture, Rule, Target, Words
+from ...pages.typefaces import Face
+from ...report.blocks import Paragraph
+from ...report.report import Report
+from ..walk import About, Written
+from .fonts import Glyphs
+from .pictures import put_picture
+
+log = logging.getLogger(__name__)
+
+_FRAME = "#b9b3bf"
+"""Colour of the frame that stands for a missing picture."""
+_ABOVE_TARGET = 4.0
+"""Points above a heading at which a reader shows the page."""
+
+
+def write(given: Written) -> bytes:
+    """The report as PDF. Pictures that are missing leave an empty frame."""
+    report, pages, typefaces, pictures, progress, about = given
+    writer = _Writer(report, pictures)
+    drawing = Drawing(pages, typefaces)
+    for number in range(1, len(pages) + 1):
+        if number % 10 == 1:
+            progress(number - 1, len(pages))
+        writer.page(drawing.page(number))
+    return writer.finish(about, pages.front)
+
+
+def _subject(report: Report) -> str:
+    """What the line under the title says."""
+    subtitle = report.styles.role("subtitle").id
+    lines = (b.text for b in report.blocks if isinstance(b, Paragraph) and b.style == subtitle)
+    return " ".join(next(lines, "").split())[:300]
+
+
+class _Writer:
+    def __init__(self, report: Report, pictures: Mapping[str, bytes]) -> None:
+        self.report, self.setup, self.pictures = report, report.page, pictures
+        self.file = Pdf.new()
+        self.fonts: dict[Face, Glyphs] = {}
+        self.images: dict[str, str] = {}
+        """The names of pictures that are in the file, by source; empty for one that is missing."""
+        self.resources = self.file.make_indirect(Dictionary(Font=Dictionary(), XObject=Dictionary()))
+        self.links: list[tuple[int, Link]] = []
+        """Each with the page that it stands on, from 0."""
+        self.targets: dict[str, tuple[int, float, Target]] = {}
+        """Places by id: the page, from 0, and the height from the foot at which a reader shows it."""
+
+    def page(self, marks: Iterable[Mark]) -> None:
+        drawn = b"\n".join(self._drawn(marks))
+        size = [0, 0, self.setup.width, self.setup.height]
+        content = self.file.make_indirect(Stream(self.file, drawn))
+        made = Dictionary(Type=Name.Page, MediaBox=size, Resources=self.resources, Contents=content)
+        self.file.pages.append(Page(self.file.make_indirect(made)))
+
+    def _drawn(self, marks: Iterable[Mark]) -> Iterator[bytes]:
+        """The operators that draw the marks of a page (annex A). What is in force already is not said again."""
+        number = len(self.file.pages)
+        font, colour, text = ("", 0.0), "", False
+        for mark in marks:
+            if isinstance(mark, Words):
+                if not text:
+                    yield b"BT"
+                    text, font, colour = True, ("", 0.0), ""
+                glyphs = self._glyphs(mark.face)
+                if font != (glyphs.name, mark.size):
+                    font = glyphs.name, mark.size
+                    yield b"/%s %.6g Tf" % (glyphs.name.encode(), mark.size)
+                if colour != mark.colour:
+                    colour = mark.colour
+                    yield _colour(colour) + b" rg"
+                yield b"1 0 0 1 %.3f %.3f Tm" % (self.x(mark.x), self.y(mark.baseline))
+                if mark.step:
+                    further = mark.step - glyphs.width(mark.text[0]) * mark.size
+                    yield b"%.4f Tc %s TJ 0 Tc" % (further, glyphs.repeated(mark.text[0], len(mark.text)))
+                else:
+                    yield glyphs.shown(mark.text) + b" TJ"
+                continue
+            if text and isinstance(mark, Rule | Picture):
+                yield b"ET"
+                text = False
+            if isinstance(mark, Rule):
+                yield from self._rule(mark)
+            elif isinstance(mark, Picture):
+                yield self._picture(mark)
+            elif isinstance(mark, Link):
+                self.links.append((number, mark))
+            else:
+                self.targets.setdefault(mark.id, (number, self.y(mark.y - _ABOVE_TARGET), mark))
+        if text:
+            yield b"ET"
+
+    def x(self, right_of_left: float) -> float:
+        return self.setup.left + right_of_left
+
+    def y(self, below_top: float) -> float:
+        """PDF counts from the foot of the sheet; the core from the top of the text area."""
+        return self.setup.height - self.setup.top - below_top
+
+    def _glyphs(self, face: Face) -> Glyphs:
+        found = self.fonts.get(face)
+        if found is None:
+            found = self.fonts[face] = Glyphs(face, f"F{len(self.fonts)}")
+        return found
+
+    def _rule(self, mark: Rule) -> Iterator[bytes]:
+        x, y = self.x(mark.x), self.y(mark.y + mark.height)
+        yield b"%.3f w %s RG" % (mark.weight, _colour(mark.colour))
+        if not mark.height:
+            yield b"%.3f %.3f m %.3f %.3f l S" % (x, y, x + mark.width, y)
+            return
+        if mark.fill:
+            yield _colour(mark.fill) + b" rg"
+        yield b"%.3f %.3f %.3f %.3f re %s" % (x, y, mark.width, mark.height, b"B" if mark.fill else b"S")
+
+    def _picture(self, mark: Picture) -> bytes:
+        x, y = self.x(mark.x), self.y(mark.y + mark.height)
+        name = self.images.get(mark.source)
+        if name is None:
+            name = self.images[mark.source] = self._put_picture(mark.source)
+        if not name:
+            return b"1 w %s RG %.3f %.3f %.3f %.3f re S" % (_colour(_FRAME), x, y, mark.width, mark.height)
+        return b"q %.3f 0 0 %.3f %.3f %.3f cm /%s Do Q" % (mark.width, mark.height, x, y, name.encode())
+
+    def _put_picture(self, source: str) -> str:
+        if source not in self.pictures:
+            return ""
+        try:
+            picture = put_picture(self.file, self.pictures[source])
+        except (OSError, ValueError):
+            log.exception("The picture “%s” could not be read", source)
+            return ""
+        name = f"P{len(self.images)}"
+        self.resources.XObject[f"/{name}"] = picture
+        return name
+
+    def finish(self, about: About, front: int) -> bytes:
+        """The file. ``front``: how many pages stand in front of the body, with numbers of their own."""
+        for glyphs in self.fonts.values():
+            self.resources.Font[f"/{glyphs.name}"] = glyphs.put_into(self.file)
+        pages = [page.obj for page in self.file.pages]
+        places = {
+            id: Array([pages[number], Name.XYZ, 0, round(y, 2), None]) for id, (number, y, _) in self.targets.items()
+        }
+        self._put_links(pages, places)
+        self._put_outline()
+        root = self.file.Root
+        root.Lang = self.setup.language
+        root.ViewerPreferences = Dictionary(DisplayDocTitle=True)
+        # The page numbers that are printed (12.4.2).
+        roman, arabic = Dictionary(S=Name.r), Dictionary(S=Name.D)
+        root.PageLabels = Dictionary(Nums=[0, roman, front, arabic] if front else [0, arabic])
+        named = {**places}
+        for id, (_, _, target) in self.targets.items():
+            if target.name:
+                named.setdefault(target.name, places[id])
+        if named:
+            # Every place under its name, for links from elsewhere (12.3.2.3: a name tree in order).
+            ordered = sorted((bytes(String(name)), name) for name in named)
+            root.Names = Dictionary(Dests=Dictionary(Names=[one for _, name in ordered for one in (name, named[name])]))
+        self._say_what_it_is(about)
+        made = BytesIO()
+        self.file.save(made, object_stream_mode=ObjectStreamMode.generate, deterministic_id=True)
+        return made.getvalue()
+
+    def _put_links(self, pages: list[Dictionary], places: Mapping[str, Array]) -> None:
+        by_page: dict[int, list[Dictionary]] = {}
+        for number, mark in self.links:
+            area = [self.x(mark.x), self.y(mark.y + mark.height), self.x(mark.x + mark.width), self.y(mark.y)]
+            made = Dictionary(
+                Type=Name.Annot, Subtype=Name.Link, Rect=[round(one, 2) for one in area], Border=[0, 0, 0]
+            )
+            if not mark.name:
+                made.A = Dictionary(S=Name.URI, URI=mark.to.encode())
+            elif mark.to in places:
+                made.Dest, made.Contents = places[mark.to], mark.name
+            else:
+                continue
+            by_page.setdefault(number, []).append(self.file.make_indirect(made))
+        for number, found in by_page.items():
+            pages[number].Annots = Array(found)
+
+    def _put_outline(self) -> None:
+        above: list[tuple[int, OutlineItem]] = []
+        """The entries around the next one, each with the level of its heading."""
+        with self.file.open_outline() as outline:
+            for number, y, target in self.targets.values():
+                heading = target.heading
+                if heading is None or heading.by_hand == "put in":
+                    continue
+                words = f"{heading.number} {heading.text}" if heading.number else heading.text
+                item = OutlineItem(words, number, "XYZ", left=0, top=round(y, 2))
+                while above and above[-1][0] >= heading.level:
+                    above.pop()
+                item.is_closed = bool(above)
+                (above[-1][1].children if above else outline.root).append(item)
+                above.append((heading.level, item))
+
+    def _say_what_it_is(self, about: About) -> None:
+        """Who wrote it, and what it is (14.3.3)."""
+        said = self.file.docinfo
+        said.Title, said.Author, said.Subject = self.report.title, ", ".join(about.authors), _subject(self.report)
+        said.Creator = said.Producer = "Mellow Spine"
+        if about.at:
+            said.CreationDate = said.ModDate = about.at.astimezone(UTC).strftime("D:%Y%m%d%H%M%SZ")  # 7.9.4
+
+
+def _colour(said: str) -> bytes:
+    """Parts of red, green and blue (8.6.4.3) of ``#rrggbb``."""
+    return b"%.3g %.3g %.3g" % tuple(part / 255 for part in bytes.fromhex(said[1:]))
