@@ -13,10 +13,10 @@ from ..pages.typefaces import lacking
 from ..report.blocks import MOST_CHARACTERS, DataTable
 from ..report.report import Report
 from ..structure.outline import paragraphs
-from . import docx, html, markdown, markdown_out, pdf, text
+from . import docx, html, markdown, markdown_out, text
 from .imported import FileRefused, Imported, Keep, Note, Progress, Reader, refuse_too_many, unhurried
 from .parted import part_long
-from .walk import Format
+from .walk import Format, Written
 
 READERS: Mapping[str, Reader] = {
     ".docx": docx.read,
@@ -27,8 +27,16 @@ READERS: Mapping[str, Reader] = {
     ".txt": text.read,
 }
 
+
+def _write_pdf(given: Written) -> bytes:
+    # Loaded when it is wanted: who reads a file has no room for a library that writes another kind (``server/reading.py``).
+    from . import pdf
+
+    return pdf.write(given)
+
+
 WRITERS: Mapping[str, Format] = {
-    ".pdf": Format(pdf.write, "application/pdf"),
+    ".pdf": Format(_write_pdf, "application/pdf"),
     ".md": Format(markdown_out.write, "text/markdown; charset=utf-8", pictures_beside=True),
     ".html": Format(html.write, "text/html; charset=utf-8"),
     ".txt": Format(text.write, "text/plain; charset=utf-8"),
