@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from dataclasses import replace
+from difflib import unified_diff
 from pathlib import Path
 from typing import Any
 
@@ -72,6 +73,10 @@ def examine(key: str, found: dict[str, Any]) -> tuple[int, int, list[str]]:
     faults = []
     if not found["same"]:
         faults.append(f"The authors' texts differ, {len(found['texts'])} of them: {Counter(found['lines'])}")
+        first, *others = (one.split("\n") for one in found["texts"])
+        for other in others:
+            differs = [*unified_diff(first, other, "one browser", "another", lineterm="", n=0)]
+            faults.append("\n".join(line[:400] for line in differs[:40]))
     clocks = text_module._clocks(document.get_state())
     lost = sum(clocks.get(client, 0) < clock for client, clock in found["clocks"])
     children = text_of(document).children
