@@ -246,8 +246,6 @@ def main() -> None:
                 {"name": "harbour.md", "mimeType": "text/markdown", "buffer": NOTES}
             )
             page.get_by_role("link", name="Open it").wait_for()
-            page.get_by_role("link", name="Open it").scroll_into_view_if_needed()
-            page.mouse.wheel(0, 2000)
             page.wait_for_timeout(500)
             page.screenshot(path=FOLDER / "import-summary.png")
             browser.close()

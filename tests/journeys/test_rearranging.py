@@ -68,6 +68,15 @@ class Rearranging(Journey):
         expect_ribs(page, *BEFORE)
         return page
 
+    def opened_by_two(self) -> tuple[Page, Page, Line]:
+        """In two browsers; the connection of the second can be cut."""
+        page, line = self.opened(), Line()
+        other = self.enter(OWNER)
+        other.route_web_socket("**/ws/**", line.take)
+        other.goto(page.url)
+        expect_ribs(other, *BEFORE)
+        return page, other, line
+
     def test_a_rib_is_dragged_and_shows_before_where_its_section_will_stand(self) -> None:
         page = self.opened()
         drag(page, "By sea", "Harbour")
@@ -203,11 +212,7 @@ class Rearranging(Journey):
             expect(text_of(each).locator("p").filter(has_text="By boat.")).to_contain_text("three")
 
     def test_what_is_written_without_a_connection_is_in_the_section_wherever_that_was_moved(self) -> None:
-        page, line = self.opened(), Line()
-        other = self.enter(OWNER)
-        other.route_web_socket("**/ws/**", line.take)
-        other.goto(page.url)
-        expect_ribs(other, *BEFORE)
+        page, other, line = self.opened_by_two()
         put_cursor(other, "By boat.")
         line.cut()
         other.keyboard.type(" An hour later, by the tide.")
@@ -228,11 +233,7 @@ class Rearranging(Journey):
             expect(rib(each, "Mostly and always By sea")).to_be_visible()
 
     def test_what_is_split_cut_and_pasted_without_a_connection_is_there_when_the_sections_were_moved(self) -> None:
-        page, line = self.opened(), Line()
-        other = self.enter(OWNER)
-        other.route_web_socket("**/ws/**", line.take)
-        other.goto(page.url)
-        expect_ribs(other, *BEFORE)
+        page, other, line = self.opened_by_two()
         line.cut()
         put_cursor(other, "By boat.", end=False)
         for _ in range(len("By ")):
@@ -290,11 +291,7 @@ class Rearranging(Journey):
         expect(text_of(page)).to_contain_text("By boat. Still.")
 
     def test_a_section_that_two_move_at_once_stands_once(self) -> None:
-        page, line = self.opened(), Line()
-        other = self.enter(OWNER)
-        other.route_web_socket("**/ws/**", line.take)
-        other.goto(page.url)
-        expect_ribs(other, *BEFORE)
+        page, other, line = self.opened_by_two()
         line.cut()
         rib(other, "Access").get_by_role("button").focus()
         chord(other, "ArrowDown")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -590,6 +590,15 @@ class Interleaved(HypothesisCase, ServerCase):
     def setUp(self) -> None:
         """Each example has a database of its own."""
 
+    def assert_all_read(self, text: Text, authors: Sequence[Author]) -> None:
+        """The same text, in which each id stands once."""
+        blocks = text.blocks().read().blocks
+        ids = [block.id for block in blocks]
+        self.assertEqual(len(ids), len({*ids}))
+        for one in authors:
+            one.hear(text)
+            self.assertEqual([*map(_shown, one.blocks())], [*map(_shown, blocks)])
+
     @settings(max_examples=100)
     @given(st.data())
     def test_all_read_the_same_and_every_word_is_there_once(self, data) -> None:
@@ -625,17 +634,13 @@ class Interleaved(HypothesisCase, ServerCase):
         for one in authors:
             _send(text, one, data.draw(st.booleans()))
         blocks = text.blocks().read().blocks
-        ids = [block.id for block in blocks]
-        self.assertEqual(len(ids), len({*ids}))
         said = " ".join(block.text for block in blocks if isinstance(block, Paragraph))
         for one_of_them in written:
             self.assertLessEqual(said.count(one_of_them), 1, said)
             if one_of_them not in erased:
                 self.assertIn(one_of_them, said)
         self.assertEqual(len(blocks), 6, said)
-        for one in authors:
-            one.hear(text)
-            self.assertEqual([*map(_shown, one.blocks())], [*map(_shown, blocks)])
+        self.assert_all_read(text, authors)
         text.close()
 
     @settings(max_examples=80, deadline=None, phases=[Phase.generate])
@@ -736,18 +741,13 @@ class Interleaved(HypothesisCase, ServerCase):
                     one.hear(text)
         for one in authors:
             _send(text, one, data.draw(st.booleans()))
-        blocks = text.blocks().read().blocks
-        ids = [block.id for block in blocks]
-        self.assertEqual(len(ids), len({*ids}))
         said = _said(text)
         kept = "".join(word for one in kept_in(report) for word in one.paragraphs)
         for character in written:
             self.assertLessEqual(said.count(character), 1, said)
             if character not in erased:
                 self.assertIn(character, said + kept)
-        for one in authors:
-            one.hear(text)
-            self.assertEqual([*map(_shown, one.blocks())], [*map(_shown, blocks)])
+        self.assert_all_read(text, authors)
         text.close()
 
     @settings(max_examples=100, phases=[Phase.generate])
@@ -791,16 +791,11 @@ class Interleaved(HypothesisCase, ServerCase):
                     one.hear(text)
         for one in authors:
             _send(text, one, data.draw(st.booleans()))
-        blocks = text.blocks().read().blocks
-        ids = [block.id for block in blocks]
-        self.assertEqual(len(ids), len({*ids}))
         kept = "".join(word for one in kept_in(report) for word in one.paragraphs)
         for character in written:
             if character not in erased:
                 self.assertIn(character, _said(text) + kept)
-        for one in authors:
-            one.hear(text)
-            self.assertEqual([*map(_shown, one.blocks())], [*map(_shown, blocks)])
+        self.assert_all_read(text, authors)
         text.close()
 
 
