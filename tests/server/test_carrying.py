@@ -160,6 +160,20 @@ class Carried(TextCase):
         self.send(mover, writer)
         self.assertEqual(self.reads()[2], "Omega")
 
+    def test_what_hung_on_words_that_are_carried_is_stored_as_well(self) -> None:
+        mover, writer = self.authors(2)
+        mover.move(0, 2, 4)
+        writer.write(1, 4, "and a half ")
+        writer.write(3, 5, "and ")
+        self.send(mover)
+        first, second = writer.unsent
+        self.assertFalse(self.text.take(second, None))
+        self.assertTrue(self.text.take(first, None))
+        self.text.store()
+        wanted = ["Beta", "Four and five six.", "Alpha", "One and a half two three.", "Gamma", "Seven eight."]
+        self.assertEqual(self.reads(), wanted)
+        self.assertEqual(self.reads(Text(self.report)), wanted)
+
     def test_what_was_written_before_the_move_is_heard_of(self) -> None:
         mover, writer = self.authors(2)
         mover.move(0, 2, 4)

@@ -111,6 +111,7 @@ LOOSE = {
 }
 WITHIN = {
     "characters in a paragraph, in no text": [PARAGRAPH, item(4, string("loose"), P)],
+    "a number behind characters": [*WORDS, item(1, b"\x02", within(1)), item(8, b"\x01" + value(5.0), origin=behind(3))],
     "a number in a paragraph": [PARAGRAPH, item(8, b"\x01" + value(5.0), P)],
     "a number in a paragraph, behind its text": [*WORDS, item(8, b"\x01" + value(5.0), origin=behind(1))],
     "an array in a paragraph": [PARAGRAPH, item(7, b"\x00", P)],
@@ -139,6 +140,10 @@ ATTRIBUTES = {
     "no number": [PARAGRAPH, attribute("before", float("nan"), P)],
     "a number without end": [PARAGRAPH, attribute("before", float("inf"), P)],
     "an id of 100,000 characters": [PARAGRAPH, attribute("id", "x" * 100_000, P)],
+    "an element instead of an attribute": [
+        PARAGRAPH, attribute("style", "body", P), item(7, b"\x03" + string("paragraph"), origin=behind(1)),
+    ],
+    "a text instead of an attribute": [PARAGRAPH, attribute("style", "body", P), item(7, b"\x06", origin=behind(1))],
     "an attribute nested 20,000 deep": [PARAGRAPH, item(8, b"\x01" + nested(20_000), P, "style")],
     "an attribute nested 5,000 deep": [PARAGRAPH, item(8, b"\x01" + nested(5_000), P, "style")],
     "formatting of an unknown name": [*WORDS, formatting("blink", "true", within(1)), X],
@@ -152,6 +157,9 @@ MENDED = {
     "an object as an attribute": [PARAGRAPH, attribute("style", {"a": 1.0}, P)],
     "an attribute written over with a list": [
         PARAGRAPH, attribute("style", "body", P), item(8 | 0x20, b"\x01" + value([1.0]), origin=behind(1)),
+    ],
+    "an attribute written over with a list, as merged updates say it": [
+        PARAGRAPH, attribute("style", "body", P), item(8, b"\x01" + value([1.0]), origin=behind(1)),
     ],
     "an attribute that there is not": [PARAGRAPH, attribute("onclick", "x", P)],
     "an id that is no name": [PARAGRAPH, attribute("id", "../x", P)],
@@ -491,6 +499,15 @@ class Gates(ServerCase):
         self.text.store()
         self.assertEqual(self.text.blocks().read().again, [])
         self.assertLess(time.monotonic() - start, 30)
+
+    def test_clocks_used_twice_leave_a_text_that_opens(self) -> None:
+        """The library counts characters to the paragraph that stand in its words, and never ends looking for them there."""
+        self.assertTrue(self.text.take(update(*WORDS, item(1, b"\x01", within(1))), self.owner))
+        self.assertTrue(self.text.take(update(PARAGRAPH, item(4, string("loose"), P)), self.owner))
+        self.assertIsNone(fault_in(self.text.arrived))
+        self.assertTrue(self.text.take(update(element("paragraph"), clock=6), self.owner))
+        self.text.store()
+        self.assertEqual(blocks_of(self.text), blocks_of(Text(self.report)))
 
     def test_what_came_late_is_looked_at_as_well(self) -> None:
         loose = update(item(4, string("loose"), origin=behind(0)), clock=1)

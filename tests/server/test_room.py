@@ -14,6 +14,7 @@ from typing import Any
 from unittest import mock
 
 from django.contrib.auth.models import User
+from django.db import DatabaseError
 from django.utils import timezone
 from pycrdt import Doc, XmlElement, XmlText, read_message
 
@@ -205,6 +206,26 @@ class Rooms(RoomCase):
             self.copy.apply_update(read_message(data[2:]))
         self.assertNotIn("width", dict(image.attributes))
         self.assertEqual(self.room.call(self.room.report).result().blocks[-1].width, 100.0)
+
+    def test_nobody_hears_what_was_left_out_before_that_is_stored(self) -> None:
+        """Whoever has taken something out of their text that no server knows of has another text than all others."""
+        image = XmlElement("image")
+        self.children.append(image)
+        image.attributes["width"] = 6000.0
+        update = self.copy.get_update(self.room.call(self.room.state).result())
+        with mock.patch.object(Update.objects, "bulk_create", side_effect=DatabaseError("full")), self.assertLogs():
+            self.room.call(self.room.receive, update, self.owner, self.listener, 1).result()
+            self.rest()
+            self.assertEqual(self.listener.of_type("left-out"), [])
+        told: list[str] = []
+        with mock.patch.object(
+            self.listener, "deliver", side_effect=lambda one: told.append("update" if isinstance(one, bytes) else json.loads(one)["type"])
+        ):
+            self.room.call(self.room.beat).result()
+            self.rest()
+        # The words that go with it are still in the text when its author hears of it.
+        self.assertLess(told.index("left-out"), told.index("update"))
+        self.assertLess(told.index("update"), told.index("stored"))
 
     def test_a_cell_of_which_two_took_a_paragraph_each_gets_one(self) -> None:
         cell = Cell((Paragraph("p1", "cell", (Run("1"),)), Paragraph("p2", "cell", (Run("2"),))))

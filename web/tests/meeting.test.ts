@@ -37,11 +37,16 @@ let editors: Editor[] = [];
 vi.stubGlobal("ClipboardEvent", Event); // jsdom has none
 /** All that the editors wrote, in the order of time, as updates in base 64; the server's tests give it to the gate. */
 let written: string[] = [];
+/** What each wrote that is not told yet: it is told merged, as by a browser that was offline. */
+const offline = new Map<Y.Doc, Uint8Array[]>();
+const isOffline = dice(7);
 const TELLS = import.meta.env.VITE_TELLS_UPDATES === "yes";
 beforeEach(() => onFailure.mockClear());
 afterEach(() => {
+  for (const document of offline.keys()) tell(document);
   if (TELLS) console.log(`UPDATES ${JSON.stringify(written)}`);
   written = [];
+  offline.clear();
   for (const editor of editors) editor.destroy();
   editors = [];
 });
@@ -50,16 +55,25 @@ afterEach(() => {
 function open(document = new Y.Doc()): Editor {
   const around = { report: "r", styles: () => STYLES, room: null, goTo: () => undefined, toContents: () => undefined };
   document.on("update", (update: Uint8Array, origin: unknown) => {
-    if (TELLS && origin !== OTHERS) written.push(btoa(String.fromCharCode(...update)));
+    if (!TELLS || origin === OTHERS) return;
+    offline.set(document, [...(offline.get(document) ?? []), update]);
+    if (isOffline() < 0.75) tell(document);
   });
   const editor = new Editor({ extensions: [...textExtensions(document, around), Unshown.configure({ onFailure })] });
   editors.push(editor);
   return editor;
 }
 
+function tell(document: Y.Doc): void {
+  const updates = offline.get(document) ?? [];
+  if (updates.length > 0) written.push(btoa(String.fromCharCode(...Y.mergeUpdates(updates))));
+  offline.set(document, []);
+}
+
 const shared = (editor: Editor): Y.Doc => (editor.extensionManager.extensions.find(({ name }) => name === "collaboration")?.options as { document: Y.Doc }).document;
 
 function send(from: Editor, to: Editor): void {
+  tell(shared(from));
   Y.applyUpdate(shared(to), Y.encodeStateAsUpdate(shared(from), Y.encodeStateVector(shared(to))), OTHERS);
 }
 
@@ -77,6 +91,7 @@ const grid = (rows: number, columns: number) => ({
 function together(count: number, content: unknown[]): Editor[] {
   const first = open();
   first.commands.setContent({ type: "doc", content: content as never });
+  tell(shared(first));
   return [first, ...Array.from({ length: count - 1 }, () => {
     const document = new Y.Doc();
     Y.applyUpdate(document, Y.encodeStateAsUpdate(shared(first)), OTHERS);

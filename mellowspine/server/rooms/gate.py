@@ -49,6 +49,7 @@ class _Elsewhere(Malformed):
 
 
 _NO_WORDS = "formatting stands where there are no words"
+LOOSE = "loose values stand in the text"
 _TOO_DEEP = "elements are nested too deep"
 
 
@@ -167,6 +168,8 @@ class _Structs:
         self.formats: list[tuple[int, int]] = []
         self.nodes: set[tuple[int, int]] = set()
         """Elements and texts, which may hold something."""
+        self._holders: dict[tuple[int, int], tuple[int, int] | None] = {}
+        """See ``holder``; by client and place."""
 
     def add(self, client: int, clock: int, length: int, above: tuple[int, int, int] | None) -> None:
         self.starts.setdefault(client, []).append(clock)
@@ -208,26 +211,9 @@ class _Structs:
 
     def formats_elsewhere(self) -> tuple[list[tuple[int, int]], bool]:
         """Formatting that stands in no text, by client and clock; and whether there is some of which that is not known."""
-        holders: dict[tuple[int, int], tuple[int, int] | None] = {}
-        """By struct what holds it: the clock of that, ``ROOT``, or None if it is not known."""
         found, unknown = [], False
         for client, clock in self.formats:
-            path, holder = [], None
-            at = self.find(client, clock)
-            while at is not None:
-                if at in holders:
-                    holder = holders[at]
-                    break
-                path.append(at)
-                holders[at] = None  # also where a struct would follow from itself
-                above = self.above[at[0]][at[1]]
-                if above is None:
-                    break
-                if above == self.ROOT or above[2]:
-                    holder = above[:2]
-                    break
-                at = self.find(above[0], above[1])
-            holders.update(dict.fromkeys(path, holder))
+            holder = self.holder(client, clock)
             if holder is None:
                 unknown = True
             elif holder not in self.words:
@@ -236,6 +222,29 @@ class _Structs:
                 else:
                     unknown = True
         return found, unknown
+
+    def holder(self, client: int, clock: int) -> tuple[int, int] | None:
+        """What a struct stands in, by client and clock, ``ROOT`` for the text itself; None if it is not known.
+
+        All structs are there and in order by then: what was found once is known from then on.
+        """
+        path, holder = [], None
+        at = self.find(client, clock)
+        while at is not None:
+            if at in self._holders:
+                holder = self._holders[at]
+                break
+            path.append(at)
+            self._holders[at] = None  # also where a struct would follow from itself
+            above = self.above[at[0]][at[1]]
+            if above is None:
+                break
+            if above == self.ROOT or above[2]:
+                holder = above[:2]
+                break
+            at = self.find(above[0], above[1])
+        self._holders.update(dict.fromkeys(path, holder))
+        return holder
 
 
 def formats_elsewhere(updates: Iterable[bytes]) -> list[tuple[int, int]]:
@@ -256,6 +265,23 @@ def formats_elsewhere(updates: Iterable[bytes]) -> list[tuple[int, int]]:
     return structs.formats_elsewhere()[0]
 
 
+def loose_values(update: bytes) -> list[Span]:
+    """Characters that stand in no text, and values that are no setting. ``update`` is all of a document."""
+    structs = _Structs()
+    words, found = [], []
+    for one in _skim(update):
+        span = one.client, one.clock, one.length
+        structs.add(*span, one.above)
+        if one.is_words:
+            structs.words.add((one.client, one.clock))
+        elif one.kind == _STRING and not one.keyed:
+            words.append(span)
+        elif one.kind == _ANY and not one.keyed:
+            found.append(span)
+    structs.sort()
+    return [*found, *(span for span in words if structs.holder(*span[:2]) not in structs.words)]
+
+
 class _Skimmed(NamedTuple):
     """A struct of an update as it stands there: where it starts, where its content does, and where it ends."""
 
@@ -270,6 +296,8 @@ class _Skimmed(NamedTuple):
     deep: bool
     """Whether it holds values that are nested too deep."""
     is_words: bool
+    keyed: bool
+    """Whether it is said to be a setting: that may be left to what it follows from."""
 
 
 def _skim(update: bytes) -> Iterator[_Skimmed]:
@@ -292,7 +320,8 @@ def _skim(update: bytes) -> Iterator[_Skimmed]:
                 length = reader.number()
             else:
                 length, deep, is_words = _read_over(reader, kind)
-            yield _Skimmed(client, clock, length, kind, above, start, content, reader.at, deep, is_words)
+            keyed = kind not in (_GC, _SKIP) and bool(info & _KEYED)
+            yield _Skimmed(client, clock, length, kind, above, start, content, reader.at, deep, is_words, keyed)
             clock += length
 
 
@@ -576,8 +605,10 @@ class Gate:
         if kind == _DELETED:
             return reader.number(), above, 0
         if kind == _ANY:
-            if not keyed:
-                raise Malformed("loose values stand in the text")
+            # Behind another value, updates that have been merged say no name (``mergeUpdates`` of Yjs): it is that of the value
+            # in front. Whether there is any is seen once it has been applied.
+            if not keyed and not info & (_ORIGIN | _RIGHT_ORIGIN):
+                raise Malformed(LOOSE)
             count = reader.number()
             for _ in range(count):  # several where one was written over, and is kept to be undone
                 if _value(reader) > DEEPEST:

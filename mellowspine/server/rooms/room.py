@@ -39,7 +39,7 @@ from .followers import FOLLOWERS, changes
 from .followers.round import Known
 from .gate import Malformed
 from .presence import Listener, Presence, as_text
-from .text import NOTHING, Text
+from .text import NOTHING, LeftOut, Text
 from .worker import Worker
 
 __all__ = ["Malformed", "MayNotWrite", "Room"]
@@ -135,6 +135,8 @@ class Room:
         self._tried = 0.0
         self._writers: Set[int] | None = None
         self._to_confirm: dict[Listener, int] = {}
+        self._to_tell: list[tuple[Listener, LeftOut]] = []
+        """What was left out of what somebody wrote, until that is stored: they take it out of their text, as all others will."""
         self._asked: set[Listener] = set()
         """Those who have been asked for something that their updates hang on."""
 
@@ -297,11 +299,10 @@ class Room:
                     self._ask(sender)
             elif sender and answer:
                 self._asked.discard(sender)
-            if sender and (left_out := self.text.left_out):
-                what, more = left_out.faults[0], len(left_out.faults) - 1
-                log.warning("Left out of what %s wrote in report %s: %s", person.pk, self.key, what)
-                undone = b64encode(left_out.update).decode()
-                sender.deliver(as_text({"type": "left-out", "what": what, "more": more, "update": undone}))
+            if left_out := self.text.left_out:
+                log.warning("Left out of what %s wrote in report %s: %s", person.pk, self.key, left_out.faults[0])
+                if sender:
+                    self._to_tell.append((sender, left_out))
         elif sender and answer:
             self._asked.discard(sender)
         if sender:
@@ -339,6 +340,11 @@ class Room:
         if self.text.kept_changed:
             self.text.kept_changed = False
             self._second.soon(self._renew)
+        told, self._to_tell = self._to_tell, []
+        for listener, left_out in told:  # before it goes: the words in it are still there to be copied
+            what, more = left_out.faults[0], len(left_out.faults) - 1
+            update = b64encode(left_out.update).decode()
+            listener.deliver(as_text({"type": "left-out", "what": what, "more": more, "update": update}))
         if stored:
             first = stored[0].sender
             alone = first if all(one.sender is first for one in stored) else None

@@ -41,6 +41,7 @@ from .document import (
     text_of,
 )
 from .gate import (
+    LOOSE,
     NESTING_SEEN,
     Gate,
     Malformed,
@@ -48,6 +49,7 @@ from .gate import (
     Span,
     deletions,
     formats_elsewhere,
+    loose_values,
     parts_of,
     without_what_ends_readers,
 )
@@ -263,10 +265,11 @@ class Text:
 
     def _take(self, passed: Passed, person: User | None, sender: object) -> bool:
         update, faults, made = passed.update, [*passed.faults], list[bytes]()
-        unsure = passed.unsure or self._hanging > 0
+        hung = bool(self._hanging_updates)
+        unsure = passed.unsure or hung
         try:
             if passed.places > MANY:
-                self._exchange(copy_of(self.arrived, *(one for one, _ in self._hanging_updates)))
+                self._begin_again()
             new = _apply(self.arrived, update)
             if passed.places > MANY:
                 self._watch_all()
@@ -283,6 +286,13 @@ class Text:
                 found, changes = self._change(self._watch.mend)
                 faults += found
                 made += changes
+            if self._watch.fault():
+                # In another document, as everybody else has it: where clocks were used twice, the library loses count in this one.
+                self._begin_again()
+                self._watch_all()
+                if spans := loose_values(self.arrived.get_update()):
+                    made += self._change(lambda: self.arrived.apply_update(deletions(spans)))[1]
+                    faults += [LOOSE] * len(spans)
             if self._watch.fault():
                 (found, left), changes = self._change(self._watch.take_out)
                 faults += found
@@ -305,14 +315,15 @@ class Text:
             # Whatever it was: what is in ``arrived`` and waits for no disk would be confirmed and never stored.
             self._gather()
             raise
+        if faults:
+            self.left_out = LeftOut(tuple(faults), merge_updates(deletions(passed.gone), *made))
         if carried is not None:
-            new, made = [update], [*made, *carried]  # words that stand nowhere are in the log as they came
+            # Words that stand nowhere are in the log as they came, and so is what had hung on them.
+            new, made = [update, *(new if hung else [])], [*carried, *made]
         self._wait([Waiting(data, person, sender, passed.places, removes, lost=lost) for data in new])
         self._wait([Waiting(data, None, removes=True) for data in brought])
         self._wait([Waiting(data, None, removes=bool(faults)) for data in made])
         self._keep(kept)
-        if faults:
-            self.left_out = LeftOut(tuple(faults), merge_updates(deletions(passed.gone), *made))
         return holds
 
     def _wait(self, updates: Sequence[Waiting]) -> None:
@@ -505,6 +516,10 @@ class Text:
         """Has another document, which nobody watches yet, be ``arrived``."""
         self._watch.close()
         self.arrived = document
+
+    def _begin_again(self) -> None:
+        """Has another document with all that has arrived be ``arrived``."""
+        self._exchange(copy_of(self.arrived, *(one for one, _ in self._hanging_updates)))
 
     def _watch_all(self) -> None:
         self._watch = Watch(self.arrived)
