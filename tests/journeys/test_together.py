@@ -120,6 +120,24 @@ class Together(Journey):
         one.reload()
         expect(rib(one, "Of Use and decline (written alone)")).to_be_visible()
 
+    def test_what_is_restyled_without_a_connection_is_so_for_all(self) -> None:
+        line = Line()
+        one, other = self.open(OWNER, line=line), self.open(EDITOR)
+        marked = ("Roosting birds", "Plant room")
+        line.cut()
+        for words in marked:
+            put_cursor(one, words)
+            for key in ("0", "5", "4"):  # each writes over what the one before has written
+                chord(one, key)
+                one.keyboard.press("Escape")
+            one.keyboard.type(" (restyled)")
+        line.mend()
+        for each in (one, other):
+            for words in marked:
+                heading = text_of(each).get_by_role("heading", level=4).filter(has_text=words)
+                expect(heading).to_contain_text(f"{words} (restyled)", timeout=15_000)
+        expect(one.get_by_text("cannot be part of a report")).to_have_count(0)
+
     def test_what_the_server_does_not_take_is_put_aside_and_the_writing_goes_on(self) -> None:
         odd = "What no report holds"
 

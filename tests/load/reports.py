@@ -77,6 +77,8 @@ def examine(key: str, found: dict[str, Any]) -> tuple[int, int, list[str]]:
         for other in others:
             differs = [*unified_diff(first, other, "one browser", "another", lineterm="", n=0)]
             faults.append("\n".join(line[:400] for line in differs[:40]))
+    if left_out := found["leftOut"]:
+        faults.append(f"Left out of what authors wrote, {len(left_out)} times: {left_out[:3]}")
     clocks = text_module._clocks(document.get_state())
     lost = sum(clocks.get(client, 0) < clock for client, clock in found["clocks"])
     children = text_of(document).children

@@ -219,7 +219,9 @@ class Rooms(RoomCase):
             self.assertEqual(self.listener.of_type("left-out"), [])
         told: list[str] = []
         with mock.patch.object(
-            self.listener, "deliver", side_effect=lambda one: told.append("update" if isinstance(one, bytes) else json.loads(one)["type"])
+            self.listener,
+            "deliver",
+            side_effect=lambda one: told.append("update" if isinstance(one, bytes) else json.loads(one)["type"]),
         ):
             self.room.call(self.room.beat).result()
             self.rest()

@@ -10,7 +10,7 @@ and sends everything that is written from then on. Text messages are JSON from t
 - ``stored``: so many of this connection's updates, from its first, are on disk;
 - ``condition``: whether what is written can be saved at present, and what that follows from it could not be computed;
 - ``renewed``: the report has another name, other styles or other members, to be asked for over HTTP;
-- ``left-out``: what of the last update no text holds, or nobody can use, with the update (base64) that takes it out where it
+- ``left-out``: once it is stored, what of an update no text holds, or nobody can use, with the update (base64) that takes it out where it
   was written; the rest of it is taken, and so is what is written behind it;
 - ``refused``, and ``beat``, a sign of life every ten seconds.
 

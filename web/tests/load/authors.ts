@@ -79,6 +79,8 @@ class Author {
   confirmedClock = 0;
   /** Words typed where nothing is ever taken out, and the clock after each. */
   words: { word: string; clock: number }[] = [];
+  /** What the server said that it left out. */
+  readonly leftOut = new Set<string>();
   private readonly random: () => number;
   private readonly own = {};
   private typed = 0;
@@ -91,6 +93,10 @@ class Author {
     this.random = dice(orders.seed + number);
     this.room = new Room(`${orders.report}?author=${number}`);
     this.undo = new Y.UndoManager(this.text, { trackedOrigins: new Set([this.own]), captureTimeout: 300 });
+    this.room.subscribe(() => {
+      const { leftOut, aside } = this.room.state;
+      for (const why of [...leftOut, ...(aside ? [aside.why] : [])]) this.leftOut.add(why);
+    });
     this.room.document.on("update", (_update: Uint8Array, origin: unknown) => {
       if (origin === this.own || origin === this.undo) {
         this.edits += 1;
@@ -287,6 +293,7 @@ async function rest(): Promise<Record<string, unknown>> {
     same,
     view: await view(),
     texts: [...new Set(authors.map(plain))],
+    leftOut: authors.flatMap(({ leftOut }) => [...leftOut]),
     lines: authors.map(({ room }) => `${room.state.line}, ${room.state.unsaved} unsaved, ${room.state.trouble}`),
     clocks: authors.map((author) => [author.room.document.clientID, author.confirmedClock]),
     words: authors.flatMap((author) => author.words.filter(({ clock }) => clock <= author.confirmedClock).map(({ word }) => word)),
