@@ -1,16 +1,19 @@
 """Our PDF, read by others: page numbers, links and outline.
 
 ``pypdf`` and ``pypdfium2`` each look for the headings; ``pikepdf`` reads the links (ISO 32000-1, 12.5.6.5), their
-destinations (12.3.2) and the outline (12.3.3). The .docx files are sample files of python-docx (its source
+destinations (12.3.2), the outline (12.3.3) and the structure (14.7), ``pypdfium2`` the words of its parts. The .docx files are sample files of python-docx (its source
 distribution), fetched with ``tests/samples.sh``.
 """
 
 from __future__ import annotations
 
+import ctypes
 import re
+from collections.abc import Iterator
 from datetime import datetime, timedelta, timezone
 from io import BytesIO
 from pathlib import Path
+from typing import Any, NamedTuple
 from unittest import TestCase
 
 import pikepdf
@@ -19,12 +22,12 @@ import pypdfium2
 from PIL import Image as Pillow
 
 from demo.load import QUILLMERE, demonstration, with_contents_alone
-from mellowspine.core.formats import pdf, read, walk
+from mellowspine.core.formats import pdf, read, text, walk
 from mellowspine.core.formats.imported import Imported
 from mellowspine.core.pages.lines import InFaces, Lines, pieces
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import Image, Marks, Paragraph, Run
+from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, Run
 from mellowspine.core.report.report import PageSetup, Report
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.settle import with_contents
@@ -230,6 +233,237 @@ def flattened(items):
     for item in items:
         yield item
         yield from flattened(item.children)
+
+
+class Area(NamedTuple):
+    """A rectangle on a page that is a link, with the words that it has for those who do not see it."""
+
+    words_for_it: str
+
+
+class Element(NamedTuple):
+    """An element of the structure as ``pikepdf`` reads it: its type, what is said of it, and what it holds."""
+
+    type: str
+    says: dict[str, str]
+    kids: tuple[Element | str | Area, ...]
+
+    def all(self, *types: str) -> Iterator[Element]:
+        for kid in self.kids:
+            if isinstance(kid, Element):
+                if kid.type in types:
+                    yield kid
+                yield from kid.all(*types)
+
+    @property
+    def words(self) -> str:
+        return "".join(
+            kid if isinstance(kid, str) else kid.words for kid in self.kids if isinstance(kid, str | Element)
+        )
+
+
+def tagged(data: bytes) -> Element:
+    """The structure of a file; the words of each stretch as ``pdfium`` reads them."""
+    stretches = [words_by_stretch(page) for page in pypdfium2.PdfDocument(data)]
+    file = pikepdf.open(BytesIO(data))
+    pages = {page.objgen: number for number, page in enumerate(file.pages)}
+
+    def read_element(made: pikepdf.Object) -> Element:
+        kids = made.get("/K", [])
+        found: list[Element | str | Area] = []
+        for kid in kids if isinstance(kids, pikepdf.Array) else [kids]:
+            match str(kid.Type):
+                case "/StructElem":
+                    assert kid.P.objgen == made.objgen
+                    found.append(read_element(kid))
+                case "/MCR":
+                    page, number = pages[kid.Pg.objgen], int(kid.MCID)
+                    # 14.7.4.4: from the page, and from a link, back to what they belong to.
+                    assert parents[int(kid.Pg.StructParents)][number].objgen == made.objgen
+                    found.append(stretches[page].get(number, ""))
+                case _:
+                    assert parents[int(kid.Obj.StructParent)].objgen == made.objgen
+                    found.append(Area(str(kid.Obj.Contents)))
+        says = {**dict(made.get("/A", {})), **({"/Alt": made["/Alt"]} if "/Alt" in made else {})}
+        return Element(str(made.S)[1:], {name: str(value) for name, value in says.items()}, tuple(found))
+
+    root = file.Root.StructTreeRoot
+    numbered = list(root.ParentTree.Nums)
+    parents = dict(zip(map(int, numbered[::2]), numbered[1::2], strict=True))
+    assert bool(file.Root.MarkInfo.Marked)
+    return read_element(root.K)
+
+
+def words_by_stretch(page: pypdfium2.PdfPage) -> dict[int, str]:
+    """The words that belong to the report, by the number of their stretch on the page; all others are artifacts."""
+    text, found = page.get_textpage(), dict[int, str]()
+    for one in page.get_objects([pypdfium2.raw.FPDF_PAGEOBJ_TEXT]):
+        number = pypdfium2.raw.FPDFPageObj_GetMarkedContentID(one.raw)
+        length = pypdfium2.raw.FPDFTextObj_GetText(one.raw, text.raw, None, 0)
+        buffer = ctypes.create_string_buffer(length)
+        pypdfium2.raw.FPDFTextObj_GetText(
+            one.raw, text.raw, ctypes.cast(buffer, ctypes.POINTER(ctypes.c_ushort)), length
+        )
+        if number >= 0:
+            found[number] = found.get(number, "") + buffer.raw.decode("utf-16-le").rstrip("\0")
+    return found
+
+
+class Tagged(TestCase):
+    """ISO 32000-1, 14.7 and 14.8, with what ISO 14289-1 asks for beyond it."""
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.typefaces = Typefaces()
+        imported = dict(demonstration())[QUILLMERE]
+        cls.report, cls.pages = with_contents(imported.report, cls.typefaces)
+        cls.given = walk.Written(cls.report, cls.pages, cls.typefaces, imported.pictures)
+        cls.data = pdf.write(cls.given)
+        cls.root = tagged(cls.data)
+
+    def of(self, *blocks: Block) -> Element:
+        report = Report("r", blocks)
+        return tagged(pdf.write(walk.Written(report, paginate(report, self.typefaces), self.typefaces, {})))
+
+    def test_the_tags_read_all_words_of_the_report_in_their_order(self) -> None:
+        """As plain text has them, in which the way back and the title of the report are not."""
+        wanted = squeezed(text.write(self.given).decode())
+        for block in self.report.blocks:
+            if isinstance(block, Image):  # said of the figure
+                wanted = wanted.replace(squeezed(block.alt), "", 1)
+        self.assertEqual(squeezed(self.root.words), wanted)
+
+    def test_all_that_is_drawn_is_part_of_the_report_or_told_to_be_none(self) -> None:
+        """14289-1, 7.1: nothing stands outside."""
+        for page in pikepdf.open(BytesIO(self.data)).pages:
+            open_stretches, drawn = [], 0
+            for operands, operator in pikepdf.parse_content_stream(page):
+                match str(operator):
+                    case "BDC":
+                        open_stretches.append(int(operands[1].MCID))
+                    case "BMC":
+                        self.assertEqual(str(operands[0]), "/Artifact")
+                        open_stretches.append(None)
+                    case "EMC":
+                        open_stretches.pop()
+                    case "TJ" | "S" | "B" | "Do":
+                        self.assertEqual(len(open_stretches), 1)
+                        drawn += 1
+            self.assertEqual(open_stretches, [])
+            self.assertGreater(drawn, 0)
+            self.assertEqual(str(page.Tabs), "/S")
+
+    def test_headings_stand_at_their_levels(self) -> None:
+        found = [(one.type, squeezed(one.words)) for one in self.root.all(*(f"H{level}" for level in range(1, 10)))]
+        self.assertEqual(found, [(f"H{h.level}", squeezed(h.number + h.text)) for h in outline(self.report)])
+        deep = self.of(*(Paragraph(f"h{level}", f"heading-{level}", (Run("x"),)) for level in range(1, 10)))
+        self.assertEqual([one.type for one in deep.kids], [f"H{level}" for level in range(1, 10)])
+        with pikepdf.open(BytesIO(self.data)) as file:
+            roles = {str(name): str(role) for name, role in file.Root.StructTreeRoot.RoleMap.items()}
+        self.assertEqual(roles, dict.fromkeys(("/H7", "/H8", "/H9"), "/H6"))
+
+    def test_each_line_of_the_contents_is_an_item_with_its_link(self) -> None:
+        """14.8.4.2: TOC, TOCI; 14.8.4.4.1: Reference; 14.8.4.4.2: Link."""
+        (contents,) = self.root.all("TOC")
+        title, *items = contents.kids
+        self.assertEqual(title.type, "Caption")
+        (issued,) = (one for one in self.report.tables.values() if one.recipe.kind == "contents")
+        for item, line in zip(items, issued.lines, strict=True):
+            ((link,),) = ([*reference.kids] for reference in item.kids)
+            self.assertEqual((item.type, link.type), ("TOCI", "Link"))
+            self.assertEqual(squeezed(link.words), squeezed(line.number + line.text + line.pages[0]))
+            self.assertEqual(sum(isinstance(kid, Area) for kid in link.kids), 1)
+
+    def test_every_link_is_told_and_stands_among_its_words(self) -> None:
+        """14289-1, 7.18.5: in a Link, with words for it."""
+        inside = [kid for link in self.root.all("Link") for kid in link.kids if isinstance(kid, Area)]
+        on_pages = [one for page in pikepdf.open(BytesIO(self.data)).pages for one in page.get("/Annots", [])]
+        self.assertEqual(len(inside), len(on_pages))
+        for link in self.root.all("Link"):
+            self.assertTrue(squeezed(link.words))
+            for kid in link.kids:
+                if isinstance(kid, Area):
+                    self.assertTrue(kid.words_for_it)
+
+    def test_a_link_over_two_lines_is_one(self) -> None:
+        words = "a place that is called by so many words that they do not stand in one line " * 2
+        link = Run(words, Marks(link="https://example.org"))
+        one, other = self.of(Paragraph("a", runs=(Run("See "), link, Run(", and "), link))).all("Link")
+        for found in (one, other):
+            self.assertEqual(squeezed(found.words), squeezed(words))
+            self.assertGreater(sum(isinstance(kid, Area) for kid in found.kids), 1)
+
+    def test_lists_hold_items_and_items_deeper_lists(self) -> None:
+        """14.8.4.3.3, and ListNumbering (14.8.5.5)."""
+
+        def item(id: str, style: str, **more: Any) -> Paragraph:
+            return Paragraph(id, style, (Run(id),), **more)
+
+        root = self.of(
+            item("one", "item-1"), item("two", "item-1"), item("deep", "bullet-2"),
+            item("still two", "item-1", number="none"), item("three", "item-1"), item("out", "body"),
+            item("four", "bullet-1"),
+        )  # fmt: skip
+        first, out, second = root.kids
+        self.assertEqual(
+            (out.type, first.says["/ListNumbering"], second.says["/ListNumbering"]), ("P", "/Decimal", "/Disc")
+        )
+        self.assertEqual([kid.type for kid in first.kids], ["LI"] * 3)
+        for one in (*first.kids, *second.kids):
+            self.assertEqual([kid.type for kid in one.kids], ["Lbl", "LBody"])
+        body = first.kids[1].kids[1]
+        self.assertEqual([kid if isinstance(kid, str) else kid.type for kid in body.kids], ["two", "L", "P"])
+        self.assertEqual([kid.words.strip() for kid in first.kids[0].kids], ["1.", "one"])
+
+    def test_data_tables_have_rows_and_heads_with_their_scope(self) -> None:
+        """14.8.4.3.4, 14.8.5.7: each cell once, also on pages where the head is repeated."""
+
+        def cell(words: str, columns: int = 1, rows: int = 1) -> Cell:
+            return Cell((Paragraph(f"p-{words}", "cell", (Run(words),) if words else ()),), columns, rows)
+
+        rows = ((cell("A", 2), cell("B")), (cell("tall", 1, 2), cell(""), cell("x")), (cell("y"), cell("z")))
+        (table,) = self.of(DataTable("t", rows, 1)).kids
+        self.assertEqual([[one.type for one in row.kids] for row in table.kids], [["TH", "TH"], ["TD"] * 3, ["TD"] * 2])
+        self.assertEqual(table.kids[0].kids[0].says, {"/O": "/Table", "/Scope": "/Column", "/ColSpan": "2"})
+        self.assertEqual(table.kids[1].kids[0].says, {"/O": "/Table", "/RowSpan": "2"})
+        long = ((cell("Head"),), *((cell(f"row {number}"),) for number in range(120)))
+        (table,) = self.of(DataTable("t", long, 1)).kids
+        self.assertEqual([row.words for row in table.kids], ["Head", *(f"row {number}" for number in range(120))])
+
+    def test_a_cell_over_rows_and_pages_is_one(self) -> None:
+        tall = Cell(tuple(Paragraph(f"t{n}", "cell", (Run(f"line {n}"),)) for n in range(140)), 1, 3)
+        rows = [(tall, Cell((Paragraph("a", "cell", (Run("a"),)),)))]
+        rows += [(Cell((Paragraph(f"b{n}", "cell", (Run(f"b{n}"),)),)),) for n in range(2)]
+        (table,) = self.of(DataTable("t", tuple(rows), 0)).kids
+        self.assertEqual([len(row.kids) for row in table.kids], [2, 1, 1])
+        self.assertEqual(table.kids[0].kids[0].words, "".join(f"line {n}" for n in range(140)))
+
+    def test_figures_say_what_they_show_and_where_they_stand(self) -> None:
+        """14.9.3, 14.8.5.4.3."""
+        pictures = [block for block in self.report.blocks if isinstance(block, Image)]
+        figures = [*self.root.all("Figure")]
+        self.assertEqual([one.says["/Alt"] for one in figures], [one.alt for one in pictures])
+        self.assertTrue(all("/BBox" in one.says for one in figures))
+        captions = [b for b in self.report.blocks if isinstance(b, Paragraph) and b.caption]
+        self.assertEqual(len([kid for kid in self.root.kids if kid.type == "Caption"]), len(captions))
+
+    def test_quotations_that_follow_each_other_are_one(self) -> None:
+        root = self.of(
+            *(Paragraph(id, style, (Run(id),)) for id, style in (("a", "quotation"), ("b", "quotation"), ("c", "body")))
+        )
+        self.assertEqual([(kid.type, len(kid.kids)) for kid in root.kids], [("BlockQuote", 2), ("P", 1)])
+
+    def test_a_paragraph_over_pages_is_one_and_page_numbers_are_none(self) -> None:
+        words = "word " * 4000
+        (paragraph,) = self.of(Paragraph("a", runs=(Run(words),))).kids
+        self.assertEqual(squeezed(paragraph.words), squeezed(words))
+
+    def test_metadata_say_the_same_as_the_file(self) -> None:
+        """14.3.2; 14289-1, 7.1: a title."""
+        with pikepdf.open(BytesIO(self.data)) as file, file.open_metadata() as metadata:
+            self.assertEqual(metadata["dc:title"], self.report.title)
+            self.assertEqual(metadata["dc:language"], {self.report.page.language})
+            self.assertTrue(file.Root.ViewerPreferences.DisplayDocTitle)
 
 
 class WhatItSaysOfItself(TestCase):

@@ -14,9 +14,10 @@ from typing import Any, NamedTuple
 
 from ..pages.as_set import as_set
 from ..pages.boxes import Box, measure
-from ..pages.draw import Drawing, Mark, Rule, draw, draw_lines
+from ..pages.draw import Belongs, Drawing, Mark, Rule, draw, draw_lines
 from ..pages.fill import Placed
 from ..pages.lines import Lines, break_lines, set_style
+from ..pages.tags import NOTHING, Path, Tag
 from ..pages.typefaces import Typefaces
 from ..report import elements
 from ..report.blocks import Cell, DataTable, Paragraph
@@ -348,12 +349,22 @@ def _(block: DataTable, placed: Placed, on: Drawing) -> Iterator[Mark]:
     shown, y = made.slices[placed.first : placed.end], placed.y
     if placed.first:
         repeated = made.slices[: made.repeated]
-        yield from _drawn(block, made, repeated, y - sum(one.height for one in repeated), on)
+        yield from _drawn(block, made, repeated, y - sum(one.height for one in repeated), on, again=True)
     yield from _drawn(block, made, shown, y, on)
 
 
-def _drawn(block: DataTable, made: _Set, shown: Sequence[Slice], y: float, on: Drawing) -> Iterator[Mark]:
-    """Slices that follow each other on a page, the first with its top at ``y`` points."""
+def _cell(block: DataTable, slot: Slot) -> Path:
+    """Where what is in a cell stands (ISO 32000-1, 14.8.4.3.4)."""
+    heads = slot.row < block.header_rows
+    says: list[tuple[str, str | int]] = [("Scope", "Column")] if heads else []
+    says += [(name, count) for name, count in (("ColSpan", slot.columns), ("RowSpan", slot.rows)) if count > 1]
+    return (Tag("Table", block.id), Tag("TR", slot.row), Tag("TH" if heads else "TD", slot.column, tuple(says)))
+
+
+def _drawn(
+    block: DataTable, made: _Set, shown: Sequence[Slice], y: float, on: Drawing, again: bool = False
+) -> Iterator[Mark]:
+    """Slices that follow each other on a page, the first with its top at ``y`` points. ``again``: rows that are repeated."""
     bottoms = {one.row: bottom for one, bottom in zip(shown, accumulate(one.height for one in shown), strict=True)}
 
     def frame(slot: Slot, top: float) -> Rule:
@@ -369,12 +380,25 @@ def _drawn(block: DataTable, made: _Set, shown: Sequence[Slice], y: float, on: D
             yield frame(slot, top)
     for one in shown:
         for slot, inside in zip(made.grid[one.row], one.cells, strict=True):
+            yield Belongs(NOTHING)
             yield (rule := frame(slot, top))
+            cell = NOTHING if again else _cell(block, slot)
+            yield Belongs(cell)
+            paths = {} if again else on.paths_within((paragraph for paragraph, *_ in inside), cell)
             inner = top + PADDING
             for paragraph, lines, among in inside:
                 style, hang = set_style(paragraph, on.report)
                 yield from draw_lines(
-                    paragraph, style, lines, among, rule.x + PADDING, inner, rule.width - 2 * PADDING, on, hang
+                    paragraph,
+                    style,
+                    lines,
+                    among,
+                    rule.x + PADDING,
+                    inner,
+                    rule.width - 2 * PADDING,
+                    on,
+                    hang,
+                    paths.get(paragraph.id, NOTHING),
                 )
                 inner += sum(lines.heights[among.start : among.stop]) + style.space_after
         top += one.height

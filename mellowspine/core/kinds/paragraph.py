@@ -252,4 +252,5 @@ def _(block: Paragraph, placed: Placed, on: Drawing) -> Iterator[Mark]:
         on.report.page.text_width,
         on,
         hang,
+        on.path(block.id),
     )

@@ -6,8 +6,9 @@ from collections.abc import Iterator
 from typing import Any
 
 from ..pages.boxes import Box, measure
-from ..pages.draw import Drawing, Mark, Picture, draw
+from ..pages.draw import Belongs, Drawing, Mark, Picture, draw
 from ..pages.fill import Placed
+from ..pages.tags import Tag
 from ..pages.typefaces import Typefaces
 from ..report.blocks import ALIGNMENTS, LEAST_SIDE, MOST_SIDE, Image, is_source
 from ..report.elements import Field, Kind, add_kind, flag, number, one_of, short
@@ -53,4 +54,5 @@ def _(block: Image, report: Report, typefaces: Typefaces) -> Box:
 def _(block: Image, placed: Placed, on: Drawing) -> Iterator[Mark]:
     width, height = fitted(block, on.report)
     free = on.report.page.text_width - width
+    yield Belongs((Tag("Figure", block.id, (("Alt", block.alt),) if block.alt else ()),))
     yield Picture({"left": 0.0, "right": free}.get(block.align, free / 2), placed.y, width, height, block.source)

@@ -7,9 +7,10 @@ from dataclasses import replace
 from itertools import pairwise
 
 from ..pages.boxes import Box, measure
-from ..pages.draw import Drawing, Link, Mark, Rule, Words, draw, draw_lines
+from ..pages.draw import Belongs, Drawing, Link, Mark, Rule, Words, draw, draw_lines
 from ..pages.fill import Placed
 from ..pages.lines import break_lines
+from ..pages.tags import NOTHING, Path, Tag
 from ..pages.typefaces import Typefaces
 from ..report.blocks import Paragraph, PlacedTable, Run
 from ..report.elements import Field, Kind, add_kind, flag, identifier, short
@@ -22,6 +23,8 @@ SPACE = 10.0
 """Points above and below a table."""
 MOST = 50
 """Tables that may be placed in a report: each is as long as the report has headings, and kept level with all of them."""
+_INDEXES = ("authorities", "index")
+"""Kinds of table whose lines have several pages, and stand in an order of their own."""
 _RULE = "#8a8390"
 _RULE_WEIGHT = 0.5
 
@@ -80,7 +83,8 @@ def _(block: PlacedTable, placed: Placed, on: Drawing) -> Iterator[Mark]:
         (turn, placed.end, right, top),
     ):
         for index in range(first, end):
-            yield from _draw_part(made.parts[index], made, issued.recipe, x, y, on)
+            part = made.parts[index]
+            yield from _draw_part(part, made, issued.recipe, x, y, on, _path(block, issued.recipe, part, index, on))
             y += box.heights[index]
 
 
@@ -92,32 +96,52 @@ def _again(title: Part, y: float, on: Drawing) -> Iterator[Mark]:
     yield from draw_lines(paragraph, title.style, lines, among, 0.0, y, title.width, on)
 
 
-def _draw_part(part: Part, made: SetTable, recipe: Recipe, x: float, y: float, on: Drawing) -> Iterator[Mark]:
+def _path(block: PlacedTable, recipe: Recipe, part: Part, index: int, on: Drawing) -> Path:
+    """Where the title or a line stands (ISO 32000-1, 14.8.4.2): an item of contents with what it refers to, or an entry of an index."""
+    if recipe.kind in _INDEXES:
+        return Tag("Index", block.id), Tag("P", index)
+    table = Tag("TOC", block.id)
+    return (table, Tag("Caption")) if part.line is None else (table, Tag("TOCI", index), Tag("Reference"))
+
+
+def _leads(line: Line, recipe: Recipe, on: Drawing) -> bool:
+    """Whether a line is a link as a whole."""
+    return recipe.links and on.reaches(line.to) and not (line.leads and recipe.page_numbers == "words")
+
+
+def _draw_part(
+    part: Part, made: SetTable, recipe: Recipe, x: float, y: float, on: Drawing, path: Path
+) -> Iterator[Mark]:
     """The title or a line, with its top left corner at ``x`` and ``y``."""
-    yield from draw_lines(part.paragraph, part.style, part.lines, range(len(part.lines.starts)), x, y, part.width, on)
     line, style = part.line, part.style
-    if line is None:
-        return
     face, column = on.typefaces.face(style.font, style.bold, style.italic), made.measures.column
-    if part.number:
+    link = line is not None and _leads(line, recipe, on)
+    inside = (*path, Tag("Link")) if link else path
+    if line is not None and part.number:
         number = part.number.upper() if recipe.look(line.level).capitals else part.number
         baseline = face.baseline(y, part.lines.heights[0], style.size)
+        yield Belongs(inside)
         yield Words(x + part.number_at, baseline, number, face, style.size, style.colour)
+    numbers = range(len(part.lines.starts))
+    yield from draw_lines(part.paragraph, style, part.lines, numbers, x, y, part.width, on, path=inside)
+    if line is None:
+        return
+    if link:
+        left, wide = x + made.measures.indents[line.level - 1], part.width if line.leads else column
+        yield Link(left, y, x + wide - left, sum(part.lines.heights), line.to, line.text)
     if recipe.page_numbers == "edge" and recipe.look(line.level).page_number and line.pages:
-        yield from _page_numbers(part, line, recipe, x, x + column, y, on)
-    left = x + made.measures.indents[line.level - 1]
+        yield from _page_numbers(part, line, recipe, x, x + column, y, on, path, inside)
     if recipe.ruled == "lines" or (recipe.ruled == "sections" and line.level == recipe.levels[0]):
         below = y + part.height + style.space_after / 2
+        yield Belongs(NOTHING)
         yield Rule(x, below, column, 0.0, _RULE_WEIGHT, _RULE)
-    if recipe.links and on.reaches(line.to) and not (line.leads and recipe.page_numbers == "words"):
-        wide = part.width if line.leads else column
-        yield Link(left, y, x + wide - left, sum(part.lines.heights), line.to, line.text)
 
 
 def _page_numbers(
-    part: Part, line: Line, recipe: Recipe, left: float, right: float, y: float, on: Drawing
+    part: Part, line: Line, recipe: Recipe, left: float, right: float, y: float, on: Drawing, path: Path, inside: Path
 ) -> Iterator[Mark]:
-    """Page numbers at the right edge of a line, and the leader up to them."""
+    """Page numbers at the right edge of a line, and the leader up to them. They stand in ``inside``, and those that are links of
+    their own in ``path``."""
     style = part.style
     face = on.typefaces.face(style.font, style.bold, style.italic)
     rows = part.page_rows or ((0, len(line.pages)),)
@@ -134,11 +158,15 @@ def _page_numbers(
         width = sum(wide for *_, wide in set_pages) + comma * (len(set_pages) - (end == len(line.pages)))
         x = right - width
         for at, (page, lead, own, wide) in enumerate(set_pages, first):
+            leads = lead is not None and recipe.links and on.reaches(lead.to)
+            yield Belongs((*path, Tag("Link", at)) if leads else path if line.leads else inside)
             yield Words(x, baseline, page, own, style.size, style.colour)
-            if lead and recipe.links and on.reaches(lead.to):
+            if lead and leads:
                 yield Link(x, top, wide, part.row_height, lead.to, f"{line.text}, {page}")
             x += wide
             if at + 1 < len(line.pages):
+                if leads:
+                    yield Belongs(path)
                 yield Words(x, baseline, PAGE_SEPARATOR.rstrip(), face, style.size, style.colour)
                 x += comma
         if row == 0:  # behind the numbers, so that readers of the file find words and number together
@@ -157,6 +185,7 @@ def _leader(
     places = leader_places(recipe, right, reach, width)
     if len(places) < 2:
         return
+    yield Belongs(NOTHING)
     if recipe.leader == "_":
         yield Rule(places[0], baseline, places[-1] - places[0], 0.0, _RULE_WEIGHT, style.colour)
         return

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import logging
 from bisect import bisect_left, bisect_right
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import singledispatch
 from typing import NamedTuple, TypeVar
@@ -24,6 +24,7 @@ from .backs import ABOVE, back_height, back_style, contents_of
 from .fill import Placed
 from .lines import InFaces, Lines, Piece, pieces
 from .pages import Pages
+from .tags import NOTHING, Path, Tag, label_of, paragraph_paths
 from .typefaces import Face, Typefaces
 
 log = logging.getLogger(__name__)
@@ -91,9 +92,15 @@ class Target(NamedTuple):
     name: str = ""
 
 
+class Belongs(NamedTuple):
+    """What the marks behind it belong to, up to the next; a link belongs to itself alone."""
+
+    path: Path
+
+
 MANY_LINES = 200
 
-Mark = Words | Rule | Picture | Link | Target
+Mark = Words | Rule | Picture | Link | Target | Belongs
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,6 +112,10 @@ class _Known:
     """By block and row."""
     inside: dict[int, list[Place]]
     """Bookmarks, captions in data tables, and citations and terms to which tables lead, by block."""
+    paths: dict[str, Path]
+    """Where paragraphs stand, by id; those in cells of data tables are known to these."""
+    levels: dict[str, int]
+    """Of headings, by id."""
     places: frozenset[str]
     """What is there and may be linked to: headings, and blocks for which a line of a table stands."""
 
@@ -128,12 +139,22 @@ class Drawing:
         for place in (*pages.places.values(), *pages.occurrences_led_to):
             if place.kind != "heading" and place.id != report.blocks[place.block].id:
                 inside.setdefault(place.block, []).append(place)
-        self._known = _Known(markers, by_row, inside, frozenset(places))
+        levels = {one.id: one.level for one in headings if one.by_hand != "put in"}
+        paths = dict(paragraph_paths(report.blocks, report.styles, levels))
+        self._known = _Known(markers, by_row, inside, paths, levels, frozenset(places))
         self._cache: dict[str, object] = {}
 
     def marker(self, id: str) -> str | None:
         """What hangs in front of a paragraph: its list marker or heading number."""
         return self._known.markers.get(id)
+
+    def path(self, id: str) -> Path:
+        """Where a paragraph of the text stands."""
+        return self._known.paths.get(id, NOTHING)
+
+    def paths_within(self, blocks: Iterable[Block], around: Path) -> dict[str, Path]:
+        """Where paragraphs stand that are in something else."""
+        return dict(paragraph_paths(blocks, self.report.styles, self._known.levels, around))
 
     def reaches(self, id: str) -> bool:
         """Whether there is a place with this id that a link can lead to."""
@@ -160,6 +181,7 @@ class Drawing:
                 if (y := self._height_of(place, placed)) is not None:
                     yield Target(y, place.id, name=place.text if place.kind in _NAMED else "")
             yield from self._block(block, placed)
+            yield Belongs(NOTHING)
         yield from self._number(number)
 
     def _height_of(self, place: Place, placed: Placed) -> float | None:
@@ -191,7 +213,7 @@ class Drawing:
         if placed.first < own:
             yield from self._drawn(block, placed._replace(end=min(placed.end, own)))
         if placed.end > own:
-            yield from self._back(placed.y + sum(box.heights[placed.first : own]))
+            yield from self._back(block.id, placed.y + sum(box.heights[placed.first : own]))
 
     def _drawn(self, block: Block, placed: Placed) -> Iterator[Mark]:
         try:
@@ -199,15 +221,18 @@ class Drawing:
         except Exception:  # the rest of the page is everybody's
             log.exception("A block of kind %s, “%s”, could not be drawn", type(block).__name__, block.id)
 
-    def _back(self, y: float) -> Iterator[Mark]:
-        """The line that leads back to the contents, with its space above it at ``y``."""
+    def _back(self, id: str, y: float) -> Iterator[Mark]:
+        """The line beneath a block that leads back to the contents, with its space above it at ``y``."""
         style, words = back_style(self.report), self.report.page.back_says
         face = self.typefaces.face(style.font)
         height = back_height(self.report) - ABOVE
         baseline, width = face.baseline(y + ABOVE, height, style.size), face.width(words) * style.size
+        contents = contents_of(self.report)
+        paragraph = (Tag("P", f"back {id}"),)
+        yield Belongs((*paragraph, Tag("Link")) if contents else paragraph)
         yield Words(0.0, baseline, words, face, style.size, LINK)
         yield Rule(0.0, baseline + style.size * 0.12, width, 0.0, style.size / 18, LINK)
-        if contents := contents_of(self.report):
+        if contents:
             yield Link(0.0, y + ABOVE, width, height, contents.id, words)
 
     def _number(self, number: int) -> Iterator[Words]:
@@ -242,10 +267,11 @@ def draw_lines(
     width: float,
     on: Drawing,
     hang: float = 0.0,
+    path: Path = NOTHING,
 ) -> Iterator[Mark]:
     """Some lines of a paragraph, the first of them with its top at ``y``, in a column of ``width`` points at ``x``.
 
-    ``hang``: how far in front of the first words the paragraph's number or list marker begins.
+    ``hang``: how far in front of the first words the paragraph's number or list marker begins; ``path``: where they stand.
     """
 
     def in_faces() -> InFaces:
@@ -262,23 +288,31 @@ def draw_lines(
         mark = on.marker(paragraph.id) if number == 0 and placed else None
         if mark is not None:
             own = on.typefaces.face(style.font, style.bold, style.italic)
+            yield Belongs(label_of(path))
             yield Words(x + placed[0].x - hang, baseline, mark, own, style.size, style.colour)
+        if mark is not None or number == numbers[0]:
+            yield Belongs(path)
         for piece in placed:
-            yield from _piece(piece, x, baseline, style, on)
+            yield from _piece(piece, x, baseline, style, on, path)
         y += height
 
 
-def _piece(piece: Piece, left: float, baseline: float, style: Style, on: Drawing) -> Iterator[Mark]:
+def _piece(piece: Piece, left: float, baseline: float, style: Style, on: Drawing, path: Path) -> Iterator[Mark]:
     marks, x = piece.marks, left + piece.x
     link = safe_link(marks.link) if marks.link else None
     place = inner(link) or (marks.reference.to if marks.reference else None)
     if place and not on.reaches(place):
         link = place = None
     colour = LINK if link else marks.colour or style.colour
+    leads = link or place
+    if leads:
+        # One that goes on in the next line is one link.
+        yield Belongs((*path, Tag("Link", leads)))
     yield Words(x, baseline, piece.text, piece.face, piece.size, colour)
     if marks.underline or style.underline or link:
         yield Rule(x, baseline + piece.size * 0.12, piece.width, 0.0, piece.size / 18, colour)
-    if link or place:
+    if leads:
         yield Link(
-            x, baseline - piece.size, piece.width, piece.size * 1.25, place or link or "", piece.text if place else ""
+            x, baseline - piece.size, piece.width, piece.size * 1.25, place or leads, piece.text if place else ""
         )
+        yield Belongs(path)

@@ -1,6 +1,7 @@
 """Portable Document Format (ISO 32000-1): the pages of a report exactly as the core filled them.
 
-Every line of a table and every web address is a link (12.5.6.5), the headings are the outline (12.3.3).
+Every line of a table and every web address is a link (12.5.6.5), the headings are the outline (12.3.3), and all that is in
+the report is tagged as what it is there (14.8; ISO 14289-1).
 """
 
 from __future__ import annotations
@@ -12,13 +13,14 @@ from io import BytesIO
 
 from pikepdf import Array, Dictionary, Name, ObjectStreamMode, OutlineItem, Page, Pdf, Stream, String
 
-from ...pages.draw import Drawing, Link, Mark, Picture, Rule, Target, Words
+from ...pages.draw import Belongs, Drawing, Link, Mark, Picture, Rule, Target, Words
 from ...pages.typefaces import Face
 from ...report.blocks import Paragraph
 from ...report.report import Report
 from ..walk import About, Written
 from .fonts import Glyphs
 from .pictures import put_picture
+from .structure import Element, Structure
 
 log = logging.getLogger(__name__)
 
@@ -55,12 +57,14 @@ class _Writer:
         self.images: dict[str, str] = {}
         """The names of pictures that are in the file, by source; empty for one that is missing."""
         self.resources = self.file.make_indirect(Dictionary(Font=Dictionary(), XObject=Dictionary()))
-        self.links: list[tuple[int, Link]] = []
-        """Each with the page that it stands on, from 0."""
+        self.structure = Structure(self.file)
+        self.links: list[tuple[int, Link, Element | None]] = []
+        """Each with the page that it stands on, from 0, and what it belongs to."""
         self.targets: dict[str, tuple[int, float, Target]] = {}
         """Places by id: the page, from 0, and the height from the foot at which a reader shows it."""
 
     def page(self, marks: Iterable[Mark]) -> None:
+        self.structure.page()
         drawn = b"\n".join(self._drawn(marks))
         size = [0, 0, self.setup.width, self.setup.height]
         content = self.file.make_indirect(Stream(self.file, drawn))
@@ -68,14 +72,41 @@ class _Writer:
         self.file.pages.append(Page(self.file.make_indirect(made)))
 
     def _drawn(self, marks: Iterable[Mark]) -> Iterator[bytes]:
-        """The operators that draw the marks of a page (annex A). What is in force already is not said again."""
+        """The operators that draw the marks of a page (annex A), in stretches that belong to one part of the report each (14.6).
+        What is in force already is not said again."""
         number = len(self.file.pages)
         font, colour, text = ("", 0.0), "", False
+        element: Element | None = None
+        """What the next marks belong to."""
+        begun: Element | bool | None = False
+        """What the stretch that is open belongs to; False if none is."""
         for mark in marks:
-            if isinstance(mark, Words):
+            if isinstance(mark, Belongs):
+                element = self.structure.element(mark.path)
+                continue
+            if isinstance(mark, Link):
+                self.links.append((number, mark, element))
+                continue
+            if isinstance(mark, Target):
+                self.targets.setdefault(mark.id, (number, self.y(mark.y - _ABOVE_TARGET), mark))
+                continue
+            if text and (begun is not element or not isinstance(mark, Words)):
+                yield b"ET"
+                text = False
+            if begun is not element:
+                if begun is not False:
+                    yield b"EMC"
+                yield self._begin(element)
+                begun = element
+            if isinstance(mark, Rule):
+                yield from self._rule(mark)
+                colour = ""
+            elif isinstance(mark, Picture):
+                yield self._picture(mark, element)
+            else:
                 if not text:
                     yield b"BT"
-                    text, font, colour = True, ("", 0.0), ""
+                    text = True
                 glyphs = self._glyphs(mark.face)
                 if font != (glyphs.name, mark.size):
                     font = glyphs.name, mark.size
@@ -83,26 +114,24 @@ class _Writer:
                 if colour != mark.colour:
                     colour = mark.colour
                     yield _colour(colour) + b" rg"
-                yield b"1 0 0 1 %.3f %.3f Tm" % (self.x(mark.x), self.y(mark.baseline))
-                if mark.step:
-                    further = mark.step - glyphs.width(mark.text[0]) * mark.size
-                    yield b"%.4f Tc %s TJ 0 Tc" % (further, glyphs.repeated(mark.text[0], len(mark.text)))
-                else:
-                    yield glyphs.shown(mark.text) + b" TJ"
-                continue
-            if text and isinstance(mark, Rule | Picture):
-                yield b"ET"
-                text = False
-            if isinstance(mark, Rule):
-                yield from self._rule(mark)
-            elif isinstance(mark, Picture):
-                yield self._picture(mark)
-            elif isinstance(mark, Link):
-                self.links.append((number, mark))
-            else:
-                self.targets.setdefault(mark.id, (number, self.y(mark.y - _ABOVE_TARGET), mark))
+                yield self._words(mark, glyphs)
         if text:
             yield b"ET"
+        if begun is not False:
+            yield b"EMC"
+
+    def _begin(self, element: Element | None) -> bytes:
+        """Opens a stretch of a page (14.6.1)."""
+        if element is None:
+            return b"/Artifact BMC"
+        return b"/%s <</MCID %d>> BDC" % (element.tag.type.encode(), self.structure.stretch(element))
+
+    def _words(self, mark: Words, glyphs: Glyphs) -> bytes:
+        place = b"1 0 0 1 %.3f %.3f Tm " % (self.x(mark.x), self.y(mark.baseline))
+        if not mark.step:
+            return place + glyphs.shown(mark.text) + b" TJ"
+        further = mark.step - glyphs.width(mark.text[0]) * mark.size
+        return place + b"%.4f Tc %s TJ 0 Tc" % (further, glyphs.repeated(mark.text[0], len(mark.text)))
 
     def x(self, right_of_left: float) -> float:
         return self.setup.left + right_of_left
@@ -127,8 +156,10 @@ class _Writer:
             yield _colour(mark.fill) + b" rg"
         yield b"%.3f %.3f %.3f %.3f re %s" % (x, y, mark.width, mark.height, b"B" if mark.fill else b"S")
 
-    def _picture(self, mark: Picture) -> bytes:
+    def _picture(self, mark: Picture, element: Element | None) -> bytes:
         x, y = self.x(mark.x), self.y(mark.y + mark.height)
+        if element:
+            element.box = x, y, x + mark.width, y + mark.height
         name = self.images.get(mark.source)
         if name is None:
             name = self.images[mark.source] = self._put_picture(mark.source)
@@ -157,6 +188,7 @@ class _Writer:
             id: Array([pages[number], Name.XYZ, 0, round(y, 2), None]) for id, (number, y, _) in self.targets.items()
         }
         self._put_links(pages, places)
+        self.structure.put()
         self._put_outline()
         root = self.file.Root
         root.Lang = self.setup.language
@@ -179,18 +211,21 @@ class _Writer:
 
     def _put_links(self, pages: list[Dictionary], places: Mapping[str, Array]) -> None:
         by_page: dict[int, list[Dictionary]] = {}
-        for number, mark in self.links:
+        for number, mark, element in self.links:
             area = [self.x(mark.x), self.y(mark.y + mark.height), self.x(mark.x + mark.width), self.y(mark.y)]
             made = Dictionary(
                 Type=Name.Annot, Subtype=Name.Link, Rect=[round(one, 2) for one in area], Border=[0, 0, 0]
             )
             if not mark.name:
-                made.A = Dictionary(S=Name.URI, URI=mark.to.encode())
+                made.A, made.Contents = Dictionary(S=Name.URI, URI=mark.to.encode()), mark.to
             elif mark.to in places:
                 made.Dest, made.Contents = places[mark.to], mark.name
             else:
                 continue
-            by_page.setdefault(number, []).append(self.file.make_indirect(made))
+            annotation = self.file.make_indirect(made)
+            if element:
+                self.structure.link(element, annotation)
+            by_page.setdefault(number, []).append(annotation)
         for number, found in by_page.items():
             pages[number].Annots = Array(found)
 
@@ -211,12 +246,19 @@ class _Writer:
                 above.append((heading.level, item))
 
     def _say_what_it_is(self, about: About) -> None:
-        """Who wrote it, and what it is (14.3.3)."""
+        """Who wrote it, and what it is (14.3.3; 14.3.2 and ISO 16684-1 for the same as metadata)."""
         said = self.file.docinfo
         said.Title, said.Author, said.Subject = self.report.title, ", ".join(about.authors), _subject(self.report)
         said.Creator = said.Producer = "Mellow Spine"
         if about.at:
             said.CreationDate = said.ModDate = about.at.astimezone(UTC).strftime("D:%Y%m%d%H%M%SZ")  # 7.9.4
+        with self.file.open_metadata(set_pikepdf_as_editor=False, update_docinfo=False) as metadata:
+            metadata["dc:title"], metadata["dc:language"] = self.report.title, {self.setup.language}
+            metadata["dc:format"], metadata["pdf:Producer"] = "application/pdf", "Mellow Spine"
+            if about.authors:
+                metadata["dc:creator"] = [*about.authors]
+            if about.at:
+                metadata["xmp:CreateDate"] = metadata["xmp:ModifyDate"] = about.at.astimezone(UTC).isoformat()
 
 
 def _colour(said: str) -> bytes:
