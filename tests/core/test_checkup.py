@@ -208,6 +208,14 @@ class Kinds(TestCase):
         self.assertEqual([block.id for block in after.report.blocks], ["p", "a", "q", "k", "b", "l", "c"])
         self.assertEqual(shown(mended(given, "lone-caption"))[-2], ("body", "South wall"))
 
+    def test_data_tables_without_a_head_get_their_first_row_as_one(self) -> None:
+        given = state(
+            replace(grid("g", 2), header_rows=0), text("t"), replace(grid("one", 1), header_rows=0), grid("h", 2)
+        )
+        self.assertEqual(found(given, "no-head"), ["g"])
+        after = mended(given, "no-head").report
+        self.assertEqual([block.header_rows for block in after.blocks if block.id != "t"], [1, 0, 1])
+
     def test_typed_captions_become_real_ones(self) -> None:
         given = state(
             picture("p"), said("k", "Figure 7: North wall", "caption"), grid("g", 2), said("l", "Table 2-1 Costs"), text("b"),

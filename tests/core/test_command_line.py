@@ -102,6 +102,19 @@ class CommandLine(Command):
         (page,) = PdfReader(out).pages
         self.assertNotIn("headings", page.extract_text())
 
+    def test_convert_says_what_those_would_miss_who_do_not_see_the_pages(self) -> None:
+        out = self.folder / "a.pdf"
+        self.assertEqual(self.run_it("convert", self.file, out)[1], "")
+        html = self.file.rename(self.folder / "b.html")
+        html.write_text("<h1>One</h1><h3>Deep</h3><table><tr><td>a</td></tr><tr><td>b</td></tr></table>")
+        code, said, _ = self.run_it("convert", html, out)
+        self.assertEqual(code, 0)
+        self.assertEqual(
+            said.strip(),
+            "Not of use to everybody yet: skipped levels: 1 (ISO 14289-1, 7.4.2), data tables without a head: 1 (ISO 14289-1, 7.5). "
+            "“mellow check” says where.",
+        )
+
     def test_convert_to_plain_text(self) -> None:
         self.file.write_text(
             "# One\n\n- spring\n- neap\n\n| Gate | Depth |\n|---|---|\n| East | 4 m |\n\n## Two\n\nend\n"

@@ -447,6 +447,10 @@ class Tagged(TestCase):
         captions = [b for b in self.report.blocks if isinstance(b, Paragraph) and b.caption]
         self.assertEqual(len([kid for kid in self.root.kids if kid.type == "Caption"]), len(captions))
 
+    def test_what_is_there_for_its_looks_is_no_figure(self) -> None:
+        root = self.of(Paragraph("a", runs=(Run("x"),)), Image("i", "p.png", 20.0, 10.0, "", decorative=True))
+        self.assertEqual([kid.type for kid in root.kids], ["P"])
+
     def test_quotations_that_follow_each_other_are_one(self) -> None:
         root = self.of(
             *(Paragraph(id, style, (Run(id),)) for id, style in (("a", "quotation"), ("b", "quotation"), ("c", "body")))

@@ -110,6 +110,8 @@ class Check:
     looks_at: Callable[[State], tuple[Any, ...]] = lambda state: (state.report.blocks, state.headings)
     remedy: Callable[[State, Sequence[str], NewIds], Remedy] | None = None
     label: str = ""
+    hinders: str = ""
+    """Where it keeps a PDF from being of use to those who do not see it: the clause of ISO 14289-1 that it goes against."""
 
 
 CHECKS: dict[str, Check] = {}

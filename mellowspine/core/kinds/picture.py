@@ -8,7 +8,7 @@ from typing import Any
 from ..pages.boxes import Box, measure
 from ..pages.draw import Belongs, Drawing, Mark, Picture, draw
 from ..pages.fill import Placed
-from ..pages.tags import Tag
+from ..pages.tags import NOTHING, Tag
 from ..pages.typefaces import Typefaces
 from ..report.blocks import ALIGNMENTS, LEAST_SIDE, MOST_SIDE, Image, is_source
 from ..report.elements import Field, Kind, add_kind, flag, number, one_of, short
@@ -54,5 +54,6 @@ def _(block: Image, report: Report, typefaces: Typefaces) -> Box:
 def _(block: Image, placed: Placed, on: Drawing) -> Iterator[Mark]:
     width, height = fitted(block, on.report)
     free = on.report.page.text_width - width
-    yield Belongs((Tag("Figure", block.id, (("Alt", block.alt),) if block.alt else ()),))
+    figure = Tag("Figure", block.id, (("Alt", block.alt),) if block.alt else ())
+    yield Belongs(NOTHING if block.decorative else (figure,))
     yield Picture({"left": 0.0, "right": free}.get(block.align, free / 2), placed.y, width, height, block.source)

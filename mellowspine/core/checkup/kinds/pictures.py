@@ -95,6 +95,7 @@ add_check(
         "Pictures without a description",
         "Who does not see the picture is told nothing of it (WCAG 2.2, 1.1.1).",
         in_block=_undescribed,
+        hinders="7.3",
     )
 )
 add_check(

@@ -56,5 +56,6 @@ add_check(
         looks_at=lambda state: (state.headings,),
         remedy=_remedy,
         label="Move them up, with what is under them",
+        hinders="7.4.2",
     )
 )
