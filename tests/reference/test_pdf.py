@@ -270,20 +270,20 @@ def tagged(data: bytes) -> Element:
 
     def read_element(made: pikepdf.Object) -> Element:
         kids = made.get("/K", [])
+        kids = list(kids) if isinstance(kids, pikepdf.Array) else [kids]
         found: list[Element | str | Area] = []
-        for kid in kids if isinstance(kids, pikepdf.Array) else [kids]:
-            match str(kid.Type):
-                case "/StructElem":
-                    assert kid.P.objgen == made.objgen
-                    found.append(read_element(kid))
-                case "/MCR":
-                    page, number = pages[kid.Pg.objgen], int(kid.MCID)
-                    # 14.7.4.4: from the page, and from a link, back to what they belong to.
-                    assert parents[int(kid.Pg.StructParents)][number].objgen == made.objgen
-                    found.append(stretches[page].get(number, ""))
-                case _:
-                    assert parents[int(kid.Obj.StructParent)].objgen == made.objgen
-                    found.append(Area(str(kid.Obj.Contents)))
+        for kid in kids:
+            if isinstance(kid, pikepdf.Dictionary) and "/S" in kid:
+                assert kid.P.objgen == made.objgen
+                found.append(read_element(kid))
+            elif isinstance(kid, pikepdf.Dictionary) and kid.Type == "/OBJR":
+                assert parents[int(kid.Obj.StructParent)].objgen == made.objgen
+                found.append(Area(str(kid.Obj.Contents)))
+            else:  # 14.7.4.2: a stretch of a page, by its number alone where the element names the page
+                on, number = (made.Pg, int(kid)) if isinstance(kid, int) else (kid.Pg, int(kid.MCID))
+                # 14.7.4.4: from the page, and from a link, back to what they belong to.
+                assert parents[int(on.StructParents)][number].objgen == made.objgen
+                found.append(stretches[pages[on.objgen]].get(number, ""))
         says = {**dict(made.get("/A", {})), **({"/Alt": made["/Alt"]} if "/Alt" in made else {})}
         return Element(str(made.S)[1:], {name: str(value) for name, value in says.items()}, tuple(found))
 

@@ -384,7 +384,7 @@ def _drawn(
             yield (rule := frame(slot, top))
             cell = NOTHING if again else _cell(block, slot)
             yield Belongs(cell)
-            paths = {} if again else on.paths_within((paragraph for paragraph, *_ in inside), cell)
+            paths = {} if again else on.paths_within([paragraph for paragraph, *_ in inside], cell)
             inner = top + PADDING
             for paragraph, lines, among in inside:
                 style, hang = set_style(paragraph, on.report)

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import logging
 from bisect import bisect_left, bisect_right
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import singledispatch
 from typing import NamedTuple, TypeVar
@@ -152,9 +152,11 @@ class Drawing:
         """Where a paragraph of the text stands."""
         return self._known.paths.get(id, NOTHING)
 
-    def paths_within(self, blocks: Iterable[Block], around: Path) -> dict[str, Path]:
-        """Where paragraphs stand that are in something else."""
-        return dict(paragraph_paths(blocks, self.report.styles, self._known.levels, around))
+    def paths_within(self, paragraphs: Sequence[Paragraph], around: Path) -> dict[str, Path]:
+        """Where paragraphs stand that are in something else; the words of a single one are its words."""
+        found = dict(paragraph_paths(paragraphs, self.report.styles, self._known.levels, around))
+        alone = len(found) == 1 and next(iter(found.values()))[-1].type == "P"
+        return dict.fromkeys(found, around) if alone else found
 
     def reaches(self, id: str) -> bool:
         """Whether there is a place with this id that a link can lead to."""

@@ -33,6 +33,7 @@ class Structure:
         self._pages: list[list[Element]] = []
         """For each page what its stretches belong to."""
         self._links: list[tuple[Element, Object]] = []
+        self._names: dict[str, Object] = {}
 
     def page(self) -> None:
         """Begins a page."""
@@ -76,13 +77,15 @@ class Structure:
         # The standard has six levels of headings.
         for level in (7, 8, 9):
             root.RoleMap[f"/H{level}"] = Name.H6
-        # From the top, since each names what is above it; its kids once these are there.
+        # From the top, since each names what is above it; what holds others names these once they are there.
         for element in _within(self._report):
-            above = made[element.above] if element.above else root
-            made[element] = file.make_indirect(_made(element, above))
+            made[element] = file.make_indirect(
+                self._made(element, made[element.above] if element.above else root, pages)
+            )
         for element, own in made.items():
-            kids = [_kid(kid, made, pages) for kid in element.kids]
-            own.K = kids[0] if len(kids) == 1 else Array(kids)
+            if "/K" not in own:
+                kids = [_kid(kid, made, pages) for kid in element.kids]
+                own.K = kids[0] if len(kids) == 1 else Array(kids)
         root.K = made[self._report]
         of_pages = [Array([made[one] for one in own]) for own in self._pages]
         numbered = [*of_pages, *(made[element] for element, _ in self._links)]
@@ -96,32 +99,37 @@ class Structure:
         file.Root.StructTreeRoot = root
         file.Root.MarkInfo = Dictionary(Marked=True)
 
+    def _made(self, element: Element, above: Dictionary, pages: list[Dictionary]) -> Dictionary:
+        """An element without what it holds, unless that stands on one page and is all words: most do."""
+        tag = element.tag
+        if tag.type not in self._names:
+            self._names[tag.type] = Name(f"/{tag.type}")
+        type, on = self._names[tag.type], {kid[0] if isinstance(kid, tuple) else -1 for kid in element.kids}
+        if len(on) == 1 and (page := on.pop()) >= 0:
+            numbers = [kid[1] for kid in element.kids if isinstance(kid, tuple)]
+            made = Dictionary(S=type, P=above, Pg=pages[page], K=numbers[0] if len(numbers) == 1 else numbers)
+        else:
+            made = Dictionary(S=type, P=above)
+        attributes: dict[str, Object | str | int] = {}
+        for name, value in tag.says:
+            if owner := _OWNERS.get(name):
+                attributes["/O"] = Name(f"/{owner}")
+                attributes[f"/{name}"] = Name(f"/{value}") if isinstance(value, str) else value
+            else:
+                made[f"/{name}"] = value
+        if element.box:
+            box = Array([round(one, 2) for one in element.box])
+            attributes = {"/O": Name.Layout, "/BBox": box, "/Placement": Name.Block}
+        if attributes:
+            made.A = Dictionary(attributes)
+        return made
+
 
 def _within(element: Element) -> Iterator[Element]:
     yield element
     for kid in element.kids:
         if isinstance(kid, Element):
             yield from _within(kid)
-
-
-def _made(element: Element, above: Dictionary) -> Dictionary:
-    made = Dictionary(Type=Name.StructElem, S=Name(f"/{element.tag.type}"), P=above)
-    attributes: dict[str, Object | str | int] = {}
-    for name, value in element.tag.says:
-        if owner := _OWNERS.get(name):
-            attributes["/O"] = Name(f"/{owner}")
-            attributes[f"/{name}"] = Name(f"/{value}") if isinstance(value, str) else value
-        else:
-            made[f"/{name}"] = value
-    if element.box:
-        attributes = {
-            "/O": Name.Layout,
-            "/BBox": Array([round(one, 2) for one in element.box]),
-            "/Placement": Name.Block,
-        }
-    if attributes:
-        made.A = Dictionary(attributes)
-    return made
 
 
 def _kid(kid: Element | tuple[int, int] | Object, made: dict[Element, Dictionary], pages: list[Dictionary]) -> Object:
