@@ -261,6 +261,18 @@ class OfficeOpenXml(TestCase):
         self.assertEqual(report.blocks[1].style, "warning-box")  # type: ignore[union-attr]
         self.assertTrue(report.styles["warning-box"].italic)
 
+    def test_how_styles_part_their_paragraphs_comes_along(self) -> None:
+        """ISO/IEC 29500-1, 17.3.1.14 keepLines, 17.3.1.44 widowControl: off, a single line may stand alone."""
+        document = docx.Document()
+        for name, kept, controlled in (("Clause", True, None), ("Loose", None, False)):
+            style = document.styles.add_style(name, WD_STYLE_TYPE.PARAGRAPH)
+            style.paragraph_format.keep_together, style.paragraph_format.widow_control = kept, controlled
+            document.add_paragraph("Words", style=name)
+        report = read("a.docx", saved(document)).report
+        clause, loose = (report.styles[block.style] for block in report.blocks)
+        self.assertEqual((clause.keep_together, clause.orphans, clause.widows), (True, 2, 2))
+        self.assertEqual((loose.keep_together, loose.orphans, loose.widows), (False, 1, 1))
+
     def test_styles_based_on_each_other_stay_so(self) -> None:
         document = docx.Document()
         aside = document.styles.add_style("Aside", WD_STYLE_TYPE.PARAGRAPH)

@@ -57,7 +57,7 @@ def _rules(report: Report) -> list[str]:
         f"@page {{ size: {page.width}pt {page.height}pt;"
         f" margin: {page.top}pt {page.right}pt {page.bottom}pt {page.left}pt }}",
         "body { margin: 0; font-variant-ligatures: none }",
-        "p { orphans: 2; widows: 2; white-space: pre-wrap; overflow-wrap: anywhere; tab-size: 36pt }",
+        "p { white-space: pre-wrap; overflow-wrap: anywhere; tab-size: 36pt }",
         f"div.image {{ margin: {picture.SPACE}pt 0; break-inside: avoid; break-after: avoid }}",
         f"table {{ margin: {data_table.SPACE}pt 0; border-spacing: 0; table-layout: fixed; width: 100% }}",
         f"tr {{ break-inside: avoid }} td {{ padding: {data_table.PADDING}pt; vertical-align: top }}",
@@ -81,6 +81,9 @@ def _look(style: Style) -> str:
         f"margin: {style.space_before}pt 0 {style.space_after}pt {style.indent}pt;",
         f"text-indent: {0 if style.marker else style.first_line}pt; text-align: {style.align};",
     ]
+    rules.append(f"orphans: {style.orphans}; widows: {style.widows};")
+    if style.keep_together:
+        rules.append("break-inside: avoid;")
     if style.keep_with_next:
         rules.append("break-after: avoid;")
     if style.new_page:

@@ -16,6 +16,7 @@ from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, PageBreak, Paragraph, Run
 from mellowspine.core.report.report import Report
+from mellowspine.core.report.styles import StyleSheet, default_styles
 from mellowspine.core.tables.settle import with_contents
 
 from .html_pages import pages_of_anchors, render
@@ -49,6 +50,24 @@ class AgainstCss(TestCase):
             with self.subTest(seed=seed):
                 report = Report("r", tuple(any_block(Random(f"{seed}/{index}"), f"b{index}") for index in range(70)))
                 self.compare(report, paginate(report, Typefaces()))
+
+    def test_however_many_lines_stay_together(self) -> None:
+        """CSS Fragmentation 3, 3.2 (``break-inside: avoid``) and 3.3 (``orphans``, ``widows``)."""
+        otherwise = 0
+        for seed in range(8):
+            with self.subTest(seed=seed):
+                random = Random(seed)
+                styles = StyleSheet(
+                    style if style.outline_level else
+                    replace(style, orphans=random.randint(1, 6), widows=random.randint(1, 6), keep_together=random.random() < 0.3)
+                    for style in default_styles().values()
+                )  # fmt: skip
+                blocks = tuple(any_block(Random(f"{seed}/{index}"), f"b{index}") for index in range(100, 170))
+                report = Report("r", blocks, styles)
+                pages = paginate(report, Typefaces())
+                self.compare(report, pages)
+                otherwise += pages.starts != paginate(Report("r", blocks), Typefaces()).starts
+        self.assertGreater(otherwise, 3)
 
 
 def any_block(random: Random, id: str) -> Block:

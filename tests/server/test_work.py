@@ -216,7 +216,8 @@ _SETTINGS = st.sampled_from(
     [
         *(_styled(id, **{name: value}) for id in ("body", "heading-2", "cell", "caption", "code", "table-title") for name, value in (
             ("font", "Carlito"), ("size", 17.0), ("bold", True), ("space_before", 25.0), ("space_after", 40.0), ("line_spacing", 2.5),
-            ("indent", 60.0), ("first_line", 40.0), ("keep_with_next", True), ("new_page", True))),
+            ("indent", 60.0), ("first_line", 40.0), ("keep_with_next", True), ("keep_together", True),
+            ("orphans", 5), ("widows", 4), ("new_page", True))),
         _of_level("heading-2", 3), _of_level("heading-2", None), _styled("code", outline_level=1),
         *(lambda report, scheme=scheme: replace(report, numbering=SCHEMES[scheme]) for scheme in SCHEMES),
         _on_page(width=420.0), _on_page(height=500.0), _on_page(top=200.0), _on_page(left=150.0), _on_page(back_level=1),

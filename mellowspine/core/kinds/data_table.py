@@ -340,7 +340,7 @@ def _(block: DataTable, report: Report, typefaces: Typefaces) -> Box:
     made = _set(block, report, typefaces)
     heights = tuple(one.height for one in made.slices)
     starts = tuple(one.row for one in made.slices) if len(made.slices) > len(block.rows) else ()
-    return Box(heights, starts, sum(heights), SPACE, SPACE, 1, repeated=made.repeated, holding=made.holding)
+    return Box(heights, starts, sum(heights), SPACE, SPACE, repeated=made.repeated, holding=made.holding)
 
 
 @draw.register

@@ -225,13 +225,17 @@ def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
     style = set_style(block, report).style
     lines = break_lines(as_set(block, report), style, report.page.text_width, typefaces)
     before, after = block.space_before, block.space_after
+    total, count = sum(lines.heights), len(lines.heights)
+    # One that no page holds is parted as any other.
+    whole = style.keep_together and total <= report.page.text_height
     return Box(
         lines.heights,
         lines.starts,
-        sum(lines.heights),
+        total,
         style.space_before if before is None else before,
         style.space_after if after is None else after,
-        2,
+        count if whole else style.orphans,
+        1 if whole else style.widows,
         style.keep_with_next,
         style.new_page if block.new_page is None else block.new_page,
     )

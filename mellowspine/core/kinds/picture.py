@@ -47,7 +47,7 @@ def fitted(image: Image, report: Report) -> tuple[float, float]:
 @measure.register
 def _(block: Image, report: Report, typefaces: Typefaces) -> Box:
     height = fitted(block, report)[1]
-    return Box((height,), (), height, SPACE, SPACE, 1, True)
+    return Box((height,), (), height, SPACE, SPACE, keep_with_next=True)
 
 
 @draw.register

@@ -50,7 +50,7 @@ def _(block: PlacedTable, report: Report, typefaces: Typefaces) -> Box:
     made, recipe = set_table(issued, report, typefaces), issued.recipe
     # A title that would leave no room for lines is not repeated.
     again = recipe.continued and made.titled and made.heights[0] < report.page.text_height / 2
-    box = Box(made.heights, (), 0.0, SPACE, SPACE, 1, new_page=block.own_page, ends_page=block.own_page,
+    box = Box(made.heights, (), 0.0, SPACE, SPACE, new_page=block.own_page, ends_page=block.own_page,
               repeated=int(again), columns=recipe.columns, spanning=int(made.titled), holding=_holding(made))  # fmt: skip
     return replace(box, total=box.extent(0, len(box.heights)))
 

@@ -29,8 +29,10 @@ class Box:
     total: float = 0.0
     before: float = 0.0
     after: float = 0.0
-    together: int = 1
-    """How many parts stay together at the head and at the foot of a page: 2 for lines of text, 1 for all else."""
+    orphans: int = 1
+    """How many parts begin it at the foot of a page at least."""
+    widows: int = 1
+    """How many parts go on with it at the head of a page at least."""
     keep_with_next: bool = False
     new_page: bool = False
     ends_page: bool = False

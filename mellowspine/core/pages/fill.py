@@ -1,7 +1,7 @@
 """Page filling: boxes in, the first box and part of every page out.
 
-The rules of a careful typesetter: a heading stays with the text after it, no paragraph leaves one line alone at the
-foot (orphan) or head (widow) of a page, no part of a box is split, page breaks are kept. Space between two blocks
+The rules of a careful typesetter: a heading stays with the text after it, no paragraph leaves fewer lines than it is to at the
+foot (orphans) or head (widows) of a page, no part of a box is split, page breaks are kept. Space between two blocks
 is the larger of the space after the first and before the second (CSS 2.1, 8.3.1); space before a block is dropped at
 the top of a page unless a page break stands before it (CSS Fragmentation 3, 5.2).
 """
@@ -38,14 +38,14 @@ class Placed(NamedTuple):
 
 def _head(box: Box) -> float:
     """Height of the least of a box that may stand at the foot of a page."""
-    if len(box.heights) < 2 * box.together:
+    if len(box.heights) < box.orphans + box.widows:
         return box.total
     return box.extent(0, _least(box))
 
 
 def _least(box: Box) -> int:
     """How many parts of a box begin it on a page at least."""
-    least = max(box.together, box.repeated + 1, box.spanning + 1)
+    least = max(box.orphans, box.repeated + 1, box.spanning + 1)
     while least - 1 in box.holding:
         least += 1
     return min(least, len(box.heights))
@@ -123,8 +123,8 @@ def _fitting(box: Box, part: int, room: float, empty: bool) -> int:
         return count
     fits = count
     count = box.let_go(part, part + count) - part
-    if left - count < box.together:
-        count = left - box.together
+    if left - count < box.widows:
+        count = left - box.widows
     if part == 0 and count < _least(box):
         count = 0
     count = max(count, 0)

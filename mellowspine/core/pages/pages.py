@@ -314,7 +314,7 @@ def _box(block: Block, report: Report, typefaces: Typefaces) -> Box:
         log.exception(
             "A block of kind %s, “%s”, could not be measured; no room is left for it", type(block).__name__, block.id
         )
-        box = Box((0.0,), (), 0.0, 0.0, 0.0, 1)
+        box = Box((0.0,))
     return with_back(box, block, report)
 
 

@@ -56,6 +56,12 @@ class Style:
     first_line: Annotated[float, Property(-500, 500, "points")] = 0.0
     """Offset of the first line from ``indent``; negative for a hanging first line."""
     keep_with_next: bool = False
+    keep_together: bool = False
+    """Its lines are not parted, where one page holds all of them."""
+    orphans: Annotated[int, Property(1, 9, "lines")] = 2
+    """How many lines a paragraph leaves at least at the foot of a page (CSS Fragmentation 3, 3.3)."""
+    widows: Annotated[int, Property(1, 9, "lines")] = 2
+    """How many lines it has at least at the head of the next one."""
     new_page: bool = False
     outline_level: Annotated[int | None, Property(LEVELS[0], LEVELS[-1])] = None
     marker: Marker | None = None

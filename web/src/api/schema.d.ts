@@ -1732,6 +1732,12 @@ export interface components {
             first_line: number;
             /** Keep With Next */
             keep_with_next: boolean;
+            /** Keep Together */
+            keep_together: boolean;
+            /** Orphans */
+            orphans: number;
+            /** Widows */
+            widows: number;
             /** New Page */
             new_page: boolean;
             /** Outline Level */
@@ -1833,6 +1839,12 @@ export interface components {
             first_line?: number;
             /** Keep With Next */
             keep_with_next?: boolean;
+            /** Keep Together */
+            keep_together?: boolean;
+            /** Orphans */
+            orphans?: number;
+            /** Widows */
+            widows?: number;
             /** New Page */
             new_page?: boolean;
             /** Outline Level */

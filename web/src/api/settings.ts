@@ -27,6 +27,14 @@ export const RANGES = {
       "least": -500,
       "most": 500
     },
+    "orphans": {
+      "least": 1,
+      "most": 9
+    },
+    "widows": {
+      "least": 1,
+      "most": 9
+    },
     "outline_level": {
       "least": 1,
       "most": 9

@@ -351,10 +351,15 @@ def paragraph_look(properties: _Element) -> dict[str, Any]:
     hanging, first = number(indent, "hanging"), number(indent, "firstLine")
     if hanging is not None or first is not None:
         look["first_line"] = min(max(-hanging / 20 if hanging is not None else (first or 0) / 20, -100.0), 200.0)
-    for name, tag in (("keep_with_next", "keepNext"), ("new_page", "pageBreakBefore")):
+    for name, tag in (("keep_with_next", "keepNext"), ("keep_together", "keepLines"), ("new_page", "pageBreakBefore")):
         on = switched(properties, tag)
         if on is not None:
             look[name] = on
+    controlled = switched(
+        properties, "widowControl"
+    )  # ISO/IEC 29500-1, 17.3.1.44: no single line at the foot or head of a page
+    if controlled is not None:
+        look["orphans"] = look["widows"] = 2 if controlled else 1
     return look
 
 

@@ -3,10 +3,11 @@ import { Box, Flex, Input } from "@chakra-ui/react";
 import { memo, useCallback, useState } from "react";
 import type { StyleShown } from "../../../api/client";
 import { shortened } from "../../../words";
-import { Choice, LookWords } from "../../controls/LookWords";
+import { Choice, Figure, LookWords } from "../../controls/LookWords";
 import { PROPERTIES, valueInWords, type Property } from "../../controls/look";
 import { styleOf } from "../../text-leaf/styles";
 import { Labels } from "./Labels";
+import { RANGES } from "../../../api/settings";
 import type { Panel, PanelProps } from "../panel";
 import { NameForm, PanelTitle, Press, Row, Specimen, TakeBack, Tick } from "../../controls/parts";
 import { Uses } from "./Uses";
@@ -130,7 +131,16 @@ function OneStyle({ style, report, uses, at, mayWrite, sheet, goTo, choose }: Pr
         <Tick ticked={style.keep_with_next} disabled={!mayWrite} set={(keep_with_next) => change({ keep_with_next })}>
           stays with what follows
         </Tick>
+        <Tick ticked={style.keep_together} disabled={!mayWrite} set={(keep_together) => change({ keep_together })}>
+          keeps its lines together
+        </Tick>
       </Row>
+      {!style.keep_together && (
+        <Row label="Parted">
+          <Figure name="Lines left at the foot of a page" value={style.orphans} {...RANGES.style.orphans} step={1} before="leaves at least" after="lines," disabled={!mayWrite} set={(orphans) => change({ orphans })} />
+          <Figure name="Lines taken to the next page" value={style.widows} {...RANGES.style.widows} step={1} before="takes at least" after="along" disabled={!mayWrite} set={(widows) => change({ widows })} />
+        </Row>
+      )}
       <Row label="In the text">
         <Uses use={use} one="paragraph" at={at} goTo={goTo} />
       </Row>

@@ -27,6 +27,7 @@ const isProperty = (name: string): name is Property => name in FORMS;
 
 const SWITCHES: Record<string, readonly [on: string, off: string]> = {
   keep_with_next: ["stays with what follows", "may part from what follows"],
+  keep_together: ["keeps its lines on one page", "may be parted"],
   new_page: ["begins a new page", "goes on on the page"],
   on: ["is numbered", "has no number"],
   restarts: ["is counted anew in each section", "is counted through"],
@@ -47,6 +48,12 @@ const PAGE: Record<string, string> = {
   front: "Front pages",
   back_level: "Ways back end sections of level",
   back_says: "Ways back say",
+};
+
+/** How a style parts its paragraphs between pages, in lines. */
+const PARTED: Record<string, string> = {
+  orphans: "left at the foot of a page at least",
+  widows: "taken to the next page at least",
 };
 
 const NUMBERS: Record<string, string> = {
@@ -71,6 +78,7 @@ function words(name: string, value: unknown): string {
   if (name in PAGE && typeof value === "number") return `${mm(value)} mm`;
   if (name === "outline_level") return value === null ? "no heading" : `heading of level ${String(value)}`;
   if (value === null) return "none";
+  if (name in PARTED) return `${String(value)} ${value === 1 ? "line" : "lines"} ${PARTED[name] ?? ""}`;
   return NUMBERS[String(value)] ?? `“${String(value)}”`;
 }
 
@@ -105,6 +113,7 @@ export function departed(departure: Departure): string {
   const [one, other] = [words(name, here), words(name, there)];
   const level = path[0] === "numbering" ? `Level ${path[2] ?? ""}${path[1] === "appendix" ? " of appendices" : ""}` : "";
   const subject = style || level || (PAGE[name] ?? name);
+  if (name in PARTED) return `${subject} has ${one}; the house sheet says ${other}`;
   const kind = isProperty(name) || name in SWITCHES || path[0] === "page" ? "" : `${name.replaceAll("_", " ")} `;
   const verb = name in SWITCHES ? "" : kind ? "has " : subject.endsWith("s") && path[0] === "page" ? "are " : "is ";
   return `${subject} ${verb}${kind}${one}; the house sheet says ${other}`;
