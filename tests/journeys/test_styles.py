@@ -305,6 +305,27 @@ class Styles(Journey):
         expect(self.paragraph(page, "Last words")).to_have_attribute("data-style", "quotation")
         expect(styles.get_by_label("Style to look at")).to_have_value("quotation")
 
+    def test_paragraphs_leave_as_many_lines_on_a_page_as_their_style_says(self) -> None:
+        page = self.enter(OWNER)
+        filling = " ".join(["The keeper writes the level down."] * 100)
+        long = " ".join(["Every gate is opened and shut once a month."] * 60)
+        self.bring_in(page, "parted.md", f"# Log\n\n{filling}\n\n{long}\n".encode())
+        text = self.paragraph(page, "Every gate")
+        edge = text.locator(".page-edge")
+        expect(edge).to_have_count(1)
+
+        styles = self.show(page, "Styles")
+        styles.get_by_label("Lines left at the foot of a page").fill("9")
+        page.keyboard.press("Enter")
+        expect(edge).to_have_count(0)
+        styles.get_by_role("button", name="Take back: Body text: orphans").click()
+        expect(edge).to_have_count(1)
+        styles.get_by_text("keeps its lines together").click()
+        expect(edge).to_have_count(0)
+        expect(styles.get_by_label("Lines taken to the next page")).to_have_count(0)
+        styles.get_by_role("button", name="Take back: Body text: keep together").click()
+        expect(edge).to_have_count(1)
+
     def test_a_name_typed_while_another_is_turned_down_stays(self) -> None:
         page = self.brought_in("hasty")
         styles = self.show(page, "Styles")
