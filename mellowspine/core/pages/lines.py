@@ -38,11 +38,22 @@ class Piece:
     """Words of one line that stand next to each other and look the same. ``x`` is counted from the column's left."""
 
     x: float
-    width: float
     text: str
     face: Face
     size: float
     marks: Marks
+
+    @property
+    def width(self) -> float:
+        """In points; found only where it is asked for."""
+        x = reach = 0.0
+        before = ""
+        for word in units(self.text):
+            unit = self.face.unit(word)
+            x += self.face.kern(before + word[0]) if before else 0.0
+            before, reach = word[-1], x + unit.bare
+            x += unit.full
+        return reach * self.size
 
 
 @dataclass(frozen=True, slots=True)
@@ -308,9 +319,15 @@ def _line(
     spread = align == "justify" and not ends_hard and "\t" not in text[start:end]
     placed: list[Piece] = []
     x = _first(style) if number == 0 else 0.0
+    spans = [*among.between(start, end)]
+    if len(spans) == 1 and not spread and "\t" not in text[start:end] and text[start : start + 1] != " ":
+        # The common case, apart for speed: all of the line in one face and size.
+        (span,) = spans
+        words = Piece(x, text[start:end], span.face, span.size, span.marks)
+        return [replace(words, x=x + style.indent + _shift(align, width, style, words))] if words.text else []
     before = ""
     previous: _Span | None = None
-    for span in among.between(start, end):
+    for span in spans:
         face, size = span.face, span.size
         if previous is None or previous.face is not face or previous.size != size:
             before = ""
@@ -321,25 +338,32 @@ def _line(
                 x = (x // TAB_STOPS + 1) * TAB_STOPS
                 before = ""
             begin: float | None = None
-            reach = 0.0
             for word in units(cell) if cell else ():
                 unit = face.unit(word)
                 x += face.kern(before + word[0]) * size if before else 0.0
                 before = word[-1]
                 if unit.bare and spread:
-                    placed.append(Piece(x, unit.bare * size, word.rstrip(" "), face, size, span.marks))
-                elif unit.bare:
-                    begin, reach = x if begin is None else begin, x + unit.bare * size
+                    placed.append(Piece(x, word.rstrip(" "), face, size, span.marks))
+                elif unit.bare and begin is None:
+                    # No line breaks between a space and some signs: both are one word here.
+                    begin = x + (unit.bare - face.width(word.strip(" "))) * size if word[0] == " " else x
                 x += unit.full * size
             if begin is not None:
-                placed.append(Piece(begin, reach - begin, cell.strip(" "), face, size, span.marks))
+                placed.append(Piece(begin, cell.strip(" "), face, size, span.marks))
     if not placed:
         return []
-    free = width - style.indent - (placed[-1].x + placed[-1].width)
-    shift = {"center": free / 2, "right": free}.get(align, 0.0)
     gaps = text[start:end].count(" ")
-    stretch = free / gaps if spread and gaps else 0.0
-    return _joined(placed, style.indent + shift, stretch, text[start:end])
+    stretch = _free(width, style, placed[-1]) / gaps if spread and gaps else 0.0
+    return _joined(placed, style.indent + _shift(align, width, style, placed[-1]), stretch, text[start:end])
+
+
+def _free(width: float, style: Style, last: Piece) -> float:
+    """What is left of the column behind the last words of a line."""
+    return width - style.indent - (last.x + last.width)
+
+
+def _shift(align: Align, width: float, style: Style, last: Piece) -> float:
+    return 0.0 if align in ("left", "justify") else _free(width, style, last) / (2 if align == "center" else 1)
 
 
 def _joined(placed: list[Piece], shift: float, stretch: float, text: str) -> list[Piece]:
@@ -354,7 +378,7 @@ def _joined(placed: list[Piece], shift: float, stretch: float, text: str) -> lis
         before = result[-1] if result else None
         if before and before.marks == piece.marks and before.face is piece.face and not stretch and "\t" not in between:
             words = before.text + between + piece.text
-            result[-1] = Piece(before.x, x + piece.width - before.x, words, piece.face, piece.size, piece.marks)
+            result[-1] = Piece(before.x, words, piece.face, piece.size, piece.marks)
         else:
-            result.append(Piece(x, piece.width, piece.text, piece.face, piece.size, piece.marks))
+            result.append(Piece(x, piece.text, piece.face, piece.size, piece.marks))
     return result
