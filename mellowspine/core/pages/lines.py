@@ -324,7 +324,11 @@ def _line(
         # The common case, apart for speed: all of the line in one face and size.
         (span,) = spans
         words = Piece(x, text[start:end], span.face, span.size, span.marks)
-        return [replace(words, x=x + style.indent + _shift(align, width, style, words))] if words.text else []
+        if align in ("left", "justify") and not style.indent:
+            return [words] if words.text else []
+        return (
+            _joined([words], style.indent + _shift(align, width, style, words), 0.0, words.text) if words.text else []
+        )
     before = ""
     previous: _Span | None = None
     for span in spans:
