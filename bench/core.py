@@ -1,4 +1,4 @@
-"""Pagination in the core: cold, and after one edit."""
+"""Pagination in the core: cold, and after one edit; and its PDF."""
 
 from __future__ import annotations
 
@@ -6,6 +6,8 @@ from dataclasses import replace
 
 from bench.figures import p95, seconds, show
 from demo.manual import manual
+from mellowspine.core.formats import pdf
+from mellowspine.core.formats.walk import Written
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph, Run
@@ -47,4 +49,6 @@ def run() -> None:
         show(
             f"one edit → pages of all headings, {len(pages)} pages, p95", f"{1000 * p95(times):.1f} ms", "at most 30 ms"
         )
+        written = seconds(lambda r=report, p=pages, t=typefaces: pdf.write(Written(r, p, t, {})))
+        show(f"PDF of {len(pages)} pages", f"{written:.1f} s", "at most 3 s")
         show("one edit → the contents line by line against the text, p95", f"{1000 * p95(whole):.1f} ms")
