@@ -447,6 +447,15 @@ class Tagged(TestCase):
         captions = [b for b in self.report.blocks if isinstance(b, Paragraph) and b.caption]
         self.assertEqual(len([kid for kid in self.root.kids if kid.type == "Caption"]), len(captions))
 
+    def test_ways_back_are_paragraphs_of_their_own(self) -> None:
+        blocks = (Paragraph("h", "heading-1", (Run("One"),)), Paragraph("p", runs=(Run("Last words."),)))
+        report = Report("r", blocks, page=PageSetup(back_level=1, back_says="Back up"))
+        report, pages = with_contents(report, self.typefaces)
+        root = tagged(pdf.write(walk.Written(report, pages, self.typefaces, {})))
+        words, back = root.kids[-2:]
+        self.assertEqual((words.words, [kid.type for kid in back.kids]), ("Last words.", ["Link"]))
+        self.assertEqual(back.words, "Back up")
+
     def test_what_is_there_for_its_looks_is_no_figure(self) -> None:
         root = self.of(Paragraph("a", runs=(Run("x"),)), Image("i", "p.png", 20.0, 10.0, "", decorative=True))
         self.assertEqual([kid.type for kid in root.kids], ["P"])
