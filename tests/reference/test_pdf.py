@@ -13,6 +13,7 @@ from collections.abc import Iterator
 from datetime import datetime, timedelta, timezone
 from io import BytesIO
 from pathlib import Path
+from random import Random
 from typing import Any, NamedTuple
 from unittest import TestCase
 
@@ -31,6 +32,8 @@ from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, Marks,
 from mellowspine.core.report.report import PageSetup, Report
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.settle import with_contents
+
+from .test_pagination import any_block
 
 SAMPLES = Path(__file__).parents[2] / ".venv/samples/docx"
 SAMPLE_FILES = (
@@ -446,6 +449,33 @@ class Tagged(TestCase):
         self.assertTrue(all("/BBox" in one.says for one in figures))
         captions = [b for b in self.report.blocks if isinstance(b, Paragraph) and b.caption]
         self.assertEqual(len([kid for kid in self.root.kids if kid.type == "Caption"]), len(captions))
+
+    def test_whatever_stands_in_a_report_all_of_it_is_on_some_sheet(self) -> None:
+        """Blocks in any order, a word wider than the column, pictures larger than a page, a table of thirty columns."""
+        for seed in range(6):
+            with self.subTest(seed=seed):
+                blocks = [any_block(Random(f"{seed}/{index}"), f"b{index}") for index in range(40)]
+                wide = tuple(Cell((Paragraph(f"c{at}", "cell", (Run(f"column{at}"),)),)) for at in range(30))
+                blocks += [
+                    Paragraph("long", "heading-2", (Run("unbroken" * 300),)),
+                    Image("tall", "p.png", 100.0, 5000.0, "tall"),
+                    Image("wide", "p.png", 5000.0, 100.0, "wide"),
+                    DataTable("columns", (wide, wide), 1),
+                ]
+                Random(seed).shuffle(blocks)
+                report = Report("r", tuple(blocks))
+                pages = paginate(report, self.typefaces)
+                given = walk.Written(report, pages, self.typefaces, {})
+                data = pdf.write(given)
+                wanted = squeezed(text.write(given).decode())
+                self.assertEqual(squeezed(tagged(data).words), wanted.replace("tall", "").replace("wide", ""))
+                for page in pypdfium2.PdfDocument(data):
+                    width, height = page.get_size()
+                    for one in page.get_objects():
+                        left, bottom, right, top = one.get_bounds()
+                        self.assertTrue(
+                            left > -1 and right < width + 1 and bottom > -1 and top < height + 1, one.get_bounds()
+                        )
 
     def test_ways_back_are_paragraphs_of_their_own(self) -> None:
         blocks = (Paragraph("h", "heading-1", (Run("One"),)), Paragraph("p", runs=(Run("Last words."),)))
