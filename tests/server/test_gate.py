@@ -509,6 +509,17 @@ class Gates(ServerCase):
         self.text.store()
         self.assertEqual(blocks_of(self.text), blocks_of(Text(self.report)))
 
+    def test_what_hangs_beside_loose_values_is_kept_until_what_it_hangs_on_comes(self) -> None:
+        other, third = CLIENT + 1, CLIENT + 2
+        hanging = update(item(7, b"\x03" + string("paragraph"), origin=behind(0, third)), client=other)
+        loose = update(PARAGRAPH, item(8, b"\x01" + value(5.0), origin=behind(0)))
+        self.assertFalse(self.text.take(merge_updates(hanging, loose), self.owner))
+        self.assertTrue(self.text.left_out)
+        self.assertTrue(self.text.take(update(PARAGRAPH, client=third), self.owner))
+        self.text.store()
+        self.assertEqual([one.text for one in blocks_of(self.text)], ["", "", "", *BEFORE])
+        self.assertEqual(len(blocks_of(Text(self.report))), 3 + len(BEFORE))
+
     def test_what_came_late_is_looked_at_as_well(self) -> None:
         loose = update(item(4, string("loose"), origin=behind(0)), clock=1)
         self.assertFalse(self.text.take(loose, self.owner))

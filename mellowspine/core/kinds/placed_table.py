@@ -84,7 +84,7 @@ def _(block: PlacedTable, placed: Placed, on: Drawing) -> Iterator[Mark]:
     ):
         for index in range(first, end):
             part = made.parts[index]
-            yield from _draw_part(part, made, issued.recipe, x, y, on, _path(block, issued.recipe, part, index, on))
+            yield from _draw_part(part, made, issued.recipe, x, y, on, _path(block, issued.recipe, part, index))
             y += box.heights[index]
 
 
@@ -96,7 +96,7 @@ def _again(title: Part, y: float, on: Drawing) -> Iterator[Mark]:
     yield from draw_lines(paragraph, title.style, lines, among, 0.0, y, title.width, on)
 
 
-def _path(block: PlacedTable, recipe: Recipe, part: Part, index: int, on: Drawing) -> Path:
+def _path(block: PlacedTable, recipe: Recipe, part: Part, index: int) -> Path:
     """Where the title or a line stands (ISO 32000-1, 14.8.4.2): an item of contents with what it refers to, or an entry of an index."""
     if recipe.kind in _INDEXES:
         return Tag("Index", block.id), Tag("P", index)

@@ -93,7 +93,7 @@ class Target(NamedTuple):
 
 
 class Belongs(NamedTuple):
-    """What the marks behind it belong to, up to the next; a link belongs to itself alone."""
+    """What the marks behind it belong to, up to the next: links as well, which are of the part called ``Link``."""
 
     path: Path
 
@@ -113,7 +113,7 @@ class _Known:
     inside: dict[int, list[Place]]
     """Bookmarks, captions in data tables, and citations and terms to which tables lead, by block."""
     paths: dict[str, Path]
-    """Where paragraphs stand, by id; those in cells of data tables are known to these."""
+    """Where the paragraphs of the text stand, by id; of those in cells ``paths_within`` tells."""
     levels: dict[str, int]
     """Of headings, by id."""
     places: frozenset[str]

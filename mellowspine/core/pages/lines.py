@@ -324,11 +324,10 @@ def _line(
         # The common case, apart for speed: all of the line in one face and size.
         (span,) = spans
         words = Piece(x, text[start:end], span.face, span.size, span.marks)
-        if align in ("left", "justify") and not style.indent:
-            return [words] if words.text else []
-        return (
-            _joined([words], style.indent + _shift(align, width, style, words), 0.0, words.text) if words.text else []
-        )
+        if not words.text:
+            return []
+        shift = style.indent + _shift(align, width, style, words)
+        return _joined([words], shift, 0.0, words.text) if shift else [words]
     before = ""
     previous: _Span | None = None
     for span in spans:

@@ -288,7 +288,7 @@ class Text:
                 made += changes
             if self._watch.fault():
                 # In another document, as everybody else has it: where clocks were used twice, the library loses count in this one.
-                self._begin_again()
+                self._begin_again(*(() if holds else (update,)))
                 self._watch_all()
                 if spans := loose_values(self.arrived.get_update()):
                     made += self._change(lambda: self.arrived.apply_update(deletions(spans)))[1]
@@ -517,9 +517,9 @@ class Text:
         self._watch.close()
         self.arrived = document
 
-    def _begin_again(self) -> None:
-        """Has another document with all that has arrived be ``arrived``."""
-        self._exchange(copy_of(self.arrived, *(one for one, _ in self._hanging_updates)))
+    def _begin_again(self, *hanging: bytes) -> None:
+        """Has another document with all that has arrived be ``arrived``; ``hanging``: what hangs beside what is known to."""
+        self._exchange(copy_of(self.arrived, *(one for one, _ in self._hanging_updates), *hanging))
 
     def _watch_all(self) -> None:
         self._watch = Watch(self.arrived)
