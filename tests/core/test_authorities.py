@@ -45,9 +45,10 @@ from mellowspine.core.report.blocks import (
 from mellowspine.core.report.elements import element_of, read_block, validate
 from mellowspine.core.report.house import SHIPPED
 from mellowspine.core.report.index import See, see_of, sees_from_json
+from mellowspine.core.report.page import PageSetup
 from mellowspine.core.report.properties import SettingError
 from mellowspine.core.report.recipes import Recipe, recipe_from_json, recipe_to_json
-from mellowspine.core.report.report import PageSetup, Report
+from mellowspine.core.report.report import Report
 from mellowspine.core.report.tables import Issued, Lead, Line, line_from_json, line_to_json
 from mellowspine.core.structure.citations import CitationRule, find_words, looks_cited, rules_from_json, unmarked
 from mellowspine.core.tables.behind import behind
@@ -84,7 +85,7 @@ def listed(places: list[tuple[int, int, str, bool]], ranges: int, passim: int, f
         LABELS,
         ranges,
         passim,
-        front,
+        {front + 1},
     )
 
 

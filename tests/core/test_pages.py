@@ -12,11 +12,12 @@ from hypothesis import strategies as st
 from mellowspine.core.pages import pages as pages_module
 from mellowspine.core.pages.boxes import Box
 from mellowspine.core.pages.draw import Drawing, Rule, Target, Words
-from mellowspine.core.pages.fill import fill
+from mellowspine.core.pages.fill import Frame, fill
 from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, PageBreak, Paragraph, PlacedTable, Run
 from mellowspine.core.report.numbering import SCHEMES, UNNUMBERED
-from mellowspine.core.report.report import PageSetup, Report
+from mellowspine.core.report.page import PageSetup
+from mellowspine.core.report.report import Report
 from mellowspine.core.report.sheet import change_style
 from mellowspine.core.report.styles import StyleSheet, default_styles
 from mellowspine.core.report.tables import Issued, Line
@@ -330,7 +331,9 @@ class FrontMatter(TestCase):
 
     def test_the_body_begins_with_the_first_main_section(self) -> None:
         front = (text("a"), PageBreak("1"), heading("s", 2), PageBreak("2"))
-        pages = self.pages(*front, heading("h"), text("b"), PageBreak("3"), text("c"), number_says="of")
+        pages = self.pages(
+            *front, heading("h"), text("b"), PageBreak("3"), text("c"), foot_middle="Page {page} of {last}"
+        )
         self.assertEqual(self.labels(pages), ["i", "ii", "1", "2"])
         said = [
             words.text for page in (2, 3) for words in Drawing(pages, TYPEFACES).page(page) if isinstance(words, Words)
@@ -364,7 +367,7 @@ class Columns(TestCase):
     def test_each_page_holds_as_much_as_fits_and_nothing_stands_below_its_foot(self, heights, height, titled) -> None:
         box = Box(tuple(heights), columns=2, spanning=int(titled))
         box = replace(box, total=box.extent(0, len(heights)))
-        starts = list(fill([box], height))
+        starts = list(fill([box], [Frame(0, height)]))
         ends = [*(start.part for start in starts[1:]), len(heights)]
         for start, end in zip(starts, ends, strict=True):
             self.assertLessEqual(box.extent(start.part, end), height + 1e-3)
@@ -385,7 +388,7 @@ class Columns(TestCase):
         holding = frozenset(n for n in holding if n < last and not {n - 1, n - 2} <= holding)
         box = Box(tuple(heights), columns=columns, holding=holding)
         box = replace(box, total=box.extent(0, len(heights)))
-        starts = list(fill([box], height))
+        starts = list(fill([box], [Frame(0, height)]))
         for start, end in zip(starts, [*(start.part for start in starts[1:]), len(heights)], strict=True):
             self.assertNotIn(end - 1, holding)
             self.assertLessEqual(box.extent(start.part, end), height + 1e-3)

@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 
 from mellowspine.core.report.labels import Label
 from mellowspine.core.report.numbering import SCHEMES
+from mellowspine.core.report.page import PageSetup
 from mellowspine.core.report.properties import SettingError
-from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.sheet import (
     Sheet,
     add_label,
@@ -184,8 +184,9 @@ class Sheets(TestCase):
 
 class PageSetups(TestCase):
     def test_pages_that_cannot_be_are_refused_with_a_sentence(self) -> None:
-        wrong = ({"width": 10.0}, {"top": -1.0}, {"left": 300.0, "right": 290.0}, {"number_at": "side"}, {"top": None},
-                 {"number_first": "no"}, {"height": "A4"})  # fmt: skip
+        wrong = ({"width": 10.0}, {"top": -1.0}, {"left": 300.0, "right": 290.0}, {"left_pages": "side"}, {"top": None},
+                 {"mirrored": "no"}, {"head_left": "{page"}, {"foot_right": "{section 10}"}, {"head_middle": "a\nb"}, {"columns": 0},
+                 {"columns": 4, "column_gap": 120.0}, {"height": "A4"})  # fmt: skip
         for values in wrong:
             with self.assertRaises(SettingError, msg=str(values)) as caught:
                 PageSetup(**values)

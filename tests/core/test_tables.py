@@ -16,8 +16,9 @@ from mellowspine.core.pages.draw import Drawing, Words
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.report.blocks import Marks, Paragraph, PlacedTable, Run
 from mellowspine.core.report.numbering import SCHEMES
+from mellowspine.core.report.page import PageSetup
 from mellowspine.core.report.recipes import HERE, Recipe, changed
-from mellowspine.core.report.report import PageSetup, Report
+from mellowspine.core.report.report import Report
 from mellowspine.core.report.tables import Emphasis, Issued, Line, line_from_json, line_to_json
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables import kinds

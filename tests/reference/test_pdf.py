@@ -29,7 +29,8 @@ from mellowspine.core.pages.lines import InFaces, Lines, pieces
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, Run
-from mellowspine.core.report.report import PageSetup, Report
+from mellowspine.core.report.page import PageSetup
+from mellowspine.core.report.report import Report
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.settle import with_contents
 

@@ -19,8 +19,9 @@ from mellowspine.core.formats import pdf, walk
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Marks, PageBreak, Paragraph, PlacedTable, Run
 from mellowspine.core.report.numbering import SCHEMES
+from mellowspine.core.report.page import PageSetup
 from mellowspine.core.report.recipes import Recipe, changed
-from mellowspine.core.report.report import PageSetup, Report
+from mellowspine.core.report.report import Report
 from mellowspine.core.report.tables import Issued
 from mellowspine.core.tables.forms import formed, forms_for
 from mellowspine.core.tables.setting import COLUMN_GAP

@@ -51,7 +51,7 @@ class Sheets(Api):
 
     def test_page_numbers_stand_where_they_are_wanted(self) -> None:
         self.change(self.owner, "styles/heading-1", {"values": {"new_page": True}})
-        page = {"number_at": "head", "number_align": "right", "number_says": "of", "number_first": False}
+        page = {"foot_middle": "", "head_right": "Page {page} of {last}", "first_page": "none"}
         self.assertEqual(self.change(self.owner, "page", page).status_code, 204)
         job = self.wait(self.owner, self.ask(self.owner, "post", f"reports/{self.report.key}/files/pdf", {}).json())
         reader = PdfReader(BytesIO(self.ask(self.owner, "get", f"jobs/{job['key']}/file").content))

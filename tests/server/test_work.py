@@ -221,7 +221,7 @@ _SETTINGS = st.sampled_from(
         _of_level("heading-2", 3), _of_level("heading-2", None), _styled("code", outline_level=1),
         *(lambda report, scheme=scheme: replace(report, numbering=SCHEMES[scheme]) for scheme in SCHEMES),
         _on_page(width=420.0), _on_page(height=500.0), _on_page(top=200.0), _on_page(left=150.0), _on_page(back_level=1),
-        _on_page(back_level=2), _on_page(back_level=None), _on_page(back_says="To the contents"), _on_page(front="roman"), _on_page(number_at="head"),
+        _on_page(back_level=2), _on_page(back_level=None), _on_page(back_says="To the contents"), _on_page(front="roman"), _on_page(head_left="{title}, {section 1}"),
         lambda report: replace(report, labels=labels_of([Label("figure", "Plate", by_level=1), Label("table", "Box")])),
         lambda report: replace(report, authorities={}), lambda report: replace(report, title="Gates"),
         _table("t", levels=(1,)), _table("t", page_numbers="words"), _table("t", columns=2), _table("t", title="What is in it"),

@@ -308,14 +308,15 @@ test("what is typed while a table is selected goes behind it", () => {
   expect(typeAfter(editor.view, "y")).toBe(false);
 });
 
-test.each(KINDS.flatMap(({ name, puts = [] }) => puts.map((put) => ({ name, put }))))(
-  "$put.label goes in at an empty paragraph, and something can be written behind it",
+test.each(KINDS.flatMap(({ name, puts = [] }) => puts.flatMap((put) => ("choices" in put ? put.choices : [put]).map((way) => ({ name, put: way })))))(
+  "$name: $put.label goes in at an empty paragraph, and something can be written behind it",
   ({ name, put }) => {
     if (!("insert" in put)) return;
     const editor = writing("one", "");
     at(editor, 2);
     put.insert(editor, STYLES);
-    expect(written(editor)).toEqual(["body: one", name, "body: "]);
+    // What lies on its side ends where it was put in.
+    expect(written(editor)).toEqual(["body: one", name, "body: ", ...(put.label.startsWith("on its side") ? [name] : [])]);
     expect(ids(editor).every(Boolean)).toBe(true);
   },
 );

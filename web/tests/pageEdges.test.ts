@@ -9,6 +9,9 @@ import { STYLES, at, ids, writing } from "./writing";
 let editor: Editor;
 afterEach(() => editor.destroy());
 
+/** As the server sends edges, with their pages. */
+const edge = (block: string, offset: number, label: string, page = 2): Edge => ({ block, offset, label, page, empty: false });
+
 const show = (...edges: Edge[]) => editor.view.dispatch(editor.state.tr.setMeta(computed, { ...EMPTY_VIEW, edges }));
 
 /** The text with its edges, as somebody reads it who goes through it. */
@@ -25,13 +28,13 @@ const read = () => {
 
 test("between blocks and within a paragraph", () => {
   editor = writing("heading-1: Head", "Some words", "heading-1: Next");
-  show({ block: "b2", offset: 5, label: "ii" }, { block: "b3", offset: 0, label: "1" });
+  show(edge("b2", 5, "ii"), edge("b3", 0, "1"));
   expect(read()).toBe("HeadSome [page ii]words[page 1]Next");
 });
 
 test("they go along with what is written before them", () => {
   editor = writing("heading-1: Head", "Some words");
-  show({ block: "b2", offset: 5, label: "2" });
+  show(edge("b2", 5, "2"));
   at(editor, 1);
   editor.commands.insertContent("way");
   at(editor, 2, 0);
@@ -41,21 +44,21 @@ test("they go along with what is written before them", () => {
 
 test("new edges take the place of old ones", () => {
   editor = writing("Some words");
-  show({ block: "b1", offset: 5, label: "2" });
-  show({ block: "b1", offset: 4, label: "3" });
+  show(edge("b1", 5, "2"));
+  show(edge("b1", 4, "3"));
   expect(read()).toBe("Some[page 3] words");
 });
 
 test("an edge in a block that has gone, or behind its end, does no harm", () => {
   editor = writing("Some words");
-  show({ block: "gone", offset: 0, label: "2" }, { block: "b1", offset: 99, label: "3" });
+  show(edge("gone", 0, "2"), edge("b1", 99, "3"));
   expect(read()).toBe("Some words[page 3]");
 });
 
 test("a data table that goes over a page shows it at the row", () => {
   editor = writing("Before");
   insertDataTable(editor, STYLES);
-  show({ block: ids(editor)[1] ?? "", offset: 2, label: "2" });
+  show(edge(ids(editor)[1] ?? "", 2, "2"));
   const rows = [...editor.view.dom.querySelectorAll("tr")];
   expect(rows.map((row) => row.getAttribute("data-edge"))).toEqual([null, null, "page 2"]);
 });
@@ -63,7 +66,7 @@ test("a data table that goes over a page shows it at the row", () => {
 test("a way back stands beneath its block, in front of a page edge, and leads to the contents", () => {
   editor = writing("heading-1: Head", "Some words", "heading-1: Next");
   editor.view.dispatch(
-    editor.state.tr.setMeta(computed, { ...EMPTY_VIEW, edges: [{ block: "b3", offset: 0, label: "2" }], backs: new Map([["b2", "Back to contents"]]) }),
+    editor.state.tr.setMeta(computed, { ...EMPTY_VIEW, edges: [edge("b3", 0, "2")], backs: new Map([["b2", "Back to contents"]]) }),
   );
   const way = editor.view.dom.querySelector(".way-back");
   expect(way?.previousElementSibling?.textContent).toBe("Some words");

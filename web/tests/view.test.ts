@@ -32,7 +32,7 @@ const pagesOf = (view: View) => view.headings.map(({ text, page, label }) => `${
 test("on entering, all of it is there", () => {
   const view = entered();
   expect(pagesOf(view)).toEqual(["Aims 2 1", "Scope 2 1", "Site 3 2"]);
-  expect(view.edges).toEqual([{ block: "a", offset: 0, label: "1" }, { block: "p", offset: 17, label: "2" }]);
+  expect(view.edges).toEqual([{ block: "a", offset: 0, label: "1", page: 2, empty: false }, { block: "p", offset: 17, label: "2", page: 3, empty: false }]);
   expect(view.markers.get("p")).toBe("•");
   expect(linesBehind(view)).toBe(2);
 });

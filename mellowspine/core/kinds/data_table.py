@@ -246,7 +246,7 @@ class _Set(NamedTuple):
 
 def _set(block: DataTable, report: Report, typefaces: Typefaces) -> _Set:
     grid = grid_of(block.rows)
-    edges = _edges(grid, report.page.text_width)
+    edges = _edges(grid, report.page.column_width)
     limit = report.page.text_height
     lines = [
         [_cell_lines(one.cell, edges[one.column + one.columns] - edges[one.column], report, typefaces) for one in slots]

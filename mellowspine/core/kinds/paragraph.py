@@ -223,7 +223,7 @@ add_mark(
 @measure.register
 def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
     style = set_style(block, report).style
-    lines = break_lines(as_set(block, report), style, report.page.text_width, typefaces)
+    lines = break_lines(as_set(block, report), style, report.page.column_width, typefaces)
     before, after = block.space_before, block.space_after
     total, count = sum(lines.heights), len(lines.heights)
     # One that no page holds is parted as any other.
@@ -253,7 +253,7 @@ def _(block: Paragraph, placed: Placed, on: Drawing) -> Iterator[Mark]:
         range(placed.first, placed.end),
         0.0,
         placed.y,
-        on.report.page.text_width,
+        on.report.page.column_width,
         on,
         hang,
         on.path(block.id),

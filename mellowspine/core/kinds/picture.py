@@ -40,7 +40,7 @@ add_kind(
 
 def fitted(image: Image, report: Report) -> tuple[float, float]:
     """Width and height at which a picture is printed: its own, or smaller where it exceeds the text area."""
-    scale = min(1.0, report.page.text_width / image.width, report.page.text_height / image.height)
+    scale = min(1.0, report.page.column_width / image.width, report.page.text_height / image.height)
     return image.width * scale, image.height * scale
 
 
@@ -53,7 +53,7 @@ def _(block: Image, report: Report, typefaces: Typefaces) -> Box:
 @draw.register
 def _(block: Image, placed: Placed, on: Drawing) -> Iterator[Mark]:
     width, height = fitted(block, on.report)
-    free = on.report.page.text_width - width
+    free = on.report.page.column_width - width
     figure = Tag("Figure", block.id, (("Alt", block.alt),) if block.alt else ())
     yield Belongs(NOTHING if block.decorative else (figure,))
     yield Picture({"left": 0.0, "right": free}.get(block.align, free / 2), placed.y, width, height, block.source)

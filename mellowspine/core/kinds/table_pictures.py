@@ -7,8 +7,8 @@ from dataclasses import replace
 from ..pages.draw import Drawing, Rule, Words
 from ..pages.pages import paginate
 from ..report.blocks import PlacedTable
+from ..report.page import PageSetup
 from ..report.recipes import Recipe
-from ..report.report import PageSetup
 from ..tables.changing import Now
 
 LINES = 12
@@ -20,8 +20,10 @@ WIDTH = 240.0
 def picture(now: Now, key: str, recipe: Recipe, height: float) -> list[Words | Rule]:
     """The beginning of a table by a recipe, down to ``height`` points."""
     lines = now.lines(key, recipe)[:LINES]
-    page = PageSetup(width=WIDTH, height=max(height, 100.0), top=0, bottom=0, left=0, right=0, number_at="none")
+    page = PageSetup(width=WIDTH, height=max(height, 100.0), top=0, bottom=0, left=0, right=0, foot_middle="")
     issued = replace(now.report.tables[key], recipe=recipe, lines=lines)
-    sample = replace(now.report, blocks=(PlacedTable("t", "t"),), tables={"t": issued}, page=page, number_widths={})
+    sample = replace(
+        now.report, blocks=(PlacedTable("t", "t"),), tables={"t": issued}, page=page, parts={}, number_widths={}
+    )
     pages = paginate(sample, now.typefaces)
     return [mark for mark in Drawing(pages, now.typefaces).page(1) if isinstance(mark, Words | Rule)]

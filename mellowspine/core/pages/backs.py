@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
-from ..report.blocks import Block, PageBreak, Paragraph, PlacedTable
+from ..report.blocks import Block, PageBreak, Paragraph, PartStart, PlacedTable
 from ..report.report import Report
 from ..report.styles import Style
 from ..structure.outline import Outline
@@ -41,7 +41,7 @@ def _ends(report: Report, headings: Outline, level: int) -> Iterator[str]:
     for heading, end in zip(sections, ends, strict=False):
         if heading.level == level and end > heading.block:
             last = end - 1
-            while last > heading.block and isinstance(report.blocks[last], PageBreak | PlacedTable):
+            while last > heading.block and isinstance(report.blocks[last], PageBreak | PartStart | PlacedTable):
                 last -= 1
             yield report.blocks[last].id
 

@@ -35,6 +35,8 @@ class Box:
     """How many parts go on with it at the head of a page at least."""
     keep_with_next: bool = False
     new_page: bool = False
+    new_part: bool = False
+    """Whether it begins a new page in any case, also where there is nothing on the page but what has no height."""
     ends_page: bool = False
     repeated: int = 0
     """How many of the first parts are printed again on each further page."""

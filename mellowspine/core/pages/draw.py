@@ -7,13 +7,16 @@ from __future__ import annotations
 
 import logging
 from bisect import bisect_left, bisect_right
-from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
-from functools import singledispatch
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from copy import copy
+from dataclasses import dataclass, replace
+from datetime import date
+from functools import cached_property, singledispatch
 from typing import NamedTuple, TypeVar
 
-from ..report.blocks import Block, DataTable, Paragraph
+from ..report.blocks import Block, DataTable, Paragraph, Run
 from ..report.links import inner, safe_link
+from ..report.page import PageSetup
 from ..report.styles import Style
 from ..structure.markers import list_markers
 from ..structure.noted import Place
@@ -22,16 +25,20 @@ from ..structure.place_kinds import KINDS
 from .as_set import offset_as_set
 from .backs import ABOVE, back_height, back_style, contents_of
 from .fill import Placed
-from .lines import InFaces, Lines, Piece, pieces
-from .pages import Pages
+from .lines import InFaces, Lines, Piece, break_lines, pieces
+from .pages import Pages, report_on
+from .parts import Stretch
+from .running import current_sections, filled_in, running, running_style, said_day
 from .tags import NOTHING, Path, Tag, label_of, paragraph_paths
 from .typefaces import Face, Typefaces
 
 log = logging.getLogger(__name__)
 
 LINK = "#3f3190"
-_NUMBER = "#4a4350"
-_NUMBER_SIZE = 9.0
+_APART = 12.0
+"""Points between what stands beside each other at the head or foot."""
+_NO_END = 1e6
+"""A width in points in which no line ends."""
 
 T = TypeVar("T")
 
@@ -98,6 +105,15 @@ class Belongs(NamedTuple):
     path: Path
 
 
+class Paper(NamedTuple):
+    """A sheet in points, and how far from its left and top its text area begins."""
+
+    width: float
+    height: float
+    left: float
+    top: float
+
+
 MANY_LINES = 200
 
 Mark = Words | Rule | Picture | Link | Target | Belongs
@@ -123,7 +139,8 @@ class _Known:
 class Drawing:
     """The pages of a report, and what drawing any of them needs to know."""
 
-    def __init__(self, pages: Pages, typefaces: Typefaces) -> None:
+    def __init__(self, pages: Pages, typefaces: Typefaces, day: date | None = None) -> None:
+        """``day``: the one on which it is drawn, where heads or feet say it."""
         self.report, self.pages, self.typefaces = pages.report, pages, typefaces
         report, headings = pages.report, pages.worded
         by_row: dict[tuple[int, int], list[Heading]] = {}
@@ -143,6 +160,9 @@ class Drawing:
         paths = dict(paragraph_paths(report.blocks, report.styles, levels))
         self._known = _Known(markers, by_row, inside, paths, levels, frozenset(places))
         self._cache: dict[str, object] = {}
+        self._others: dict[int, Drawing] = {}
+        """As this, for the paper of parts, by the block with which they begin."""
+        self._day = said_day(day, report.page.language) if day else ""
 
     def marker(self, id: str) -> str | None:
         """What hangs in front of a paragraph: its list marker or heading number."""
@@ -170,21 +190,39 @@ class Drawing:
 
     def page(self, number: int) -> Iterator[Mark]:
         """All that stands on a sheet, counted from 1."""
-        headed: set[str] = set()
+        stretch = self.pages.stretch(number)
+        on = self._on(stretch)
+        step = stretch.page.column_width + stretch.page.column_gap
         for placed in self.pages.content(number):
-            block = self.report.blocks[placed.box]
-            for row in self._rows(placed) if isinstance(block, DataTable) else range(placed.first == 0):
-                for heading in self._known.headings.get((placed.box, row), ()):
-                    headed.add(heading.id)
-                    yield Target(placed.y, heading.id, heading)
-            if placed.first == 0 and self.reaches(block.id) and block.id not in headed:
-                yield Target(placed.y, block.id)
-            for place in self._known.inside.get(placed.box, ()):
-                if (y := self._height_of(place, placed)) is not None:
-                    yield Target(y, place.id, name=place.text if place.kind in _NAMED else "")
-            yield from self._block(block, placed)
+            marks = on._placed(placed)
+            yield from marks if not placed.column else _moved(marks, placed.column * step)
             yield Belongs(NOTHING)
-        yield from self._number(number)
+        if self.pages.starts[number - 1].part >= 0:
+            yield from self._running(number, stretch)
+
+    def _on(self, stretch: Stretch) -> Drawing:
+        """The same for the paper of a part."""
+        if stretch.page is self.report.page:
+            return self
+        if stretch.first not in self._others:
+            other = self._others[stretch.first] = copy(self)
+            other.report = report_on(self.report, stretch)
+        return self._others[stretch.first]
+
+    def _placed(self, placed: Placed) -> Iterator[Mark]:
+        """What stands of a block on its page."""
+        block = self.report.blocks[placed.box]
+        headed: set[str] = set()
+        for row in self._rows(placed) if isinstance(block, DataTable) else range(placed.first == 0):
+            for heading in self._known.headings.get((placed.box, row), ()):
+                headed.add(heading.id)
+                yield Target(placed.y, heading.id, heading)
+        if placed.first == 0 and self.reaches(block.id) and block.id not in headed:
+            yield Target(placed.y, block.id)
+        for place in self._known.inside.get(placed.box, ()):
+            if (y := self._height_of(place, placed)) is not None:
+                yield Target(y, place.id, name=place.text if place.kind in _NAMED else "")
+        yield from self._block(block, placed)
 
     def _height_of(self, place: Place, placed: Placed) -> float | None:
         """Where on its page a bookmark, or a caption in a data table, begins; None if that is not among what is placed."""
@@ -237,20 +275,108 @@ class Drawing:
         if contents:
             yield Link(0.0, y + ABOVE, width, height, contents.id, words)
 
-    def _number(self, number: int) -> Iterator[Words]:
-        """The page number, in the middle of the margin at the head or foot."""
-        page = self.report.page
-        if page.number_at == "none" or (number == 1 and not page.number_first):
-            return
-        label = self.pages.label(number)
-        said = {"figure": label, "page": f"Page {label}", "of": f"Page {label} of {self.pages.last_of(number)}"}[
-            page.number_says
-        ]
-        face = self.typefaces.face("Carlito")
-        free = page.text_width - face.width(said) * _NUMBER_SIZE
-        x = {"left": 0.0, "center": free / 2 + (page.right - page.left) / 2, "right": free}[page.number_align]
-        middle = -page.top / 2 if page.number_at == "head" else page.text_height + page.bottom / 2
-        yield Words(x, middle + _NUMBER_SIZE / 3, said, face, _NUMBER_SIZE, _NUMBER)
+    def paper(self, number: int) -> Paper:
+        """That of a sheet, and where its text area lies."""
+        page = self.pages.stretch(number).page
+        left = page.right if page.mirrored and number % 2 == 0 else page.left
+        return Paper(page.width, page.height, left, page.top)
+
+    def _running(self, number: int, stretch: Stretch) -> Iterator[Mark]:
+        """Head and foot of a sheet, each in the middle of its margin."""
+        page, pages = stretch.page, self.pages
+        # What the report says of first pages is meant of its own, and not of each part in it.
+        own = stretch.first == 0 or "first_page" in stretch.part.page
+        first = own and (number == 1 or pages.stretch(number - 1) is not stretch)
+        edges = running(page, first, left=number % 2 == 0)
+        style = running_style(self.report.styles)
+        for edge, margin, middle, rule in (
+            (edges.head, page.top, -page.top / 2, page.head_rule),
+            (edges.foot, page.bottom, page.text_height + page.bottom / 2, page.foot_rule),
+        ):
+            if not any(edge):
+                continue
+            values = self._values(number, stretch)
+            height = style.size * style.line_spacing
+            small = replace(
+                style, size=max(style.size * min(1.0, margin / height), 1.0), align="left", indent=0, first_line=0
+            )
+            height = small.size * small.line_spacing
+            if height > margin:
+                continue  # in the text it would stand else
+            yield Belongs(NOTHING)
+            yield from self._edge(tuple(filled_in(words, values) for words in edge), small, middle - height / 2, page)
+            if rule:
+                away = min(height / 2 + 3, margin / 2)
+                yield Rule(
+                    0.0, middle + (away if edge is edges.head else -away), page.text_width, 0.0, 0.5, small.colour
+                )
+
+    def _edge(self, words: Sequence[str], style: Style, y: float, page: PageSetup) -> Iterator[Mark]:
+        """Words at the left, in the middle and at the right, cut short where they would come upon each other."""
+        wholes = [self._words(one, style) for one in words]
+        widths = [width for _, width in wholes]
+        full = page.text_width
+        if widths[1]:
+            # The middle one keeps its place; the others have what is left on its sides.
+            middle = min(
+                widths[1],
+                full
+                if not (widths[0] or widths[2])
+                else max(full - 2 * max(widths[0], widths[2]) - 2 * _APART, full / 3),
+            )
+            side = (full - middle) / 2 - _APART
+            rooms = side, middle, side
+        elif widths[0] and widths[2] and sum(widths) + _APART > full:
+            left = min(widths[0], max(full - widths[2] - _APART, full / 2))
+            rooms = left, 0.0, full - left - _APART
+        else:
+            rooms = full, 0.0, full
+        for whole, said, room, at in zip(wholes, words, rooms, (0.0, 0.5, 1.0), strict=True):
+            placed, width = whole if whole[1] <= room + 1e-6 else self._shortened(said, style, room)
+            x = (full - width) * at
+            face = placed[0].face if placed else self.typefaces.face(style.font, style.bold, style.italic)
+            baseline = face.baseline(y, style.size * style.line_spacing, style.size)
+            for piece in placed:
+                yield Words(x + piece.x, baseline, piece.text, piece.face, piece.size, style.colour)
+            if style.underline and placed:
+                yield Rule(x, baseline + style.size * 0.12, width, 0.0, style.size / 18, style.colour)
+
+    def _words(self, words: str, style: Style) -> tuple[list[Piece], float]:
+        """Words in one line, in faces that have them, and their width."""
+        if not words:
+            return [], 0.0
+        paragraph = Paragraph("", "", (Run(words),))
+        lines = break_lines(paragraph, style, _NO_END, self.typefaces)
+        (placed,) = pieces(paragraph, style, _NO_END, InFaces(paragraph, style, self.typefaces), lines, [0])
+        return placed, max((piece.x + piece.width for piece in placed), default=0.0)
+
+    def _shortened(self, words: str, style: Style, room: float) -> tuple[list[Piece], float]:
+        """The beginning of words that has room, with a sign that more would follow."""
+        most = bisect_left(range(len(words)), True, key=lambda end: self._words(f"{words[:end]}…", style)[1] > room)
+        return self._words(f"{words[: most - 1].rstrip()}…", style) if most > 1 else ([], 0.0)
+
+    def _values(self, number: int, stretch: Stretch) -> Mapping[str, str]:
+        pages, report = self.pages, self.pages.report
+        return {
+            **self._sections[number - 1],
+            "page": pages.label(number),
+            "pages": str(len(pages)),
+            "last": pages.last_of(number),
+            "title": report.title,
+            "part": stretch.part.name,
+            "date": self._day,
+            "version": report.page.version,
+        }
+
+    @cached_property
+    def _sections(self) -> Sequence[Mapping[str, str]]:
+        return current_sections(self.pages)
+
+
+def _moved(marks: Iterable[Mark], x: float) -> Iterator[Mark]:
+    """Marks so many points further to the right."""
+    for mark in marks:
+        yield mark if isinstance(mark, Belongs | Target) else mark._replace(x=mark.x + x)
 
 
 @singledispatch

@@ -8,6 +8,7 @@ the top of a page unless a page break stands before it (CSS Fragmentation 3, 5.2
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
@@ -28,12 +29,22 @@ FIRST = Start(0, 0, True)
 
 
 class Placed(NamedTuple):
-    """Parts ``first`` to ``end`` (exclusive) of a box on a page; ``y`` is the top, in points below the page's top."""
+    """Parts ``first`` to ``end`` (exclusive) of a box on a page; ``y`` is the top, in points below the page's top, and ``column``
+    that in which it stands, counted from 0."""
 
     box: int
     first: int
     end: int
     y: float
+    column: int = 0
+
+
+class Frame(NamedTuple):
+    """What pages are filled with from a box on, up to the next frame: columns of one height in points."""
+
+    first: int
+    height: float
+    columns: int = 1
 
 
 def _head(box: Box) -> float:
@@ -69,8 +80,19 @@ def _together(boxes: Sequence[Box], index: int, height: float) -> tuple[float, i
     return found
 
 
-def fill_page(boxes: Sequence[Box], height: float, start: Start) -> tuple[Start | None, list[Placed]]:
+def fill_page(boxes: Sequence[Box], frame: Frame, start: Start) -> tuple[Start | None, list[Placed]]:
     """Fills the one page that begins at ``start``: where the next page starts, if any, and what stands on this one."""
+    following, placed = _fill_column(boxes, frame.height, start)
+    for column in range(1, frame.columns):
+        if following is None or following.forced:
+            break
+        following, here = _fill_column(boxes, frame.height, following)
+        placed += [one._replace(column=column) for one in here]
+    return following, placed
+
+
+def _fill_column(boxes: Sequence[Box], height: float, start: Start) -> tuple[Start | None, list[Placed]]:
+    """As ``fill_page``, for one column. One that a page break ends is told by the next start, which is forced."""
     index, part, forced = start
     placed: list[Placed] = []
     y = after = 0.0
@@ -79,7 +101,7 @@ def fill_page(boxes: Sequence[Box], height: float, start: Start) -> tuple[Start 
     while index < len(boxes):
         box = boxes[index]
         if part == 0:
-            if box.new_page and not empty:
+            if box.new_page and not (empty and (not box.new_part or _only_starts(boxes, placed))):
                 return Start(index, 0, True), placed
             gap = (box.before if forced else 0.0) if empty else max(after, box.before)
             if empty and box.heights and gap + box.extent(0, _least(box)) > height:
@@ -115,6 +137,11 @@ def fill_page(boxes: Sequence[Box], height: float, start: Start) -> tuple[Start 
     return None, placed
 
 
+def _only_starts(boxes: Sequence[Box], placed: Sequence[Placed]) -> bool:
+    """Whether nothing stands on a page but starts of parts, of which the last one counts."""
+    return all(boxes[one.box].new_part for one in placed)
+
+
 def _fitting(box: Box, part: int, room: float, empty: bool) -> int:
     """How many parts from ``part`` on go on a page with ``room`` points left; at least one on an empty page."""
     left = len(box.heights) - part
@@ -131,9 +158,18 @@ def _fitting(box: Box, part: int, room: float, empty: bool) -> int:
     return count or (max(fits, 1) if empty else 0)
 
 
-def fill(boxes: Sequence[Box], height: float, start: Start = FIRST) -> Iterator[Start]:
+def fill(boxes: Sequence[Box], frames: Sequence[Frame], start: Start = FIRST) -> Iterator[Start]:
     """The starts of the pages from ``start`` on."""
     following: Start | None = start
     while following is not None:
         yield following
-        following, _ = fill_page(boxes, height, following)
+        following, _ = fill_page(boxes, frame_at(frames, following.box), following)
+
+
+def frame_at(frames: Sequence[Frame], box: int) -> Frame:
+    """The one that pages which begin with a box are filled with."""
+    return frames[bisect_right(frames, box, key=_first) - 1] if len(frames) > 1 else frames[0]
+
+
+def _first(frame: Frame) -> int:
+    return frame.first

@@ -1,7 +1,8 @@
 """Pagination: a report in, its pages out; after an edit, from the first page that it touches.
 
 Filling a page depends on nothing but where it starts and on the boxes from there on. So pages before an edit stay as
-they are, and as soon as a page behind the edit starts where it started before, all pages from there on are the old ones.
+they are, and as soon as a page behind the edit starts where it started before, all pages from there on are the old ones. A part of the report begins a page;
+the sheets that are left empty in front of one so that it begins on the right or the left are put in afterwards.
 """
 
 from __future__ import annotations
@@ -11,14 +12,15 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cache, cached_property
+from itertools import pairwise
 
 from ..report.blocks import Block, DataTable, Paragraph, PlacedTable
 from ..report.diff import Diff, diff
-from ..report.report import PageSetup, Report
+from ..report.page import PageSetup
+from ..report.report import Report
 from ..structure.captions import Captions, captions_of, front_of
 from ..structure.noted import Notes, Place
 from ..structure.notes import notes
-from ..structure.numbering import figure
 from ..structure.occurrences import Occurrences
 from ..structure.outline import Outline, outline, paragraphs_of
 from ..structure.places import Places, places
@@ -26,8 +28,9 @@ from ..structure.references import Showing, showing, worded
 from .as_set import offset_as_set, offset_in_text
 from .backs import back_height, backs, with_back
 from .boxes import Box, measure
-from .fill import Placed, Start, fill, fill_page
+from .fill import Frame, Placed, Start, fill, fill_page, frame_at
 from .number_widths import number_widths
+from .parts import Count, Stretch, count_at, counts, starts_of_parts, stretch_at, stretches, with_blanks
 from .typefaces import Typefaces
 
 log = logging.getLogger(__name__)
@@ -49,6 +52,12 @@ class Pages:
     headings: Outline
     boxes: Sequence[Box]
     starts: Sequence[Start]
+    """Where each page begins; one that is left empty in front of a part begins before the first part of its box."""
+    stretches: tuple[Stretch, ...]
+    part_starts: Sequence[int] = ()
+    """The blocks with which parts begin."""
+    fills: Sequence[Start] = ()
+    """As ``starts``, without pages that are left empty."""
     noted: Notes = field(default=(), repr=False)
     showing: Showing | None = field(default=None, repr=False)
     """What references show, if there are any."""
@@ -167,44 +176,64 @@ class Pages:
         return result
 
     @cached_property
-    def front(self) -> int:
-        """How many sheets are front matter with page numbers of its own: those before the body.
+    def _body(self) -> int | None:
+        """The sheet with which the body begins, if what stands in front of it has page numbers of its own without being a part.
 
         The body begins with the first main section that has a number, or with the first of all where none has.
         """
-        if self.report.page.front == "counted":
-            return 0
+        if self.report.page.front == "counted" or len(self.stretches) > 1:
+            return None
         main = [one for one in self.headings if one.level == 1 and one.by_hand != "put in"]
         first = next((one for one in main if one.number), main[0] if main else None)
-        return self.page_of(first.block, first.row) - 1 if first else 0
+        return self.page_of(first.block, first.row) if first else None
+
+    @cached_property
+    def counts(self) -> tuple[Count, ...]:
+        """How sheets are numbered, from which on each."""
+        return counts(self.stretches, self.starts, self._body)
+
+    @cached_property
+    def counted_anew(self) -> frozenset[int]:
+        """The sheets with which another way of numbering begins."""
+        return frozenset(one.sheet for one in self.counts[1:])
 
     @cached_property
     def labels(self) -> list[str]:
         """What is printed on each sheet as its page number; the first stands for no sheet, since they are counted from 1."""
-        front = min(self.front, len(self))
+        ends = [*(one.sheet for one in self.counts[1:]), len(self) + 1]
         return [
             "",
-            *(figure(page, "lower-roman") for page in range(1, front + 1)),
-            *map(str, range(1, len(self) - front + 1)),
+            *(c.label(sheet) for c, end in zip(self.counts, ends, strict=True) for sheet in range(c.sheet, end)),
         ]
 
     def label(self, page: int) -> str:
         """What is printed on the sheet as its page number."""
-        return self.labels[page]
+        return self.counts[count_at(self.counts, page)].label(page)
 
     def last_of(self, page: int) -> str:
         """What is printed on the last sheet that is counted with this one."""
-        return self.label(self.front if page <= self.front else len(self))
+        at = count_at(self.counts, page)
+        return self.counts[at].label(self.counts[at + 1].sheet - 1 if at + 1 < len(self.counts) else len(self))
+
+    def stretch(self, page: int) -> Stretch:
+        """The part of the report that a sheet belongs to; one that is left empty belongs to the part in front of it."""
+        box, part, _ = self.starts[page - 1]
+        return stretch_at(self.stretches, max(box - (part < 0), 0))
+
+    @cached_property
+    def frames(self) -> tuple[Frame, ...]:
+        return frames_of(self.stretches)
 
     def content(self, page: int) -> list[Placed]:
         """What stands on a sheet (counted from 1)."""
-        return fill_page(self.boxes, self.report.page.text_height, self.starts[page - 1])[1]
+        start = self.starts[page - 1]
+        return fill_page(self.boxes, frame_at(self.frames, start.box), start)[1] if start.part >= 0 else []
 
     def edges(self, first: int = 1, end: int | None = None) -> list[Edge]:
         """Where every page after the first begins; or those alone from ``first`` to before ``end``, counted from 0."""
         found = []
         for box, part, _ in self.starts[first:end]:
-            offsets = self.boxes[box].starts
+            offsets, part = self.boxes[box].starts, max(part, 0)
             block, offset = self.report.blocks[box], offsets[part] if offsets else part
             if offsets and type(block) is Paragraph:
                 offset = offset_in_text(block, self.report, offset)
@@ -245,6 +274,8 @@ def paginate(
     if before and before.noted is noted and before.headings is headings and before.report.labels == report.labels:
         # What follows from these alone is not found anew.
         vars(pages).update((name, vars(before)[name]) for name in ("captions", "places") if name in vars(before))
+    if before and pages.counts == before.counts:
+        vars(pages)["counts"] = before.counts  # the very same, so that nothing is numbered anew for it
     return pages
 
 
@@ -280,46 +311,102 @@ def _settled(
 
 def _set_on_pages(report: Report, typefaces: Typefaces, before: Pages | None, headings: Outline, noted: Notes) -> Pages:
     """The pages of a report as it is set, with all that is printed in it."""
-    if before is None or _area(before.report.page) != _area(report.page):
-        boxes = [_box(block, report, typefaces) for block in report.blocks]
-        return Pages(report, headings, boxes, list(fill(boxes, report.page.text_height)), noted)
-    change = diff(before.report.blocks, report.blocks)
+    on = _Paper(report, before, typefaces)
+    if before is None:
+        boxes = [on.box(index) for index in range(len(report.blocks))]
+        return _paged(on, headings, boxes, list(fill(boxes, frames_of(on.stretches))), noted, None)
+    change = on.change
     # Where many write at once the stretch is long, and most blocks in it are the same as before.
     there = slice(change.first, change.old_end)
     known = {id(block): box for block, box in zip(before.report.blocks[there], before.boxes[there], strict=True)}
-    changed = [
-        known.get(id(block)) or _box(block, report, typefaces) for block in report.blocks[change.first : change.new_end]
+    elsewhere = on.elsewhere(before)
+    if elsewhere:
+        known = {}
+    boxes = [
+        *before.boxes[: change.first],
+        *(known.get(id(report.blocks[at])) or on.box(at) for at in range(change.first, change.new_end)),
+        *before.boxes[change.old_end :],
     ]
-    boxes = [*before.boxes[: change.first], *changed, *before.boxes[change.old_end :]]
-    otherwise: list[int] = []
+    for index in elsewhere:
+        boxes[index] = on.box(index)
+    otherwise: list[int] = [*elsewhere]
     for index in (*_set_otherwise(report, before.report), *_reading_otherwise(report, before.report, noted)):
-        box = _box(report.blocks[index], report, typefaces)
+        box = on.box(index)
         if box != boxes[index]:
             boxes[index] = box
             otherwise.append(index)
     if otherwise:
         change = change.widened(min(otherwise)).widened(max(otherwise))
     if not change:
-        return Pages(report, headings, before.boxes, before.starts, noted)
-    starts = _refill(boxes, before.starts, change, report)
+        return _paged(on, headings, before.boxes, before.fills, noted, before)
+    fills = _refill(boxes, before.fills, change, frames_of(on.stretches))
     # The very same, so that what hangs on them alone is not found anew; unless the rows of a data table are parted otherwise.
     parted = any(boxes[at].starts for at in range(change.first, change.new_end) if type(report.blocks[at]) is DataTable)
-    return Pages(report, headings, boxes, before.starts if starts == before.starts and not parted else starts, noted)
+    return _paged(on, headings, boxes, fills, noted, None if parted else before)
 
 
-def _box(block: Block, report: Report, typefaces: Typefaces) -> Box:
-    try:
-        box = measure(block, report, typefaces)
-    except Exception:  # whatever it is about one block, the pages are everybody's
-        log.exception(
-            "A block of kind %s, “%s”, could not be measured; no room is left for it", type(block).__name__, block.id
-        )
-        box = Box((0.0,))
-    return with_back(box, block, report)
+def _paged(
+    on: _Paper, headings: Outline, boxes: Sequence[Box], fills: Sequence[Start], noted: Notes, before: Pages | None
+) -> Pages:
+    """Pages with a sheet left empty where a part wants it; their starts are those of ``before`` if they are the same."""
+    if before and fills == before.fills:
+        fills = before.fills
+    starts = with_blanks(fills, on.stretches)
+    if before and starts == before.starts:
+        starts = before.starts
+    return Pages(on.report, headings, boxes, starts, on.stretches, on.starts, fills, noted)
 
 
-def _area(page: PageSetup) -> tuple[float, float]:
-    return page.text_width, page.text_height
+class _Paper:
+    """A report as it is set on the paper of its parts. ``change``: where its text differs from that of ``before``."""
+
+    def __init__(self, report: Report, before: Pages | None, typefaces: Typefaces) -> None:
+        self.report, self._typefaces = report, typefaces
+        self.change = diff(before.report.blocks if before else (), report.blocks)
+        self.starts = starts_of_parts(report.blocks, (before.part_starts, self.change) if before else None)
+        self.stretches = stretches(report, self.starts)
+        self._reports = {one.first: report_on(report, one) for one in self.stretches}
+
+    def box(self, index: int) -> Box:
+        block, report = self.report.blocks[index], self._reports[stretch_at(self.stretches, index).first]
+        try:
+            box = measure(block, report, self._typefaces)
+        except Exception:  # whatever it is about one block, the pages are everybody's
+            kind = type(block).__name__
+            log.exception("A block of kind %s, “%s”, could not be measured; no room is left for it", kind, block.id)
+            box = Box((0.0,))
+        return with_back(box, block, report)
+
+    def elsewhere(self, before: Pages) -> list[int]:
+        """The blocks that are there as before, and stand on other paper."""
+        change, old, new = self.change, before.stretches, self.stretches
+        if len(old) == len(new) == 1 and _area(old[0].page) == _area(new[0].page):
+            return []
+        bounds = {0, change.first, change.new_end, len(self.report.blocks), *(one.first for one in new)}
+        bounds |= {one.first for one in old if one.first < change.first}
+        bounds |= {one.first + change.shift for one in old if one.first >= change.old_end}
+        found: list[int] = []
+        for first, end in pairwise(sorted(bounds)):
+            if change.first <= first < change.new_end:
+                continue
+            then = first if first < change.first else first - change.shift
+            if _area(stretch_at(old, then).page) != _area(stretch_at(new, first).page):
+                found.extend(range(first, end))
+        return found
+
+
+def report_on(report: Report, stretch: Stretch) -> Report:
+    """The report as a part of it is set."""
+    return report if stretch.page is report.page else replace(report, page=stretch.page)
+
+
+def _area(page: PageSetup) -> tuple[float, float, int]:
+    return page.column_width, page.text_height, page.columns
+
+
+def frames_of(stretches: Sequence[Stretch]) -> tuple[Frame, ...]:
+    """What the pages of parts are filled with."""
+    return tuple(Frame(one.first, one.page.text_height, one.page.columns) for one in stretches)
 
 
 def _number_widths(
@@ -384,7 +471,7 @@ def _wider(now: Mapping[str, str], then: Mapping[str, str]) -> Iterator[str]:
 _FIGURES = str.maketrans("123456789", "000000000")
 
 
-def _refill(boxes: Sequence[Box], old: Sequence[Start], change: Diff, report: Report) -> Sequence[Start]:
+def _refill(boxes: Sequence[Box], old: Sequence[Start], change: Diff, frames: Sequence[Frame]) -> Sequence[Start]:
     """Page starts when the boxes of the stretch are new."""
     shift = change.shift
     anchor = change.first
@@ -392,7 +479,7 @@ def _refill(boxes: Sequence[Box], old: Sequence[Start], change: Diff, report: Re
         anchor -= 1
     kept = max(1, bisect_left(old, (anchor, 0)))
     starts = list(old[:kept])
-    for start in fill(boxes, report.page.text_height, starts.pop()):
+    for start in fill(boxes, frames, starts.pop()):
         if start.box >= change.new_end:
             moved = Start(start.box - shift, start.part, start.forced)
             same = bisect_left(old, moved)

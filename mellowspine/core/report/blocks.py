@@ -197,6 +197,13 @@ class PageBreak:
 
 
 @dataclass(frozen=True, slots=True)
+class PartStart:
+    """Where a part of the report begins, on a new page. Its settings are kept by ``id`` (``Report.parts``)."""
+
+    id: str
+
+
+@dataclass(frozen=True, slots=True)
 class PlacedTable:
     """The place in the text where the table ``table`` is printed, on pages of its own if ``own_page``.
 

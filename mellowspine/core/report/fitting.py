@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 from .authorities import MOST, OTHER, Authority, Category, known_category
-from .blocks import Block, Paragraph, PlacedTable, Run, with_paragraphs
+from .blocks import Block, Paragraph, PartStart, PlacedTable, Run, with_paragraphs
 from .elements import ids_of
 from .labels import Label, known_label
 from .links import inner
@@ -60,6 +60,7 @@ def fitted(source: Report, into: Report, new_id: Callable[[], str], deeper: int 
         into,
         styles=StyleSheet(fit.styles.values()),
         labels=fit.labels,
+        parts=fit.parts,
         categories=fit.categories,
         authorities=fit.authorities,
         sees=(*into.sees, *(see for see in source.sees if see not in into.sees)),
@@ -77,6 +78,7 @@ class _Fit:
     def __post_init__(self) -> None:
         self.styles = {style.id: style for style in self.into.styles.values()}
         self.labels = dict(self.into.labels)
+        self.parts = dict(self.into.parts)
         self.categories = dict(self.into.categories)
         self.authorities = dict(self.into.authorities)
         self.tables: dict[str, Issued] = {}
@@ -93,6 +95,8 @@ class _Fit:
     def block(self, block: Block) -> Block:
         if isinstance(block, PlacedTable):
             return self._placed(block)
+        if isinstance(block, PartStart) and block.id in self.source.parts:
+            self.parts[self._ids[block.id]] = self.source.parts[block.id]
         (found,) = with_paragraphs([block], self.paragraph)
         return found if isinstance(found, Paragraph) else replace(found, id=self._ids[found.id])  # type: ignore[type-var]  # each kind is a dataclass
 

@@ -8,10 +8,10 @@ from dataclasses import dataclass, field, replace
 from typing import Any, NamedTuple
 
 from .numbering import SCHEMES
+from .page import PageSetup
 from .properties import SettingError
 from .recipes import Recipe, changed
 from .recipes import settings_of as settings_of_recipe
-from .report import PageSetup
 from .sheet import Path, Sheet, settings_of, sheet_of
 from .styles import INHERITED, StyleSheet, based_on, default_styles
 from .tables import Issued
@@ -242,7 +242,7 @@ SHIPPED: Mapping[str, HouseSheet] = {
     "papers": HouseSheet(
         "Papers",
         "One typeface, 12 points, black; main headings in the middle.",
-        Sheet(_PAPERS, SCHEMES["decimal"], PageSetup(number_align="right")),
+        Sheet(_PAPERS, SCHEMES["decimal"], PageSetup(foot_middle="", foot_right="{page}")),
         {},
     ),
     "filings": HouseSheet(

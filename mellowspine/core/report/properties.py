@@ -91,6 +91,11 @@ def usable(stored: Any, properties: Mapping[str, Property], choices: Mapping[str
     }
 
 
+def shown(value: Any) -> str:
+    """A value that was refused, as a sentence quotes it: on one line, and not all of a long one."""
+    return " ".join(str(value).split())[:80]
+
+
 def validate(
     name: str, value: Any, properties: Mapping[str, Property], choices: Mapping[str, tuple[Any, ...]]
 ) -> str | None:

@@ -13,13 +13,14 @@ from typing import Any, NamedTuple
 
 from .labels import DEFAULT_LABELS, Label, Labels, label_to_json, labels_of
 from .numbering import UNNUMBERED, LevelNumber, Numbering
+from .page import DEFAULT_PAGE, PageSetup
+from .parts import PLAIN, Part, Parts, part_to_json
 from .properties import SettingError, free_id
-from .report import DEFAULT_PAGE, PageSetup
 from .styles import INHERITED, Style, StyleSheet, based_on, resolved, style_to_json
 
 Path = tuple[str, ...]
 
-_ORDER = "order"
+_ORDER, _PARTS, _PAGE = "order", "parts", "page"
 _CHANGEABLE = {"name", "based_on", "put_away", "next", *INHERITED}
 """What can be changed about a style."""
 
@@ -30,6 +31,7 @@ class Sheet:
     numbering: Numbering = UNNUMBERED
     page: PageSetup = DEFAULT_PAGE
     labels: Labels = field(default_factory=lambda: DEFAULT_LABELS)
+    parts: Parts = field(default_factory=dict)
 
 
 class SettingChange(NamedTuple):
@@ -57,6 +59,12 @@ def settings_of(sheet: Sheet) -> dict[Path, Any]:
         found["labels", label.id, _ORDER] = place
         for name, value in label_to_json(label).items():
             found["labels", label.id, name] = value
+    for id, one in sheet.parts.items():
+        for name, value in part_to_json(one).items():
+            if name != _PAGE:
+                found[_PARTS, id, name] = value
+        for name, value in one.page.items():
+            found[_PARTS, id, _PAGE, name] = value
     return found
 
 
@@ -66,6 +74,7 @@ def sheet_of(settings: Mapping[Path, Any]) -> Sheet:
     numbers: dict[str, dict[str, Any]] = {}
     page: dict[str, Any] = {}
     labels: dict[str, dict[str, Any]] = {}
+    parts: dict[str, dict[str, Any]] = {}
     for path, value in settings.items():
         match path:
             case ("styles", id, name):
@@ -76,6 +85,10 @@ def sheet_of(settings: Mapping[Path, Any]) -> Sheet:
                 page[name] = value
             case ("labels", id, name):
                 labels.setdefault(id, {})[name] = value
+            case ("parts", id, name):
+                parts.setdefault(id, {})[name] = value
+            case ("parts", id, "page", name):
+                parts.setdefault(id, {}).setdefault(_PAGE, {})[name] = value
     # A style without an id or name is what is left of one that somebody else has deleted.
     kept = sorted(
         (one for one in styles.values() if "id" in one and "name" in one), key=lambda one: one.get("place", 0)
@@ -87,7 +100,11 @@ def sheet_of(settings: Mapping[Path, Any]) -> Sheet:
     named = sorted((one for one in labels.values() if "id" in one and "name" in one), key=_order)
     made = [Label(**{name: value for name, value in one.items() if name != _ORDER}) for one in named]
     return Sheet(
-        resolved(kept), Numbering(levels, appendix), PageSetup(**page), labels_of(made) if made else DEFAULT_LABELS
+        resolved(kept),
+        Numbering(levels, appendix),
+        PageSetup(**page),
+        labels_of(made) if made else DEFAULT_LABELS,
+        {id: Part(**values) for id, values in parts.items()},
     )
 
 
@@ -224,3 +241,18 @@ def add_label(labels: Labels, name: str) -> tuple[Labels, Label]:
     id = free_id(name, labels, "label", 24)
     made = Label(id, name)
     return labels_of([*labels.values(), made]), made
+
+
+MOST_PARTS = 500
+
+
+def change_part(
+    parts: Parts, id: str, values: Mapping[str, Any], page: Mapping[str, Any], as_report: Iterable[str]
+) -> Parts:
+    """The parts with other settings for one; ``page`` is what its page set-up has otherwise than the report's, and ``as_report``
+    what it has no more. Raises SettingError."""
+    if id not in parts and len(parts) >= MOST_PARTS:
+        raise SettingError(f"A report has room for {MOST_PARTS} parts; take one of those.")
+    now = parts.get(id, PLAIN)
+    kept = {name: value for name, value in {**now.page, **page}.items() if name not in {*as_report}}
+    return {**parts, id: replace(now, **{**values, "page": kept})}

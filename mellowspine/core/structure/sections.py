@@ -14,7 +14,7 @@ from dataclasses import replace
 from itertools import pairwise
 from typing import Literal, NamedTuple
 
-from ..report.blocks import Paragraph, Run
+from ..report.blocks import Paragraph, PartStart, Run
 from ..report.elements import attribute_of, element_of
 from ..report.fitting import Fitted, fitted
 from ..report.plan import Cut, Insert, Move, Plan, Remove, Set, Step, words_of
@@ -52,11 +52,15 @@ def sections(report: Report, headings: Outline | None = None) -> list[Section]:
         for one in (outline(report) if headings is None else headings)
         if one.by_hand != "put in" and type(report.blocks[one.block]) is Paragraph
     ]
-    ends = [len(report.blocks)] * len(found)
+    blocks = report.blocks
+    ends = [len(blocks)] * len(found)
     open_ones: list[int] = []
     for at, one in enumerate(found):
+        end = one.block
+        while end and type(blocks[end - 1]) is PartStart:
+            end -= 1  # a part of the report begins with what stands behind its start
         while open_ones and found[open_ones[-1]].level >= one.level:
-            ends[open_ones.pop()] = one.block
+            ends[open_ones.pop()] = end
         open_ones.append(at)
     return [Section(one.id, one.level, one.text, one.block, end) for one, end in zip(found, ends, strict=True)]
 

@@ -50,11 +50,11 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
 
     def lists() -> dict[str, PageList]:
         return {
-            of: page_list(places, on, on, pages.labels, recipe.ranges, recipe.passim, pages.front)
+            of: page_list(places, on, on, pages.labels, recipe.ranges, recipe.passim, pages.counted_anew)
             for of, places in cited.items()
         }
 
-    how = ("pages of authorities", recipe.ranges, recipe.passim, pages.front)
+    how = ("pages of authorities", recipe.ranges, recipe.passim, pages.counts)
     found = lists() if recipe.section else marked.cached(how, (on,), lists)
     for category in report.categories.values():
         if category.id not in listed or (recipe.categories and category.id not in recipe.categories):

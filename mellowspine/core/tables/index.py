@@ -73,8 +73,10 @@ def _lines(recipe: Recipe, sources: Sources) -> Iterator[Line]:
             found.append(Line(source, level, "", text, printed, emphasis, leads))
         return found
 
-    how = recipe.ranges, recipe.passim, pages.front
-    yield from lines() if recipe.section else marked.cached(("lines of terms", order, how), (listed, on), lines)
+    how = recipe.ranges, recipe.passim, pages.counted_anew
+    yield from (
+        lines() if recipe.section else marked.cached(("lines of terms", order, how, pages.counts), (listed, on), lines)
+    )
 
 
 def _listed(recipe: Recipe, sees: Sequence[See], marked: Occurrences, among: Iterable[int]) -> list[_Listed]:

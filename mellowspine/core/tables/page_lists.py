@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -35,14 +35,14 @@ def page_list(
     labels: Sequence[str],
     ranges: int,
     passim: int,
-    front: int = 0,
+    anew: Collection[int] = (),
 ) -> PageList:
     """The pages of places. ``firsts`` and ``lasts``: the sheets on which each begins and ends;
     ``labels``: what is printed on each sheet.
 
     Sheets that follow each other are a range where they are ``ranges`` at least (0 for never), and where one place goes over
-    them. A sheet with a main place is in no range with others, and no range goes from the ``front`` sheets in front of the
-    body into it. From ``passim`` sheets on (0 for never) that word stands for all of them.
+    them. A sheet with a main place is in no range with others, and no range goes into a sheet from
+    which on they are numbered ``anew``. From ``passim`` sheets on (0 for never) that word stands for all of them.
     """
     numbers = places.numbers
     if not numbers:
@@ -82,7 +82,7 @@ def page_list(
         while (
             end < len(sheets)
             and sheets[end] == sheets[end - 1] + 1
-            and sheets[end] != front + 1
+            and sheets[end] not in anew
             and leads[sheets[end]].main == lead.main
         ):
             end += 1

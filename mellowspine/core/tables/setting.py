@@ -100,7 +100,7 @@ class SetTable:
 def measures_of(issued: Issued, report: Report, typefaces: Typefaces) -> Measures:
     """The common measures of a table with these lines in this report."""
     recipe = issued.recipe
-    full = report.page.text_width
+    full = report.page.column_width
     figures, leaders = (
         tuple(face_of(look, typefaces).width(text) * look.size for look in recipe.looks)
         for text in ("0", recipe.leader)
@@ -163,7 +163,7 @@ def set_table(issued: Issued, report: Report, typefaces: Typefaces) -> SetTable:
     if recipe.title:
         style = report.styles.find(recipe.title_style) or report.styles.role("table-title")
         title = Paragraph("", runs=(Run(recipe.title),))
-        parts.append(_part(title, style, report.page.text_width, typefaces))
+        parts.append(_part(title, style, report.page.column_width, typefaces))
     hung = recipe.numbers in ("hung", "margin")
     how = _How(
         recipe.numbers == "run in",

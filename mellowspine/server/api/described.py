@@ -7,9 +7,10 @@ from typing import Any
 
 from mellowspine.core.report.labels import Label
 from mellowspine.core.report.numbering import LevelNumber
+from mellowspine.core.report.page import PageSetup
+from mellowspine.core.report.parts import Part
 from mellowspine.core.report.properties import choices_of, properties_of
 from mellowspine.core.report.recipes import LevelLook, Recipe
-from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.styles import Style
 from mellowspine.core.tables import setting
 
@@ -18,6 +19,7 @@ _HEAD = """/** What values settings may have, by what they are settings of: made
 _DESCRIBED = {
     "style": Style,
     "page": PageSetup,
+    "part": Part,
     "level_number": LevelNumber,
     "label": Label,
     "recipe": Recipe,

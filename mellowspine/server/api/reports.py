@@ -21,7 +21,8 @@ from mellowspine.core.report.blocks import Paragraph, is_source
 from mellowspine.core.report.index import sees_from_json
 from mellowspine.core.report.labels import Label
 from mellowspine.core.report.numbering import Figures, numbering_to_json, scheme_of
-from mellowspine.core.report.report import PageSetup
+from mellowspine.core.report.page import PageSetup
+from mellowspine.core.report.parts import Part
 from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.core.report.styles import Style, default_styles
 from mellowspine.core.structure.citations import rules_from_json
@@ -72,8 +73,16 @@ StyleShown: Any = create_model("StyleShown", __base__=Schema, **_FIELDS)
 
 
 _PAGE_FIELDS: dict[str, Any] = {name: (kind, ...) for name, kind in get_type_hints(PageSetup).items()}
+_page_values: dict[str, Any] = {name: (kind, None) for name, (kind, _) in _PAGE_FIELDS.items()}
+PageValues: Any = create_model("PageValues", __base__=Schema, **_page_values)
+"""Some of them."""
 PageShown: Any = create_model("PageShown", __base__=Schema, **_PAGE_FIELDS)
 """Paper, margins and page numbers, with all their settings."""
+
+
+_PART_FIELDS: dict[str, Any] = {name: (kind, ...) for name, kind in get_type_hints(Part).items()}
+PartShown: Any = create_model("PartShown", __base__=Schema, **(_PART_FIELDS | {"page": (PageValues, ...)}))
+"""How the pages of a part are numbered, and in what its page set-up differs from the report's."""
 
 
 class LevelNumberShown(Schema):
@@ -131,6 +140,7 @@ class ReportShown(Schema):
     title: str
     role: Role
     page: PageShown
+    parts: dict[str, PartShown]
     styles: list[StyleShown]
     numbering: NumberingShown
     labels: list[LabelShown]
@@ -260,6 +270,7 @@ def report(request: HttpRequest, key: str) -> ReportShown:
         title=found.title,
         role=role,
         page=PageShown(**asdict(sheet.page)),
+        parts={id: PartShown(**asdict(part)) for id, part in sheet.parts.items()},
         styles=[style_shown(style) for style in sheet.styles.values()],
         numbering=NumberingShown(scheme=scheme_of(sheet.numbering), **numbering),
         labels=[LabelShown(**asdict(label)) for label in sheet.labels.values()],

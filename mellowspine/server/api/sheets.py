@@ -11,6 +11,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import create_model
 
+from mellowspine.core.report.elements import identifier
 from mellowspine.core.report.house import (
     SHIPPED,
     HouseSheet,
@@ -22,12 +23,21 @@ from mellowspine.core.report.house import (
 )
 from mellowspine.core.report.labels import Label
 from mellowspine.core.report.numbering import SCHEMES, LevelNumber
+from mellowspine.core.report.parts import Part
 from mellowspine.core.report.plan import as_json
 from mellowspine.core.report.properties import SettingError
 from mellowspine.core.report.recipes import changed
-from mellowspine.core.report.report import PageSetup
 from mellowspine.core.report.report import Report as CoreReport
-from mellowspine.core.report.sheet import Path, Sheet, add_label, add_style, change_label, change_style, delete_style
+from mellowspine.core.report.sheet import (
+    Path,
+    Sheet,
+    add_label,
+    add_style,
+    change_label,
+    change_part,
+    change_style,
+    delete_style,
+)
 from mellowspine.core.report.styles import INHERITED, LEVELS, Style
 from mellowspine.core.report.tables import Issued
 from mellowspine.core.structure.formatting import restyle
@@ -40,7 +50,7 @@ from mellowspine.server.shelf import sheets
 from mellowspine.server.shelf.models import HouseSheet as HouseRow
 from mellowspine.server.shelf.reports import checked_as, open_report
 
-from .reports import StyleShown, style_shown
+from .reports import PageValues, StyleShown, style_shown
 from .rooms import report_of
 from .tables import change_table, take_change_back
 
@@ -55,9 +65,17 @@ def _partial(name: str, type: Any, names: Any) -> Any:
 
 
 StyleValues: Any = _partial("StyleValues", Style, ("name", "based_on", "put_away", "next", *INHERITED))
-PageValues: Any = _partial("PageValues", PageSetup, [one.name for one in fields(PageSetup)])
+PartValues: Any = _partial("PartValues", Part, [one.name for one in fields(Part) if one.name != "page"])
 LabelValues: Any = _partial("LabelValues", Label, [one.name for one in fields(Label) if one.name != "id"])
 LevelValues: Any = _partial("LevelValues", LevelNumber, [one.name for one in fields(LevelNumber)])
+
+
+class PartChange(Schema):
+    """Settings of a part that change; those of its page set-up in ``as_report`` are again as the report's."""
+
+    values: PartValues | None = None
+    page: PageValues | None = None
+    as_report: list[str] = []
 
 
 class StyleChange(Schema):
@@ -247,6 +265,22 @@ def make_label(request: HttpRequest, key: str, given: NewLabel) -> Made:
 def change_page(request: HttpRequest, key: str, given: PageValues) -> tuple[int, None]:
     values = _values(given)
     _change(request, key, "page set-up", lambda sheet: replace(sheet, page=replace(sheet.page, **values)))
+    return 204, None
+
+
+@router.patch("/reports/{key}/parts/{id}", response={204: None})
+def change_part_of_report(request: HttpRequest, key: str, id: str, given: PartChange) -> tuple[int, None]:
+    """Changes a part, or sets one up that is put into the text with this id."""
+    if identifier(id) is None:
+        raise Refusal("A part needs an id of letters, digits and hyphens; choose another one.")
+    values, page = (_values(one) if one else {} for one in (given.values, given.page))
+
+    def change(sheet: Sheet) -> Sheet:
+        parts = change_part(sheet.parts, id, values, page, given.as_report)
+        replace(sheet.page, **parts[id].page)  # refused where both together leave no room
+        return replace(sheet, parts=parts)
+
+    _change(request, key, "a part of the report", change)
     return 204, None
 
 

@@ -11,6 +11,7 @@ from mellowspine.core.formats.imported import Imported
 from mellowspine.core.report.authorities import DEFAULT_CATEGORIES
 from mellowspine.core.report.labels import label_to_json
 from mellowspine.core.report.numbering import numbering_to_json
+from mellowspine.core.report.parts import parts_to_json
 from mellowspine.core.report.recipes import recipe_to_json
 from mellowspine.core.report.styles import style_to_json
 from mellowspine.core.report.tables import line_to_json
@@ -35,6 +36,7 @@ def make_report(imported: Imported, owner: User, text: Sequence[bytes] | None = 
     report = Report.objects.create(
         title=made.title[:300],
         page=asdict(made.page),
+        parts=parts_to_json(made.parts),
         numbering=numbering_to_json(made.numbering),
         labels=[label_to_json(label) for label in made.labels.values()],
         authorities=[[*one] for one in made.authorities.values()],

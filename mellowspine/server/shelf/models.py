@@ -26,7 +26,9 @@ class Report(models.Model):
     key = models.CharField(max_length=24, unique=True, default=new_key)
     title = models.CharField(max_length=300)
     page = models.JSONField(default=dict)
-    """Paper and margins, as the fields of core's PageSetup."""
+    """Paper, margins, head and foot, as the fields of core's PageSetup."""
+    parts = models.JSONField(default=dict)
+    """In what its parts differ from that, and how their pages are numbered: as the fields of core's Part, by id."""
     numbering = models.JSONField(default=dict)
     """How headings are numbered, as the fields of core's Numbering."""
     labels = models.JSONField(default=list)
@@ -40,7 +42,7 @@ class Report(models.Model):
     sees = models.JSONField(default=list)
     """Where its index says to look instead, or as well, each as the fields of core's See."""
     sheet_number = models.PositiveIntegerField(default=0)
-    """How often its sheet (styles, numbering, page, labels, house sheet) has been changed."""
+    """How often its sheet (styles, numbering, page, parts, labels, house sheet) has been changed."""
     house_sheet = models.CharField(max_length=24, default="", blank=True)
     """The house sheet that it was given: the key of one that ships, or of a row of HouseSheet."""
     look_rules = models.JSONField(default=list)

@@ -12,9 +12,10 @@ from mellowspine.core.report.house import SHIPPED
 from mellowspine.core.report.index import sees_from_json
 from mellowspine.core.report.labels import labels_from_json
 from mellowspine.core.report.numbering import numbering_from_json
+from mellowspine.core.report.page import page_from_json
+from mellowspine.core.report.parts import parts_from_json
 from mellowspine.core.report.recipes import recipe_from_json
 from mellowspine.core.report.report import Report as CoreReport
-from mellowspine.core.report.report import page_from_json
 from mellowspine.core.report.styles import StyleSheet, styles_from_json
 from mellowspine.core.report.tables import Issued, line_from_json, own_words_from_json
 from mellowspine.core.structure.rules import LookRule, look_rules_from_json
@@ -99,6 +100,7 @@ def without_text(report: Report) -> CoreReport:
         styles=styles_of(report),
         numbering=numbering_from_json(report.numbering),
         page=page_from_json(report.page),
+        parts=parts_from_json(report.parts),
         labels=labels_from_json(report.labels),
         authorities=authorities_from_json(report.authorities),
         categories=categories_from_json(report.categories),

@@ -13,7 +13,8 @@ from django.db import transaction
 from mellowspine.core.report.house import SHIPPED, HouseSheet, house_sheet_of
 from mellowspine.core.report.labels import label_to_json, labels_from_json
 from mellowspine.core.report.numbering import numbering_from_json, numbering_to_json
-from mellowspine.core.report.report import page_from_json
+from mellowspine.core.report.page import page_from_json
+from mellowspine.core.report.parts import parts_from_json, parts_to_json
 from mellowspine.core.report.sheet import Path, SettingChange, Sheet, changes, undone
 from mellowspine.core.report.styles import style_to_json
 
@@ -33,6 +34,7 @@ def sheet_of_report(report: Report) -> Sheet:
         numbering_from_json(report.numbering),
         page_from_json(report.page),
         labels_from_json(report.labels),
+        parts_from_json(report.parts),
     )
 
 
@@ -147,6 +149,7 @@ def _stored(report: Report, sheet: Sheet) -> Iterator[None]:
         else:
             made.append(ReportStyle(report=report, order=order, settings=settings))
     report.numbering, report.page = numbering_to_json(sheet.numbering), asdict(sheet.page)
+    report.parts = parts_to_json(sheet.parts)
     report.labels = [label_to_json(label) for label in sheet.labels.values()]
     report.sheet_number += 1
     with transaction.atomic():
@@ -154,7 +157,7 @@ def _stored(report: Report, sheet: Sheet) -> Iterator[None]:
             raise _Late
         report.styles.filter(pk__in=[row.pk for row in rows.values()]).delete()
         ReportStyle.objects.bulk_create(made)
-        report.save(update_fields=["numbering", "page", "labels", "house_sheet", "sheet_number", "changed_at"])
+        report.save(update_fields=["numbering", "page", "parts", "labels", "house_sheet", "sheet_number", "changed_at"])
         yield
 
 

@@ -41,10 +41,14 @@ def _add_to_sheet(report: Report, person: User, found: CoreReport, name: str) ->
     def added(sheet: Sheet) -> Sheet:
         styles = [style for style in found.styles.values() if style.id not in sheet.styles]
         labels = {label.id: label for label in found.labels.values() if label.id not in sheet.labels}
-        return replace(sheet, styles=StyleSheet([*sheet.styles.values(), *styles]), labels={**sheet.labels, **labels})
+        every = StyleSheet([*sheet.styles.values(), *styles])
+        return replace(sheet, styles=every, labels={**sheet.labels, **labels}, parts={**found.parts, **sheet.parts})
 
     before = sheet_of_report(report)
-    if {*found.styles} <= {*before.styles} and {*found.labels} <= {*before.labels}:
+    if all(
+        {*came} <= {*there}
+        for came, there in ((found.styles, before.styles), (found.labels, before.labels), (found.parts, before.parts))
+    ):
         return False
     change_sheet(report, person, lambda _: f"styles that came with {name}", added)
     return True

@@ -301,6 +301,26 @@ export interface paths {
         patch: operations["change_page"];
         trace?: never;
     };
+    "/api/reports/{key}/parts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Part Of Report
+         * @description Changes a part, or sets one up that is put into the text with this id.
+         */
+        patch: operations["change_part_of_report"];
+        trace?: never;
+    };
     "/api/reports/{key}/sheet/take-back": {
         parameters: {
             query?: never;
@@ -1615,23 +1635,64 @@ export interface components {
             left: number;
             /** Right */
             right: number;
+            /** Mirrored */
+            mirrored: boolean;
+            /** Columns */
+            columns: number;
+            /** Column Gap */
+            column_gap: number;
+            /** Head Left */
+            head_left: string;
+            /** Head Middle */
+            head_middle: string;
+            /** Head Right */
+            head_right: string;
+            /** Foot Left */
+            foot_left: string;
+            /** Foot Middle */
+            foot_middle: string;
+            /** Foot Right */
+            foot_right: string;
+            /** Head Rule */
+            head_rule: boolean;
+            /** Foot Rule */
+            foot_rule: boolean;
             /**
-             * Number At
+             * Left Pages
              * @enum {string}
              */
-            number_at: "none" | "head" | "foot";
+            left_pages: "same" | "mirrored" | "own";
+            /** Left Head Left */
+            left_head_left: string;
+            /** Left Head Middle */
+            left_head_middle: string;
+            /** Left Head Right */
+            left_head_right: string;
+            /** Left Foot Left */
+            left_foot_left: string;
+            /** Left Foot Middle */
+            left_foot_middle: string;
+            /** Left Foot Right */
+            left_foot_right: string;
             /**
-             * Number Align
+             * First Page
              * @enum {string}
              */
-            number_align: "left" | "center" | "right";
-            /**
-             * Number Says
-             * @enum {string}
-             */
-            number_says: "figure" | "page" | "of";
-            /** Number First */
-            number_first: boolean;
+            first_page: "same" | "none" | "own";
+            /** First Head Left */
+            first_head_left: string;
+            /** First Head Middle */
+            first_head_middle: string;
+            /** First Head Right */
+            first_head_right: string;
+            /** First Foot Left */
+            first_foot_left: string;
+            /** First Foot Middle */
+            first_foot_middle: string;
+            /** First Foot Right */
+            first_foot_right: string;
+            /** Version */
+            version: string;
             /**
              * Front
              * @enum {string}
@@ -1644,6 +1705,107 @@ export interface components {
             /** Language */
             language: string;
         };
+        /** PageValues */
+        PageValues: {
+            /** Width */
+            width?: number;
+            /** Height */
+            height?: number;
+            /** Top */
+            top?: number;
+            /** Bottom */
+            bottom?: number;
+            /** Left */
+            left?: number;
+            /** Right */
+            right?: number;
+            /** Mirrored */
+            mirrored?: boolean;
+            /** Columns */
+            columns?: number;
+            /** Column Gap */
+            column_gap?: number;
+            /** Head Left */
+            head_left?: string;
+            /** Head Middle */
+            head_middle?: string;
+            /** Head Right */
+            head_right?: string;
+            /** Foot Left */
+            foot_left?: string;
+            /** Foot Middle */
+            foot_middle?: string;
+            /** Foot Right */
+            foot_right?: string;
+            /** Head Rule */
+            head_rule?: boolean;
+            /** Foot Rule */
+            foot_rule?: boolean;
+            /**
+             * Left Pages
+             * @enum {string}
+             */
+            left_pages?: "same" | "mirrored" | "own";
+            /** Left Head Left */
+            left_head_left?: string;
+            /** Left Head Middle */
+            left_head_middle?: string;
+            /** Left Head Right */
+            left_head_right?: string;
+            /** Left Foot Left */
+            left_foot_left?: string;
+            /** Left Foot Middle */
+            left_foot_middle?: string;
+            /** Left Foot Right */
+            left_foot_right?: string;
+            /**
+             * First Page
+             * @enum {string}
+             */
+            first_page?: "same" | "none" | "own";
+            /** First Head Left */
+            first_head_left?: string;
+            /** First Head Middle */
+            first_head_middle?: string;
+            /** First Head Right */
+            first_head_right?: string;
+            /** First Foot Left */
+            first_foot_left?: string;
+            /** First Foot Middle */
+            first_foot_middle?: string;
+            /** First Foot Right */
+            first_foot_right?: string;
+            /** Version */
+            version?: string;
+            /**
+             * Front
+             * @enum {string}
+             */
+            front?: "counted" | "roman";
+            /** Back Level */
+            back_level?: number | null;
+            /** Back Says */
+            back_says?: string;
+            /** Language */
+            language?: string;
+        };
+        /** PartShown */
+        PartShown: {
+            /** Name */
+            name: string;
+            /** Figures */
+            figures: ("decimal" | "upper-roman" | "lower-roman" | "upper-letter" | "lower-letter" | "none") | null;
+            /** Words */
+            words: string;
+            /** Start */
+            start: number | null;
+            /**
+             * Begins
+             * @enum {string}
+             */
+            begins: "any" | "right" | "left";
+            page: components["schemas"]["PageValues"];
+        };
         /** ReportShown */
         ReportShown: {
             /** Key */
@@ -1652,6 +1814,10 @@ export interface components {
             title: string;
             role: components["schemas"]["Role"];
             page: components["schemas"]["PageShown"];
+            /** Parts */
+            parts: {
+                [key: string]: components["schemas"]["PartShown"];
+            };
             /** Styles */
             styles: components["schemas"]["StyleShown"][];
             numbering: components["schemas"]["NumberingShown"];
@@ -1691,7 +1857,7 @@ export interface components {
             /** Name */
             name: string;
             /** Role */
-            role: ("body" | "title" | "subtitle" | "table-title" | "caption" | "quotation" | "cell" | "code") | null;
+            role: ("body" | "title" | "subtitle" | "table-title" | "caption" | "quotation" | "cell" | "code" | "running") | null;
             /** Based On */
             based_on: string | null;
             /** Declared */
@@ -1919,48 +2085,34 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** PageValues */
-        PageValues: {
-            /** Width */
-            width?: number;
-            /** Height */
-            height?: number;
-            /** Top */
-            top?: number;
-            /** Bottom */
-            bottom?: number;
-            /** Left */
-            left?: number;
-            /** Right */
-            right?: number;
+        /**
+         * PartChange
+         * @description Settings of a part that change; those of its page set-up in ``as_report`` are again as the report's.
+         */
+        PartChange: {
+            values?: components["schemas"]["PartValues"] | null;
+            page?: components["schemas"]["PageValues"] | null;
             /**
-             * Number At
+             * As Report
+             * @default []
+             */
+            as_report: string[];
+        };
+        /** PartValues */
+        PartValues: {
+            /** Name */
+            name?: string;
+            /** Figures */
+            figures?: ("decimal" | "upper-roman" | "lower-roman" | "upper-letter" | "lower-letter" | "none") | null;
+            /** Words */
+            words?: string;
+            /** Start */
+            start?: number | null;
+            /**
+             * Begins
              * @enum {string}
              */
-            number_at?: "none" | "head" | "foot";
-            /**
-             * Number Align
-             * @enum {string}
-             */
-            number_align?: "left" | "center" | "right";
-            /**
-             * Number Says
-             * @enum {string}
-             */
-            number_says?: "figure" | "page" | "of";
-            /** Number First */
-            number_first?: boolean;
-            /**
-             * Front
-             * @enum {string}
-             */
-            front?: "counted" | "roman";
-            /** Back Level */
-            back_level?: number | null;
-            /** Back Says */
-            back_says?: string;
-            /** Language */
-            language?: string;
+            begins?: "any" | "right" | "left";
         };
         /**
          * TakenBack
@@ -3492,6 +3644,31 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["PageValues"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    change_part_of_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartChange"];
             };
         };
         responses: {

@@ -69,9 +69,23 @@ export const RANGES = {
       "least": 0,
       "most": 2000
     },
+    "columns": {
+      "least": 1,
+      "most": 4
+    },
+    "column_gap": {
+      "least": 0,
+      "most": 200
+    },
     "back_level": {
       "least": 1,
       "most": 9
+    }
+  },
+  "part": {
+    "start": {
+      "least": 1,
+      "most": 9999
     }
   },
   "level_number": {
@@ -140,7 +154,8 @@ export const CHOICES = {
       "caption",
       "quotation",
       "cell",
-      "code"
+      "code",
+      "running"
     ],
     "font": [
       "Caladea",
@@ -166,24 +181,35 @@ export const CHOICES = {
     ]
   },
   "page": {
-    "number_at": [
+    "left_pages": [
+      "same",
+      "mirrored",
+      "own"
+    ],
+    "first_page": [
+      "same",
       "none",
-      "head",
-      "foot"
-    ],
-    "number_align": [
-      "left",
-      "center",
-      "right"
-    ],
-    "number_says": [
-      "figure",
-      "page",
-      "of"
+      "own"
     ],
     "front": [
       "counted",
       "roman"
+    ]
+  },
+  "part": {
+    "figures": [
+      null,
+      "decimal",
+      "upper-roman",
+      "lower-roman",
+      "upper-letter",
+      "lower-letter",
+      "none"
+    ],
+    "begins": [
+      "any",
+      "right",
+      "left"
     ]
   },
   "level_number": {

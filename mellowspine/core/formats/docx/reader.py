@@ -35,8 +35,9 @@ from ...report.elements import identifier
 from ...report.grids import grid_of, width_of, with_widths, without_covered_rows
 from ...report.links import safe_link
 from ...report.numbering import SCHEMES
+from ...report.page import DEFAULT_PAGE, LANGUAGE, PageSetup
 from ...report.properties import SettingError
-from ...report.report import DEFAULT_PAGE, LANGUAGE, PageSetup, Report
+from ...report.report import Report
 from ...report.styles import Style
 from ...structure.markers import counted_as
 from ..imported import FileRefused, Imported, Notes, Progress, new_ids

@@ -12,7 +12,8 @@ from collections.abc import Collection, Iterator, Mapping
 from lxml.etree import _Element
 
 from ...report.blocks import Paragraph
-from ...report.report import DEFAULT_PAGE, LANGUAGE, PageSetup, Report
+from ...report.page import DEFAULT_PAGE, LANGUAGE, PageSetup
+from ...report.report import Report
 from ..imported import Imported, Keep, Note, Progress, new_ids, unhurried
 from ..text import without_controls
 from .reader import Reader

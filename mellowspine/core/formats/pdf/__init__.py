@@ -13,7 +13,8 @@ from io import BytesIO
 
 from pikepdf import Array, Dictionary, Name, ObjectStreamMode, OutlineItem, Page, Pdf, Stream, String
 
-from ...pages.draw import Belongs, Drawing, Link, Mark, Picture, Rule, Target, Words
+from ...pages.draw import Belongs, Drawing, Link, Mark, Paper, Picture, Rule, Target, Words
+from ...pages.parts import Count
 from ...pages.typefaces import Face
 from ...report.blocks import Paragraph
 from ...report.report import Report
@@ -34,12 +35,12 @@ def write(given: Written) -> bytes:
     """The report as PDF. Pictures that are missing leave an empty frame."""
     report, pages, typefaces, pictures, progress, about = given
     writer = _Writer(report, pictures)
-    drawing = Drawing(pages, typefaces)
+    drawing = Drawing(pages, typefaces, about.at.date() if about.at else None)
     for number in range(1, len(pages) + 1):
         if number % 10 == 1:
             progress(number - 1, len(pages))
-        writer.page(drawing.page(number))
-    return writer.finish(about, pages.front)
+        writer.page(drawing.page(number), drawing.paper(number))
+    return writer.finish(about, pages.counts)
 
 
 def _subject(report: Report) -> str:
@@ -51,7 +52,9 @@ def _subject(report: Report) -> str:
 
 class _Writer:
     def __init__(self, report: Report, pictures: Mapping[str, bytes]) -> None:
-        self.report, self.setup, self.pictures = report, report.page, pictures
+        self.report, self.pictures = report, pictures
+        self.papers: list[Paper] = []
+        """Of each page; that of the one that is written is the last."""
         self.file = Pdf.new()
         self.fonts: dict[Face, Glyphs] = {}
         self.images: dict[str, str] = {}
@@ -63,10 +66,11 @@ class _Writer:
         self.targets: dict[str, tuple[int, float, Target]] = {}
         """Places by id: the page, from 0, and the height from the foot at which a reader shows it."""
 
-    def page(self, marks: Iterable[Mark]) -> None:
+    def page(self, marks: Iterable[Mark], paper: Paper) -> None:
+        self.papers.append(paper)
         self.structure.page()
         drawn = b"\n".join(self._drawn(marks))
-        size = [0, 0, self.setup.width, self.setup.height]
+        size = [0, 0, paper.width, paper.height]
         content = self.file.make_indirect(Stream(self.file, drawn))
         made = Dictionary(Type=Name.Page, MediaBox=size, Resources=self.resources, Contents=content)
         self.file.pages.append(Page(self.file.make_indirect(made)))
@@ -133,12 +137,13 @@ class _Writer:
         further = mark.step - glyphs.width(mark.text[0]) * mark.size
         return place + b"%.4f Tc %s TJ 0 Tc" % (further, glyphs.repeated(mark.text[0], len(mark.text)))
 
-    def x(self, right_of_left: float) -> float:
-        return self.setup.left + right_of_left
+    def x(self, right_of_left: float, page: int = -1) -> float:
+        return self.papers[page].left + right_of_left
 
-    def y(self, below_top: float) -> float:
+    def y(self, below_top: float, page: int = -1) -> float:
         """PDF counts from the foot of the sheet; the core from the top of the text area."""
-        return self.setup.height - self.setup.top - below_top
+        paper = self.papers[page]
+        return paper.height - paper.top - below_top
 
     def _glyphs(self, face: Face) -> Glyphs:
         found = self.fonts.get(face)
@@ -179,8 +184,8 @@ class _Writer:
         self.resources.XObject[f"/{name}"] = picture
         return name
 
-    def finish(self, about: About, front: int) -> bytes:
-        """The file. ``front``: how many pages stand in front of the body, with numbers of their own."""
+    def finish(self, about: About, counts: Iterable[Count]) -> bytes:
+        """The file. ``counts``: how its pages are numbered."""
         for glyphs in self.fonts.values():
             self.resources.Font[f"/{glyphs.name}"] = glyphs.put_into(self.file)
         pages = [page.obj for page in self.file.pages]
@@ -191,11 +196,10 @@ class _Writer:
         self.structure.put()
         self._put_outline()
         root = self.file.Root
-        root.Lang = self.setup.language
+        root.Lang = self.report.page.language
         root.ViewerPreferences = Dictionary(DisplayDocTitle=True)
         # The page numbers that are printed (12.4.2).
-        roman, arabic = Dictionary(S=Name.r), Dictionary(S=Name.D)
-        root.PageLabels = Dictionary(Nums=[0, roman, front, arabic] if front else [0, arabic])
+        root.PageLabels = Dictionary(Nums=[one for count in counts for one in (count.sheet - 1, _page_label(count))])
         named = {**places}
         for id, (_, _, target) in self.targets.items():
             if target.name:
@@ -212,7 +216,12 @@ class _Writer:
     def _put_links(self, pages: list[Dictionary], places: Mapping[str, Array]) -> None:
         by_page: dict[int, list[Dictionary]] = {}
         for number, mark, element in self.links:
-            area = [self.x(mark.x), self.y(mark.y + mark.height), self.x(mark.x + mark.width), self.y(mark.y)]
+            area = [
+                self.x(mark.x, number),
+                self.y(mark.y + mark.height, number),
+                self.x(mark.x + mark.width, number),
+                self.y(mark.y, number),
+            ]
             made = Dictionary(
                 Type=Name.Annot, Subtype=Name.Link, Rect=[round(one, 2) for one in area], Border=[0, 0, 0]
             )
@@ -253,12 +262,32 @@ class _Writer:
         if about.at:
             said.CreationDate = said.ModDate = about.at.astimezone(UTC).strftime("D:%Y%m%d%H%M%SZ")  # 7.9.4
         with self.file.open_metadata(set_pikepdf_as_editor=False, update_docinfo=False) as metadata:
-            metadata["dc:title"], metadata["dc:language"] = self.report.title, {self.setup.language}
+            metadata["dc:title"], metadata["dc:language"] = self.report.title, {self.report.page.language}
             metadata["dc:format"], metadata["pdf:Producer"] = "application/pdf", "Mellow Spine"
             if about.authors:
                 metadata["dc:creator"] = [*about.authors]
             if about.at:
                 metadata["xmp:CreateDate"] = metadata["xmp:ModifyDate"] = about.at.astimezone(UTC).isoformat()
+
+
+_FIGURES = {
+    "decimal": Name.D,
+    "upper-roman": Name.R,
+    "lower-roman": Name.r,
+    "upper-letter": Name.A,
+    "lower-letter": Name.a,
+}
+"""Styles of page numbers (table 159)."""
+
+
+def _page_label(count: Count) -> Dictionary:
+    """How pages are numbered from one on (12.4.2); without figures they have no label."""
+    made = Dictionary(St=count.start)
+    if count.figures:
+        made.S = _FIGURES[count.figures]
+    if count.figures and count.words:
+        made.P = count.words
+    return made
 
 
 def _colour(said: str) -> bytes:

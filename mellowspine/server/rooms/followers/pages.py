@@ -26,6 +26,14 @@ class EdgeShown(NamedTuple):
     """In UTF-16 units; in data tables and placed tables the row."""
 
 
+class PartOnPages(NamedTuple):
+    """A part of the report that has pages; ``first`` and ``last`` of them, as sheets counted from 1."""
+
+    id: str
+    first: int
+    last: int
+
+
 def _pages(now: Round, before: Of | None) -> Pages:
     return paginate(now.given.report, now.given.typefaces, before and before.value, now["outline"], now["noted"])
 
@@ -38,7 +46,15 @@ def _labels(now: Round, before: Of | None) -> list[str]:
 
 def _labels_from(now: Round) -> tuple[Any, ...]:
     pages: Pages = now["pages"]
-    return len(pages), pages.front, pages.report.page
+    return len(pages), pages.counts
+
+
+def _parts(now: Round, before: Of | None) -> list[PartOnPages]:
+    """The parts of the report, one at least."""
+    pages: Pages = now["pages"]
+    firsts = [pages.page_of(one.first) for one in pages.stretches]
+    lasts = [*(first - 1 for first in firsts[1:]), len(pages)]
+    return [PartOnPages(one.id, *on) for one, *on in zip(pages.stretches, firsts, lasts, strict=True)]
 
 
 def _edges(now: Round, before: Of | None) -> list[EdgeShown]:
@@ -84,6 +100,7 @@ def _backs(now: Round, before: Of | None) -> dict[str, str]:
 FOLLOWERS = (
     Follower("pages", _pages),
     Follower("labels", _labels, ListOf(str), looks_at=_labels_from),
+    Follower("parts", _parts, ListOf(PartOnPages)),
     Follower("edges", _edges, ListOf(EdgeShown), looks_at=lambda now: (now["pages"],)),
     Follower("number_widths", _number_widths, MapOf(float)),
     Follower("backs", _backs, MapOf(str)),

@@ -6,6 +6,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { api, type Person, type ReportShown } from "../../api/client";
 import { Notice, useNotice } from "../controls/Notice";
+import { useSheet } from "../panels/looks/useSheet";
 import type { Room } from "../room/room";
 import { useRoom } from "../room/useRoom";
 import { Spine } from "../spine/Spine";
@@ -23,6 +24,7 @@ import { useChords } from "./useChords";
 import { useFilesStay } from "./useFilesStay";
 import { useJumps } from "./useJumps";
 import { usePanel } from "./usePanel";
+import { usePartsInText } from "./usePartsInText";
 import { useTableInSight } from "./useTableInSight";
 
 interface Props {
@@ -69,10 +71,14 @@ export function Book({ report, room, person, at, beginAnew }: Props) {
     [bring, show, tableLeaf],
   );
   const openLadder = useCallback(() => toPanel("ladder"), [toPanel]);
-  const setUpPage = useCallback(() => {
-    bring("table");
-    show("page");
-  }, [bring, show]);
+  const setUpPage = useCallback(
+    (part?: string) => {
+      bring("table");
+      show("page", part);
+    },
+    [bring, show],
+  );
+  usePartsInText(report, editor, useSheet(report, room, writer, notify), setUpPage);
   const jumps = useJumps(leaf, editor, at, bringText, notify);
   const { chosen, inSight, toOwnWords } = useTableInSight({ report, room, editor, mayWrite, showPanel: show, toPanel, notify });
   const rename = useRename(report);
@@ -199,7 +205,7 @@ export function Book({ report, room, person, at, beginAnew }: Props) {
 
 /** The heading and page in view. */
 function useHere(): [here: Whereabouts, moved: (here: Whereabouts) => void] {
-  const [here, setHere] = useState<Whereabouts>({ heading: null, page: "1" });
+  const [here, setHere] = useState<Whereabouts>({ heading: null, page: 1 });
   const moved = useCallback((now: Whereabouts) => setHere((before) => (before.heading === now.heading && before.page === now.page ? before : now)), []);
   return [here, moved];
 }

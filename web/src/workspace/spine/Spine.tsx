@@ -31,7 +31,8 @@ interface Props {
   /** What rearranges sections; for whoever may write. */
   sections: Sections | null;
   chooseRibs: (ids: readonly string[]) => void;
-  setUpPage: () => void;
+  /** Shows how the page is set up, or that of a part. */
+  setUpPage: (part?: string) => void;
   toPanel: (panel: string) => void;
   notify: Notify;
   ready: boolean;
@@ -191,7 +192,7 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, rep
         )}
       </Flex>
       <Flex direction="column" align="center" flexShrink="0" w="28px" ml="-6px">
-        <PageStrip view={view} here={here} goTo={goTo} />
+        <PageStrip report={report} view={view} here={here} goTo={goTo} setUpPage={setUpPage} />
         <Press
           type="button"
           mb="2"
@@ -208,7 +209,7 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, rep
           borderColor="ribQuiet"
           _hover={{ bg: "whiteAlpha.300" }}
           _focusVisible={{ outlineColor: "rib" }}
-          onClick={setUpPage}
+          onClick={() => setUpPage()}
         >
           №
         </Press>

@@ -268,9 +268,9 @@ function Open({ editor, report, gap, close, notify, putFile }: OpenProps) {
     close(true);
   };
   const choose = (one: (typeof PUTS)[number]) => {
-    if (!("insert" in one)) setAsked({ key: one.key, after: gap.before });
-    else if (one.insertOnPage) setWhat(one.key);
-    else put(one.insert);
+    if ("choices" in one) setWhat(one.key);
+    else if ("insert" in one) put(one.insert);
+    else setAsked({ key: one.key, after: gap.before });
   };
 
   const keys = (event: KeyboardEvent) => {
@@ -300,11 +300,12 @@ function Open({ editor, report, gap, close, notify, putFile }: OpenProps) {
         <style>{`#block-${CSS.escape(gap.after)} { padding-top: ${room}px; } table#block-${CSS.escape(gap.after)} { margin-top: ${room + 14}px; }`}</style>
       )}
       <div ref={menu} role="menu" tabIndex={-1} aria-label="Put in here" data-seam className="puts" contentEditable={false} style={{ top: gap.y + 6 }} onKeyDown={keys}>
-        {chosen && "insert" in chosen && chosen.insertOnPage ? (
+        {chosen && "choices" in chosen ? (
           <>
             <span className="what">{chosen.label}</span>
-            <Item label="here" name={`${chosen.label} here`} press={() => put(chosen.insert)} />
-            <Item label="on a page of its own" name={`${chosen.label} on a page of its own`} press={() => chosen.insertOnPage && put(chosen.insertOnPage)} />
+            {chosen.choices.map(({ label, insert }) => (
+              <Item key={label} label={label} name={`${chosen.label} ${label}`} press={() => put(insert)} />
+            ))}
             <Item label="↶" name="Something else" press={() => setWhat(null)} />
           </>
         ) : (

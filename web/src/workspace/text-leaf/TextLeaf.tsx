@@ -64,7 +64,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
   const [inserting, setInserting] = useState<FileToInsert | null>(null);
   const putFile = useCallback((file: File, after: string) => setInserting({ file, after }), []);
   const inserted = useCallback(() => setInserting(null), []);
-  useComputed(editor, room, report.styles, textIsThere, useCallback(() => setDrawn(true), []));
+  useComputed(editor, room, report, textIsThere, useCallback(() => setDrawn(true), []));
   useShareCursor(editor, room, person, headings);
   useView(scroller, room, drawn, headings, moved);
 

@@ -1,4 +1,6 @@
 import type { View } from "../view";
+import type { ReportShown } from "../../api/client";
+import { partsOf } from "../controls/partsOf";
 import { elementId } from "./kinds/attributes";
 import { roomRules } from "./styleRules";
 import type { Styles } from "./styles";
@@ -16,6 +18,8 @@ const sameMarkers = (one: View, other: View) =>
   one.markers === other.markers &&
   one.number_widths === other.number_widths &&
   one.captions === other.captions &&
+  one.parts === other.parts &&
+  one.labels === other.labels &&
   one.headings.length === other.headings.length &&
   one.headings.every(({ id, number }, at) => id === other.headings[at]?.id && number === other.headings[at]?.number);
 
@@ -23,15 +27,19 @@ export class MarkerRules {
   private readonly sheet = new CSSStyleSheet();
   private shown: View | null = null;
   private styles: Styles = [];
+  private parts: ReportShown["parts"] = {};
 
   constructor() {
     document.adoptedStyleSheets = [...document.adoptedStyleSheets, this.sheet];
   }
 
-  show(view: View, styles: Styles): void {
-    if (this.shown && this.styles === styles && sameMarkers(this.shown, view)) return;
+  show(view: View, report: ReportShown): void {
+    const { styles, parts } = report;
+    if (this.shown && this.styles === styles && this.parts === parts && sameMarkers(this.shown, view)) return;
     this.shown = view;
     this.styles = styles;
+    this.parts = parts;
+    const partRule = (id: string, words: string) => `#${CSS.escape(elementId(id))} .part-words::before { content: ${quoted(words)}; }`;
     const { captions, headings, markers } = view;
     const rule = (block: string, marker: string) =>
       `#${CSS.escape(elementId(block))}::before { content: ${quoted(marker)}; display: inline-block; }`;
@@ -40,6 +48,8 @@ export class MarkerRules {
       ...headings.filter(({ number }) => number).map(({ id, number }) => rule(id, number)),
       ...[...markers].map(([id, marker]) => rule(id, marker)),
       ...[...captions].map(([id, front]) => `#${CSS.escape(elementId(id))}::before { content: ${quoted(front)}; }`),
+      ...Object.entries(parts).map(([id, { name }]) => partRule(id, `${name || "A part"} · no page, since another part begins here`)),
+      ...partsOf(report, view).map(({ id, part, numbers }) => partRule(id, [part.name || "A part", numbers, ...(part.page.width ? ["on paper of its own"] : [])].join(" · "))),
     ];
     this.sheet.replaceSync(rules.join("\n"));
   }

@@ -11,20 +11,25 @@ export const computed = new PluginKey<DecorationSet>("computed");
 /** By name of the node, how an edge within it is shown. */
 type EdgesWithin = Readonly<Record<string, BlockKind["edge"]>>;
 
-function edgeElement(label: string): HTMLElement {
+/** "page A-3", as page edges say it. */
+export const pageWords = ({ label, empty }: Pick<Edge, "label" | "empty">): string =>
+  `${label ? `page ${label}` : "a page without a number"}${empty ? ", left empty" : ""}`;
+
+function edgeElement(edge: Edge): HTMLElement {
   const element = document.createElement("span");
   element.className = "page-edge";
   element.contentEditable = "false";
-  element.dataset.label = `page ${label}`;
+  element.dataset.label = pageWords(edge);
+  element.dataset.page = String(edge.page);
   element.setAttribute("aria-hidden", "true");
   return element;
 }
 
 function shown(node: Node, pos: number, edge: Edge, within: EdgesWithin): Decoration | null {
   const widget = (at: number) =>
-    Decoration.widget(at, () => edgeElement(edge.label), {
+    Decoration.widget(at, () => edgeElement(edge), {
       side: -1,
-      key: `${edge.block}/${edge.offset}/${edge.label}`,
+      key: `${edge.block}/${edge.offset}/${edge.page}/${pageWords(edge)}`,
       ignoreSelection: true,
     });
   if (edge.offset === 0) return widget(pos);

@@ -1,20 +1,20 @@
 /** What the server computed, in the text: page edges, heading numbers, list markers. */
 import type { Editor } from "@tiptap/core";
 import { useEffect, useRef } from "react";
+import type { ReportShown } from "../../api/client";
 import type { Room } from "../room/room";
 import type { View } from "../view";
 import { MarkerRules } from "./markerRules";
 import { computed } from "./pageEdges";
-import type { Styles } from "./styles";
 
 /** Keeps it level with the room, once the text is there; says when it stands in the text. */
-export function useComputed(editor: Editor, room: Room, styles: Styles, textIsThere: boolean, drawn: () => void): void {
+export function useComputed(editor: Editor, room: Room, report: ReportShown, textIsThere: boolean, drawn: () => void): void {
   const markers = useRef<MarkerRules>(null);
-  const latest = useRef(styles);
+  const latest = useRef(report);
   useEffect(() => {
-    latest.current = styles;
-    markers.current?.show(room.state.view, styles);
-  }, [room, styles]);
+    latest.current = report;
+    markers.current?.show(room.state.view, report);
+  }, [room, report]);
   useEffect(() => {
     if (!textIsThere) return;
     const rules = (markers.current = new MarkerRules());

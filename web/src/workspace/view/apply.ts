@@ -7,7 +7,8 @@ type OnPage<T> = T & { readonly page: number };
 type Labelled<T> = T & { readonly label: string };
 
 export type Heading = Labelled<OnPage<SentHeading>>;
-export type Edge = Labelled<SentEdge>;
+/** `empty` for a page on which nothing stands, so that the next part begins on the hand that it wants. */
+export type Edge = Labelled<OnPage<SentEdge>> & { readonly empty: boolean };
 export type Place = OnPage<Values["places"][number]>;
 export type CrossReference = OnPage<Values["leads"][number]>;
 export type Cited = OnPage<Values["cited"][number]>;
@@ -38,7 +39,7 @@ export function applyChanges(view: View, changes: Changes): View {
     ...values,
     ...paged,
     headings,
-    edges: changes.edges || changes.labels ? labelled(values.edges, (_, index) => values.labels[index + 1]) : view.edges,
+    edges: changes.edges || changes.labels ? edgesOn(values.edges, values.labels) : view.edges,
     reaches: changes.headings || changes.places ? reaching(headings, paged.places) : view.reaches,
   };
 }
@@ -56,6 +57,16 @@ const labelled = <T extends object>(
   list.map((one, index) => {
     const label = labelOf(one, index) ?? "";
     return one.label === label ? (one as Labelled<T>) : { ...one, label };
+  });
+
+/** The edges with the page that begins there. Where two are at one place, the first of the pages is empty. */
+const edgesOn = (edges: readonly (SentEdge & Partial<Edge>)[], labels: readonly string[]): readonly Edge[] =>
+  edges.map((edge, index) => {
+    const page = index + 2;
+    const label = labels[page - 1] ?? "";
+    const next = edges[index + 1];
+    const empty = next !== undefined && next.block === edge.block && next.offset === edge.offset;
+    return edge.page === page && edge.label === label && edge.empty === empty ? (edge as Edge) : { ...edge, page, label, empty };
   });
 
 function reaching(headings: readonly Heading[], places: readonly Place[]): (id: string) => boolean {

@@ -14,6 +14,15 @@ export interface Heading {
 export type HeadingRow = readonly [id: string, level: number, number: string, text: string, by_hand: "" | "put in" | "kept out", own_page: boolean | null];
 export const readHeading = ([id, level, number, text, by_hand, own_page]: HeadingRow): Heading => ({ id, level, number, text, by_hand, own_page });
 
+/** A part of the report that has pages; `first` and `last` of them, as sheets counted from 1. */
+export interface PartOnPages {
+  readonly id: string;
+  readonly first: number;
+  readonly last: number;
+}
+export type PartOnPagesRow = readonly [id: string, first: number, last: number];
+export const readPartOnPages = ([id, first, last]: PartOnPagesRow): PartOnPages => ({ id, first, last });
+
 /** The start of a page. */
 export interface Edge {
   readonly block: string;
@@ -367,6 +376,8 @@ export interface Values {
   readonly markers: ReadonlyMap<string, string>;
   /** The printed number of every page. */
   readonly labels: readonly string[];
+  /** The parts of the report, one at least. */
+  readonly parts: readonly PartOnPages[];
   /** The start of every page but the first. */
   readonly edges: readonly Edge[];
   /** Room for heading numbers in points, by style. */
@@ -413,6 +424,7 @@ export const PARTS = {
   headings_on: list(asItIs<number>),
   markers: map(asItIs<string>),
   labels: list(asItIs<string>),
+  parts: list(readPartOnPages),
   edges: list(readEdge),
   number_widths: map(asItIs<number>),
   backs: map(asItIs<string>),

@@ -1,28 +1,47 @@
-/** The page: paper, margins, and where its number stands. */
-import { RANGES } from "../../../api/settings";
-import { Box, Text, VisuallyHidden } from "@chakra-ui/react";
-import { memo } from "react";
+/** The page: paper, margins, columns, head and foot; of the whole report, or of a part of it. */
+import { CHOICES, RANGES } from "../../../api/settings";
+import { Box, Flex, Input, Text } from "@chakra-ui/react";
+import { useMemo, useState } from "react";
 import type { PageShown, ReportShown } from "../../../api/client";
 import { LANGUAGES } from "../../controls/languages";
 import { Choice, Figure } from "../../controls/LookWords";
+import { PanelTitle, Press, Row, TakeBack, Tick } from "../../controls/parts";
+import { FIRST, ownOf, partOf, partsOf } from "../../controls/partsOf";
+import { useTyped } from "../../controls/useTyped";
 import { useRoom } from "../../room/useRoom";
+import { partsIn, removePart } from "../../text-leaf/kinds/part";
+import type { View } from "../../view";
 import type { Panel, PanelProps } from "../panel";
-import { PanelTitle, Row, TakeBack, Tick } from "../../controls/parts";
+import { DrawnSheet } from "./DrawnSheet";
+import { PartSettings } from "./PartSettings";
+import { RunningWords } from "./RunningWords";
+import type { Samples, Slot, Which } from "./running";
 import { mm, pointsOf } from "./settings";
-import { useSheet, type Sheet } from "./useSheet";
+import { useSheet } from "./useSheet";
 
-/** Sizes in points: ISO 216, and the usual ones of North America (ANSI/ASME Y14.1 A, and legal). */
+/** Upright sizes in points: ISO 216 (A and B), and the usual ones of North America (ANSI/ASME Y14.1 A, and legal). */
 const PAPERS: readonly (readonly [name: string, width: number, height: number])[] = [
+  ["A3", 841.89, 1190.55],
   ["A4", 595.28, 841.89],
   ["A5", 419.53, 595.28],
+  ["A6", 297.64, 419.53],
+  ["B4", 708.66, 1000.63],
+  ["B5", 498.9, 708.66],
+  ["B6", 354.33, 498.9],
   ["Letter, 8½ × 11 in", 612, 792],
   ["Legal, 8½ × 14 in", 612, 1008],
 ];
 
-const SAYS = [
-  ["figure", "2"],
-  ["page", "Page 2"],
-  ["of", "Page 2 of 38"],
+const LEFT_PAGES = [
+  ["same", "the same on left-hand pages"],
+  ["mirrored", "left for right on left-hand pages"],
+  ["own", "something else on left-hand pages"],
+] as const;
+
+const FIRST_PAGE = [
+  ["same", "the same on the first page"],
+  ["none", "nothing on the first page"],
+  ["own", "something else on the first page"],
 ] as const;
 
 const FRONT = [
@@ -30,18 +49,35 @@ const FRONT = [
   ["roman", "front pages i, ii, iii; body from 1"],
 ] as const;
 
-interface Props {
-  report: ReportShown;
-  pages: number;
-  mayWrite: boolean;
-  sheet: Sheet;
-}
+const COLUMNS = ["1", "2", "3", "4"].map((one) => [one, one === "1" ? "one column" : `${one} columns`] as const);
 
-const PageSetup = memo(function PageSetup({ report, pages, mayWrite, sheet }: Props) {
-  const { page } = report;
-  const change = (values: Partial<PageShown>) => void sheet.changePage(values);
-  const paper = PAPERS.findIndex(([, width, height]) => Math.abs(width - page.width) < 0.5 && Math.abs(height - page.height) < 0.5);
-  const figure = (name: keyof PageShown & ("width" | "height" | "top" | "bottom" | "left" | "right"), label: string, before: string) => (
+const near = (one: number, other: number) => Math.abs(one - other) < 0.5;
+
+/** Its place among the papers, upright or on its side; -1 for a size of one's own. */
+const paperOf = ({ width, height }: PageShown) => PAPERS.findIndex(([, short, long]) => near(short, Math.min(width, height)) && near(long, Math.max(width, height)));
+
+function Show({ report, room, writer, mayWrite, of, show, goTo, notify }: PanelProps) {
+  const view = useRoom(room, "view");
+  const sheet = useSheet(report, room, writer, notify);
+  const parts = useMemo(() => partsOf(report, view), [report, view]);
+  const part = of === null ? null : partOf(report, of);
+  const page: PageShown = useMemo(() => ({ ...report.page, ...(part && ownOf(part)) }), [report.page, part]);
+  const [which, setWhich] = useState<Which>("");
+  const [slot, setSlot] = useState<Slot | null>(null);
+  const samples = useMemo(() => samplesOf(report, view, part?.name ?? ""), [report, view, part]);
+  const change = (values: Partial<PageShown>) => void (of === null ? sheet.changePage(values) : sheet.changePart(of, { page: values }));
+  const version = useTyped(page.version, (typed) => sheet.changePage({ version: typed }));
+
+  const drawn: Which = which === "left_" && page.left_pages !== "own" ? "" : which === "first_" && page.first_page !== "own" ? "" : which;
+  const whiches = ([["", page.left_pages === "own" ? "right-hand pages" : "all pages"], ["left_", "left-hand pages"], ["first_", "the first page"]] as const).filter(
+    ([one]) => one === "" || page[one === "left_" ? "left_pages" : "first_page"] === "own",
+  );
+  const saysVersion = Object.values(page).some((said) => typeof said === "string" && said.includes("{version}"));
+  const inText = writer && of !== null && partsIn(writer).includes(of);
+  const style = report.styles.find(({ role }) => role === "running");
+  const paper = paperOf(page);
+  const sideways = page.width > page.height;
+  const figure = (name: "width" | "height" | "top" | "bottom" | "left" | "right" | "column_gap", label: string, before: string) => (
     <Figure
       name={label}
       value={mm(page[name])}
@@ -58,20 +94,73 @@ const PageSetup = memo(function PageSetup({ report, pages, mayWrite, sheet }: Pr
     <Box px="4" py="4" fontSize="13px">
       <PanelTitle>The page</PanelTitle>
       <TakeBack what={mayWrite ? report.to_take_back : ""} takeBack={sheet.takeBack} />
-      <Row label="Language">
-        <Choice name="Language of the report" value={page.language} disabled={!mayWrite} choices={LANGUAGES} set={(language) => change({ language })} />
-      </Row>
-      <Text color="quiet">Press where its number is to stand.</Text>
-      <Sheetlet page={page} pages={pages} mayWrite={mayWrite} change={change} />
-      <Row label="Number">
-        <Choice name="Page numbers" value={page.number_says} choices={SAYS} disabled={!mayWrite} set={(says) => change({ number_says: says as PageShown["number_says"] })} />
-        <Tick ticked={page.number_at !== "none"} disabled={!mayWrite} set={(on) => change({ number_at: on ? "foot" : "none" })}>
-          printed
+      {(parts.length > 1 || of !== null) && (
+        <Flex as="nav" aria-label="Which pages are set up" wrap="wrap" gap="1" mb="3">
+          <Press type="button" aria-current={of === null} bg={of === null ? "irisWash" : "raised"} onClick={() => show("page")}>
+            The report
+          </Press>
+          {parts.map(({ id, name, numbers }) => (
+            <Press key={id} type="button" title={numbers} aria-current={of === id} bg={of === id ? "irisWash" : "raised"} maxW="100%" onClick={() => show("page", id)}>
+              <Box as="span" truncate>
+                {name}
+              </Box>
+            </Press>
+          ))}
+        </Flex>
+      )}
+      {of !== null && part ? (
+        <PartSettings
+          key={of}
+          id={of}
+          part={part}
+          mayWrite={mayWrite}
+          change={(values) => sheet.changePart(of, values)}
+          goTo={inText ? () => goTo(of) : null}
+          takeAway={
+            inText
+              ? () => {
+                  removePart(writer, of);
+                  show("page");
+                }
+              : null
+          }
+        />
+      ) : (
+        <Row label="Language">
+          <Choice name="Language of the report" value={page.language} disabled={!mayWrite} choices={LANGUAGES} set={(language) => change({ language })} />
+        </Row>
+      )}
+      <Text color="quiet">{mayWrite ? "Press a place at the head or foot to say what stands there. Drag the edges of the text." : "What stands at the head and foot."}</Text>
+      {whiches.length > 1 && (
+        <Flex wrap="wrap" gap="1" mt="2" role="group" aria-label="Which of its pages is shown">
+          {whiches.map(([one, name]) => (
+            <Press key={one} type="button" aria-pressed={drawn === one} bg={drawn === one ? "irisWash" : "raised"} onClick={() => setWhich(one)}>
+              {name}
+            </Press>
+          ))}
+        </Flex>
+      )}
+      <DrawnSheet page={page} which={drawn} samples={samples} slot={slot} choose={setSlot} mayWrite={mayWrite} change={change} />
+      {slot && mayWrite && <RunningWords key={`${drawn} ${slot.edge} ${slot.place}`} page={page} which={drawn} slot={slot} samples={samples} change={change} />}
+      {saysVersion && of === null && (
+        <Row label="Version">
+          <Input size="xs" bg="raised" aria-label="What the version is called" placeholder="Draft 3" maxLength={80} disabled={!mayWrite} {...version} />
+        </Row>
+      )}
+      <Row label="Head, foot">
+        <Choice name="Left-hand pages" value={page.left_pages} choices={LEFT_PAGES} disabled={!mayWrite} set={(given) => change({ left_pages: given as PageShown["left_pages"] })} />
+        <Choice name="First page" value={page.first_page} choices={FIRST_PAGE} disabled={!mayWrite} set={(given) => change({ first_page: given as PageShown["first_page"] })} />
+        <Tick ticked={page.head_rule} disabled={!mayWrite} set={(head_rule) => change({ head_rule })}>
+          line under the head
         </Tick>
-        <Tick ticked={page.number_first} disabled={!mayWrite} set={(number_first) => change({ number_first })}>
-          on the first page too
+        <Tick ticked={page.foot_rule} disabled={!mayWrite} set={(foot_rule) => change({ foot_rule })}>
+          line over the foot
         </Tick>
-        <Choice name="Front pages" value={page.front} choices={FRONT} disabled={!mayWrite} set={(front) => change({ front: front as PageShown["front"] })} />
+        {style && (
+          <Press type="button" onClick={() => show("styles", style.id)}>
+            Set in “{style.name}”
+          </Press>
+        )}
       </Row>
       <Row label="Paper">
         <Choice
@@ -80,8 +169,17 @@ const PageSetup = memo(function PageSetup({ report, pages, mayWrite, sheet }: Pr
           choices={[...PAPERS.map(([name], at) => [String(at), name] as const), ...(paper < 0 ? [["-1", "a size of your own"] as const] : [])]}
           disabled={!mayWrite}
           set={(at) => {
-            const [, width, height] = PAPERS[Number(at)] ?? [];
-            if (width && height) change({ width, height });
+            const [, short, long] = PAPERS[Number(at)] ?? [];
+            if (short && long) change(sideways ? { width: long, height: short } : { width: short, height: long });
+          }}
+        />
+        <Choice
+          name="How the paper lies"
+          value={sideways ? "sideways" : "upright"}
+          choices={[["upright", "upright"], ["sideways", "on its side"]]}
+          disabled={!mayWrite || page.width === page.height}
+          set={(lies) => {
+            if ((lies === "sideways") !== sideways) change({ width: page.height, height: page.width });
           }}
         />
         {figure("width", "Paper width", "")}
@@ -90,77 +188,49 @@ const PageSetup = memo(function PageSetup({ report, pages, mayWrite, sheet }: Pr
       <Row label="Margins">
         {figure("top", "Upper margin", "top")}
         {figure("bottom", "Lower margin", "bottom")}
-        {figure("left", "Left margin", "left")}
-        {figure("right", "Right margin", "right")}
+        {figure("left", page.mirrored ? "Inner margin" : "Left margin", page.mirrored ? "inside" : "left")}
+        {figure("right", page.mirrored ? "Outer margin" : "Right margin", page.mirrored ? "outside" : "right")}
+        <Tick ticked={page.mirrored} disabled={!mayWrite} set={(mirrored) => change({ mirrored })}>
+          mirrored on left-hand pages
+        </Tick>
       </Row>
-    </Box>
-  );
-});
-
-function Show({ report, room, writer, mayWrite, notify }: PanelProps) {
-  const pages = useRoom(room, "view").labels.length;
-  return <PageSetup report={report} pages={pages} mayWrite={mayWrite} sheet={useSheet(report, room, writer, notify)} />;
-}
-
-export const pageSetup: Panel = { key: "page", group: "Looks", name: "Page", Show };
-
-interface SheetletProps {
-  page: PageShown;
-  pages: number;
-  mayWrite: boolean;
-  change: (values: Partial<PageShown>) => void;
-}
-
-const WIDTH = 150;
-
-/** The page to scale, with the six places where its number may stand. */
-function Sheetlet({ page, pages, mayWrite, change }: SheetletProps) {
-  const scale = WIDTH / page.width;
-  const label = { figure: "2", page: "Page 2", of: `Page 2 of ${Math.max(pages, 2)}` }[page.number_says];
-  return (
-    <Box position="relative" bg="leaf" borderWidth="1px" borderColor="quiet" my="3" mx="auto" style={{ width: WIDTH, height: page.height * scale }} role="group" aria-label="Where page numbers stand">
-      <Box
-        position="absolute"
-        css={{ backgroundImage: "repeating-linear-gradient(var(--chakra-colors-edge) 0 1px, transparent 1px 7px)" }}
-        style={{ top: page.top * scale, bottom: page.bottom * scale, left: page.left * scale, right: page.right * scale }}
-      />
-      {(["head", "foot"] as const).map((at) =>
-        (["left", "center", "right"] as const).map((align) => {
-          const chosen = page.number_at === at && page.number_align === align;
-          return (
-            <Box
-              as="button"
-              key={at + align}
-              position="absolute"
-              w="33.3%"
-              minH="24px"
-              fontSize="10px"
-              lineHeight="24px"
-              cursor={mayWrite ? "pointer" : "default"}
-              whiteSpace="nowrap"
-              color={chosen ? "iris" : "transparent"}
-              fontWeight="600"
-              borderWidth="1px"
-              borderStyle="dashed"
-              borderColor={chosen ? "iris" : "edge"}
-              _hover={{ borderColor: "iris", color: "quiet" }}
-              _focusVisible={{ color: "quiet" }}
-              aria-pressed={chosen}
-              style={{
-                [at === "head" ? "top" : "bottom"]: 2,
-                left: { left: "0", center: "33.3%", right: "66.6%" }[align],
-                textAlign: align,
-              }}
-              onClick={() => {
-                if (mayWrite) change({ number_at: at, number_align: align });
-              }}
-            >
-              <VisuallyHidden>{`At the ${at}, ${{ left: "left", center: "in the middle", right: "right" }[align]}: `}</VisuallyHidden>
-              {chosen ? label : "2"}
-            </Box>
-          );
-        }),
+      <Row label="Columns">
+        <Choice name="Columns" value={String(page.columns)} choices={COLUMNS} disabled={!mayWrite} set={(columns) => change({ columns: Number(columns) })} />
+        {page.columns > 1 && figure("column_gap", "Room between columns", "apart")}
+      </Row>
+      {of === null && parts.length === 1 && parts[0]?.id === FIRST && (
+        <>
+          <Row label="Numbers">
+            <Choice name="Front pages" value={page.front} choices={FRONT} disabled={!mayWrite} set={(front) => change({ front: front as PageShown["front"] })} />
+          </Row>
+          <Text color="quiet" mt="2">
+            A part with paper or page numbers of its own begins where you put its start into the text: rest the pointer between two paragraphs, or press Alt+S and i.
+          </Text>
+        </>
       )}
     </Box>
   );
 }
+
+/** What stands on the second page, more or less: the page numbers are true, and the sections are the report's first. */
+function samplesOf({ title, page: { version, language } }: ReportShown, view: View, part: string): Samples {
+  const found: Record<string, string> = {
+    page: view.labels[1] ?? "2",
+    last: view.labels.at(-1) ?? "2",
+    pages: String(Math.max(view.labels.length, 2)),
+    title,
+    part: part || "Part",
+    version: version || "Version",
+    date: new Date().toLocaleDateString(language, { dateStyle: "long" }),
+  };
+  for (const { level, text, number } of view.headings) {
+    found[`section ${level}`] ??= text;
+    found[`number ${level}`] ??= number;
+  }
+  return found;
+}
+
+export const pageSetup: Panel = { key: "page", group: "Looks", name: "Page", Show };
+
+// What the core lets be chosen and this offers is the same.
+({ left_pages: LEFT_PAGES, first_page: FIRST_PAGE, front: FRONT }) satisfies { [Name in keyof typeof CHOICES.page]: readonly (readonly [(typeof CHOICES.page)[Name][number], string])[] };

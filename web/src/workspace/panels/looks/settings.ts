@@ -31,24 +31,34 @@ const SWITCHES: Record<string, readonly [on: string, off: string]> = {
   new_page: ["begins a new page", "goes on on the page"],
   on: ["is numbered", "has no number"],
   restarts: ["is counted anew in each section", "is counted through"],
-  number_first: ["has its number", "has no number"],
+  mirrored: ["has its margins mirrored on left-hand pages", "has the same margins on all pages"],
+  head_rule: ["has a line under the head", "has no line under the head"],
+  foot_rule: ["has a line over the foot", "has no line over the foot"],
 };
 
-const PAGE: Record<string, string> = {
+/** What settings of pages are called. */
+export const PAGE: Record<string, string> = {
   width: "Paper width",
   height: "Paper height",
   top: "Upper margin",
   bottom: "Lower margin",
   left: "Left margin",
   right: "Right margin",
-  number_at: "Page numbers",
-  number_align: "Page numbers",
-  number_says: "Page numbers",
-  number_first: "The first page",
+  columns: "Columns",
+  column_gap: "Room between columns",
+  left_pages: "Left-hand pages",
+  first_page: "The first page",
+  version: "The version",
   front: "Front pages",
   back_level: "Ways back end sections of level",
   back_says: "Ways back say",
 };
+const RUNNING = { head_left: "The head, left,", head_middle: "The head, in the middle,", head_right: "The head, right,", foot_left: "The foot, left,", foot_middle: "The foot, in the middle,", foot_right: "The foot, right," };
+for (const [name, words] of Object.entries(RUNNING)) {
+  PAGE[name] = words;
+  PAGE[`left_${name}`] = `${words} of left-hand pages`;
+  PAGE[`first_${name}`] = `${words} of the first page`;
+}
 
 /** How a style parts its paragraphs between pages, in lines. */
 const PARTED: Record<string, string> = {
@@ -56,18 +66,13 @@ const PARTED: Record<string, string> = {
   widows: "taken to the next page at least",
 };
 
-const NUMBERS: Record<string, string> = {
-  none: "nowhere",
-  head: "at the head",
-  foot: "at the foot",
-  left: "left",
-  center: "in the middle",
-  right: "right",
-  figure: "as figures",
+const OF_PAGES: Record<string, string> = {
   counted: "counted along",
   roman: "in small roman numerals",
-  page: "as “Page 2”",
-  of: "as “Page 2 of 38”",
+  same: "as the others",
+  mirrored: "left for right",
+  own: "with words of their own",
+  none: "without head and foot",
 };
 
 function words(name: string, value: unknown): string {
@@ -79,7 +84,8 @@ function words(name: string, value: unknown): string {
   if (name === "outline_level") return value === null ? "no heading" : `heading of level ${String(value)}`;
   if (value === null) return "none";
   if (name in PARTED) return `${String(value)} ${value === 1 ? "line" : "lines"} ${PARTED[name] ?? ""}`;
-  return NUMBERS[String(value)] ?? `“${String(value)}”`;
+    if (name in PAGE && name.includes("_") && typeof value === "string" && /head|foot/.test(name)) return value ? `“${value}”` : "empty";
+  return (name in PAGE ? OF_PAGES[String(value)] : undefined) ?? `“${String(value)}”`;
 }
 
 /** What a setting of a table is, where its own name does not say it. */
@@ -112,7 +118,7 @@ export function departed(departure: Departure): string {
   if (path[0] === "styles" && path.length === 2) return `There is no style “${String(there)}”; the house sheet has one`;
   const [one, other] = [words(name, here), words(name, there)];
   const level = path[0] === "numbering" ? `Level ${path[2] ?? ""}${path[1] === "appendix" ? " of appendices" : ""}` : "";
-  const subject = style || level || (PAGE[name] ?? name);
+  const subject = style || level || (PAGE[name] ?? (path[0] === "page" ? "The page" : name));
   if (name in PARTED) return `${subject} has ${one}; the house sheet says ${other}`;
   const kind = isProperty(name) || name in SWITCHES || path[0] === "page" ? "" : `${name.replaceAll("_", " ")} `;
   const verb = name in SWITCHES ? "" : kind ? "has " : subject.endsWith("s") && path[0] === "page" ? "are " : "is ";

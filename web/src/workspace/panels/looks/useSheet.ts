@@ -2,9 +2,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/core";
 import { useMemo } from "react";
-import { api, type LabelShown, type NumberingChange, type PageShown, type Plan, type ReportShown, type StyleShown } from "../../../api/client";
+import { api, type LabelShown, type NumberingChange, type PageShown, type PartChange, type Plan, type ReportShown, type StyleShown } from "../../../api/client";
 import { counted } from "../../../words";
 import type { Room } from "../../room/room";
+import { partOf } from "../../controls/partsOf";
 import { carryOut } from "../../text-leaf/plan";
 
 export interface Sheet {
@@ -17,6 +18,7 @@ export interface Sheet {
   changeLabel: (id: string, values: Partial<LabelShown>) => Promise<boolean>;
   makeLabel: (name: string) => Promise<boolean>;
   changePage: (values: Partial<PageShown>) => Promise<boolean>;
+  changePart: (id: string, change: PartChange) => Promise<boolean>;
   moveLevel: (level: number, to: number) => Promise<boolean>;
   giveHouseSheet: (key: string, paths: readonly (readonly string[])[] | null) => Promise<boolean>;
   takeBack: () => Promise<boolean>;
@@ -68,6 +70,15 @@ export function useSheet(report: ReportShown, room: Room, editor: Editor | null,
       changePage: (values) => {
         queries.setQueryData(["report", key], (now: ReportShown | undefined) => now && { ...now, page: { ...now.page, ...values } });
         return done(() => api.changePage(key, values));
+      },
+      changePart: (id, change) => {
+        queries.setQueryData(["report", key], (now: ReportShown | undefined) => {
+          if (!now) return now;
+          const part = partOf(now, id);
+          const page = Object.entries({ ...part.page, ...change.page }).filter(([name]) => !change.as_report?.includes(name));
+          return { ...now, parts: { ...now.parts, [id]: { ...part, ...change.values, page: Object.fromEntries(page) } } };
+        });
+        return done(() => api.changePart(key, id, change));
       },
       moveLevel: (level, to) => done(() => carried(() => api.planToMoveLevel(key, level, to))),
       giveHouseSheet: (house, paths) => done(() => api.giveHouseSheet(key, house, paths)),

@@ -3,6 +3,7 @@ import { callOrReturn, Extension, getExtensionField, Node, type Attribute, type 
 import { Decoration } from "@tiptap/pm/view";
 import { Grids } from "../grids";
 import { insertBlock } from "../insert";
+import { pageWords } from "../pageEdges";
 import { forRole, type Styles } from "../styles";
 import { id, numberWithin } from "./attributes";
 import type { BlockKind } from "./kind";
@@ -91,10 +92,11 @@ export const dataTable: BlockKind = {
   nodes: ({ styles }) => [DataTable, TableRoles, DataRow, DataCell, Grids.configure({ styles })],
   puts: [{ key: "data", label: "Data table", insert: insertDataTable }],
   // A page begins with a row.
-  edge: (node, pos, { offset, label }) => {
+  edge: (node, pos, edge) => {
+    const { offset } = edge;
     if (offset >= node.childCount) return null;
     let at = pos + 1;
     for (let row = 0; row < offset; row += 1) at += node.child(row).nodeSize;
-    return Decoration.node(at, at + node.child(offset).nodeSize, { "data-edge": `page ${label}` });
+    return Decoration.node(at, at + node.child(offset).nodeSize, { "data-edge": pageWords(edge), "data-page": String(edge.page) });
   },
 };

@@ -2,11 +2,12 @@
 import { dataTable } from "./dataTable";
 import type { BlockKind, Surroundings } from "./kind";
 import { pageBreak } from "./pageBreak";
+import { part } from "./part";
 import { paragraph } from "./paragraph";
 import { picture } from "./picture";
 import { placedTable } from "./placedTable";
 
-export const KINDS: readonly BlockKind[] = [paragraph, placedTable, picture, dataTable, pageBreak];
+export const KINDS: readonly BlockKind[] = [paragraph, placedTable, picture, dataTable, pageBreak, part];
 
 export const kindNodes = (around: Surroundings) => KINDS.flatMap((kind) => kind.nodes(around));
 

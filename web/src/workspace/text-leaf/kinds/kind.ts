@@ -17,13 +17,21 @@ export interface Surroundings {
   toContents: () => void;
 }
 
-/** Something of a kind that can be put into the text. */
-interface Put {
-  key: string;
+export interface Way {
   label: string;
   insert: (editor: Editor, styles: Styles) => void;
-  /** Puts it in on a page of its own, where that makes a difference. */
-  insertOnPage?: (editor: Editor, styles: Styles) => void;
+}
+
+/** Something of a kind that can be put into the text. */
+interface Put extends Way {
+  key: string;
+}
+
+/** Something that can be put in in several ways. */
+interface PutInWays {
+  key: string;
+  label: string;
+  choices: readonly Way[];
 }
 
 /** Something that is made from a file; `after` is the block for which it was asked. */
@@ -39,7 +47,7 @@ export interface BlockKind {
   name: string;
   /** Its nodes of the editor's document, with those of what it holds. */
   nodes: (around: Surroundings) => AnyExtension[];
-  puts?: readonly (Put | PutFile)[];
+  puts?: readonly (Put | PutInWays | PutFile)[];
   /** How a page edge within such a block is shown, where it is no paragraph of text. */
   edge?: (node: Node, pos: number, edge: Edge) => Decoration | null;
   /** An attribute that may stand only once in a report, beside the id. */

@@ -5,6 +5,7 @@ import { newId } from "../ids";
 import { insertBlock, perform } from "../insert";
 import { id } from "./attributes";
 import type { BlockKind } from "./kind";
+import { takeAway } from "./takeAway";
 
 const PageBreak = Node.create({
   name: "pageBreak",
@@ -24,25 +25,10 @@ const PageBreak = Node.create({
       dom.dataset.pageBreak = "";
       dom.role = "group";
       dom.ariaLabel = "Page break";
-      if (editor.isEditable) dom.append(takeAway(editor, getPos));
+      if (editor.isEditable) dom.append(takeAway("page break", editor, getPos));
       return { dom, ignoreMutation: () => true, stopEvent: ({ target }) => target instanceof HTMLButtonElement };
     },
 });
-
-/** What takes a break away where it stands. Keys select it, and press Delete. */
-function takeAway(editor: Editor, getPos: () => number | undefined): HTMLElement {
-  const button = document.createElement("button");
-  button.type = "button";
-  button.tabIndex = -1;
-  button.contentEditable = "false";
-  button.title = button.ariaLabel = "Take the page break away";
-  button.addEventListener("mousedown", (event) => event.preventDefault());
-  button.addEventListener("click", () => {
-    const pos = getPos();
-    if (pos !== undefined) perform(editor, editor.state.tr.delete(pos, pos + 1));
-  });
-  return button;
-}
 
 /** A page break at the cursor: a paragraph with text on both sides is split there. */
 export function insertPageBreak(editor: Editor): void {

@@ -9,6 +9,7 @@ import { RunIn, runTogether } from "../../printed/PrintedLine";
 import type { Table, TableLine } from "../../view";
 import { newId } from "../ids";
 import { insertBlock, perform } from "../insert";
+import { pageWords } from "../pageEdges";
 import { id, identifier } from "./attributes";
 import { forRole, type Styles } from "../styles";
 import type { BlockKind } from "./kind";
@@ -54,24 +55,24 @@ const PlacedTable = Node.create<Options>({
 /** Lines in stacks of which the browser draws only those in sight; a new page begins a new one, `from` the line with this number. */
 interface Stack {
   from: number;
-  /** The printed number of the page that begins here. */
-  page: string | null;
+  /** The page that begins here. */
+  page: { number: string; words: string } | null;
   lines: readonly (readonly TableLine[])[];
 }
 
 const MOST = 50;
 
-/** With which of its parts pages begin in a table, and what these are called: "12 3;40 4". */
+/** With which of its parts pages begin in a table, and what these are called: "12 3 page iii;40 4 page iv". */
 const pagesWithin = (room: Room | null, block: string): string =>
-  room?.state.view.edges.flatMap((edge) => (edge.block === block && edge.offset > 0 ? [`${edge.offset} ${edge.label}`] : [])).join(";") ?? "";
+  room?.state.view.edges.flatMap((edge) => (edge.block === block && edge.offset > 0 ? [`${edge.offset} ${edge.page} ${pageWords(edge)}`] : [])).join(";") ?? "";
 
 /** `pages` as above; the first part is the title, if there is one. */
 function stacksOf(table: Table, pages: string): Stack[] {
   const titled = table.recipe.title ? 1 : 0;
-  const labels = new Map(
-    pages.split(";").map((page): [number, string] => {
-      const [part = "", label = ""] = page.split(" ");
-      return [Number(part) - titled, label];
+  const begun = new Map(
+    pages.split(";").map((page) => {
+      const [part = "", number = "", ...words] = page.split(" ");
+      return [Number(part) - titled, { number, words: words.join(" ") }] as const;
     }),
   );
   // Columns are as long as the lines of their page, however many these are.
@@ -79,7 +80,7 @@ function stacksOf(table: Table, pages: string): Stack[] {
   const found: Stack[] = [];
   for (const [index, line] of runTogether(table.lines, table.recipe).entries()) {
     const last = found.at(-1);
-    if (!last || (index > 0 && labels.has(index)) || last.lines.length >= most) found.push({ from: index, page: index > 0 ? (labels.get(index) ?? null) : null, lines: [line] });
+    if (!last || (index > 0 && begun.has(index)) || last.lines.length >= most) found.push({ from: index, page: index > 0 ? (begun.get(index) ?? null) : null, lines: [line] });
     else last.lines = [...last.lines, line];
   }
   return found;
@@ -108,7 +109,7 @@ function Lines({ node, extension }: NodeViewProps) {
             <Fragment key={from}>
               {page !== null && (
                 <>
-                  <span className="page-edge" data-label={`page ${page}`} aria-hidden="true" />
+                  <span className="page-edge" data-label={page.words} data-page={page.number} aria-hidden="true" />
                   {table.recipe.continued && table.recipe.title && <p data-style={titleStyle}>{table.recipe.title} (continued)</p>}
                 </>
               )}
@@ -181,11 +182,11 @@ export function removeTable(editor: Editor, table: string): void {
 export const placedTable: BlockKind = {
   name: "placedTable",
   nodes: ({ room, styles, goTo }) => [PlacedTable.configure({ room, styles, goTo })],
-  puts: Object.entries(TABLE_KINDS).map(([kind, { put, page }]) => ({
-    key: kind,
-    label: put,
-    insert: (editor: Editor, styles: Styles) => insertTable(editor, kind, "here", styles),
-    insertOnPage: page ? (editor: Editor, styles: Styles) => insertTable(editor, kind, "page", styles) : undefined,
-  })),
+  puts: Object.entries(TABLE_KINDS).map(([kind, { put, page }]) => {
+    const insert = (where: Where) => (editor: Editor, styles: Styles) => insertTable(editor, kind, where, styles);
+    return page
+      ? { key: kind, label: put, choices: [{ label: "here", insert: insert("here") }, { label: "on a page of its own", insert: insert("page") }] }
+      : { key: kind, label: put, insert: insert("here") };
+  }),
   unique: "table",
 };
