@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, PageBreak, Paragraph, Run
+from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, PageBreak, Paragraph, PartStart, Run
 from mellowspine.core.report.report import Report
 
 TYPEFACES = Typefaces()
@@ -38,6 +38,7 @@ _KINDS = st.one_of(
     st.tuples(st.just("image"), st.integers(50, 400)),
     st.tuples(st.just("grid"), st.integers(1, 30)),
     st.tuples(st.just("break"), st.just(0)),
+    st.tuples(st.just("part"), st.just(0)),
 )
 
 
@@ -52,6 +53,8 @@ def _block(number: int, kind: str, size: int) -> Block:
             return Image(id, "", 300, size)
         case "grid":
             return grid(id, size)
+        case "part":
+            return PartStart(id)
         case _:
             return PageBreak(id)
 

@@ -9,7 +9,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pycrdt import Doc, XmlElement, XmlText
 
-from mellowspine.core.report.blocks import Cell, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
+from mellowspine.core.report.blocks import (
+    Cell,
+    DataTable,
+    Image,
+    Marks,
+    PageBreak,
+    Paragraph,
+    PartStart,
+    PlacedTable,
+    Run,
+)
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.outline import outline
 from mellowspine.server.rooms import document as documents
@@ -44,6 +54,7 @@ class Document(TestCase):
                 "c", ((Cell((Paragraph("d", "cell", (Run("1"),)),), 2, 3),), (Cell((Paragraph("e", "cell"),)),)), 1
             ),
             PageBreak("f"),
+            PartStart("part"),
             PlacedTable("g", "t", True),
         )
         self.assertEqual(read_all(document_of(blocks)), blocks)

@@ -32,6 +32,7 @@ from mellowspine.core.report.blocks import (
     Marks,
     PageBreak,
     Paragraph,
+    PartStart,
     PlacedTable,
     Run,
 )
@@ -204,6 +205,7 @@ BLOCKS = (
     Image("b", "0" * 32 + ".png", 10.0, 20.0, "alt", "left"),
     DataTable("c", ((Cell((Paragraph("d", "cell", (Run("1"),)),), 2, 3),), (Cell((Paragraph("e", "cell"),)),)), 1),
     PageBreak("f"),
+    PartStart("part"),
     PlacedTable("g", "t", True),
 )  # fmt: skip
 

@@ -3,22 +3,26 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from importlib import import_module
 from io import BytesIO
 from unittest import mock
 
+from django.apps import apps
 from django.db import DatabaseError, connection
 from django.test.utils import CaptureQueriesContext
 from pycrdt import Doc
 from pypdf import PdfReader
 
-from mellowspine.core.report.blocks import Paragraph, PlacedTable, Run
-from mellowspine.core.report.sheet import Sheet, add_style, change_style, undone
+from mellowspine.core.report.blocks import Paragraph, PartStart, PlacedTable, Run
+from mellowspine.core.report.page import PageSetup, page_from_json
+from mellowspine.core.report.sheet import Sheet, add_style, change_style, settings_of, undone
+from mellowspine.core.report.styles import default_styles
 from mellowspine.core.structure.outline import outline
 from mellowspine.server.rooms.document import append_block, text_of
 from mellowspine.server.rooms.models import Update
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf import sheets
-from mellowspine.server.shelf.models import HouseSheet, IssuedTable
+from mellowspine.server.shelf.models import HouseSheet, IssuedTable, SheetChange
 from mellowspine.server.shelf.reports import styles_of
 from mellowspine.server.shelf.sheets import change_sheet, take_back
 
@@ -406,3 +410,76 @@ class Sheets(Api):
         self.change(self.owner, "sheet/take-back", {}, "post")
         report, _ = self.settled()
         self.assertEqual(report.styles[report.blocks[-1].style].name, "Aside")
+
+    def send(self, *blocks) -> None:
+        """Puts blocks at the end of the report."""
+        document: Doc[object] = Doc()
+        for data in Update.objects.filter(report=self.report).values_list("data", flat=True):
+            document.apply_update(bytes(data))
+        state = document.get_state()
+        for block in blocks:
+            append_block(text_of(document), block)
+        with rooms.room(self.report.key) as room:
+            room.call(room.receive, document.get_update(state), self.owner).result()
+
+    def parts(self, person=None) -> dict:
+        return self.ask(person or self.owner, "get", f"reports/{self.report.key}").json()["parts"]
+
+    def test_a_part_is_set_up_shown_to_everybody_and_taken_back(self) -> None:
+        self.send(PartStart("p"), Paragraph("late", "body", (Run("Maps"),)))
+        values = {"values": {"name": "Maps", "figures": "decimal", "words": "M-", "start": 1}, "page": {"width": 700.0}}
+        self.assertEqual(self.change(self.owner, "parts/p", values).status_code, 204)
+        pages = self.settled()[1]
+        self.assertEqual((pages.labels[1:], pages.stretch(2).page.width), (["1", "M-1"], 700.0))
+        shown = self.parts(self.editor)["p"]
+        self.assertEqual((shown["name"], shown["page"]), ("Maps", {"width": 700.0}))
+        self.assertEqual(self.change(self.editor, "parts/p", {"as_report": ["width"]}).status_code, 204)
+        self.assertEqual(self.parts()["p"]["page"], {})
+        self.assertEqual(self.change(self.owner, "sheet/take-back", {}, "post").json()["left"], 1)
+        self.assertEqual(self.settled()[1].labels[1:], ["1", "2"])
+
+    def test_who_may_not_write_and_what_cannot_be(self) -> None:
+        self.assertEqual(self.change(self.reader, "parts/p", {"values": {"name": "X"}}).status_code, 403)
+        self.assertEqual(self.change(self.stranger, "parts/p", {"values": {"name": "X"}}).status_code, 404)
+        for id, values, said in (
+            ("p", {"page": {"left": 300.0, "right": 290.0}}, "leave no room"),
+            ("p", {"page": {"columns": 4, "column_gap": 150.0}}, "too narrow"),
+            ("p", {"page": {"language": "de"}}, "set for the whole report"),
+            ("p", {"values": {"words": "x" * 30}}, "at most 20 characters"),
+            ("p%20q", {"values": {"name": "X"}}, "letters, digits and hyphens"),
+        ):
+            answer = self.change(self.owner, f"parts/{id}", values)
+            self.assertEqual(answer.status_code, 400, id)
+            self.assertIn(said, answer.json()["message"])
+        self.assertEqual(self.parts(), {})
+
+    def test_its_settings_stay_while_its_start_is_out_of_the_text(self) -> None:
+        self.change(self.owner, "parts/p", {"values": {"words": "A-", "figures": "decimal"}})
+        self.assertEqual(self.settled()[1].labels[1:], ["1"])
+        self.send(PartStart("p"))
+        self.assertEqual(self.settled()[1].labels[1:], ["1", "A-2"])
+
+    def test_where_page_numbers_stood_in_reports_of_before(self) -> None:
+        old = {"number_at": "head", "number_align": "right", "number_says": "of", "number_first": False, "top": 80.0}
+        for said, wanted in (
+            (old, PageSetup(foot_middle="", head_right="Page {page} of {last}", first_page="none", top=80.0)),
+            ({"width": 500.0}, PageSetup(width=500.0)),
+            ({"number_at": "none"}, PageSetup(foot_middle="")),
+            ({}, PageSetup()),
+        ):
+            self.report.page = said
+            self.report.save()
+            kept = [
+                [list(path), value] for path, value in settings_of(Sheet(default_styles())).items() if path[0] != "page"
+            ]
+            kept += [[["page", name], value] for name, value in said.items()]
+            house = HouseSheet.objects.create(person=self.owner, name="Ours", settings=kept)
+            changes = [[["page", "number_at"], ["foot"], ["head"]], [["page", "top"], [72.0], [80.0]]]
+            SheetChange.objects.create(report=self.report, person=self.owner, what="x", changes=changes)
+            import_module("mellowspine.server.shelf.migrations.0015_parts").to_words(apps, None)
+            self.report.refresh_from_db()
+            self.assertEqual(page_from_json(self.report.page), wanted)
+            self.assertEqual(sheets.house_sheet(house.key).sheet.page, wanted)
+            self.assertEqual([one.changes for one in SheetChange.objects.all()], [changes[1:]])
+            house.delete()
+            SheetChange.objects.all().delete()

@@ -35,12 +35,14 @@ from mellowspine.core.report.blocks import (
     Marks,
     PageBreak,
     Paragraph,
+    PartStart,
     PlacedTable,
     Reference,
     Run,
 )
 from mellowspine.core.report.labels import Label, labels_of
 from mellowspine.core.report.numbering import SCHEMES
+from mellowspine.core.report.parts import FIRST, Part
 from mellowspine.core.report.recipes import Recipe
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.sheet import change_style
@@ -48,9 +50,8 @@ from mellowspine.core.report.styles import StyleSheet
 from mellowspine.core.report.tables import Issued
 from mellowspine.core.tables.kinds import table_kind
 from mellowspine.core.tables.settle import settle_all
-from mellowspine.server.rooms.followers import FOLLOWERS, changes
+from mellowspine.server.rooms.followers import FOLLOWERS, changes, shown
 from mellowspine.server.rooms.followers.round import Given, Issuance, Known, Round, SetAside
-from mellowspine.server.rooms.followers.shown import Part
 from tests.core.samples import SENTENCE
 
 ASIDE: dict[str, SetAside] = {}
@@ -92,7 +93,7 @@ def counted(counts: Counter[str]) -> Iterator[None]:
         return run
 
     class Counted:
-        def __init__(self, name: str, part: Part) -> None:
+        def __init__(self, name: str, part: shown.Part) -> None:
             self.empty, self.changes = part.empty, named(f"{name}, told", part.changes)
 
     followers = {
@@ -178,6 +179,8 @@ _GRIDS = st.lists(_PARAGRAPHS, min_size=1, max_size=3).map(
 _OTHERS = st.one_of(
     st.builds(Image, st.just(""), st.just(""), st.sampled_from([50.0, 400.0]), st.sampled_from([50.0, 900.0]), st.sampled_from(["", "A gate"])),
     st.just(PageBreak("")),
+    st.just(PartStart("")),
+    st.just(PartStart("")),
     st.sampled_from([PlacedTable("", key, True, kind) for key, kind in (("t", "contents"), ("f", "figures"), ("s", "styles"), ("a", "authorities"), ("x", "index"))]),
 )  # fmt: skip
 _BLOCK: st.SearchStrategy[Block] = st.one_of(_PARAGRAPHS, _PARAGRAPHS, _PARAGRAPHS, _GRIDS, _OTHERS)
@@ -212,8 +215,21 @@ def _table(key: str, **values: Any) -> Callable[[Report], Report]:
     return change
 
 
+def _parted(number: int, part: Part) -> Callable[[Report], Report]:
+    """Gives one of the parts other settings."""
+
+    def change(report: Report) -> Report:
+        ids = [FIRST, *(one.id for one in report.blocks if isinstance(one, PartStart))]
+        return replace(report, parts={**report.parts, ids[number % len(ids)]: part})
+
+    return change
+
+
 _SETTINGS = st.sampled_from(
     [
+        *(_parted(number, part) for number in range(3) for part in (
+            Part(), Part(figures="lower-roman"), Part(figures="decimal", words="A-", start=1), Part(begins="right"), Part(begins="left"),
+            Part(page={"width": 800.0}), Part(page={"columns": 2, "top": 150.0}))),
         *(_styled(id, **{name: value}) for id in ("body", "heading-2", "cell", "caption", "code", "table-title") for name, value in (
             ("font", "Carlito"), ("size", 17.0), ("bold", True), ("space_before", 25.0), ("space_after", 40.0), ("line_spacing", 2.5),
             ("indent", 60.0), ("first_line", 40.0), ("keep_with_next", True), ("keep_together", True),
@@ -251,7 +267,15 @@ def seen(known: Known) -> dict[str, Any]:
     def plain(name: str, value: Any) -> Any:
         match name:
             case "pages":
-                return [*value.starts], [*value.boxes], dict(value.captions), dict(value.places), [*value.worded]
+                return (
+                    [*value.starts],
+                    [*value.boxes],
+                    value.stretches,
+                    value.counts,
+                    dict(value.captions),
+                    dict(value.places),
+                    [*value.worded],
+                )
             case "found":
                 return value.proposals, value.contents, value.rows, value.empties
             case "checked":

@@ -316,7 +316,7 @@ test.each(KINDS.flatMap(({ name, puts = [] }) => puts.flatMap((put) => ("choices
     at(editor, 2);
     put.insert(editor, STYLES);
     // What lies on its side ends where it was put in.
-    expect(written(editor)).toEqual(["body: one", name, "body: ", ...(put.label.startsWith("on its side") ? [name] : [])]);
+    expect(written(editor)).toEqual(["body: one", name, "body: ", ...(put.label.startsWith("on its side") ? [name, "body: "] : [])]);
     expect(ids(editor).every(Boolean)).toBe(true);
   },
 );

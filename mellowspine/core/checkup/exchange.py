@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable, Iterator
 
 from ..pages.pages import Pages
-from ..report.blocks import Block, PageBreak, Paragraph, PlacedTable
+from ..report.blocks import Block, PageBreak, Paragraph, PartStart, PlacedTable
 from ..report.plan import Insert, Plan, Remove, Step
 from ..report.report import Report
 from ..structure.by_hand import Found
@@ -89,4 +89,4 @@ def _needs_break(first: int, end: int, pages: Pages) -> bool:
     before, after = blocks[first - 1], blocks[end]
     begins = pages.boxes[end].new_page
     own = any(type(one) is PlacedTable and one.own_page for one in (before, after))
-    return not (begins or own or PageBreak in (type(before), type(after)))
+    return not (begins or own or PageBreak in (type(before), type(after)) or type(before) is PartStart)

@@ -16,7 +16,7 @@ from itertools import groupby
 from typing import NamedTuple
 
 from ..pages.as_set import blocks_as_set
-from ..report.blocks import Block, DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
+from ..report.blocks import Block, DataTable, Image, Marks, PageBreak, Paragraph, PartStart, PlacedTable, Run
 from ..report.grids import all_columns
 from ..report.links import inner
 from ..report.report import Report
@@ -174,7 +174,7 @@ def _cell(paragraphs: Sequence[Paragraph], slugs: Mapping[str, str]) -> str:
 
 
 @_piece.register
-def _(block: PageBreak, on: _On) -> _Piece:
+def _(block: PageBreak | PartStart, on: _On) -> _Piece:
     return _Piece("break", "")
 
 

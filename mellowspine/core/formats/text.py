@@ -11,7 +11,7 @@ from dataclasses import replace
 from functools import singledispatch
 
 from ..pages.as_set import as_set, blocks_as_set
-from ..report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PlacedTable, Run, with_paragraphs
+from ..report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PartStart, PlacedTable, Run, with_paragraphs
 from ..report.grids import all_columns
 from ..report.report import Report
 from ..structure.markers import list_markers
@@ -110,7 +110,7 @@ def _(block: DataTable, report: Report, markers: Mapping[str, str]) -> str:
 
 
 @_plain_text.register
-def _(block: PageBreak, report: Report, markers: Mapping[str, str]) -> str:
+def _(block: PageBreak | PartStart, report: Report, markers: Mapping[str, str]) -> str:
     return "\f"
 
 

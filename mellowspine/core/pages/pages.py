@@ -215,6 +215,10 @@ class Pages:
         at = count_at(self.counts, page)
         return self.counts[at].label(self.counts[at + 1].sheet - 1 if at + 1 < len(self.counts) else len(self))
 
+    def on_paper(self, block: int) -> Report:
+        """The report as it is set where a block stands."""
+        return report_on(self.report, stretch_at(self.stretches, block))
+
     def stretch(self, page: int) -> Stretch:
         """The part of the report that a sheet belongs to; one that is left empty belongs to the part in front of it."""
         box, part, _ = self.starts[page - 1]
@@ -364,7 +368,7 @@ class _Paper:
         self.report, self._typefaces = report, typefaces
         self.change = diff(before.report.blocks if before else (), report.blocks)
         self.starts = starts_of_parts(report.blocks, (before.part_starts, self.change) if before else None)
-        self.stretches = stretches(report, self.starts)
+        self.stretches = stretches(report, self.starts, before.stretches if before else ())
         self._reports = {one.first: report_on(report, one) for one in self.stretches}
 
     def box(self, index: int) -> Box:

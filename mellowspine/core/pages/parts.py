@@ -52,16 +52,19 @@ def starts_of_parts(blocks: Iterable[Block], before: tuple[Sequence[int], Diff] 
     return [*kept, *within, *(at + change.shift for at in old if at >= change.old_end)]
 
 
-def stretches(report: Report, starts: Sequence[int]) -> tuple[Stretch, ...]:
+def stretches(report: Report, starts: Sequence[int], before: Sequence[Stretch] = ()) -> tuple[Stretch, ...]:
     """The parts of a report in their order, the first of them from its first block on. Of parts of which one starts right
-    behind another, the last is meant: the others have no page."""
+    behind another, the last is meant: the others have no page. A page set-up that is as ``before`` is the very same."""
+    known = {one.id: one.page for one in before}
     found: list[Stretch] = []
     behind = 0
     """The block behind the last start."""
     for index, id in ((0, FIRST), *((at, report.blocks[at].id) for at in starts)):
         part = report.parts.get(id, PLAIN)
         first = found.pop().first if found and index == behind else index
-        found.append(Stretch(first, id, part, page_of_part(part, report.page)))
+        page = page_of_part(part, report.page)
+        same = known.get(id)
+        found.append(Stretch(first, id, part, same if part.page and same is not None and same == page else page))
         behind = index + (id != FIRST)
     return tuple(found)
 

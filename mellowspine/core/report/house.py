@@ -62,7 +62,8 @@ def settings_to_keep(sheet: Sheet, tables: Iterable[Issued]) -> dict[Path, Any]:
         for kind, settings in recipes_of(tables).items()
         for path, value in settings.items()
     }
-    return settings_of(sheet) | of_tables
+    # Parts are of one report, as its text is.
+    return settings_of(replace(sheet, parts={})) | of_tables
 
 
 def house_sheet_of(name: str, settings: Mapping[Path, Any], checked_as: str) -> HouseSheet:

@@ -81,7 +81,7 @@ PageShown: Any = create_model("PageShown", __base__=Schema, **_PAGE_FIELDS)
 
 
 _PART_FIELDS: dict[str, Any] = {name: (kind, ...) for name, kind in get_type_hints(Part).items()}
-PartShown: Any = create_model("PartShown", __base__=Schema, **(_PART_FIELDS | {"page": (PageValues, ...)}))
+PartShown: Any = create_model("PartShown", __base__=Schema, **(_PART_FIELDS | {"page": (dict[str, Any], ...)}))
 """How the pages of a part are numbered, and in what its page set-up differs from the report's."""
 
 

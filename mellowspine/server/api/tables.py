@@ -220,7 +220,7 @@ def _result(now: Now, table: str, change: Callable[[Now], Changed]) -> Result:
     return Result(
         lines=None if issued.lines == now.report.tables[table].lines else [*issued.lines],
         pages=pages_taken(pages, now.placed[table]),
-        set=measures_of(issued, report, now.typefaces),
+        set=measures_of(issued, pages.on_paper(now.placed[table]), now.typefaces),
     )
 
 

@@ -1705,90 +1705,6 @@ export interface components {
             /** Language */
             language: string;
         };
-        /** PageValues */
-        PageValues: {
-            /** Width */
-            width?: number;
-            /** Height */
-            height?: number;
-            /** Top */
-            top?: number;
-            /** Bottom */
-            bottom?: number;
-            /** Left */
-            left?: number;
-            /** Right */
-            right?: number;
-            /** Mirrored */
-            mirrored?: boolean;
-            /** Columns */
-            columns?: number;
-            /** Column Gap */
-            column_gap?: number;
-            /** Head Left */
-            head_left?: string;
-            /** Head Middle */
-            head_middle?: string;
-            /** Head Right */
-            head_right?: string;
-            /** Foot Left */
-            foot_left?: string;
-            /** Foot Middle */
-            foot_middle?: string;
-            /** Foot Right */
-            foot_right?: string;
-            /** Head Rule */
-            head_rule?: boolean;
-            /** Foot Rule */
-            foot_rule?: boolean;
-            /**
-             * Left Pages
-             * @enum {string}
-             */
-            left_pages?: "same" | "mirrored" | "own";
-            /** Left Head Left */
-            left_head_left?: string;
-            /** Left Head Middle */
-            left_head_middle?: string;
-            /** Left Head Right */
-            left_head_right?: string;
-            /** Left Foot Left */
-            left_foot_left?: string;
-            /** Left Foot Middle */
-            left_foot_middle?: string;
-            /** Left Foot Right */
-            left_foot_right?: string;
-            /**
-             * First Page
-             * @enum {string}
-             */
-            first_page?: "same" | "none" | "own";
-            /** First Head Left */
-            first_head_left?: string;
-            /** First Head Middle */
-            first_head_middle?: string;
-            /** First Head Right */
-            first_head_right?: string;
-            /** First Foot Left */
-            first_foot_left?: string;
-            /** First Foot Middle */
-            first_foot_middle?: string;
-            /** First Foot Right */
-            first_foot_right?: string;
-            /** Version */
-            version?: string;
-            /**
-             * Front
-             * @enum {string}
-             */
-            front?: "counted" | "roman";
-            /** Back Level */
-            back_level?: number | null;
-            /** Back Says */
-            back_says?: string;
-            /** Language */
-            language?: string;
-        };
         /** PartShown */
         PartShown: {
             /** Name */
@@ -1804,7 +1720,10 @@ export interface components {
              * @enum {string}
              */
             begins: "any" | "right" | "left";
-            page: components["schemas"]["PageValues"];
+            /** Page */
+            page: {
+                [key: string]: unknown;
+            };
         };
         /** ReportShown */
         ReportShown: {
@@ -2084,6 +2003,90 @@ export interface components {
         NewLabel: {
             /** Name */
             name: string;
+        };
+        /** PageValues */
+        PageValues: {
+            /** Width */
+            width?: number;
+            /** Height */
+            height?: number;
+            /** Top */
+            top?: number;
+            /** Bottom */
+            bottom?: number;
+            /** Left */
+            left?: number;
+            /** Right */
+            right?: number;
+            /** Mirrored */
+            mirrored?: boolean;
+            /** Columns */
+            columns?: number;
+            /** Column Gap */
+            column_gap?: number;
+            /** Head Left */
+            head_left?: string;
+            /** Head Middle */
+            head_middle?: string;
+            /** Head Right */
+            head_right?: string;
+            /** Foot Left */
+            foot_left?: string;
+            /** Foot Middle */
+            foot_middle?: string;
+            /** Foot Right */
+            foot_right?: string;
+            /** Head Rule */
+            head_rule?: boolean;
+            /** Foot Rule */
+            foot_rule?: boolean;
+            /**
+             * Left Pages
+             * @enum {string}
+             */
+            left_pages?: "same" | "mirrored" | "own";
+            /** Left Head Left */
+            left_head_left?: string;
+            /** Left Head Middle */
+            left_head_middle?: string;
+            /** Left Head Right */
+            left_head_right?: string;
+            /** Left Foot Left */
+            left_foot_left?: string;
+            /** Left Foot Middle */
+            left_foot_middle?: string;
+            /** Left Foot Right */
+            left_foot_right?: string;
+            /**
+             * First Page
+             * @enum {string}
+             */
+            first_page?: "same" | "none" | "own";
+            /** First Head Left */
+            first_head_left?: string;
+            /** First Head Middle */
+            first_head_middle?: string;
+            /** First Head Right */
+            first_head_right?: string;
+            /** First Foot Left */
+            first_foot_left?: string;
+            /** First Foot Middle */
+            first_foot_middle?: string;
+            /** First Foot Right */
+            first_foot_right?: string;
+            /** Version */
+            version?: string;
+            /**
+             * Front
+             * @enum {string}
+             */
+            front?: "counted" | "roman";
+            /** Back Level */
+            back_level?: number | null;
+            /** Back Says */
+            back_says?: string;
+            /** Language */
+            language?: string;
         };
         /**
          * PartChange

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ...pages.pages import Pages
-from ...report.blocks import PageBreak, Paragraph, PlacedTable
+from ...report.blocks import PageBreak, Paragraph, PartStart, PlacedTable
 from ...report.report import Report
 from ...structure.outline import paragraphs, paragraphs_of
 from ...tables.behind import reads_alike
@@ -173,7 +173,7 @@ def _counting(report: Report) -> Iterator[int]:
                 return
             if block.text.strip() and report.styles[block.style].role not in _FREE:
                 yield index
-        elif not isinstance(block, PlacedTable | PageBreak):
+        elif not isinstance(block, PlacedTable | PageBreak | PartStart):
             yield index
 
 

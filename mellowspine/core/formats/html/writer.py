@@ -22,6 +22,7 @@ from ...report.blocks import (
     Marks,
     PageBreak,
     Paragraph,
+    PartStart,
     PlacedTable,
     Run,
     with_paragraphs,
@@ -324,7 +325,7 @@ class _Writer:
         return cell
 
     @write.register
-    def _(self, block: PageBreak) -> None:
+    def _(self, block: PageBreak | PartStart) -> None:
         self._put(_made("br", style="page-break-before: always"))
 
     @write.register

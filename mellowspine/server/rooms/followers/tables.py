@@ -85,7 +85,7 @@ def _tables(now: Round, before: Of | None) -> dict[str, _Table]:
     quiet, written = _written(report, before)
     # Besides the recipe, its place, and the words of blocks.
     of_all = (
-        report.page, report.styles, report.numbering, report.labels, report.authorities, report.categories, report.sees, report.title,
+        report.styles, report.numbering, report.labels, report.authorities, report.categories, report.sees, report.title,
         now["outline"], now["headings"], now["headings_on"], now["labels"], now["noted"], pages.captions, pages.starts,
         now["cited_on"], now["terms_on"],
     )  # fmt: skip
@@ -93,7 +93,8 @@ def _tables(now: Round, before: Of | None) -> dict[str, _Table]:
     for key, (at, _) in placed_tables(report.blocks).items():
         issued = report.tables[key]
         known = old.get(key)
-        seen = (issued.recipe, at, *of_all)
+        on = pages.on_paper(at)
+        seen = (issued.recipe, at, on.page, *of_all)
         still = known is not None and same(seen, known.seen) and not any(map(written.__contains__, issued.recipe.feeds))
         sources = Sources(pages.worded, pages, now["headings_on"], at)
         plain = (
@@ -101,13 +102,13 @@ def _tables(now: Round, before: Of | None) -> dict[str, _Table]:
             if known and still and quiet and table_kind(issued.recipe.kind).from_structure
             else build(issued.recipe, sources)
         )
-        measured = known.set if known and known.given is issued and known.seen[2] is report.page else None
+        measured = known.set if known and known.given is issued and known.seen[2] is on.page else None
         table = replace(
             known or _Table(),
             recipe=issued.recipe,
             page=pages.label(pages.page_of(at)),
             pages=pages_taken(pages, at),
-            set=measured or measures_of(issued, report, now.given.typefaces),
+            set=measured or measures_of(issued, on, now.given.typefaces),
             why="" if plain else table_kind(issued.recipe.kind).why(issued.recipe, sources),
             issuance=now.given.issuances[key],
             plain=plain,

@@ -35,5 +35,4 @@ export const partsOf = (report: ReportShown, view: View): readonly PartOnPages[]
   });
 
 /** In what the page set-up of a part differs from the report's. */
-export const ownOf = (part: PartShown): Partial<PageShown> =>
-  Object.fromEntries(Object.entries(part.page).filter(([, value]) => value !== null && value !== undefined));
+export const ownOf = (part: PartShown): Partial<PageShown> => part.page;

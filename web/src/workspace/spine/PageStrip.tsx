@@ -48,8 +48,8 @@ export const PageStrip = memo(function PageStrip({ report, view, here, goTo, set
           <Box
             key={id}
             position="absolute"
-            left="-7px"
-            w="5px"
+            left="-6px"
+            w="4px"
             cursor="pointer"
             bg={index % 2 ? "ribQuiet" : "rib"}
             _hover={{ bg: "behindOnSpine" }}

@@ -4,7 +4,7 @@
  */
 import { Box } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
-import { TextSelection } from "@tiptap/pm/state";
+import { NodeSelection, TextSelection } from "@tiptap/pm/state";
 import { forwardRef, useCallback, useEffect, useImperativeHandle, useLayoutEffect, useRef, useState, type KeyboardEvent, type Ref, type RefObject } from "react";
 import { flushSync } from "react-dom";
 import type { ReportShown } from "../../api/client";
@@ -106,7 +106,9 @@ function putCursorInto(editor: Editor, id: string): void {
   if (selection.$from.depth > 0 && selection.$from.node(1).attrs.id === id) return;
   doc.forEach((node, pos) => {
     if (node.attrs.id !== id) return;
-    editor.view.dispatch(tr.setSelection(TextSelection.near(doc.resolve(pos + node.nodeSize - 1), -1)));
+    // What has no words is chosen itself: the cursor would come to stand in front of it.
+    const there = node.isAtom ? NodeSelection.create(doc, pos) : TextSelection.near(doc.resolve(pos + node.nodeSize - 1), -1);
+    editor.view.dispatch(tr.setSelection(there));
   });
 }
 

@@ -129,8 +129,8 @@ export function DrawnSheet({ page, which, samples, slot, choose, mayWrite, chang
               aria-pressed={chosen}
               style={{
                 [edge === "head" ? "top" : "bottom"]: 2,
-                left: { left: 2, middle: "calc(33.3% + 1px)", right: "calc(66.6% + 1px)" }[place],
-                width: "calc(33.3% - 3px)",
+                left: `calc(${PLACES.indexOf(place)} * 100% / 3 + 2px)`,
+                width: "calc(100% / 3 - 4px)",
                 textAlign: place === "middle" ? "center" : place,
               }}
               onClick={() => {

@@ -6,7 +6,7 @@ import type { PageShown, ReportShown } from "../../../api/client";
 import { LANGUAGES } from "../../controls/languages";
 import { Choice, Figure } from "../../controls/LookWords";
 import { PanelTitle, Press, Row, TakeBack, Tick } from "../../controls/parts";
-import { FIRST, ownOf, partOf, partsOf } from "../../controls/partsOf";
+import { FIRST, ownOf, partOf, partsOf, type PartOnPages } from "../../controls/partsOf";
 import { useTyped } from "../../controls/useTyped";
 import { useRoom } from "../../room/useRoom";
 import { partsIn, removePart } from "../../text-leaf/kinds/part";
@@ -64,7 +64,7 @@ function Show({ report, room, writer, mayWrite, of, show, goTo, notify }: PanelP
   const page: PageShown = useMemo(() => ({ ...report.page, ...(part && ownOf(part)) }), [report.page, part]);
   const [which, setWhich] = useState<Which>("");
   const [slot, setSlot] = useState<Slot | null>(null);
-  const samples = useMemo(() => samplesOf(report, view, part?.name ?? ""), [report, view, part]);
+  const samples = useMemo(() => samplesOf(report, view, parts.find(({ id }) => id === of)), [report, view, parts, of]);
   const change = (values: Partial<PageShown>) => void (of === null ? sheet.changePage(values) : sheet.changePart(of, { page: values }));
   const version = useTyped(page.version, (typed) => sheet.changePage({ version: typed }));
 
@@ -212,14 +212,14 @@ function Show({ report, room, writer, mayWrite, of, show, goTo, notify }: PanelP
   );
 }
 
-/** What stands on the second page, more or less: the page numbers are true, and the sections are the report's first. */
-function samplesOf({ title, page: { version, language } }: ReportShown, view: View, part: string): Samples {
+/** What stands on the second page of the report or part, more or less: the numbers are true, the sections the report's first. */
+function samplesOf({ title, page: { version, language } }: ReportShown, view: View, part?: PartOnPages): Samples {
   const found: Record<string, string> = {
-    page: view.labels[1] ?? "2",
-    last: view.labels.at(-1) ?? "2",
+    page: view.labels[Math.min(part?.first ?? 1, (part?.last ?? 2) - 1)] ?? "2",
+    last: view.labels[(part?.last ?? view.labels.length) - 1] ?? "2",
     pages: String(Math.max(view.labels.length, 2)),
     title,
-    part: part || "Part",
+    part: part?.part.name ?? "",
     version: version || "Version",
     date: new Date().toLocaleDateString(language, { dateStyle: "long" }),
   };

@@ -1,8 +1,9 @@
 /** Where a part of the report begins: front matter, body, appendices. What it is called and how it is numbered is set up elsewhere. */
 import { mergeAttributes, Node, type Editor } from "@tiptap/core";
+import { TextSelection } from "@tiptap/pm/state";
 import type { PartShown } from "../../../api/client";
 import { newId } from "../ids";
-import { insertBlock, perform } from "../insert";
+import { perform } from "../insert";
 import { id } from "./attributes";
 import type { BlockKind } from "./kind";
 import { takeAway } from "./takeAway";
@@ -47,15 +48,27 @@ const Part = Node.create({
     },
 });
 
-/** Puts the start of a part in, and tells how it is to be set up. */
+/**
+ * Puts the start of a part in behind the block with the cursor, or in the place of an empty paragraph, and tells how it is to be set
+ * up. One that lies on its side ends behind an empty paragraph: what stands there goes on upright.
+ */
 function insertPart(editor: Editor, settings: Settings, sideways = false): void {
+  const { state } = editor;
+  const { $from } = state.selection;
   const placed: PartPlaced = { id: newId(), settings, sideways };
-  insertBlock(editor, "part", { id: placed.id });
-  if (sideways) {
-    // What stands behind it goes on upright.
-    const end = editor.state.selection.$from.after(1);
-    perform(editor, editor.state.tr.insert(end, editor.state.schema.nodeFromJSON({ type: "part", attrs: { id: newId() } })));
+  const nodeOf = (type: string, id: string) => state.schema.nodeFromJSON({ type, attrs: { id } });
+  const change = state.tr;
+  let at = $from.depth ? $from.after(1) : state.selection.to;
+  if ($from.depth === 1 && $from.parent.content.size === 0) {
+    at = $from.before(1);
+    change.delete(at, $from.after(1));
   }
+  const atEnd = at === change.doc.content.size;
+  const blocks = [nodeOf("part", placed.id), ...(sideways || atEnd ? [nodeOf("paragraph", newId())] : []), ...(sideways ? [nodeOf("part", newId())] : [])];
+  change.insert(at, [...blocks, ...(sideways && atEnd ? [nodeOf("paragraph", newId())] : [])]);
+  change.setSelection(TextSelection.near(change.doc.resolve(at + 1)));
+  perform(editor, change.scrollIntoView());
+  editor.view.focus();
   editor.view.dom.dispatchEvent(new CustomEvent<PartPlaced>(PART_PLACED, { detail: placed }));
 }
 
