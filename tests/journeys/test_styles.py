@@ -363,9 +363,8 @@ class Styles(Journey):
         page = self.brought_in("pages")
         page.get_by_role("button", name="Page set-up and page numbers").click()
         self.left(page).get_by_role("button", name="At the head, right").click()
-        expect(self.left(page).get_by_role("button", name="At the head, right")).to_have_attribute(
-            "aria-pressed", "true"
-        )
+        self.left(page).get_by_role("button", name="2", exact=True).click()
+        expect(self.left(page).get_by_role("button", name="At the foot, in the middle: nothing")).to_be_visible()
         places: dict[str, float] = {}
         self.pdf(page).pages[0].extract_text(visitor_text=lambda text, _, at, *__: places.update({text.strip(): at[5]}))
         self.assertGreater(places["1"], 842 - 72)

@@ -293,9 +293,9 @@ class Drawing:
             (edges.head, page.top, -page.top / 2, page.head_rule),
             (edges.foot, page.bottom, page.text_height + page.bottom / 2, page.foot_rule),
         ):
-            if not any(edge):
+            words = tuple(filled_in(one, self._values(number, stretch)) for one in edge) if any(edge) else edge
+            if not any(words):
                 continue
-            values = self._values(number, stretch)
             height = style.size * style.line_spacing
             small = replace(
                 style, size=max(style.size * min(1.0, margin / height), 1.0), align="left", indent=0, first_line=0
@@ -304,7 +304,7 @@ class Drawing:
             if height > margin:
                 continue  # in the text it would stand else
             yield Belongs(NOTHING)
-            yield from self._edge(tuple(filled_in(words, values) for words in edge), small, middle - height / 2, page)
+            yield from self._edge(words, small, middle - height / 2, page)
             if rule:
                 away = min(height / 2 + 3, margin / 2)
                 yield Rule(

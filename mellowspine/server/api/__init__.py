@@ -23,6 +23,7 @@ from . import (
     files,
     happened,
     looks,
+    proof,
     reports,
     rooms,
     searching,
@@ -73,6 +74,7 @@ for part in (
     searching,
     sections,
     happened,
+    proof,
 ):
     api.add_router("", part.router)
 

@@ -17,6 +17,7 @@ export type See = components["schemas"]["SeeShown"];
 export type ToFind = components["schemas"]["ToFind"];
 export type FoundWords = components["schemas"]["FoundShown"];
 export type Candidate = components["schemas"]["Candidate"];
+export type ProofShown = components["schemas"]["Proof"];
 export type PartShown = components["schemas"]["PartShown"];
 export type PartChange = Partial<components["schemas"]["PartChange"]>;
 export type LabelShown = components["schemas"]["LabelShown"];
@@ -155,6 +156,7 @@ export const api = {
   unmarkedCitations: (key: string) => call<Candidate[]>("GET", `reports/${part(key)}/unmarked`),
   makeLabel: (key: string, name: string) => call<{ id: string }>("POST", `reports/${part(key)}/labels`, { name }),
   changePage: (key: string, values: Partial<PageShown>) => call<undefined>("PATCH", `reports/${part(key)}/page`, values),
+  proof: (key: string, first: number, last: number) => call<ProofShown>("GET", `reports/${part(key)}/proof?first=${first}&last=${last}`),
   changePart: (key: string, id: string, change: PartChange) => call<undefined>("PATCH", `reports/${part(key)}/parts/${part(id)}`, change),
   takeBack: (key: string) => call<{ what: string; left: number }>("POST", `reports/${part(key)}/sheet/take-back`),
   houseSheets: () => call<HouseSheet[]>("GET", "house-sheets"),

@@ -1430,6 +1430,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{key}/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Proof
+         * @description Some of the pages, 40 at most, as they are now; what is asked for behind the last one is left out.
+         */
+        get: operations["proof"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3117,6 +3137,115 @@ export interface components {
              * @default true
              */
             settled: boolean;
+        };
+        /**
+         * Proof
+         * @description Some pages of a report that has ``count`` of them.
+         */
+        Proof: {
+            /** Count */
+            count: number;
+            /** Papers */
+            papers: components["schemas"]["ProofPaper"][];
+            /** Faces */
+            faces: components["schemas"]["ProofFace"][];
+            /** Pages */
+            pages: components["schemas"]["ProofPage"][];
+        };
+        /**
+         * ProofFace
+         * @description One of the faces in which words are set. ``tabular``: with figures of one width.
+         */
+        ProofFace: {
+            /** Font */
+            font: string;
+            /** Bold */
+            bold: boolean;
+            /** Italic */
+            italic: boolean;
+            /** Tabular */
+            tabular: boolean;
+        };
+        /**
+         * ProofPage
+         * @description What stands on a page, counted from 1. Lengths in points, from its left and top; colours as #rrggbb.
+         *
+         *     ``words``: x, baseline, the words, their face among ``Proof.faces``, size, colour, width; ``rules``: x, y, width, height, weight
+         *     of the line, its colour, that of what it is filled with; ``pictures``: x, y, width, height, source; ``links``: x, y, width,
+         *     height, where they lead (the id of a place if they have a name, else a web address), name; ``places``: id and y of what links
+         *     lead to; ``blocks``: id, x, y, width, height of what stands there of each block of the text; ``headings``: ids and words of those
+         *     among them.
+         */
+        ProofPage: {
+            /** Number */
+            number: number;
+            /** Words */
+            words: [
+                number,
+                number,
+                string,
+                number,
+                number,
+                string,
+                number
+            ][];
+            /** Rules */
+            rules: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                string,
+                string | null
+            ][];
+            /** Pictures */
+            pictures: [
+                number,
+                number,
+                number,
+                number,
+                string
+            ][];
+            /** Links */
+            links: [
+                number,
+                number,
+                number,
+                number,
+                string,
+                string
+            ][];
+            /** Places */
+            places: [
+                string,
+                number
+            ][];
+            /** Blocks */
+            blocks: [
+                string,
+                number,
+                number,
+                number,
+                number
+            ][];
+            /** Headings */
+            headings: [
+                string,
+                string
+            ][];
+        };
+        /**
+         * ProofPaper
+         * @description The paper of a page, counted from 1, and of those behind it up to the next that is said; in points.
+         */
+        ProofPaper: {
+            /** First */
+            first: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
         };
     };
     responses: never;
@@ -5221,6 +5350,31 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    proof: {
+        parameters: {
+            query?: {
+                first?: number;
+                last?: number;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proof"];
+                };
             };
         };
     };

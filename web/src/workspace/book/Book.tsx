@@ -7,6 +7,7 @@ import { flushSync } from "react-dom";
 import { api, type Person, type ReportShown } from "../../api/client";
 import { Notice, useNotice } from "../controls/Notice";
 import { useSheet } from "../panels/looks/useSheet";
+import { Proof } from "../proof/Proof";
 import type { Room } from "../room/room";
 import { useRoom } from "../room/useRoom";
 import { Spine } from "../spine/Spine";
@@ -25,6 +26,7 @@ import { useFilesStay } from "./useFilesStay";
 import { useJumps } from "./useJumps";
 import { usePanel } from "./usePanel";
 import { usePartsInText } from "./usePartsInText";
+import { useProof } from "./useProof";
 import { useTableInSight } from "./useTableInSight";
 
 interface Props {
@@ -85,6 +87,7 @@ export function Book({ report, room, person, at, beginAnew }: Props) {
   useFilesStay(notify, mayWrite);
   const mark = useMemo(() => writer && ((id: string, style: string) => void giveStyle(writer, style, [id])), [writer]);
   const sections = useSections(report.key, report.styles, room, writer, jumps.goTo, notify);
+  const { proof, proofRef, toProof, leaveProof, goTo } = useProof({ here, bringText, goTo: jumps.goTo, leaf });
   const chosenRibs = useRef<readonly string[]>([]);
   const chooseRibs = useCallback((ids: readonly string[]) => void (chosenRibs.current = ids), []);
   const chords = useChords({
@@ -98,6 +101,7 @@ export function Book({ report, room, person, at, beginAnew }: Props) {
     bring,
     goBack: jumps.goBack,
     toPanel,
+    toProof,
     sections,
     chosen: chosenRibs,
     notify,
@@ -143,7 +147,7 @@ export function Book({ report, room, person, at, beginAnew }: Props) {
             writer={writer}
             mayWrite={mayWrite}
             inSight={inSight}
-            goTo={jumps.goTo}
+            goTo={goTo}
             notify={notify}
             scroller={tableLeaf}
           />
@@ -153,13 +157,15 @@ export function Book({ report, room, person, at, beginAnew }: Props) {
           chosen={chosen}
           person={person}
           here={here}
-          goTo={jumps.goTo}
+          goTo={goTo}
           report={report}
           mark={mark}
           sections={sections}
           chooseRibs={chooseRibs}
           setUpPage={setUpPage}
           toPanel={toPanel}
+          proofShown={proof !== null}
+          toProof={toProof}
           notify={notify}
           ready={ready}
           openLadder={openLadder}
@@ -176,6 +182,7 @@ export function Book({ report, room, person, at, beginAnew }: Props) {
           {...LEAF_PLACE}
         >
           {/* The editor is there before the text is, so that the text is drawn into it once and not twice. */}
+          <Box inert={proof !== null}>
           <TextLeaf
             ref={leaf}
             report={report}
@@ -190,6 +197,8 @@ export function Book({ report, room, person, at, beginAnew }: Props) {
             goBack={jumps.goBack}
             notify={notify}
           />
+          </Box>
+          {proof !== null && ready && <Proof ref={proofRef} report={report} room={room} at={proof} back={leaveProof} moved={moved} />}
           {!ready && (
             <Box position="absolute" inset="0" bg="leaf">
               <Opening />

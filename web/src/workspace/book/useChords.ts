@@ -60,13 +60,14 @@ interface Given {
   bring: (leaf: Leaf) => void;
   goBack: () => void;
   toPanel: (panel: string) => void;
+  toProof: () => void;
   sections: Sections | null;
   /** The sections whose ribs are chosen. */
   chosen: RefObject<readonly string[]>;
   notify: Notify;
 }
 
-export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, toOwnWords, bring, goBack, toPanel, sections, chosen, notify }: Given): Chord[] {
+export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, toOwnWords, bring, goBack, toPanel, toProof, sections, chosen, notify }: Given): Chord[] {
   const rearranging = useMemo(() => (sections ? rearrange(sections, chosen, notify) : []), [sections, chosen, notify]);
   const whileWriting = useMemo<Chord[]>(() => {
     if (!editor) return [];
@@ -108,6 +109,7 @@ export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, to
       },
       { key: "h", does: "The ladder", run: () => toPanel("ladder") },
       { key: "k", does: "The check-up", run: () => toPanel("check-up") },
+      { key: "p", does: "The proof, or back to the text", run: toProof },
       { key: "/", does: "Find and replace", run: () => toPanel("find") },
       {
         key: "f",
@@ -127,6 +129,6 @@ export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, to
       },
       { key: "r", does: "Return to where you were", run: goBack },
     ],
-    [whileWriting, rearranging, leaf, filter, tableLeaf, bring, goBack, toPanel],
+    [whileWriting, rearranging, leaf, filter, tableLeaf, bring, goBack, toPanel, toProof],
   );
 }

@@ -34,6 +34,9 @@ interface Props {
   /** Shows how the page is set up, or that of a part. */
   setUpPage: (part?: string) => void;
   toPanel: (panel: string) => void;
+  /** Whether the exact pages are shown in the place of the text; and the way to them, or back. */
+  proofShown: boolean;
+  toProof: () => void;
   notify: Notify;
   ready: boolean;
   openLadder: () => void;
@@ -42,7 +45,7 @@ interface Props {
   inSight: boolean;
 }
 
-export const Spine = memo(function Spine({ room, chosen, person, here, goTo, report, mark, sections, chooseRibs, setUpPage, toPanel, notify, ready, openLadder, filter, inSight }: Props) {
+export const Spine = memo(function Spine({ room, chosen, person, here, goTo, report, mark, sections, chooseRibs, setUpPage, toPanel, proofShown, toProof, notify, ready, openLadder, filter, inSight }: Props) {
   const view = useRoom(room, "view");
   const table = view.tables.get(tableAtHand(view, chosen) ?? "");
   const [words, setWords] = useState("");
@@ -193,6 +196,29 @@ export const Spine = memo(function Spine({ room, chosen, person, here, goTo, rep
       </Flex>
       <Flex direction="column" align="center" flexShrink="0" w="28px" ml="-6px">
         <PageStrip report={report} view={view} here={here} goTo={goTo} setUpPage={setUpPage} />
+        <Press
+          type="button"
+          mb="1"
+          w="24px"
+          h="24px"
+          rounded="sm"
+          display="grid"
+          placeItems="center"
+          tabIndex={-1}
+          aria-label="Proof: the exact pages"
+          title="Proof: the exact pages (Alt+S p)"
+          aria-pressed={proofShown}
+          borderWidth="1px"
+          borderColor="ribQuiet"
+          _pressed={{ bg: "rib", color: "spine" }}
+          _hover={{ bg: "whiteAlpha.300" }}
+          _focusVisible={{ outlineColor: "rib" }}
+          onClick={toProof}
+        >
+          <svg viewBox="0 0 16 12" width="16" height="12" aria-hidden fill="none" stroke="currentColor">
+            <path d="M1.5 1.5 H7.5 V10.5 H1.5 Z M8.5 1.5 H14.5 V10.5 H8.5 Z M3 4 H6 M3 6 H6 M10 4 H13 M10 6 H13 M10 8 H12" />
+          </svg>
+        </Press>
         <Press
           type="button"
           mb="2"

@@ -82,7 +82,7 @@ export function DrawnSheet({ page, which, samples, slot, choose, mayWrite, chang
   const columns = page.columns > 1 ? `repeating-linear-gradient(90deg, transparent 0 calc((100% - ${(page.columns - 1) * page.column_gap * scale}px) / ${page.columns}), var(--chakra-colors-leaf) 0 calc((100% + ${page.column_gap * scale}px) / ${page.columns})), ` : "";
 
   return (
-    <Box ref={sheet} position="relative" bg="leaf" borderWidth="1px" borderColor="quiet" my="3" mx="auto" style={{ width: page.width * scale, height: page.height * scale }} role="group" aria-label="The page to scale">
+    <Box ref={sheet} position="relative" isolation="isolate" bg="leaf" borderWidth="1px" borderColor="quiet" my="3" mx="auto" style={{ width: page.width * scale, height: page.height * scale }} role="group" aria-label="The page to scale">
       <Box position="absolute" style={{ ...inset, backgroundImage: `${columns}repeating-linear-gradient(var(--chakra-colors-edge) 0 1px, transparent 1px 7px)` }} />
       {EDGES.map((edge) => {
         const rule = edge === "head" ? page.head_rule : page.foot_rule;
