@@ -7,15 +7,19 @@ data tables' columns, the size of pictures, and the place that page numbers take
 from __future__ import annotations
 
 import html
+import re
+from dataclasses import replace
 
 import weasyprint
 from PIL import ImageFile
 
 from mellowspine.core.kinds import data_table, picture, placed_table
 from mellowspine.core.pages.as_set import as_set
+from mellowspine.core.pages.parts import starts_of_parts, stretches
 from mellowspine.core.pages.typefaces import FONT_FOLDER, Typefaces
-from mellowspine.core.report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PlacedTable, Run
+from mellowspine.core.report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PartStart, PlacedTable, Run
 from mellowspine.core.report.grids import grid_of
+from mellowspine.core.report.page import PageSetup
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.styles import Style
 from mellowspine.core.tables.setting import measures_of
@@ -46,16 +50,46 @@ def pages_of_anchors(document: weasyprint.Document) -> dict[str, int]:
 
 
 def as_html(report: Report) -> str:
-    body = "".join(_block(block, report) for block in report.blocks)
-    return f"<style>{' '.join(_rules(report))}</style>{body}"
+    """Each block of a part is on pages with the part's name (CSS Paged Media 3, 7.3), which have its running head (CSS Generated
+    Content for Paged Media 3, 1.1). Columns are not written: CSS makes those of the last page level."""
+    parts = stretches(report, starts_of_parts(report.blocks))
+    ends = [*(one.first for one in parts[1:]), len(report.blocks)]
+    rules = _rules(report)
+    if len(parts) == 1:
+        return f"<style>{' '.join([*rules, _paper('', parts[0].page)])}</style>{''.join(_block(block, report) for block in report.blocks)}"
+    body = ""
+    for at, (one, end) in enumerate(zip(parts, ends, strict=True)):
+        on = replace(report, page=one.page)
+        written = [made for block in report.blocks[one.first : end] if (made := _block(block, on))]
+        body += "".join(
+            _FIRST_TAG.sub(rf'<\1 data-part="{at}{"" if index else " first"}"', made)
+            for index, made in enumerate(written)
+        )
+        rules.append(_paper(f"part{at}", one.page))
+        rules.append(f'[data-part="{at}"], [data-part="{at} first"] {{ page: part{at} }}')
+        if at:
+            rules.append(f'[data-part="{at} first"] {{ break-before: {_BEGINS[one.part.begins]} !important }}')
+    return f"<style>{' '.join(rules)}</style>{body}"
+
+
+_FIRST_TAG = re.compile(r"^<(\w+)")
+_BEGINS = {"any": "page", "right": "right", "left": "left"}
+
+
+def _paper(name: str, page: PageSetup) -> str:
+    def margins(left: float, right: float) -> str:
+        return f"margin: {page.top}pt {right}pt {page.bottom}pt {left}pt;"
+
+    head = "@top-left { content: string(section) }" if "{section 1}" in page.head_left else ""
+    rules = f"@page {name} {{ size: {page.width}pt {page.height}pt; {margins(page.left, page.right)} {head} }}"
+    if page.mirrored:
+        rules += f" @page {name}:left {{ {margins(page.right, page.left)} }}"
+    return rules
 
 
 def _rules(report: Report) -> list[str]:
-    page = report.page
     faces = sorted({style.font for style in report.styles.values()} | {"Carlito"})
     return [
-        f"@page {{ size: {page.width}pt {page.height}pt;"
-        f" margin: {page.top}pt {page.right}pt {page.bottom}pt {page.left}pt }}",
         "body { margin: 0; font-variant-ligatures: none }",
         "p { white-space: pre-wrap; overflow-wrap: anywhere; tab-size: 36pt }",
         f"div.image {{ margin: {picture.SPACE}pt 0; break-inside: avoid; break-after: avoid }}",
@@ -70,6 +104,11 @@ def _rules(report: Report) -> list[str]:
             for file, weight, slant in _VARIANTS
         ),
         *(f"p.{style.id} {{ {_look(style)} }}" for style in report.styles.values()),
+        *(
+            f"body > p.{style.id} {{ string-set: section content(text) }}"
+            for style in report.styles.values()
+            if style.outline_level == 1
+        ),
         *(f"td p.{style.id} {{ margin: 0 0 {style.space_after}pt }}" for style in report.styles.values()),
     ]
 
@@ -120,6 +159,8 @@ def _block(block: Block, report: Report) -> str:
                 f'<table id="{block.id}">{columns}<thead>{"".join(f"<tr>{row}</tr>" for row in head)}</thead>'
                 f"<tbody>{''.join(f'<tr>{row}</tr>' for row in rest)}</tbody></table>"
             )
+        case PartStart():
+            return ""
         case PageBreak():
             return '<div style="break-after: page"></div>'
         case PlacedTable():

@@ -25,11 +25,13 @@ from PIL import Image as Pillow
 from demo.load import QUILLMERE, demonstration, with_contents_alone
 from mellowspine.core.formats import pdf, read, text, walk
 from mellowspine.core.formats.imported import Imported
+from mellowspine.core.pages.draw import Drawing
 from mellowspine.core.pages.lines import InFaces, Lines, pieces
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, Run
+from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, PartStart, Run
 from mellowspine.core.report.page import PageSetup
+from mellowspine.core.report.parts import FIRST, Part
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.settle import with_contents
@@ -538,3 +540,93 @@ class WhatItSaysOfItself(TestCase):
         one, other = (pdf.write(walk.Written(report, paginate(report, Typefaces()), Typefaces(), {})) for _ in range(2))
         self.assertEqual(one, other)
         self.assertEqual(pypdf.PdfReader(BytesIO(one)).metadata.author, "")
+
+
+def numbered_report(seed: int) -> Report:
+    """A report in up to five parts, each with numbers, paper and head of its own; no two headings have the same words."""
+    random = Random(f"numbers {seed}")
+    blocks: list[Block] = []
+    parts: dict[str, Part] = {}
+    for number in range(random.randint(1, 5)):
+        id = f"p{number}"
+        if number or random.random() < 0.3:
+            blocks.append(PartStart(id))
+        parts[id if blocks and blocks[-1] == PartStart(id) else FIRST] = Part(
+            figures=random.choice((None, "decimal", "lower-roman", "upper-roman", "upper-letter", "none")),
+            words=random.choice(("", "A-", "§ ")),
+            start=random.choice((None, None, 1, 5)),
+            begins=random.choice(("any", "right", "left")),
+            page=random.choice(
+                (
+                    {},
+                    {"width": 800.0, "height": 560.0},
+                    {"columns": 2},
+                    {"first_page": "none"},
+                    {"head_right": "{part} {page}"},
+                )
+            ),
+        )
+        for index in range(random.randint(2, 8)):
+            level = random.choice((1, 2, 3))
+            blocks.append(
+                Paragraph(f"h{number}-{index}", f"heading-{level}", (Run(f"Heading {seed} {number} {index} here"),))
+            )
+            blocks += [
+                any_block(Random(f"{seed} {number} {index} {more}"), f"b{number}-{index}-{more}")
+                for more in range(random.randint(0, 5))
+            ]
+    page = PageSetup(
+        mirrored=seed % 2 == 0, left=100.0, right=50.0, head_left="{section 1}", foot_middle="{page} of {last}"
+    )
+    return Report(
+        "r",
+        tuple(
+            b
+            for b in blocks
+            if not (isinstance(b, Paragraph) and b.style.startswith("heading") and "here" not in b.text)
+        ),
+        parts=parts,
+        page=page,
+    )
+
+
+class PartsInTwoReaders(TestCase):
+    def test_every_heading_is_on_the_page_and_every_page_has_the_label_that_the_core_says(self) -> None:
+        """200 reports: the page on which ``pypdf`` and ``pypdfium2`` find each heading first, the labels of pages (ISO 32000-1, 12.4.2)
+        as both say them, what is printed at the foot, the outline (12.3.3), and the size of each sheet (14.11.2)."""
+        typefaces, seen = Typefaces(), set[str]()
+        for seed in range(200):
+            report = numbered_report(seed)
+            pages = paginate(report, typefaces)
+            data = pdf.write(walk.Written(report, pages, typefaces, {}))
+            by_pypdf, by_pdfium = pypdf.PdfReader(BytesIO(data)), pypdfium2.PdfDocument(data)
+            with self.subTest(seed=seed):
+                labels = pages.labels[1:]
+                self.assertEqual(by_pypdf.page_labels, labels)
+                self.assertEqual([by_pdfium.get_page_label(at) for at in range(len(by_pdfium))], labels)
+                texts = [[squeezed(page.get_textpage().get_text_bounded()) for page in by_pdfium]]
+                if seed % 4 == 0:  # takes longest
+                    texts.append([squeezed(page.extract_text()) for page in by_pypdf.pages])
+                for heading in pages.headings:
+                    for read in texts:
+                        first = next(number for number, text in enumerate(read, 1) if squeezed(heading.text) in text)
+                        self.assertEqual(first, pages.page_of(heading.block), heading.text)
+                for number, text in enumerate(texts[0], 1):
+                    if pages.starts[number - 1].part < 0:
+                        self.assertEqual(text, "")
+                        seen.add("left empty")
+                    elif pages.label(number) and "first_page" not in pages.stretch(number).part.page:
+                        self.assertTrue(
+                            text.endswith(squeezed(f"{pages.label(number)} of {pages.last_of(number)}")), text[-40:]
+                        )
+                        seen.add(pages.counts[-1].figures or "none")
+                sizes = [tuple(map(round, page.get_size())) for page in by_pdfium]
+                drawing = Drawing(pages, typefaces)
+                self.assertEqual(
+                    sizes, [tuple(map(round, drawing.paper(number)[:2])) for number in range(1, len(pages) + 1)]
+                )
+                with pikepdf.open(BytesIO(data)) as file, file.open_outline() as bookmarks:
+                    self.assertEqual(
+                        [one.title for one in flattened(bookmarks.root)], [one.text for one in pages.headings]
+                    )
+        self.assertEqual(seen, {"left empty", "none", "decimal", "lower-roman", "upper-roman", "upper-letter"})
