@@ -1,6 +1,6 @@
 """``python -m bench``: how fast and how large, printed side by side. Nothing is asserted: machines differ.
 
-``core`` measures pagination and PDF; ``others`` sets 50 pages of the same text with reportlab and weasyprint in the same run;
+``core`` measures pagination and PDF; ``pages`` how that grows with the pages, in parts and with heads and feet; ``others`` sets 50 pages of the same text with reportlab and weasyprint in the same run;
 ``styles`` changes styles and numbers of 1,000 pages; ``looks`` finds headings made by hand in as many, and checks them up;
 ``tables`` keeps tables of 3,000 lines level and changes their recipe; ``workspace`` opens the manual in Chromium and types.
 ``places`` moves a thousand figures and three thousand references, ``marks`` two thousand citations and five thousand index
@@ -14,12 +14,13 @@ from __future__ import annotations
 import argparse
 import gc
 
-from bench import clipboard, core, happened, hostile, looks, marks, others, places, sections, styles, tables, workspace
+from bench import clipboard, core, happened, hostile, looks, marks, others, pages, places, sections, styles, tables, workspace
 from bench.figures import show_over
 from mellowspine.server.config.settings import COLLECTED_AFTER
 
 PARTS = {
     "core": core.run,
+    "pages": pages.run,
     "others": others.run,
     "styles": styles.run,
     "looks": looks.run,
