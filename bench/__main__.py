@@ -14,7 +14,21 @@ from __future__ import annotations
 import argparse
 import gc
 
-from bench import clipboard, core, happened, hostile, looks, marks, others, pages, places, sections, styles, tables, workspace
+from bench import (
+    clipboard,
+    core,
+    happened,
+    hostile,
+    looks,
+    marks,
+    others,
+    pages,
+    places,
+    sections,
+    styles,
+    tables,
+    workspace,
+)
 from bench.figures import show_over
 from mellowspine.server.config.settings import COLLECTED_AFTER
 

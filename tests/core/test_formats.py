@@ -273,6 +273,17 @@ class OfficeOpenXml(TestCase):
         self.assertEqual((clause.keep_together, clause.orphans, clause.widows), (True, 2, 2))
         self.assertEqual((loose.keep_together, loose.orphans, loose.widows), (False, 1, 1))
 
+    def test_how_single_paragraphs_are_kept_comes_along(self) -> None:
+        """ISO/IEC 29500-1, 17.3.1.14 keepLines, 17.3.1.15 keepNext, as formatting of a paragraph itself; off takes the style's back."""
+        document = docx.Document()
+        for with_next, together in ((None, None), (True, None), (None, True), (False, False)):
+            shape = document.add_paragraph("Words").paragraph_format
+            shape.keep_with_next, shape.keep_together = with_next, together
+        document.add_heading("One", 1).paragraph_format.keep_with_next = False
+        blocks = read("a.docx", saved(document)).report.blocks
+        found = [(block.keep_with_next, block.keep_together) for block in blocks]  # type: ignore[union-attr]
+        self.assertEqual(found, [(None, None), (True, None), (None, True), (None, None), (False, None)])
+
     def test_styles_based_on_each_other_stay_so(self) -> None:
         document = docx.Document()
         aside = document.styles.add_style("Aside", WD_STYLE_TYPE.PARAGRAPH)

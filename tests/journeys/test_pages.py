@@ -10,7 +10,19 @@ import pypdfium2
 from playwright.sync_api import Locator, Page, expect
 from pypdf import PdfReader
 
-from .application import OWNER, READER, Journey, chord, put_cursor, put_in, rib, show_panel, table_leaf, text_of
+from .application import (
+    OWNER,
+    READER,
+    Journey,
+    chord,
+    put_cursor,
+    put_in,
+    rib,
+    show_panel,
+    table_leaf,
+    text_of,
+    whole_look,
+)
 
 SENTENCE = "The gate was closed at dusk and the water in the basin stood still until the morning. "
 TEXT = "\n\n".join(
@@ -94,11 +106,11 @@ class Pages(Journey):
         left.get_by_role("button", name="main section", exact=True).click()
         expect(left.get_by_role("button", name="At the head, right")).to_contain_text("Silt")
         # The table stands behind the part; what is put behind the foreword comes in front of it.
-        expect(text_of(page).locator("[data-part]")).to_have_count(1)
+        expect(text_of(page).locator("[data-part-start]")).to_have_count(1)
         self.part_behind(page, "Last words of Locks", "on its side, for what is wide")
         page.keyboard.type("Wide words.")
         self.part_behind(page, "Last words of Weirs", "of appendices, A-1, A-2")
-        expect(text_of(page).locator("[data-part]")).to_have_count(4)
+        expect(text_of(page).locator("[data-part-start]")).to_have_count(4)
         expect(rib(page, "Soundings").locator(".page")).to_have_text("A-1")
         self.agree(page, [("Silt", "2"), ("Weirs", "5"), ("Soundings", "A-1")])
         data = self.file(page)
@@ -127,7 +139,7 @@ class Pages(Journey):
         left.get_by_label("Name of the part").press("Enter")
         left.get_by_label("How its pages are numbered").select_option("upper-roman")
         left.get_by_label("on from the part in front of it").uncheck()
-        start = text_of(page).locator("[data-part] .part-words")
+        start = text_of(page).locator("[data-part-start] .part-words")
         expect(start).to_have_css("content", re.compile("Water · pages I to"), pseudo="before")
         expect(rib(page, "Locks").locator(".page")).to_have_text("I")
         show_panel(page, "As printed")
@@ -175,6 +187,26 @@ class Pages(Journey):
         pages = [one.get_textpage().get_text_bounded() for one in pypdfium2.PdfDocument(self.file(page))]
         self.assertNotIn("Draft 3", pages[0])
         self.assertIn(f"Page 2 of {len(pages)} Draft 3", pages[1])
+
+    def test_single_paragraphs_stay_together_or_with_what_follows(self) -> None:
+        page = self.open("kept")
+        words = text_of(page).locator("p").filter(has_text="The gate was closed").first
+        edges = text_of(page).locator(".page-edge")
+        expect(words.locator(".page-edge")).to_have_count(0)
+        # With room for half of it, it is parted; kept together, it begins the next page.
+        put_cursor(page, "Foreword words")
+        page.keyboard.type(". " + "More of the foreword, to fill the page. " * 50)
+        expect(words.locator(".page-edge")).to_have_count(1)
+        words.click()
+        line = whole_look(page)
+        line.get_by_label("Its lines").select_option("true")
+        expect(words.locator(".page-edge")).to_have_count(0)
+        expect(edges.first).to_be_attached()
+        line.get_by_label("Its lines, otherwise than its style").select_option("")
+        expect(words.locator(".page-edge")).to_have_count(1)
+        line.get_by_label("With what follows").select_option("true")
+        expect(words).to_have_attribute("data-keep-with-next", "true")
+        page.keyboard.press("Control+z")
 
     def test_the_proof_and_back(self) -> None:
         page = self.open("proof")

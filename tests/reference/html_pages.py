@@ -136,6 +136,10 @@ def _block(block: Block, report: Report) -> str:
             own = {"text-align": block.align, "line-height": block.line_spacing}
             spaces = {"margin-top": block.space_before, "margin-bottom": block.space_after}
             rules = [f"{name}: {value}" for name, value in own.items() if value is not None]
+            if block.keep_with_next is not None:
+                rules.append(f"break-after: {'avoid' if block.keep_with_next else 'auto'}")
+            if block.keep_together is not None:
+                rules.append(f"break-inside: {'avoid' if block.keep_together else 'auto'}")
             rules += [f"{name}: {value}pt" for name, value in spaces.items() if value is not None]
             runs = "".join(map(_run, as_set(block, report).runs)) or "&#8203;"
             return f'<p id="{block.id}" class="{block.style}" style="{"; ".join(rules)}">{runs}</p>'

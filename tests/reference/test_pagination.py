@@ -56,6 +56,23 @@ class AgainstCss(TestCase):
                 report = Report("r", tuple(any_block(Random(f"{seed}/{index}"), f"b{index}") for index in range(70)))
                 self.compare(report, paginate(report, Typefaces()))
 
+    def test_single_paragraphs_that_stay_together_or_with_what_follows(self) -> None:
+        """CSS Fragmentation 3, 3.1 (``break-after: avoid``) and 3.2 (``break-inside: avoid``), of paragraphs by themselves."""
+        otherwise = 0
+        for seed in range(4):
+            with self.subTest(seed=seed):
+                random = Random(f"keep {seed}")
+                plain = tuple(any_block(Random(f"{seed}/{index}"), f"b{index}") for index in range(200, 270))
+                blocks = tuple(
+                    replace(one, keep_with_next=random.choice((None, None, True, False)), keep_together=random.choice((None, True, False)))
+                    if isinstance(one, Paragraph) else one
+                    for one in plain
+                )  # fmt: skip
+                pages = paginate(Report("r", blocks), Typefaces())
+                self.compare(Report("r", blocks), pages)
+                otherwise += pages.starts != paginate(Report("r", plain), Typefaces()).starts
+        self.assertGreater(otherwise, 2)
+
     def test_however_many_lines_stay_together(self) -> None:
         """CSS Fragmentation 3, 3.2 (``break-inside: avoid``) and 3.3 (``orphans``, ``widows``)."""
         otherwise = 0

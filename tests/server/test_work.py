@@ -171,6 +171,7 @@ _PARAGRAPHS = st.builds(
     Paragraph, st.just(""), st.sampled_from(["body", "body", "heading-1", "heading-2", "heading-3", "caption", "title", "code", "bullet-1", "item-1"]),
     _RUNS, caption=st.sampled_from([None, None, None, "figure", "table"]), listed=st.sampled_from([None, None, None, 0, 2]),
     number=st.sampled_from([None, None, "none", "appendix"]), number_from=st.sampled_from([None, None, 4]), new_page=st.sampled_from([None, None, True, False]),
+    keep_with_next=st.sampled_from([None, None, True]), keep_together=st.sampled_from([None, None, True]),
     space_before=st.sampled_from([None, None, 30.0]), line_spacing=st.sampled_from([None, None, 3.0]),
 )  # fmt: skip
 _GRIDS = st.lists(_PARAGRAPHS, min_size=1, max_size=3).map(

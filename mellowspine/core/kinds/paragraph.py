@@ -192,6 +192,8 @@ add_kind(
             Field("caption", "caption", identifier),
             Field("listed", "listed", whole(0, LEVELS[-1])),
             Field("new_page", "newPage", flag),
+            Field("keep_with_next", "keepWithNext", flag),
+            Field("keep_together", "keepTogether", flag),
         ),
         Content("runs", _read_runs, _write_runs, _ATOMS, words=True, longest=MOST_CHARACTERS),
     )
@@ -226,8 +228,9 @@ def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
     lines = break_lines(as_set(block, report), style, report.page.column_width, typefaces)
     before, after = block.space_before, block.space_after
     total, count = sum(lines.heights), len(lines.heights)
-    # One that no page holds is parted as any other.
-    whole = style.keep_together and total <= report.page.text_height
+    # Headings are not parted either. One that no page holds is parted as any other.
+    together = style.keep_together if block.keep_together is None else block.keep_together
+    whole = (together or style.outline_level is not None) and total <= report.page.text_height
     return Box(
         lines.heights,
         lines.starts,
@@ -236,7 +239,7 @@ def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
         style.space_after if after is None else after,
         count if whole else style.orphans,
         1 if whole else style.widows,
-        style.keep_with_next,
+        style.keep_with_next if block.keep_with_next is None else block.keep_with_next,
         style.new_page if block.new_page is None else block.new_page,
     )
 

@@ -1,6 +1,6 @@
 """Page filling: boxes in, the first box and part of every page out.
 
-The rules of a careful typesetter: a heading stays with the text after it, no paragraph leaves fewer lines than it is to at the
+The rules of a careful typesetter: a heading stays with the text after it, what is kept with the next is parted before it parts from it, no paragraph leaves fewer lines than it is to at the
 foot (orphans) or head (widows) of a page, no part of a box is split, page breaks are kept. Space between two blocks
 is the larger of the space after the first and before the second (CSS 2.1, 8.3.1); space before a block is dropped at
 the top of a page unless a page break stands before it (CSS Fragmentation 3, 5.2).
@@ -62,22 +62,33 @@ def _least(box: Box) -> int:
     return min(least, len(box.heights))
 
 
-def _together(boxes: Sequence[Box], index: int, height: float) -> tuple[float, int]:
-    """Height of a box with all that must stay on its page, and the last box of these.
+def _together(boxes: Sequence[Box], index: int, part: int, height: float) -> tuple[float, int]:
+    """Height of a box, from a part of it on, with all that must stay on its page, and the last box of these.
 
     That is every box that it is kept with, one by the other, and the head of the last; or, where no page of ``height``
-    holds them all, the nearest of them that it holds.
+    holds them all, the nearest of them that it holds. One of them that may be parted ends them: what follows stays with its end.
     """
     above = 0.0
-    found = _head(boxes[index]), index
+    total = boxes[index].extent(part, len(boxes[index].heights)) if part else boxes[index].total
+    found = total if part else _head(boxes[index]), index
     while boxes[index].keep_with_next and index + 1 < len(boxes) and not boxes[index + 1].new_page:
         following = boxes[index + 1]
-        above += boxes[index].total + max(boxes[index].after, following.before)
-        index += 1
+        above += total + max(boxes[index].after, following.before)
+        index, total = index + 1, following.total
         if above + _head(following) > height + _SLACK:
             break
+        if following.keep_with_next and len(following.heights) >= following.orphans + following.widows:
+            return (above + _head(following), index - 1)
         found = above + _head(following), index
     return found
+
+
+def _parted(box: Box, part: int, room: float) -> int:
+    """How many parts of a box, from one on, may stand at the foot of a page with ``room`` points left while the others do not; 0 if
+    it is not to be parted there."""
+    count = min(box.fitting(part, room + _SLACK), len(box.heights) - part - box.widows)
+    count = box.let_go(part, part + count) - part if count > 0 else 0
+    return count if count >= (1 if part else _least(box)) else 0
 
 
 def fill_page(boxes: Sequence[Box], frame: Frame, start: Start) -> tuple[Start | None, list[Placed]]:
@@ -106,11 +117,14 @@ def _fill_column(boxes: Sequence[Box], height: float, start: Start) -> tuple[Sta
             gap = (box.before if forced else 0.0) if empty else max(after, box.before)
             if empty and box.heights and gap + box.extent(0, _least(box)) > height:
                 gap = 0.0
-            if box.keep_with_next and index > kept:
-                needed, kept = _together(boxes, index, height)
-                if not empty and y + gap + needed > height + _SLACK:
-                    return Start(index, 0), placed
             top = y + gap if box.heights else y
+            if box.keep_with_next and index > kept:
+                needed, kept = _together(boxes, index, 0, height)
+                if y + gap + needed > height + _SLACK:
+                    if count := _parted(box, 0, height - top):
+                        return Start(index, count), [*placed, Placed(index, 0, count, top)]
+                    if not empty:
+                        return Start(index, 0), placed
             if top + box.total <= height + _SLACK or not box.heights:
                 placed.append(Placed(index, 0, len(box.heights), top))
                 y = top + box.total
@@ -122,6 +136,9 @@ def _fill_column(boxes: Sequence[Box], height: float, start: Start) -> tuple[Sta
                 continue
         else:
             top = y + sum(box.heights[: box.repeated])
+            apart = box.keep_with_next and top + _together(boxes, index, part, height)[0] > height + _SLACK
+            if apart and (count := _parted(box, part, height - top)):
+                return Start(index, part + count), [*placed, Placed(index, part, part + count, top)]
         count = _fitting(box, part, height - top, empty)
         if count:
             placed.append(Placed(index, part, part + count, top))

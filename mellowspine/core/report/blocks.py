@@ -148,6 +148,10 @@ class Paragraph:
     """The level at which it stands in tables though its style is none of a heading; 0 for a heading kept out of them."""
     new_page: bool | None = None
     """Whether it begins a new page, or goes on on the page, whatever its style says."""
+    keep_with_next: bool | None = None
+    """Whether it stays with what follows, or may part from it, whatever its style says."""
+    keep_together: bool | None = None
+    """Whether its lines stay on one page, or may be parted, whatever its style says."""
 
     @property
     def text(self) -> str:

@@ -171,8 +171,9 @@ class _Reader:
         count = self._count(listed, style)
         blocks: list[Block] = []
         settings = self._settings(properties, style, look)
-        if look.get("new_page", style.new_page) != style.new_page:
-            settings["new_page"] = look["new_page"]
+        for name in ("new_page", "keep_with_next", "keep_together"):
+            if look.get(name, getattr(style, name)) != getattr(style, name):
+                settings[name] = look[name]
         if listed and style.marker and listed.marker != "bullet" and not listed.text:
             settings["number"] = "none"
         for tag, note in _PARAGRAPH_NOTES.items():

@@ -185,6 +185,10 @@ class _Writer:
         looks = [f"text-align: {block.align}"] if block.align else []
         if block.new_page is not None:
             looks.append(f"page-break-before: {'always' if block.new_page else 'auto'}")
+        if block.keep_with_next is not None:
+            looks.append(f"break-after: {'avoid' if block.keep_with_next else 'auto'}")
+        if block.keep_together is not None:
+            looks.append(f"break-inside: {'avoid' if block.keep_together else 'auto'}")
         if looks:
             element.set("style", "; ".join(looks))
         if front:

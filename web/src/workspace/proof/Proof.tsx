@@ -41,7 +41,7 @@ export const Proof = forwardRef(function Proof({ report, room, at, back, moved }
   const view = useRoom(room, "view");
   const [pages] = useState(() => new ProofPages(report.key));
   const { count, papers, loaded, trouble } = useSyncExternalStore(pages.subscribe, pages.get);
-  const [facing, setFacing] = useState(true);
+  const [facing, setFacing] = useState(() => window.innerWidth >= 700); // on a phone one is small enough
   /** How many CSS pixels of the page one is shown in; null for as many as there is room for. */
   const [zoom, setZoom] = useState<number | null>(null);
   const [width, setWidth] = useState(0);

@@ -141,6 +141,23 @@ const ownPage = (style: StyleShown, editor: Editor, block: string, newPage: bool
   set: (value: string) => setOnParagraphs(editor, "newPage", value ? value === "true" : null, [block]),
 });
 
+const KEEPS = [
+  { name: "With what follows", attribute: "keepWithNext", property: "keep_with_next", on: "stays with what follows", off: "may part from what follows" },
+  { name: "Its lines", attribute: "keepTogether", property: "keep_together", on: "keeps its lines on one page", off: "may go over a page" },
+] as const;
+
+/** What stays together on a page, of the paragraphs at hand, as a word. */
+const kept = ({ name, attribute, property, on, off }: (typeof KEEPS)[number], style: StyleShown, editor: Editor, value: boolean | null) => ({
+  name,
+  value: value === null ? "" : String(value),
+  choices: [
+    ["", style[property] ? on : off],
+    [String(!style[property]), `${style[property] ? off : on}, whatever its style says`],
+  ] as [string, string][],
+  remark: value === null ? undefined : "otherwise than its style",
+  set: (chosen: string) => setOnParagraphs(editor, attribute, chosen ? chosen === "true" : null),
+});
+
 interface NumberProps {
   /** Whether it is an item of a list; if not, it is a heading. */
   item: boolean;
@@ -301,6 +318,7 @@ export const LookLine = memo(
               <Flex wrap="wrap" columnGap="1px" align="center" role="group" aria-label="More of how the selection looks">
                 <LookWords of={PROPERTIES.filter((one) => !inRow.includes(one))} look={now.look} marked={marked} set={(property, value) => setLook(editor, styles, property, value)} />
                 {paged && <Choice {...ownPage(paged, editor, now.block, now.newPage)} />}
+                {style && !now.inDataTable && KEEPS.map((one) => <Choice key={one.name} {...kept(one, style, editor, now[one.attribute])} />)}
                 {numbered && (
                   <OwnNumber item={!level} counts={style?.marker !== "bullet"} editor={editor} block={now.block} number={now.number} from={now.numberFrom} />
                 )}

@@ -22,6 +22,9 @@ export interface SelectionLook {
   numberFrom: number | null;
   /** Whether it begins a new page, or goes on on the page, whatever its style says. */
   newPage: boolean | null;
+  /** Whether it stays with what follows, and its lines on one page, whatever its style says. */
+  keepWithNext: boolean | null;
+  keepTogether: boolean | null;
   inDataTable: boolean;
 }
 
@@ -112,6 +115,8 @@ export function lookOf(editor: Editor, styles: Styles): SelectionLook | null {
     number: ((first as Node | null)?.attrs.number as SelectionLook["number"]) ?? null,
     numberFrom: ((first as Node | null)?.attrs.numberFrom as number | null) ?? null,
     newPage: ((first as Node | null)?.attrs.newPage as boolean | null) ?? null,
+    keepWithNext: ((first as Node | null)?.attrs.keepWithNext as boolean | null) ?? null,
+    keepTogether: ((first as Node | null)?.attrs.keepTogether as boolean | null) ?? null,
   };
 }
 

@@ -83,6 +83,8 @@ const Paragraph = Node.create<{ styles: () => Styles }>({
       caption: { ...asDataAttribute("caption"), parseHTML: (element) => identifier(element.getAttribute("data-caption")), keepOnSplit: false },
       listed: asDataAttribute("listed"),
       newPage: { ...asDataAttribute("newPage"), keepOnSplit: false },
+      keepWithNext: asDataAttribute("keepWithNext"),
+      keepTogether: asDataAttribute("keepTogether"),
     };
   },
   parseHTML: () => [{ tag: "p" }, ...[1, 2, 3, 4, 5, 6].map((level) => ({ tag: `h${level}` }))],

@@ -26,14 +26,14 @@ const Part = Node.create({
   atom: true,
   draggable: true,
   addAttributes: () => ({ id }),
-  parseHTML: () => [{ tag: "div[data-part]" }],
-  renderHTML: ({ HTMLAttributes }) => ["div", mergeAttributes(HTMLAttributes, { "data-part": "", role: "separator", "aria-label": "Start of a part" })],
+  parseHTML: () => [{ tag: "div[data-part-start]" }],
+  renderHTML: ({ HTMLAttributes }) => ["div", mergeAttributes(HTMLAttributes, { "data-part-start": "", role: "separator", "aria-label": "Start of a part" })],
   addNodeView:
     () =>
     ({ node, HTMLAttributes, getPos, editor }) => {
       const dom = document.createElement("div");
       for (const [name, value] of Object.entries(HTMLAttributes)) dom.setAttribute(name, String(value));
-      dom.dataset.part = "";
+      dom.dataset.partStart = "";
       dom.role = "group";
       dom.ariaLabel = "Start of a part";
       const press = dom.appendChild(document.createElement("button"));
