@@ -37,7 +37,7 @@ _VARIANTS = (
 
 def render(report: Report) -> weasyprint.Document:
     """The report, set by weasyprint. Its pages' ``anchors`` hold the block ids."""
-    return weasyprint.HTML(string=as_html(report)).render()
+    return weasyprint.HTML(string=f'<html lang="{report.page.language}">{as_html(report)}').render()
 
 
 def pages_of_anchors(document: weasyprint.Document) -> dict[str, int]:
@@ -121,7 +121,9 @@ def _look(style: Style) -> str:
         f"text-indent: {0 if style.marker else style.first_line}pt; text-align: {style.align};",
     ]
     rules.append(f"orphans: {style.orphans}; widows: {style.widows};")
-    if style.keep_together:
+    if style.hyphenate:
+        rules.append('hyphens: auto; hyphenate-character: "-"; hyphenate-limit-chars: 5 2 3;')
+    if style.keep_together or style.outline_level is not None:
         rules.append("break-inside: avoid;")
     if style.keep_with_next:
         rules.append("break-after: avoid;")

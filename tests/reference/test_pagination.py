@@ -6,15 +6,18 @@ margins), CSS Text 3 (line breaks). It knows nothing of our pages.
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 from random import Random
 from unittest import TestCase
 
 import pypdfium2
+import pyphen
 
 from demo.load import QUILLMERE, demonstration, with_contents_alone
 from demo.manual import manual
 from mellowspine.core.pages.draw import Drawing, Words
+from mellowspine.core.pages.hyphens import points
 from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, PageBreak, Paragraph, PartStart, Run
@@ -90,6 +93,70 @@ class AgainstCss(TestCase):
                 self.compare(report, pages)
                 otherwise += pages.starts != paginate(Report("r", blocks), Typefaces()).starts
         self.assertGreater(otherwise, 3)
+
+
+LONG_WORDS = {
+    "en-GB": "the neighbouring foundations of masonry and timberwork understanding that considerable quantities were unavoidable "
+    "responsibility for maintenance of lighthouse accommodation remained undetermined",
+    "de-DE": "die benachbarten Grundmauern der Hafenverwaltung Wasserstandsmessungen und Schleusenwärter wurden gewissenhaft "
+    "aufgeschrieben Verantwortlichkeit für Instandhaltung bleibt unentschieden",
+}
+
+
+class Hyphens(TestCase):
+    """CSS Text 3, 6.1 (``hyphens: auto``), by the same patterns, which both have from ``pyphen``. Words with signs on them are left
+    out: the other library parts some of these before it has to."""
+
+    def test_every_line_ends_where_theirs_does(self) -> None:
+        typefaces, hyphens = Typefaces(), 0
+        for language, words in LONG_WORDS.items():
+            for align in ("left", "justify"):
+                with self.subTest(language=language, align=align):
+                    random = Random(f"{language} {align}")
+                    styles = StyleSheet(
+                        replace(one, hyphenate=True, align=align) if one.role == "body" else one
+                        for one in default_styles().values()
+                    )
+                    blocks = tuple(
+                        Paragraph(
+                            f"b{at}",
+                            "body",
+                            (Run(" ".join(random.choices(words.split(), k=random.randint(5, 60)))),),
+                        )
+                        for at in range(40)
+                    )
+                    page = PageSetup(
+                        width=343.0, height=500.0, left=40.0, right=40.0, language=language, foot_middle=""
+                    )
+                    report = Report("r", blocks, styles, page=page)
+                    pages = paginate(report, typefaces)
+                    theirs = pypdfium2.PdfDocument(render(pages.report).write_pdf())
+                    drawing = Drawing(pages, typefaces)
+                    self.assertEqual(len(theirs), len(pages))
+                    for number, sheet in enumerate(theirs, 1):
+                        lines: dict[float, str] = {}
+                        for one in drawing.page(number):
+                            if isinstance(one, Words):
+                                lines[one.baseline] = lines.get(one.baseline, "") + one.text + "-" * one.hyphen
+                                hyphens += one.hyphen
+                        read = sheet.get_textpage().get_text_bounded().replace("\x02", "-\n").split()
+                        ours = [line.replace(" ", "") for line in lines.values()]
+                        # Words of a justified line are apart: where each line ends is what is compared.
+                        theirs_joined, at = "".join(read), 0
+                        for line in ours:
+                            self.assertTrue(theirs_joined.startswith(line, at), (line, theirs_joined[at : at + 80]))
+                            at += len(line)
+                        self.assertEqual(at, len(theirs_joined))
+        self.assertGreater(hyphens, 100)
+
+    def test_words_are_parted_at_points_of_the_patterns_alone(self) -> None:
+        for language, words in LONG_WORDS.items():
+            patterns = pyphen.Pyphen(lang=language.replace("-", "_"))
+            for word in re.findall(r"\w+", words):
+                found = points(word, language)
+                self.assertLessEqual({*found}, {*patterns.positions(word)})
+                self.assertTrue(all(2 <= at <= len(word) - 3 for at in found))
+        self.assertEqual((points("RESTORATION", "en-GB"), points("restoration", "xx")), ((), ()))
 
 
 class Parts(TestCase):

@@ -10,6 +10,7 @@ from __future__ import annotations
 import ctypes
 import re
 from collections.abc import Iterator
+from dataclasses import replace
 from datetime import datetime, timedelta, timezone
 from io import BytesIO
 from pathlib import Path
@@ -33,6 +34,7 @@ from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, Marks,
 from mellowspine.core.report.page import PageSetup
 from mellowspine.core.report.parts import FIRST, Part
 from mellowspine.core.report.report import Report
+from mellowspine.core.report.styles import StyleSheet, default_styles
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.settle import with_contents
 
@@ -630,3 +632,27 @@ class PartsInTwoReaders(TestCase):
                         [one.title for one in flattened(bookmarks.root)], [one.text for one in pages.headings]
                     )
         self.assertEqual(seen, {"left empty", "none", "decimal", "lower-roman", "upper-roman", "upper-letter"})
+
+
+class Hyphenated(TestCase):
+    def test_hyphens_that_are_none_of_the_report_s_read_as_such(self) -> None:
+        """ISO 32000-1, 14.9.4: each is marked as a soft hyphen, so the words of the report are found again without it."""
+        words = "The neighbouring foundations of masonry, understanding considerable quantities were unavoidable. " * 6
+        styles = StyleSheet(
+            replace(one, hyphenate=True, align="justify") if one.role == "body" else one
+            for one in default_styles().values()
+        )
+        report = Report(
+            "r", (Paragraph("a", "body", (Run(words.strip()),)),), styles, page=PageSetup(width=330.0, foot_middle="")
+        )
+        typefaces = Typefaces()
+        data = pdf.write(walk.Written(report, paginate(report, typefaces), typefaces, {}))
+        with pikepdf.open(BytesIO(data)) as file:
+            content = b"".join(page.Contents.read_bytes() for page in file.pages)
+        hyphens = content.count(b"/ActualText <FEFF00AD>")
+        self.assertGreater(hyphens, 4)
+        self.assertEqual(content.count(b"BDC") + content.count(b"BMC"), content.count(b"EMC"))
+        read = "".join(page.get_textpage().get_text_range() for page in pypdfium2.PdfDocument(data))
+        # U+FFFE is how this reader says a hyphen that is to be left out.
+        self.assertEqual(read.count("\ufffe"), hyphens)
+        self.assertEqual(" ".join(read.replace("\ufffe", "").split()), words.strip())

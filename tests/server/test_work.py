@@ -233,7 +233,7 @@ _SETTINGS = st.sampled_from(
             Part(page={"width": 800.0}), Part(page={"columns": 2, "top": 150.0}))),
         *(_styled(id, **{name: value}) for id in ("body", "heading-2", "cell", "caption", "code", "table-title") for name, value in (
             ("font", "Carlito"), ("size", 17.0), ("bold", True), ("space_before", 25.0), ("space_after", 40.0), ("line_spacing", 2.5),
-            ("indent", 60.0), ("first_line", 40.0), ("keep_with_next", True), ("keep_together", True),
+            ("indent", 60.0), ("first_line", 40.0), ("keep_with_next", True), ("keep_together", True), ("hyphenate", True),
             ("orphans", 5), ("widows", 4), ("new_page", True))),
         _of_level("heading-2", 3), _of_level("heading-2", None), _styled("code", outline_level=1),
         *(lambda report, scheme=scheme: replace(report, numbering=SCHEMES[scheme]) for scheme in SCHEMES),

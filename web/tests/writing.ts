@@ -26,6 +26,7 @@ export const style = (id: string, more: Partial<StyleShown> = {}): StyleShown =>
   indent: 0,
   first_line: 0,
   keep_with_next: false,
+  hyphenate: false,
   keep_together: false,
   orphans: 2,
   widows: 2,

@@ -164,7 +164,10 @@ def _cell_lines(cell: Cell, width: float, report: Report, typefaces: Typefaces) 
     """The lines of a cell whose padded width is ``width`` points."""
     inner = width - 2 * PADDING
     return [
-        (as_set(p, report), break_lines(as_set(p, report), set_style(p, report).style, inner, typefaces))
+        (
+            as_set(p, report),
+            break_lines(as_set(p, report), set_style(p, report).style, inner, typefaces, report.page.language),
+        )
         for p in cell.paragraphs
     ]
 
@@ -399,6 +402,7 @@ def _drawn(
                     on,
                     hang,
                     paths.get(paragraph.id, NOTHING),
+                    on.report.page.language,
                 )
                 inner += sum(lines.heights[among.start : among.stop]) + style.space_after
         top += one.height

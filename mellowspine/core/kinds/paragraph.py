@@ -225,7 +225,7 @@ add_mark(
 @measure.register
 def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
     style = set_style(block, report).style
-    lines = break_lines(as_set(block, report), style, report.page.column_width, typefaces)
+    lines = break_lines(as_set(block, report), style, report.page.column_width, typefaces, report.page.language)
     before, after = block.space_before, block.space_after
     total, count = sum(lines.heights), len(lines.heights)
     # Headings are not parted either. One that no page holds is parted as any other.
@@ -260,4 +260,5 @@ def _(block: Paragraph, placed: Placed, on: Drawing) -> Iterator[Mark]:
         on,
         hang,
         on.path(block.id),
+        on.report.page.language,
     )

@@ -57,6 +57,13 @@ class Words(NamedTuple):
     size: float
     colour: str
     step: float = 0.0
+    hyphen: bool = False
+    """Whether a hyphen stands behind them that is none of the report's."""
+
+    @property
+    def width(self) -> float:
+        """In points, without the hyphen."""
+        return self.step * len(self.text) if self.step else self.face.width(self.text) * self.size
 
 
 class Rule(NamedTuple):
@@ -396,10 +403,12 @@ def draw_lines(
     on: Drawing,
     hang: float = 0.0,
     path: Path = NOTHING,
+    language: str = "",
 ) -> Iterator[Mark]:
     """Some lines of a paragraph, the first of them with its top at ``y``, in a column of ``width`` points at ``x``.
 
-    ``hang``: how far in front of the first words the paragraph's number or list marker begins; ``path``: where they stand.
+    ``hang``: how far in front of the first words the paragraph's number or list marker begins; ``path``: where they stand; ``language``: by whose
+    patterns words are parted.
     """
 
     def in_faces() -> InFaces:
@@ -407,7 +416,7 @@ def draw_lines(
 
     # One that goes over many pages has its words put in their faces once.
     words = on.once(f"words {paragraph.id}", in_faces) if len(lines.starts) > MANY_LINES else in_faces()
-    of_lines = pieces(paragraph, style, width, words, lines, numbers)
+    of_lines = pieces(paragraph, style, width, words, lines, numbers, language)
     for number, placed in zip(numbers, of_lines, strict=True):
         height = lines.heights[number]
         size = max((piece.size for piece in placed), default=style.size)
@@ -436,7 +445,7 @@ def _piece(piece: Piece, left: float, baseline: float, style: Style, on: Drawing
     if leads:
         # One that goes on in the next line is one link.
         yield Belongs((*path, Tag("Link", leads)))
-    yield Words(x, baseline, piece.text, piece.face, piece.size, colour)
+    yield Words(x, baseline, piece.text, piece.face, piece.size, colour, hyphen=piece.hyphen)
     if marks.underline or style.underline or link:
         yield Rule(x, baseline + piece.size * 0.12, piece.width, 0.0, piece.size / 18, colour)
     if leads:

@@ -16,6 +16,7 @@ from ..report.blocks import Align, Marks, Paragraph
 from ..report.report import Report
 from ..report.styles import Style
 from .breaks import units
+from .hyphens import HYPHEN, points
 from .typefaces import Face, Typefaces
 
 _TOLERANCE = 1e-9
@@ -42,6 +43,8 @@ class Piece:
     face: Face
     size: float
     marks: Marks
+    hyphen: bool = False
+    """Whether a hyphen stands behind it that is not in the text."""
 
     @property
     def width(self) -> float:
@@ -53,7 +56,12 @@ class Piece:
             x += self.face.kern(before + word[0]) if before else 0.0
             before, reach = word[-1], x + unit.bare
             x += unit.full
-        return reach * self.size
+        return reach * self.size + (_hyphen(self.text, self.face, self.size) if self.hyphen else 0.0)
+
+
+def _hyphen(text: str, face: Face, size: float) -> float:
+    """How much wider words are with a hyphen behind them."""
+    return (face.width(text[-1] + HYPHEN) - face.width(text[-1])) * size
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,21 +143,23 @@ def _same(height: float, count: int) -> tuple[float, ...]:
     return (height,) * count
 
 
-def break_lines(paragraph: Paragraph, style: Style, width: float, typefaces: Typefaces) -> Lines:
+def break_lines(paragraph: Paragraph, style: Style, width: float, typefaces: Typefaces, language: str = "") -> Lines:
     """Breaks a paragraph into lines of ``width`` points. A paragraph without text has one line.
 
-    A word wider than the line is broken between two of its characters (CSS Text 3, 5.5 "overflow-wrap: anywhere").
+    ``language``: by whose patterns its words may be parted, if its style parts any (CSS Text 3, 6.1 "hyphens: auto"). A word wider
+    than the line is broken between two of its characters (CSS Text 3, 5.5 "overflow-wrap: anywhere").
     """
+    language = language if style.hyphenate else ""
     spacing = paragraph.line_spacing or style.line_spacing
     text = paragraph.text
     spans = _faces(_spans(paragraph, style, typefaces))
     if len(spans) == 1 and "\n" not in text and "\t" not in text and text:
         span = spans[0]
-        starts = _starts_in_one_face(text, span.face, span.size, width - style.indent, _first(style))
+        starts = _starts_in_one_face(text, span.face, span.size, width - style.indent, _first(style), language)
         return Lines(starts, _same(span.size * spacing, len(starts)))
     if not text:
         return Lines((0,), (style.size * spacing,))
-    starts = tuple(_starts(text, spans, width - style.indent, _first(style)))
+    starts = tuple(_starts(text, spans, width - style.indent, _first(style), language))
     ends = (*starts[1:], len(text))
     among = _Among(spans)
     heights = tuple(
@@ -205,7 +215,9 @@ class _Among:
             yield self._spans[index]
 
 
-def _starts_in_one_face(text: str, face: Face, size: float, width: float, first: float) -> tuple[int, ...]:
+def _starts_in_one_face(
+    text: str, face: Face, size: float, width: float, first: float, language: str
+) -> tuple[int, ...]:
     """The common case, apart for speed: all of the text in one face and size, no tabs or line breaks."""
     available = width / size + _TOLERANCE
     known, unit = face._units, face.unit
@@ -221,7 +233,13 @@ def _starts_in_one_face(text: str, face: Face, size: float, width: float, first:
             x += face.kern(text[position - 1] + piece[0])
         behind_space = spaced
         if x + bare > available:
-            if position > starts[-1]:
+            if language and (parts := points(piece, language)):
+                done, x = _part_word(piece, parts, face, available, position, starts, x)
+                if done:
+                    position += done
+                    piece = piece[done:]
+                    bare, full = face.width(piece.rstrip(" ")), face.unit(piece).full
+            if x + bare > available and position > starts[-1]:
                 starts.append(position)
                 x = 0.0
             if x + bare > available:
@@ -231,6 +249,25 @@ def _starts_in_one_face(text: str, face: Face, size: float, width: float, first:
         x += full
         position += len(piece)
     return tuple(starts)
+
+
+def _part_word(
+    word: str, at: Sequence[int], face: Face, available: float, position: int, starts: list[int], x: float
+) -> tuple[int, float]:
+    """Parts a word at hyphens, as late in each line as there is room: how many of its characters are done with, and where the line
+    goes on. Nothing is done where no hyphen fits into the line that it would begin in."""
+    done = 0
+    while x + face.width(word[done:].rstrip(" ")) > available:
+        fitting = [end for end in at if end > done and x + face.width(word[done:end] + HYPHEN) <= available]
+        if fitting:
+            done = fitting[-1]
+            starts.append(position + done)
+        elif done or position == starts[-1]:
+            break
+        else:
+            starts.append(position)
+        x = 0.0
+    return done, x
 
 
 def _break_word(word: str, face: Face, available: float, position: int, starts: list[int], x: float) -> float:
@@ -243,7 +280,7 @@ def _break_word(word: str, face: Face, available: float, position: int, starts: 
     return x
 
 
-def _starts(text: str, spans: Sequence[_Span], width: float, first: float) -> Iterator[int]:
+def _starts(text: str, spans: Sequence[_Span], width: float, first: float, language: str) -> Iterator[int]:
     """Line starts of a text in several faces, with tabs and line breaks."""
     yield 0
     among = _Among(spans)
@@ -256,6 +293,18 @@ def _starts(text: str, spans: Sequence[_Span], width: float, first: float) -> It
             x = 0.0
         for piece in units(part) if part else ():
             bare, full = _advance(piece, position, x, among, text[position - 1] if position > start else "")
+            parts = points(piece, language) if language and bare > width + 1e-6 else ()
+            while parts and bare > width + 1e-6:
+                fitting = [end for end in parts if _hyphenated(piece[:end], position, x, among) <= width + 1e-6]
+                if not fitting:
+                    if position == start:
+                        break
+                    yield (start := position)
+                else:
+                    yield (start := position + fitting[-1])
+                    piece, position = piece[fitting[-1] :], start
+                    parts = tuple(end - fitting[-1] for end in parts if end > fitting[-1])
+                bare, full = _advance(piece, position, x := 0.0, among)
             if bare > width + 1e-6 and position > start:
                 yield (start := position)
                 bare, full = _advance(piece, position, x := 0.0, among)
@@ -269,6 +318,13 @@ def _starts(text: str, spans: Sequence[_Span], width: float, first: float) -> It
             else:
                 x = full
             position += len(piece)
+
+
+def _hyphenated(piece: str, position: int, x: float, among: _Among) -> float:
+    """Where the line's end comes to stand with the beginning of a word and a hyphen."""
+    bare, _ = _advance(piece, position, x, among)
+    (last,) = among.between(position + len(piece) - 1, position + len(piece))
+    return bare + _hyphen(piece, last.face, last.size)
 
 
 def _advance(piece: str, position: int, x: float, among: _Among, before: str = "") -> tuple[float, float]:
@@ -300,20 +356,39 @@ class InFaces:
 
 
 def pieces(
-    paragraph: Paragraph, style: Style, width: float, words: InFaces, lines: Lines, numbers: Iterable[int]
+    paragraph: Paragraph,
+    style: Style,
+    width: float,
+    words: InFaces,
+    lines: Lines,
+    numbers: Iterable[int],
+    language: str = "",
 ) -> Iterator[list[Piece]]:
-    """The pieces of each line of ``numbers`` (from 0), placed as the paragraph's alignment says. Widths in points."""
+    """The pieces of each line of ``numbers`` (from 0), placed as the paragraph's alignment says. Widths in points.
+
+    ``language``: as the lines were broken.
+    """
     for number in numbers:
-        yield _line(paragraph, style, width, words.text, words.among, lines, number)
+        yield _line(
+            paragraph, style, width, words.text, words.among, lines, number, language if style.hyphenate else ""
+        )
 
 
 def _line(
-    paragraph: Paragraph, style: Style, width: float, text: str, among: _Among, lines: Lines, number: int
+    paragraph: Paragraph,
+    style: Style,
+    width: float,
+    text: str,
+    among: _Among,
+    lines: Lines,
+    number: int,
+    language: str,
 ) -> list[Piece]:
     start = lines.starts[number]
     last = number + 1 == len(lines.starts)
     end = len(text) if last else lines.starts[number + 1]
     ends_hard = last or text[end - 1 : end] == "\n"
+    hyphen = bool(language) and not last and _is_parted(text, end, language)
     end = start + len(text[start:end].rstrip(" \n"))
     align = paragraph.align or style.align
     spread = align == "justify" and not ends_hard and "\t" not in text[start:end]
@@ -323,7 +398,7 @@ def _line(
     if len(spans) == 1 and not spread and "\t" not in text[start:end] and text[start : start + 1] != " ":
         # The common case, apart for speed: all of the line in one face and size.
         (span,) = spans
-        words = Piece(x, text[start:end], span.face, span.size, span.marks)
+        words = Piece(x, text[start:end], span.face, span.size, span.marks, hyphen)
         if not words.text:
             return []
         shift = style.indent + _shift(align, width, style, words)
@@ -355,9 +430,23 @@ def _line(
                 placed.append(Piece(begin, cell.strip(" "), face, size, span.marks))
     if not placed:
         return []
+    if hyphen:
+        placed[-1] = replace(placed[-1], hyphen=True)
     gaps = text[start:end].count(" ")
     stretch = _free(width, style, placed[-1]) / gaps if spread and gaps else 0.0
     return _joined(placed, style.indent + _shift(align, width, style, placed[-1]), stretch, text[start:end])
+
+
+def _is_parted(text: str, at: int, language: str) -> bool:
+    """Whether a line that ends there parts a word with a hyphen."""
+    if not (text[at - 1].isalpha() and text[at].isalpha()):
+        return False
+    first, end = at, at
+    while first and text[first - 1].isalpha():
+        first -= 1
+    while end < len(text) and text[end].isalpha():
+        end += 1
+    return at - first in points(text[first:end], language)
 
 
 def _free(width: float, style: Style, last: Piece) -> float:
@@ -381,7 +470,7 @@ def _joined(placed: list[Piece], shift: float, stretch: float, text: str) -> lis
         before = result[-1] if result else None
         if before and before.marks == piece.marks and before.face is piece.face and not stretch and "\t" not in between:
             words = before.text + between + piece.text
-            result[-1] = Piece(before.x, words, piece.face, piece.size, piece.marks)
+            result[-1] = Piece(before.x, words, piece.face, piece.size, piece.marks, piece.hyphen)
         else:
-            result.append(Piece(x, piece.text, piece.face, piece.size, piece.marks))
+            result.append(Piece(x, piece.text, piece.face, piece.size, piece.marks, piece.hyphen))
     return result

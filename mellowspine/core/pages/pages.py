@@ -404,8 +404,9 @@ def report_on(report: Report, stretch: Stretch) -> Report:
     return report if stretch.page is report.page else replace(report, page=stretch.page)
 
 
-def _area(page: PageSetup) -> tuple[float, float, int]:
-    return page.column_width, page.text_height, page.columns
+def _area(page: PageSetup) -> tuple[float, float, int, str]:
+    """What of a page set-up makes a difference to how blocks are set; words are parted by their language."""
+    return page.column_width, page.text_height, page.columns, page.language
 
 
 def frames_of(stretches: Sequence[Stretch]) -> tuple[Frame, ...]:

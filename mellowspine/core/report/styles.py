@@ -55,6 +55,8 @@ class Style:
     indent: Annotated[float, Property(0, 500, "points")] = 0.0
     first_line: Annotated[float, Property(-500, 500, "points")] = 0.0
     """Offset of the first line from ``indent``; negative for a hanging first line."""
+    hyphenate: bool = False
+    """Whether its words may be parted at the end of a line, in languages with patterns for it."""
     keep_with_next: bool = False
     keep_together: bool = False
     """Its lines are not parted, where one page holds all of them."""

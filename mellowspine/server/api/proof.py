@@ -13,6 +13,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from mellowspine.core.pages.draw import Belongs, Drawing, Link, Paper, Picture, Rule, Target, Words
+from mellowspine.core.pages.hyphens import HYPHEN
 from mellowspine.core.pages.typefaces import Face
 from mellowspine.core.tables.changing import Now
 from mellowspine.server.refusals import Refusal
@@ -148,9 +149,11 @@ def _page(drawing: Drawing, number: int, faces: dict[Face, int]) -> ProofPage:
             continue
         if isinstance(mark, Words):
             face = faces.setdefault(mark.face, len(faces))
-            width = mark.step * len(mark.text) if mark.step else mark.face.width(mark.text) * mark.size
+            text, width = mark.text, mark.width
+            if mark.hyphen:
+                text, width = f"{text}{HYPHEN}", mark.face.width(f"{text}{HYPHEN}") * mark.size
             x, baseline = _points(paper.left + mark.x), _points(paper.top + mark.baseline)
-            made.words.append((x, baseline, mark.text, face, mark.size, mark.colour, _points(width)))
+            made.words.append((x, baseline, text, face, mark.size, mark.colour, _points(width)))
             continue
         area = (_points(paper.left + mark.x), _points(paper.top + mark.y), _points(mark.width), _points(mark.height))
         if isinstance(mark, Rule):

@@ -1835,6 +1835,8 @@ export interface components {
             indent: number;
             /** First Line */
             first_line: number;
+            /** Hyphenate */
+            hyphenate: boolean;
             /** Keep With Next */
             keep_with_next: boolean;
             /** Keep Together */
@@ -1942,6 +1944,8 @@ export interface components {
             indent?: number;
             /** First Line */
             first_line?: number;
+            /** Hyphenate */
+            hyphenate?: boolean;
             /** Keep With Next */
             keep_with_next?: boolean;
             /** Keep Together */

@@ -14,6 +14,7 @@ from io import BytesIO
 from pikepdf import Array, Dictionary, Name, ObjectStreamMode, OutlineItem, Page, Pdf, Stream, String
 
 from ...pages.draw import Belongs, Drawing, Link, Mark, Paper, Picture, Rule, Target, Words
+from ...pages.hyphens import HYPHEN
 from ...pages.parts import Count
 from ...pages.typefaces import Face
 from ...report.blocks import Paragraph
@@ -133,7 +134,13 @@ class _Writer:
     def _words(self, mark: Words, glyphs: Glyphs) -> bytes:
         place = b"1 0 0 1 %.3f %.3f Tm " % (self.x(mark.x), self.y(mark.baseline))
         if not mark.step:
-            return place + glyphs.shown(mark.text) + b" TJ"
+            said = place + glyphs.shown(mark.text) + b" TJ"
+            # A hyphen that is none of the report's reads as one that may be left out (14.9.4, "ActualText").
+            return (
+                said + b" /Span <</ActualText <FEFF00AD>>> BDC " + glyphs.shown(HYPHEN) + b" TJ EMC"
+                if mark.hyphen
+                else said
+            )
         further = mark.step - glyphs.width(mark.text[0]) * mark.size
         return place + b"%.4f Tc %s TJ 0 Tc" % (further, glyphs.repeated(mark.text[0], len(mark.text)))
 

@@ -62,6 +62,7 @@ const DECLARATIONS: Declarations = {
   first_line: (points, { marker }) =>
     `--marker: calc(var(--indent) + ${own("first", points)}); text-indent: ${marker ? "0" : own("first", points)}`,
   keep_with_next: null,
+  hyphenate: null,
   keep_together: null,
   orphans: null,
   widows: null,

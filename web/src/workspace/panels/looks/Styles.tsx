@@ -131,6 +131,9 @@ function OneStyle({ style, report, uses, at, mayWrite, sheet, goTo, choose }: Pr
         <Tick ticked={style.keep_with_next} disabled={!mayWrite} set={(keep_with_next) => change({ keep_with_next })}>
           stays with what follows
         </Tick>
+        <Tick ticked={style.hyphenate} disabled={!mayWrite} set={(hyphenate) => change({ hyphenate })}>
+          parts words at the ends of lines
+        </Tick>
         <Tick ticked={style.keep_together} disabled={!mayWrite} set={(keep_together) => change({ keep_together })}>
           keeps its lines together
         </Tick>

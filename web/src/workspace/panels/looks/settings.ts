@@ -27,6 +27,7 @@ const isProperty = (name: string): name is Property => name in FORMS;
 
 const SWITCHES: Record<string, readonly [on: string, off: string]> = {
   keep_with_next: ["stays with what follows", "may part from what follows"],
+  hyphenate: ["parts words at the ends of lines", "keeps words whole"],
   keep_together: ["keeps its lines on one page", "may be parted"],
   new_page: ["begins a new page", "goes on on the page"],
   on: ["is numbered", "has no number"],
