@@ -25,7 +25,6 @@ from .application import (
     whole_look,
 )
 from .test_authorities import select
-from .test_clipboard import PAGE, copy
 from .test_rearranging import drag
 
 FOLDER = Path(__file__).parents[2] / "docs/screenshots"
@@ -79,18 +78,52 @@ def rearranging(page: Page) -> None:
     page.mouse.up()
 
 
-def pasted(page: Page) -> None:
-    """Something from a page of the web, and the choice after that; words about to be replaced in headings."""
-    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
-    copy(page, html=PAGE, plain="words")
-    put_cursor(page, "Three attempts were made")
-    page.keyboard.press("Enter")
-    page.keyboard.press("Control+v")
-    look_line(page).get_by_role("group", name="What was pasted").wait_for()
+def pages(page: Page) -> None:
+    """The front in roman numerals, the body from 1 on a right-hand page under its sections; and the pages as they will lie."""
+    left = show_panel(page, "Page")
+    left.get_by_role("button", name="At the head, right").click()
+    left.get_by_role("button", name="main section with its number").click()
+    left.get_by_label("line under the head").check()
+    left.get_by_role("button", name="At the foot, in the middle").click()
+    left.get_by_role("button", name="Take away", exact=True).click()
+    left.get_by_role("button", name="At the foot, right").click()
+    left.get_by_role("button", name=re.compile("^Page 2 of")).click()
+    go_to(page, "Summary")
+    heading = text_of(page).locator("p").filter(has_text=re.compile("^Summary$")).bounding_box()
+    assert heading
+    page.mouse.move(900, heading["y"] + 20)
+    page.mouse.move(900, heading["y"] - 1)
+    page.get_by_role("button", name="Put something in between these paragraphs").click()
+    put_in(page, "Part of its own", "with pages from 1, on the right")
+    left.get_by_role("button", name="The beginning").click()
+    left.get_by_label("How its pages are numbered").select_option("lower-roman")
+    left.get_by_label("Name of the part").fill("Front matter")
+    left.get_by_label("Name of the part").press("Enter")
+    left.get_by_role("button", name="Body", exact=True).click()
+    left.get_by_role("button", name="At the foot, right").click()
+    page.mouse.move(1000, 600)
     page.wait_for_timeout(800)
-    page.screenshot(path=FOLDER / "pasted.png")
-    page.keyboard.press("Control+z")
-    page.keyboard.press("Control+z")
+    page.screenshot(path=FOLDER / "page.png")
+    chord(page, "p")
+    rib(page, "3.1 Ground").locator("[data-rib]").first.click()
+    page.mouse.move(1240, 600)
+    page.wait_for_timeout(2500)
+    page.screenshot(path=FOLDER / "proof.png")
+    chord(page, "p")
+    page.wait_for_timeout(500)
+
+
+def go_to(page: Page, words: str) -> None:
+    page.get_by_label("Filter the spine").fill(words)
+    page.wait_for_timeout(300)
+    page.locator("[data-rib]").first.click()
+    page.get_by_label("Filter the spine").fill("")
+    page.mouse.move(900, 700)
+    page.wait_for_timeout(1200)
+
+
+def finding(page: Page) -> None:
+    """Words about to be replaced in headings."""
     left = show_panel(page, "Find")
     left.get_by_label("Find", exact=True).fill("gate")
     left.get_by_label("Put in its place").fill("sluice")
@@ -171,14 +204,6 @@ def main() -> None:
                 page.locator("[data-rib]").first.wait_for()
                 page.wait_for_timeout(1000)
 
-            def go_to(page, words: str):
-                page.get_by_label("Filter the spine").fill(words)
-                page.wait_for_timeout(300)
-                page.locator("[data-rib]").first.click()
-                page.get_by_label("Filter the spine").fill("")
-                page.mouse.move(900, 700)
-                page.wait_for_timeout(1200)
-
             page, other = enter(OWNER), enter(EDITOR)
             page.mouse.move(1000, 700)
             page.wait_for_timeout(400)
@@ -210,7 +235,7 @@ def main() -> None:
             page.get_by_text("The table is level with the text.").wait_for()
             page.wait_for_timeout(13_000)  # until the notice is gone
             places(page)
-            pasted(page)
+            finding(page)
             go_to(page, "What we ask")
             whole_look(page).get_by_role("combobox", name="Alignment").select_option("center")
             look_line(page).get_by_role("spinbutton", name="Size").fill("17")
@@ -218,7 +243,7 @@ def main() -> None:
             page.wait_for_timeout(600)
             page.screenshot(path=FOLDER / "look-line.png")
             look_line(page).get_by_role("button", name="less", exact=True).click()
-            for place, press in (("Ladder", "Level 2"), ("Styles", None), ("House sheets", "Filings"), ("Page", None)):
+            for place, press in (("Ladder", "Level 2"), ("Styles", None), ("House sheets", "Filings")):
                 show_panel(page, place)
                 if press:
                     left.get_by_role("button", name=press).click()
@@ -235,6 +260,7 @@ def main() -> None:
             page.screenshot(path=FOLDER / "check-up.png")
             happened(page, other)
             marks(page)
+            pages(page)
             page.goto(application.address)
             page.get_by_role("link", name="Stewards").click()
             page.get_by_role("button", name="See them on the ladder").click()

@@ -220,6 +220,18 @@ class Pages(Journey):
         proof = page.get_by_role("region", name="Proof")
         expect(proof.locator("text").filter(has_text=re.compile("^Locks$")).first).to_be_visible()
         self.assert_accessible(page)
+        # A hasty press, before any page has come, is answered as well.
+        proof.get_by_role("button", name="Back to the text").click()
+        page.route("**/proof?*", lambda route: (page.wait_for_timeout(700), route.continue_()))
+        page.get_by_role("button", name="Proof: the exact pages").click()
+        rib(page, "Weirs").locator("[data-rib]").first.click()
+        expect(proof.locator("text").filter(has_text=re.compile("^Weirs$")).last).to_be_in_viewport()
+        page.unroute("**/proof?*")
+        proof.get_by_role("button", name="Back to the text").click()
+        rib(page, "Locks").locator("[data-rib]").first.click()
+        before = page.evaluate("document.querySelector('main .text-of-report').parentElement.scrollTop")
+        page.get_by_role("button", name="Proof: the exact pages").click()
+        expect(proof.locator("text").filter(has_text=re.compile("^Locks$")).first).to_be_visible()
         # The way back leads to where one was, as long as one has not gone on here.
         proof.get_by_role("button", name="Back to the text").click()
         self.assertAlmostEqual(

@@ -82,6 +82,8 @@ export const Proof = forwardRef(function Proof({ report, room, at, back, moved }
   const kept = useRef(at);
   /** Where it began, in pixels from the top; not any more once somebody has gone on. */
   const home = useRef<number | null>(null);
+  /** A page that was asked for before there were any. */
+  const wanted = useRef<number | null>(null);
   const there = count > 0 && width > 0;
   useLayoutEffect(() => {
     const element = scroller.current;
@@ -89,6 +91,8 @@ export const Proof = forwardRef(function Proof({ report, room, at, back, moved }
     const stays = home.current === null || isNear(home.current, element.scrollTop);
     toPage(stays ? at : kept.current);
     home.current = stays ? element.scrollTop : -1;
+    if (wanted.current !== null) toPage(wanted.current);
+    wanted.current = null;
   }, [there, scale, facing, toPage, at]);
   useEffect(() => {
     const element = scroller.current;
@@ -100,7 +104,10 @@ export const Proof = forwardRef(function Proof({ report, room, at, back, moved }
   const goTo = useCallback(
     (id: string) => {
       const page = view.headings.find((one) => one.id === id)?.page ?? view.places.find((one) => one.id === id)?.page ?? pageWith(pages.state.loaded, id);
-      return page !== undefined && toPage(page);
+      if (page === undefined) return false;
+      // Before the pages are there, it is where they begin.
+      if (!toPage(page)) wanted.current = page;
+      return true;
     },
     [view, pages, toPage],
   );
