@@ -11,7 +11,7 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mellowspine.core.pages.draw import Drawing, Mark, Rule, Words
+from mellowspine.core.pages.draw import Drawing, Mark, Picture, Rule, Words
 from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.report.blocks import Block, PageBreak, Paragraph, PartStart, Run
 from mellowspine.core.report.numbering import SCHEMES
@@ -310,3 +310,31 @@ class AfterAnEdit(unittest.TestCase):
             self.assertEqual((first.box, first.part), (one.first, 0))
             if one.part.begins != "any":
                 self.assertEqual(pages.page_of(one.first) % 2, one.part.begins == "right")
+
+
+class PictureAtTheHead(unittest.TestCase):
+    SIGN = "0" * 32 + ".png"
+
+    def marks(self, words: str, **page: Any) -> list[Mark]:
+        page = {"picture": self.SIGN, "picture_ratio": 2.0, "foot_middle": "", **page}
+        return [*Drawing(pages_of(text("a"), head_left=words, **page), TYPEFACES).page(1)]
+
+    def test_it_stands_among_the_words_in_the_middle_of_the_margin(self) -> None:
+        marks = self.marks("Silt {picture} and sand")
+        (sign,) = (one for one in marks if isinstance(one, Picture))
+        before, after = (one for one in marks if isinstance(one, Words) and one.baseline < 0)
+        self.assertEqual((sign.width, sign.height, sign.source), (48.0, 24.0, self.SIGN))
+        self.assertAlmostEqual(sign.y + sign.height / 2, -36.0)
+        self.assertLess(before.x + before.width, sign.x)
+        self.assertLess(sign.x + sign.width, after.x)
+
+    def test_it_is_smaller_in_a_low_margin_and_left_out_of_none(self) -> None:
+        for top, height in ((72.0, 24.0), (20.0, 16.0), (1.0, None), (0.0, None)):
+            found = [one.height for one in self.marks("{picture}", top=top) if isinstance(one, Picture)]
+            self.assertEqual(found, [] if height is None else [height])
+
+    def test_without_one_nothing_stands_there_and_titles_cannot_call_for_it(self) -> None:
+        self.assertEqual([one for one in self.marks("{picture}", picture="") if isinstance(one, Picture | Rule)], [])
+        report = replace(report_of(text("a"), head_left="{title}", picture=self.SIGN), title="\ufffc Silt")
+        marks = Drawing(paginate(report, TYPEFACES), TYPEFACES).page(1)
+        self.assertEqual([one for one in marks if isinstance(one, Picture)], [])

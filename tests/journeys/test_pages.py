@@ -7,6 +7,7 @@ from io import BytesIO
 from pathlib import Path
 
 import pypdfium2
+from PIL import Image as Pillow
 from playwright.sync_api import Locator, Page, expect
 from pypdf import PdfReader
 
@@ -32,6 +33,15 @@ TEXT = "\n\n".join(
         "# Soundings\n\nWords of the soundings.",
     ]
 )
+
+
+def _sign() -> bytes:
+    made = BytesIO()
+    Pillow.new("RGB", (60, 30), "#33263b").save(made, "PNG")
+    return made.getvalue()
+
+
+SIGN = _sign()
 
 
 class Pages(Journey):
@@ -187,6 +197,23 @@ class Pages(Journey):
         pages = [one.get_textpage().get_text_bounded() for one in pypdfium2.PdfDocument(self.file(page))]
         self.assertNotIn("Draft 3", pages[0])
         self.assertIn(f"Page 2 of {len(pages)} Draft 3", pages[1])
+
+    def test_a_picture_at_the_head(self) -> None:
+        page = self.open("sign")
+        left = show_panel(page, "Page")
+        left.get_by_role("button", name="At the head, left").click()
+        left.get_by_role("button", name="picture", exact=True).click()
+        left.get_by_label("Picture for head and foot").set_input_files(
+            {"name": "sign.png", "mimeType": "image/png", "buffer": SIGN}
+        )
+        expect(left.get_by_role("img", name="At head and foot")).to_be_visible()
+        left.get_by_label("Put in behind it").select_option("title")
+        self.assert_accessible(page)
+        proof = self.proof(page)
+        expect(proof.locator("image").first).to_be_attached()
+        document = pypdfium2.PdfDocument(self.file(page))
+        pictures = [one for one in document[0].get_objects() if one.type == pypdfium2.raw.FPDF_PAGEOBJ_IMAGE]
+        self.assertEqual(len(pictures), 1)
 
     def test_single_paragraphs_stay_together_or_with_what_follows(self) -> None:
         page = self.open("kept")

@@ -14,7 +14,7 @@ from datetime import date
 from functools import cached_property, singledispatch
 from typing import NamedTuple, TypeVar
 
-from ..report.blocks import Block, DataTable, Paragraph, Run
+from ..report.blocks import INLINE_OBJECT, Block, DataTable, Paragraph, Run
 from ..report.links import inner, safe_link
 from ..report.page import PageSetup
 from ..report.styles import Style
@@ -37,6 +37,8 @@ log = logging.getLogger(__name__)
 LINK = "#3f3190"
 _APART = 12.0
 """Points between what stands beside each other at the head or foot."""
+_LEAST_SIGN = 2.0
+"""Points of a picture at a head or foot below which nothing would be seen of it."""
 _NO_END = 1e6
 """A width in points in which no line ends."""
 
@@ -110,6 +112,14 @@ class Belongs(NamedTuple):
     """What the marks behind it belong to, up to the next: links as well, which are of the part called ``Link``."""
 
     path: Path
+
+
+class _Sign(NamedTuple):
+    """The picture among the words of a head or foot."""
+
+    x: float
+    width: float
+    height: float
 
 
 class Paper(NamedTuple):
@@ -300,7 +310,9 @@ class Drawing:
             (edges.head, page.top, -page.top / 2, page.head_rule),
             (edges.foot, page.bottom, page.text_height + page.bottom / 2, page.foot_rule),
         ):
-            words = tuple(filled_in(one, self._values(number, stretch)) for one in edge) if any(edge) else edge
+            sign = self._sign(page, margin)
+            values = {**self._values(number, stretch), **({"picture": INLINE_OBJECT} if sign else {})}
+            words = tuple(filled_in(one, values) for one in edge) if any(edge) else edge
             if not any(words):
                 continue
             height = style.size * style.line_spacing
@@ -311,16 +323,24 @@ class Drawing:
             if height > margin:
                 continue  # in the text it would stand else
             yield Belongs(NOTHING)
-            yield from self._edge(words, small, middle - height / 2, page)
+            yield from self._edge(words, small, middle, page, sign)
             if rule:
                 away = min(height / 2 + 3, margin / 2)
                 yield Rule(
                     0.0, middle + (away if edge is edges.head else -away), page.text_width, 0.0, 0.5, small.colour
                 )
 
-    def _edge(self, words: Sequence[str], style: Style, y: float, page: PageSetup) -> Iterator[Mark]:
+    def _sign(self, page: PageSetup, margin: float) -> tuple[float, float] | None:
+        """Width and height of the picture in a head or foot, if there is one and room for it."""
+        height = min(page.picture_height, margin * 0.8, page.text_width / page.picture_ratio)
+        return (height * page.picture_ratio, height) if page.picture and height >= _LEAST_SIGN else None
+
+    def _edge(
+        self, words: Sequence[str], style: Style, middle_y: float, page: PageSetup, sign: tuple[float, float] | None
+    ) -> Iterator[Mark]:
         """Words at the left, in the middle and at the right, cut short where they would come upon each other."""
-        wholes = [self._words(one, style) for one in words]
+        y = middle_y - style.size * style.line_spacing / 2
+        wholes = [self._words(one, style, sign) for one in words]
         widths = [width for _, width in wholes]
         full = page.text_width
         if widths[1]:
@@ -339,28 +359,45 @@ class Drawing:
         else:
             rooms = full, 0.0, full
         for whole, said, room, at in zip(wholes, words, rooms, (0.0, 0.5, 1.0), strict=True):
-            placed, width = whole if whole[1] <= room + 1e-6 else self._shortened(said, style, room)
+            placed, width = whole if whole[1] <= room + 1e-6 else self._shortened(said, style, room, sign)
             x = (full - width) * at
-            face = placed[0].face if placed else self.typefaces.face(style.font, style.bold, style.italic)
+            face = self.typefaces.face(style.font, style.bold, style.italic)
             baseline = face.baseline(y, style.size * style.line_spacing, style.size)
             for piece in placed:
+                if isinstance(piece, _Sign):
+                    yield Picture(x + piece.x, middle_y - piece.height / 2, piece.width, piece.height, page.picture)
+                    continue
                 yield Words(x + piece.x, baseline, piece.text, piece.face, piece.size, style.colour)
             if style.underline and placed:
                 yield Rule(x, baseline + style.size * 0.12, width, 0.0, style.size / 18, style.colour)
 
-    def _words(self, words: str, style: Style) -> tuple[list[Piece], float]:
-        """Words in one line, in faces that have them, and their width."""
-        if not words:
-            return [], 0.0
-        paragraph = Paragraph("", "", (Run(words),))
-        lines = break_lines(paragraph, style, _NO_END, self.typefaces)
-        (placed,) = pieces(paragraph, style, _NO_END, InFaces(paragraph, style, self.typefaces), lines, [0])
-        return placed, max((piece.x + piece.width for piece in placed), default=0.0)
+    def _words(self, words: str, style: Style, sign: tuple[float, float] | None) -> tuple[list[Piece | _Sign], float]:
+        """Words in one line, in faces that have them, with the picture where it stands among them; and their width."""
+        found: list[Piece | _Sign] = []
+        reach = 0.0
+        for index, part in enumerate(words.split(INLINE_OBJECT)):
+            if index and sign:
+                found.append(_Sign(reach, *sign))
+                reach += sign[0]
+            if not part:
+                continue
+            paragraph = Paragraph("", "", (Run(part),))
+            lines = break_lines(paragraph, style, _NO_END, self.typefaces)
+            (placed,) = pieces(paragraph, style, _NO_END, InFaces(paragraph, style, self.typefaces), lines, [0])
+            found += [replace(piece, x=reach + piece.x) for piece in placed]
+            spaces = len(part) - len(part.rstrip(" ")) if placed else len(part)
+            space = self.typefaces.face(style.font, style.bold, style.italic).width(" ") * style.size
+            reach = max((piece.x + piece.width for piece in found), default=reach) + spaces * space
+        return found, max((piece.x + piece.width for piece in found), default=0.0)
 
-    def _shortened(self, words: str, style: Style, room: float) -> tuple[list[Piece], float]:
+    def _shortened(
+        self, words: str, style: Style, room: float, sign: tuple[float, float] | None
+    ) -> tuple[list[Piece | _Sign], float]:
         """The beginning of words that has room, with a sign that more would follow."""
-        most = bisect_left(range(len(words)), True, key=lambda end: self._words(f"{words[:end]}…", style)[1] > room)
-        return self._words(f"{words[: most - 1].rstrip()}…", style) if most > 1 else ([], 0.0)
+        most = bisect_left(
+            range(len(words)), True, key=lambda end: self._words(f"{words[:end]}…", style, sign)[1] > room
+        )
+        return self._words(f"{words[: most - 1].rstrip()}…", style, sign) if most > 1 else ([], 0.0)
 
     def _values(self, number: int, stretch: Stretch) -> Mapping[str, str]:
         pages, report = self.pages, self.pages.report
@@ -369,7 +406,7 @@ class Drawing:
             "page": pages.label(number),
             "pages": str(len(pages)),
             "last": pages.last_of(number),
-            "title": report.title,
+            "title": report.title.replace(INLINE_OBJECT, ""),
             "part": stretch.part.name,
             "date": self._day,
             "version": report.page.version,

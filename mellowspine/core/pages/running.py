@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import icu
 
+from ..report.blocks import INLINE_OBJECT
 from ..report.page import FIELD, PageSetup
 from ..report.styles import Style, StyleSheet
 
@@ -72,7 +73,7 @@ def _read(page: PageSetup, which: str) -> Running:
 
 def filled_in(words: str, values: Mapping[str, str]) -> str:
     """Words with their fields filled in, by name; what is put in is not looked at for fields."""
-    return FIELD.sub(lambda field: values.get(field[1], ""), words)
+    return FIELD.sub(lambda field: values.get(field[1], ""), words.replace(INLINE_OBJECT, ""))
 
 
 def said_day(day: date, language: str) -> str:

@@ -19,12 +19,12 @@ Font = Literal["Caladea", "Carlito", "Liberation Serif", "Liberation Sans", "Lib
 FONTS: tuple[Font, ...] = get_args(Font)
 """The typefaces that ship with the application."""
 
-_SOURCE = re.compile(r"[0-9a-f]{32}\.(png|jpg|gif|webp)")
+SOURCE = re.compile(r"[0-9a-f]{32}\.(png|jpg|gif|webp)")
 
 
 def is_source(name: str) -> bool:
     """Whether a name can be that of a stored picture. Anything else must not reach a path."""
-    return _SOURCE.fullmatch(name) is not None
+    return SOURCE.fullmatch(name) is not None
 
 
 LEAST_SIDE, MOST_SIDE = 1.0, 5000.0

@@ -62,8 +62,9 @@ def settings_to_keep(sheet: Sheet, tables: Iterable[Issued]) -> dict[Path, Any]:
         for kind, settings in recipes_of(tables).items()
         for path, value in settings.items()
     }
-    # Parts are of one report, as its text is.
-    return settings_of(replace(sheet, parts={})) | of_tables
+    # Parts are of one report as well, as its text is.
+    own = settings_of(replace(sheet, parts={}))
+    return {path: value for path, value in own.items() if path not in _PAGE_OF_ONE_REPORT} | of_tables
 
 
 def house_sheet_of(name: str, settings: Mapping[Path, Any], checked_as: str) -> HouseSheet:
@@ -97,6 +98,10 @@ def _own_house_sheet(name: str, sheet: Sheet, checked_as: str) -> HouseSheet:
     return HouseSheet(name, f"Checked by the same rules as “{after.name}”.", sheet, rules, checked_as)
 
 
+_PAGE_OF_ONE_REPORT: frozenset[Path] = frozenset(("page", name) for name in ("version", "picture", "picture_ratio"))
+"""What no other report has from it."""
+
+
 class Departure(NamedTuple):
     """A setting in which a report differs from its house sheet. ``here`` is None for a style that the report lacks."""
 
@@ -126,7 +131,7 @@ def departures(sheet: Sheet, house: HouseSheet) -> list[Departure]:
                 found.append(Departure(place, here.name, one, other, house.rules.get(place, "")))
     mine, theirs = settings_of(sheet), settings_of(house.sheet)
     for path, value in theirs.items():
-        if path[0] in ("numbering", "page") and mine.get(path) != value:
+        if path[0] in ("numbering", "page") and path not in _PAGE_OF_ONE_REPORT and mine.get(path) != value:
             found.append(Departure(path, "", mine.get(path), value, house.rules.get(path, "")))
     return found
 

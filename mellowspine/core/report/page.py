@@ -6,6 +6,7 @@ import re
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
+from .blocks import SOURCE
 from .properties import Property, SettingError, choices_of, properties_of, shown, usable, validate
 
 _SIDE = Property(72, 5669, "points")
@@ -13,9 +14,9 @@ _MARGIN = Property(0, 2000, "points")
 LANGUAGE = re.compile(r"[a-z]{2,3}(-[A-Z]{2})?")
 LEAST_AREA, LEAST_COLUMN = 72.0, 36.0
 """Width and height in points that the margins must leave for the text, and the width that a column must have."""
-FIELD = re.compile(r"\{(page|pages|last|title|part|date|version|section [1-9]|number [1-9])\}")
+FIELD = re.compile(r"\{(page|pages|last|title|part|date|version|picture|section [1-9]|number [1-9])\}")
 """What is filled in at the head and foot of a page: its number, how many pages there are, the last number that is counted with
-it; the report's title, the part's name, the day, the version; and words and number of the section of a level."""
+it; the report's title, the part's name, the day, the version, the picture of all heads and feet; and words and number of the section of a level."""
 Running = Annotated[
     str,
     Property(
@@ -67,6 +68,14 @@ class PageSetup:
     first_foot_left: Running = ""
     first_foot_middle: Running = ""
     first_foot_right: Running = ""
+    picture: Annotated[
+        str, Property(form=re.compile(rf"(?:{SOURCE.pattern})?"), how="choose a picture of the report")
+    ] = ""
+    """The stored picture that may stand at heads and feet, such as a sign of the house."""
+    picture_ratio: Annotated[float, Property(0.01, 100)] = 1.0
+    """Its width by its height."""
+    picture_height: Annotated[float, Property(4, 200, "points")] = 24.0
+    """How high it is printed; less in margins that have no room for it."""
     version: Annotated[str, Property(form=re.compile(r"[^\x00-\x1f\x7f]{0,80}"), how="write at most 80 characters")] = (
         ""
     )

@@ -1711,6 +1711,12 @@ export interface components {
             first_foot_middle: string;
             /** First Foot Right */
             first_foot_right: string;
+            /** Picture */
+            picture: string;
+            /** Picture Ratio */
+            picture_ratio: number;
+            /** Picture Height */
+            picture_height: number;
             /** Version */
             version: string;
             /**
@@ -2098,6 +2104,12 @@ export interface components {
             first_foot_middle?: string;
             /** First Foot Right */
             first_foot_right?: string;
+            /** Picture */
+            picture?: string;
+            /** Picture Ratio */
+            picture_ratio?: number;
+            /** Picture Height */
+            picture_height?: number;
             /** Version */
             version?: string;
             /**

@@ -77,6 +77,14 @@ export const RANGES = {
       "least": 0,
       "most": 200
     },
+    "picture_ratio": {
+      "least": 0.01,
+      "most": 100
+    },
+    "picture_height": {
+      "least": 4,
+      "most": 200
+    },
     "back_level": {
       "least": 1,
       "most": 9

@@ -18,7 +18,8 @@ export interface Around {
 }
 
 export function drawnPage({ page, faces }: Loaded, { width, height, picture }: Around): SVGSVGElement {
-  const svg = made("svg", { viewBox: `0 0 ${width} ${height}` });
+  // What stands in it is read as text of the page, not as a picture.
+  const svg = made("svg", { viewBox: `0 0 ${width} ${height}`, role: "none" });
   for (const [x, y, across, down, weight, colour, fill] of page.rules) {
     svg.append(
       down

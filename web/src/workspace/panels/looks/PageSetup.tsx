@@ -1,8 +1,9 @@
 /** The page: paper, margins, columns, head and foot; of the whole report, or of a part of it. */
 import { CHOICES, RANGES } from "../../../api/settings";
 import { Box, Flex, Input, Text } from "@chakra-ui/react";
-import { useMemo, useState } from "react";
-import type { PageShown, ReportShown } from "../../../api/client";
+import { useMemo, useRef, useState } from "react";
+import { api, type PageShown, type ReportShown } from "../../../api/client";
+import { FileInput } from "../../../theme/FileInput";
 import { LANGUAGES } from "../../controls/languages";
 import { Choice, Figure } from "../../controls/LookWords";
 import { PanelTitle, Press, Row, TakeBack, Tick } from "../../controls/parts";
@@ -72,12 +73,22 @@ function Show({ report, room, writer, mayWrite, of, show, goTo, notify }: PanelP
   const whiches = ([["", page.left_pages === "own" ? "right-hand pages" : "all pages"], ["left_", "left-hand pages"], ["first_", "the first page"]] as const).filter(
     ([one]) => one === "" || page[one === "left_" ? "left_pages" : "first_page"] === "own",
   );
-  const saysVersion = Object.values(page).some((said) => typeof said === "string" && said.includes("{version}"));
+  const says = (field: string) => Object.values(page).some((said) => typeof said === "string" && said.includes(`{${field}}`));
+  const file = useRef<HTMLInputElement>(null);
+  const takePicture = async (chosen: File | undefined) => {
+    if (!chosen) return;
+    try {
+      const { source, width, height } = await api.addPicture(report.key, chosen);
+      await sheet.changePage({ picture: source, picture_ratio: width / height });
+    } catch (error) {
+      notify((error as Error).message);
+    }
+  };
   const inText = writer && of !== null && partsIn(writer).includes(of);
   const style = report.styles.find(({ role }) => role === "running");
   const paper = paperOf(page);
   const sideways = page.width > page.height;
-  const figure = (name: "width" | "height" | "top" | "bottom" | "left" | "right" | "column_gap", label: string, before: string) => (
+  const figure = (name: "width" | "height" | "top" | "bottom" | "left" | "right" | "column_gap" | "picture_height", label: string, before: string) => (
     <Figure
       name={label}
       value={mm(page[name])}
@@ -142,7 +153,19 @@ function Show({ report, room, writer, mayWrite, of, show, goTo, notify }: PanelP
       )}
       <DrawnSheet page={page} which={drawn} samples={samples} slot={slot} choose={setSlot} mayWrite={mayWrite} change={change} />
       {slot && mayWrite && <RunningWords key={`${drawn} ${slot.edge} ${slot.place}`} page={page} which={drawn} slot={slot} samples={samples} change={change} />}
-      {saysVersion && of === null && (
+      {says("picture") && (
+        <Row label="Picture">
+          {page.picture && <img src={api.picture(report.key, page.picture)} alt="At head and foot" style={{ height: 32, maxWidth: 120, objectFit: "contain" }} />}
+          {mayWrite && (
+            <Press type="button" onClick={() => file.current?.click()}>
+              {page.picture ? "Another picture …" : "Choose a picture …"}
+            </Press>
+          )}
+          {figure("picture_height", "Height of the picture", "high")}
+          <FileInput ref={file} label="Picture for head and foot" accept="image/png,image/jpeg,image/gif,image/webp" take={(chosen) => void takePicture(chosen)} />
+        </Row>
+      )}
+      {says("version") && of === null && (
         <Row label="Version">
           <Input size="xs" bg="raised" aria-label="What the version is called" placeholder="Draft 3" maxLength={80} disabled={!mayWrite} {...version} />
         </Row>
@@ -220,6 +243,7 @@ function samplesOf({ title, page: { version, language } }: ReportShown, view: Vi
     pages: String(Math.max(view.labels.length, 2)),
     title,
     part: part?.part.name ?? "",
+    picture: "▣",
     version: version || "Version",
     date: new Date().toLocaleDateString(language, { dateStyle: "long" }),
   };

@@ -14,7 +14,7 @@ interface Props {
 }
 
 /** What is offered where nothing stands yet, beside the ways to print the page's number. */
-const WHOLE = ["{title}", "{section 1}", "{number 1} {section 1}", "{date}", "{version}"] as const;
+const WHOLE = ["{title}", "{section 1}", "{number 1} {section 1}", "{date}", "{version}", "{picture}"] as const;
 
 const wholeName = (said: string): string =>
   piecesOf(said)

@@ -46,6 +46,7 @@ export const FIELDS: readonly (readonly [field: string, name: string])[] = [
   ["part", "name of the part"],
   ["version", "version"],
   ["date", "date"],
+  ["picture", "picture"],
 ];
 
 export const fieldName = (field: string): string => FIELDS.find(([one]) => one === field)?.[1] ?? field.replace(" ", " of level ");

@@ -50,6 +50,8 @@ export const PAGE: Record<string, string> = {
   left_pages: "Left-hand pages",
   first_page: "The first page",
   version: "The version",
+  picture: "The picture at head and foot",
+  picture_height: "Height of the picture at head and foot",
   front: "Front pages",
   back_level: "Ways back end sections of level",
   back_says: "Ways back say",
