@@ -56,6 +56,15 @@ class Leftovers(RoomCase):
         self.close(leftovers.PICTURES + timedelta(hours=1))
         self.assertEqual([one.source for one in Picture.objects.all()], [SOURCE])
 
+    def test_the_picture_at_head_and_foot_is_in_use(self) -> None:
+        for source in (SOURCE, OTHER):
+            Picture.objects.create(report=self.report, source=source, data=b"x")
+        self.send()
+        # Set by somebody else than whoever opened the report.
+        Report.objects.filter(pk=self.report.pk).update(page={"picture": SOURCE})
+        self.close()
+        self.assertEqual(self.unused(Picture, "source"), {OTHER})
+
     def test_a_large_picture_is_written_in_pieces_and_goes_with_all_of_them(self) -> None:
         data = random.Random(1).randbytes(2 * PIECE + 5)
         store_picture(self.report, SOURCE, data)

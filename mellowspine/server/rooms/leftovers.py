@@ -46,7 +46,7 @@ def sweep_report(report: Report, blocks: Sequence[Block], tables: Collection[str
     ``tables``: the keys of those in the text; ``known``: ids of headings and places that are in it, or in a table's lines.
     """
     now = timezone.now()
-    sources = {block.source for block in blocks if isinstance(block, Image)} | {page_from_json(report.page).picture}
+    sources = {block.source for block in blocks if isinstance(block, Image)} | {_picture_of_pages(report)}
     forget_pictures(report, _ended(report.pictures.all(), "source", sources, now - PICTURES))
     forget_unfinished(report, now - UNFINISHED)
     report.tables.filter(key__in=_ended(report.tables.all(), "key", tables, now - TABLES)).delete()
@@ -56,6 +56,11 @@ def sweep_report(report: Report, blocks: Sequence[Block], tables: Collection[str
     report.kept_words.filter(settled_at__lt=now - KEPT).delete()
     for first in range(0, len(gone), 500):
         HeadingChange.objects.filter(pk__in=gone[first : first + 500]).delete()
+
+
+def _picture_of_pages(report: Report) -> str:
+    """The picture at heads and feet, as it is set now."""
+    return page_from_json(Report.objects.values_list("page", flat=True).get(pk=report.pk)).picture
 
 
 def _ended(
