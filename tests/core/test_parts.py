@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from mellowspine.core.pages.draw import Drawing, Mark, Picture, Rule, Words
 from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.report.blocks import Block, PageBreak, Paragraph, PartStart, Run
+from mellowspine.core.report.labels import Label
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.page import PageSetup
 from mellowspine.core.report.parts import FIRST, Part, page_of_part, part_from_json, part_to_json
@@ -24,7 +25,7 @@ from mellowspine.core.report.sheet import Sheet, change_part, changes, settings_
 from mellowspine.core.report.styles import default_styles
 from mellowspine.core.structure.sections import move, sections
 
-from .samples import TYPEFACES, blocks, heading, text
+from .samples import TYPEFACES, blocks, grid, heading, text
 
 LANDSCAPE = {"width": 841.89, "height": 595.28}
 
@@ -338,3 +339,28 @@ class PictureAtTheHead(unittest.TestCase):
         report = replace(report_of(text("a"), head_left="{title}", picture=self.SIGN), title="\ufffc Silt")
         marks = Drawing(paginate(report, TYPEFACES), TYPEFACES).page(1)
         self.assertEqual([one for one in marks if isinstance(one, Picture)], [])
+
+
+class Captions(unittest.TestCase):
+    """A caption stays with what it names, above or below it."""
+
+    def caption(self, id: str, label: str) -> Paragraph:
+        return Paragraph(id, "caption", (Run("What the tide left"),), caption=label)
+
+    def test_above_a_data_table_and_below_one(self) -> None:
+        for filling in range(20, 60):
+            lines = tuple(text(f"t{n}") for n in range(filling))
+            pages = pages_of(*lines, self.caption("c", "table"), grid("g", 4, 0), text("z"))
+            self.assertEqual(pages.page_of(filling), pages.page_of(filling + 1), filling)
+            pages = pages_of(*lines, grid("g", 4, 0), self.caption("c", "figure"), text("z"))
+            last = pages.page_of(filling, 3)
+            self.assertEqual(pages.page_of(filling + 1), last, filling)
+
+    def test_where_labels_stand_is_followed(self) -> None:
+        labels = {"figure": Label("figure", place="below"), "table": Label("table", "Table", place="above")}
+        for filling in range(30, 50):
+            blocks = (*(text(f"t{n}") for n in range(filling)), self.caption("c", "table"), grid("g", 2, 0))
+            before = replace(report_of(*blocks), labels=labels)
+            after = replace(before, labels={**labels, "table": replace(labels["table"], place="below")})
+            now = paginate(after, TYPEFACES, paginate(before, TYPEFACES))
+            self.assertEqual([*now.starts], [*paginate(after, TYPEFACES).starts])

@@ -19,6 +19,7 @@ from mellowspine.core.pages.parts import starts_of_parts, stretches
 from mellowspine.core.pages.typefaces import FONT_FOLDER, Typefaces
 from mellowspine.core.report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PartStart, PlacedTable, Run
 from mellowspine.core.report.grids import grid_of
+from mellowspine.core.report.labels import known_label
 from mellowspine.core.report.page import PageSetup
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.styles import Style
@@ -138,6 +139,9 @@ def _block(block: Block, report: Report) -> str:
             own = {"text-align": block.align, "line-height": block.line_spacing}
             spaces = {"margin-top": block.space_before, "margin-bottom": block.space_after}
             rules = [f"{name}: {value}" for name, value in own.items() if value is not None]
+            if block.caption:
+                above = known_label(report.labels, block.caption).place == "above"
+                rules.append("break-after: avoid" if above else "break-before: avoid")
             if block.keep_with_next is not None:
                 rules.append(f"break-after: {'avoid' if block.keep_with_next else 'auto'}")
             if block.keep_together is not None:

@@ -48,6 +48,7 @@ from ..report.elements import (
     whole,
 )
 from ..report.index import MOST_ENTRIES, terms_of
+from ..report.labels import known_label
 from ..report.links import safe_link
 from ..report.report import Report
 from ..report.styles import LEVELS
@@ -227,6 +228,8 @@ def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
     style = set_style(block, report).style
     lines = break_lines(as_set(block, report), style, report.page.column_width, typefaces, report.page.language)
     before, after = block.space_before, block.space_after
+    # A caption stays with what it names.
+    place = known_label(report.labels, block.caption).place if block.caption else None
     total, count = sum(lines.heights), len(lines.heights)
     # Headings are not parted either. One that no page holds is parted as any other.
     together = style.keep_together if block.keep_together is None else block.keep_together
@@ -239,7 +242,8 @@ def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
         style.space_after if after is None else after,
         count if whole else style.orphans,
         1 if whole else style.widows,
-        style.keep_with_next if block.keep_with_next is None else block.keep_with_next,
+        (style.keep_with_next or place == "above") if block.keep_with_next is None else block.keep_with_next,
+        place == "below",
         style.new_page if block.new_page is None else block.new_page,
     )
 

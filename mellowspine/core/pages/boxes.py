@@ -7,6 +7,7 @@ table its title and lines.
 from __future__ import annotations
 
 from bisect import bisect_left
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import singledispatch
 from itertools import accumulate
@@ -34,6 +35,7 @@ class Box:
     widows: int = 1
     """How many parts go on with it at the head of a page at least."""
     keep_with_next: bool = False
+    keep_with_previous: bool = False
     new_page: bool = False
     new_part: bool = False
     """Whether it begins a new page in any case, also where there is nothing on the page but what has no height."""
@@ -91,6 +93,11 @@ class Box:
             return end - first
         left = len(self.heights) - first
         return bisect_left(range(1, left + 1), True, key=lambda count: self.extent(first, first + count) > room)
+
+
+def stays(boxes: Sequence[Box], index: int) -> bool:
+    """Whether a box stays with the next one, by its own account or by that of the next."""
+    return boxes[index].keep_with_next or (index + 1 < len(boxes) and boxes[index + 1].keep_with_previous)
 
 
 @singledispatch

@@ -12,7 +12,7 @@ from bisect import bisect_right
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
-from .boxes import Box
+from .boxes import Box, stays
 
 _SLACK = 1e-6
 
@@ -71,13 +71,13 @@ def _together(boxes: Sequence[Box], index: int, part: int, height: float) -> tup
     above = 0.0
     total = boxes[index].extent(part, len(boxes[index].heights)) if part else boxes[index].total
     found = total if part else _head(boxes[index]), index
-    while boxes[index].keep_with_next and index + 1 < len(boxes) and not boxes[index + 1].new_page:
+    while stays(boxes, index) and index + 1 < len(boxes) and not boxes[index + 1].new_page:
         following = boxes[index + 1]
         above += total + max(boxes[index].after, following.before)
         index, total = index + 1, following.total
         if above + _head(following) > height + _SLACK:
             break
-        if following.keep_with_next and len(following.heights) >= following.orphans + following.widows:
+        if stays(boxes, index) and len(following.heights) >= following.orphans + following.widows:
             return (above + _head(following), index - 1)
         found = above + _head(following), index
     return found
@@ -118,7 +118,7 @@ def _fill_column(boxes: Sequence[Box], height: float, start: Start) -> tuple[Sta
             if empty and box.heights and gap + box.extent(0, _least(box)) > height:
                 gap = 0.0
             top = y + gap if box.heights else y
-            if box.keep_with_next and index > kept:
+            if index > kept and stays(boxes, index):
                 needed, kept = _together(boxes, index, 0, height)
                 if y + gap + needed > height + _SLACK:
                     if count := _parted(box, 0, height - top):
@@ -136,7 +136,7 @@ def _fill_column(boxes: Sequence[Box], height: float, start: Start) -> tuple[Sta
                 continue
         else:
             top = y + sum(box.heights[: box.repeated])
-            apart = box.keep_with_next and top + _together(boxes, index, part, height)[0] > height + _SLACK
+            apart = stays(boxes, index) and top + _together(boxes, index, part, height)[0] > height + _SLACK
             if apart and (count := _parted(box, part, height - top)):
                 return Start(index, part + count), [*placed, Placed(index, part, part + count, top)]
         count = _fitting(box, part, height - top, empty)

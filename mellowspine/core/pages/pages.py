@@ -27,7 +27,7 @@ from ..structure.places import Places, places
 from ..structure.references import Showing, showing, worded
 from .as_set import offset_as_set, offset_in_text
 from .backs import back_height, backs, with_back
-from .boxes import Box, measure
+from .boxes import Box, measure, stays
 from .fill import Frame, Placed, Start, fill, fill_page, frame_at
 from .number_widths import number_widths
 from .parts import Count, Stretch, count_at, counts, starts_of_parts, stretch_at, stretches, with_blanks
@@ -431,7 +431,8 @@ def _set_otherwise(report: Report, before: Report) -> Iterator[int]:
     backs = report.backs ^ before.backs
     if styles and back_height(report) != back_height(before):
         backs |= report.backs
-    if not styles and not tables and not backs:
+    labels = report.labels != before.labels
+    if not styles and not tables and not backs and not labels:
         return
 
     @cache
@@ -443,7 +444,7 @@ def _set_otherwise(report: Report, before: Report) -> Iterator[int]:
         if block.id in backs:
             yield index
         elif type(block) is Paragraph:
-            if styles and changed(block.style):
+            if (styles and changed(block.style)) or (labels and block.caption):
                 yield index
         elif type(block) is DataTable:
             if styles and any(changed(paragraph.style) for paragraph, _ in paragraphs_of(report, index)):
@@ -480,7 +481,7 @@ def _refill(boxes: Sequence[Box], old: Sequence[Start], change: Diff, frames: Se
     """Page starts when the boxes of the stretch are new."""
     shift = change.shift
     anchor = change.first
-    while anchor > 0 and (anchor >= len(boxes) or boxes[anchor - 1].keep_with_next):
+    while anchor > 0 and (anchor >= len(boxes) or stays(boxes, anchor - 1)):
         anchor -= 1
     kept = max(1, bisect_left(old, (anchor, 0)))
     starts = list(old[:kept])
