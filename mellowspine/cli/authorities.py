@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from argparse import ArgumentParser
-from collections.abc import Mapping
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -14,6 +13,7 @@ from mellowspine.core.report.plan import carry_out
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.citations import unmarked
 from mellowspine.core.tables.kinds import table_kind
+from mellowspine.core.tables.page_lists import PASSIM
 
 from .shared import Command, Unusable, built, in_json, opened
 
@@ -28,15 +28,15 @@ def show_authorities(file: Path, passim: int, find: bool, as_json: bool) -> str:
     recipe = replace(table_kind("authorities").recipe, passim=0)
     categories: list[dict[str, Any]] = []
     words: list[str] = []
-    lines, pages_of_it = built(report, recipe)
-    sheets = {pages_of_it.label(sheet): sheet for sheet in range(1, len(pages_of_it) + 1)}
+    lines, _ = built(report, recipe)
+    everywhere = {line.source for line in built(report, replace(recipe, passim=passim))[0] if line.pages == (PASSIM,)}
     for line in lines:
         if line.level == 1:
             categories.append({"name": line.text, "lines": []})
             words.append(line.text)
             continue
         known = report.authorities.get(line.source)
-        many = bool(passim) and len({page for shown in line.pages for page in _each(shown, sheets)}) >= passim
+        many = line.source in everywhere
         pages = [page.replace("–", "-") for page in line.pages]
         categories[-1]["lines"].append(
             {"text": line.text, "short": known.short if known else "", "pages": pages, "passim": many}
@@ -45,12 +45,6 @@ def show_authorities(file: Path, passim: int, find: bool, as_json: bool) -> str:
     if as_json:
         return in_json({"categories": categories})
     return "\n".join(words or ["Nothing is marked as a citation in it; --find looks for what looks like one."])
-
-
-def _each(shown: str, sheets: Mapping[str, int]) -> range:
-    """The sheets of a page that is shown, or of a range. ``sheets``: by what is printed on them."""
-    first, _, last = shown.partition("–")
-    return range(sheets[first], sheets[last or first] + 1)
 
 
 def _cited(report: Report) -> Report:

@@ -122,6 +122,20 @@ def known(*authorities: tuple[str, str, str]) -> dict[str, Authority]:
 
 
 class ListsOfPages(unittest.TestCase):
+    def test_pages_without_a_number_are_left_out_but_for_a_single_one(self) -> None:
+        labels = ["", "", "", "1", "2", "3", ""]
+        for sheets, pages in (
+            ((1, 3, 6), ("1",)),
+            ((1, 2), ("",)),
+            ((2,), ("",)),
+            ((1, 3, 4, 5), ("1–3",)),
+            ((1, 2, 4), ("2",)),
+        ):
+            places = Places(range(len(sheets)), tuple(Lead(f"p{sheet}") for sheet in sheets))
+            found = page_list(places, sheets, sheets, labels, 2, 0, {3, 6})
+            self.assertEqual(found.pages, pages, sheets)
+            self.assertEqual(len(found.leads), len(pages))
+
     @given(
         st.lists(st.tuples(st.integers(1, 12), st.integers(0, 3), st.booleans()), min_size=1, max_size=8),
         st.sampled_from([0, 2, 3, 4]),

@@ -214,8 +214,12 @@ class Drawing:
             marks = on._placed(placed)
             yield from marks if not placed.column else _moved(marks, placed.column * step)
             yield Belongs(NOTHING)
-        if self.pages.starts[number - 1].part >= 0:
+        if self.pages.starts[number - 1].part < 0:
+            return
+        try:
             yield from self._running(number, stretch)
+        except Exception:  # the page itself is everybody's
+            log.exception("Head and foot of page %d could not be drawn", number)
 
     def _on(self, stretch: Stretch) -> Drawing:
         """The same for the paper of a part."""
@@ -341,23 +345,8 @@ class Drawing:
         """Words at the left, in the middle and at the right, cut short where they would come upon each other."""
         y = middle_y - style.size * style.line_spacing / 2
         wholes = [self._words(one, style, sign) for one in words]
-        widths = [width for _, width in wholes]
         full = page.text_width
-        if widths[1]:
-            # The middle one keeps its place; the others have what is left on its sides.
-            middle = min(
-                widths[1],
-                full
-                if not (widths[0] or widths[2])
-                else max(full - 2 * max(widths[0], widths[2]) - 2 * _APART, full / 3),
-            )
-            side = (full - middle) / 2 - _APART
-            rooms = side, middle, side
-        elif widths[0] and widths[2] and sum(widths) + _APART > full:
-            left = min(widths[0], max(full - widths[2] - _APART, full / 2))
-            rooms = left, 0.0, full - left - _APART
-        else:
-            rooms = full, 0.0, full
+        rooms = _rooms([width for _, width in wholes], full)
         for whole, said, room, at in zip(wholes, words, rooms, (0.0, 0.5, 1.0), strict=True):
             placed, width = whole if whole[1] <= room + 1e-6 else self._shortened(said, style, room, sign)
             x = (full - width) * at
@@ -401,20 +390,37 @@ class Drawing:
 
     def _values(self, number: int, stretch: Stretch) -> Mapping[str, str]:
         pages, report = self.pages, self.pages.report
-        return {
+        values = {
             **self._sections[number - 1],
             "page": pages.label(number),
             "pages": str(len(pages)),
             "last": pages.last_of(number),
-            "title": report.title.replace(INLINE_OBJECT, ""),
+            "title": report.title,
             "part": stretch.part.name,
             "date": self._day,
             "version": report.page.version,
         }
+        # None of them is a picture.
+        return {name: value.replace(INLINE_OBJECT, "") for name, value in values.items()}
 
     @cached_property
     def _sections(self) -> Sequence[Mapping[str, str]]:
         return current_sections(self.pages)
+
+
+def _rooms(widths: Sequence[float], full: float) -> tuple[float, float, float]:
+    """How wide what stands at the left, in the middle and at the right may be without coming upon each other."""
+    left, middle, right = widths
+    if middle:
+        # It keeps its place; the others have what is left on its sides.
+        if left or right:
+            middle = min(middle, max(full - 2 * (max(left, right) + _APART), full / 3))
+        side = (full - min(middle, full)) / 2 - _APART
+        return side, min(middle, full), side
+    if left and right and left + right + _APART > full:
+        left = min(left, max(full - right - _APART, full / 2))
+        return left, 0.0, full - left - _APART
+    return full, 0.0, full
 
 
 def _moved(marks: Iterable[Mark], x: float) -> Iterator[Mark]:

@@ -56,7 +56,7 @@ def page_list(
                 break
             before = first
         else:
-            return PageList(tuple([labels[firsts[number]] for number in numbers]), places.leads)
+            return _printed([labels[firsts[number]] for number in numbers], places.leads)
     leads: dict[int, Lead] = {}
     bound: set[int] = set()  # sheets that one place shares with the sheet before
     for number, lead in zip(numbers, places.leads, strict=True):
@@ -71,7 +71,7 @@ def page_list(
     if passim and len(sheets) >= passim:
         return PageList((PASSIM,), (leads[sheets[0]]._replace(main=False),))
     if len(sheets) == 1 or all(after - before > 1 for before, after in pairwise(sheets)):
-        return PageList(tuple(map(labels.__getitem__, sheets)), tuple(map(leads.__getitem__, sheets)))
+        return _printed([*map(labels.__getitem__, sheets)], [*map(leads.__getitem__, sheets)])
     pages: list[str] = []
     to: list[Lead] = []
     at = 0
@@ -91,8 +91,16 @@ def page_list(
             sheet = sheets[place]
             if place + 1 < end and (whole or sheets[place + 1] in bound):
                 continue
-            pages.append(labels[first] if first == sheet else f"{labels[first]}–{labels[sheet]}")
+            pages.append(labels[first] if labels[first] == labels[sheet] else f"{labels[first]}–{labels[sheet]}")
             to.append(leads[first])
             first = sheets[place + 1] if place + 1 < end else sheet
         at = end
-    return PageList(tuple(pages), tuple(to))
+    return _printed(pages, to)
+
+
+def _printed(pages: Sequence[str], leads: Sequence[Lead]) -> PageList:
+    """A list without pages that have no number; where none has one, the first of them, so that it leads somewhere."""
+    if all(pages):
+        return PageList(tuple(pages), tuple(leads))
+    kept = [place for place, page in enumerate(pages) if page] or [0]
+    return PageList(tuple(pages[place] for place in kept), tuple(leads[place] for place in kept))
