@@ -20,7 +20,6 @@ from PIL import Image
 from pypdf import PdfReader
 
 from mellowspine.cli import main
-from mellowspine.cli.authorities import _each
 
 TEXT = "# One\n\n" + "word " * 3000 + "\n\n## Two\n\nend\n"
 
@@ -29,12 +28,6 @@ def _png() -> bytes:
     stream = io.BytesIO()
     Image.new("RGB", (20, 10)).save(stream, "PNG")
     return stream.getvalue()
-
-
-class PagesOfRanges(TestCase):
-    def test_pages_in_roman_numerals_are_counted_as_well(self) -> None:
-        sheets = {"iv": 4, "v": 5, "vi": 6, "1": 7}
-        self.assertEqual([[*_each(shown, sheets)] for shown in ("iv–vi", "v", "1")], [[4, 5, 6], [5], [7]])
 
 
 class Command(TestCase):
@@ -363,3 +356,24 @@ class Contents(Command):
             document.save(file)
         _, out, _ = self.run_it("behind", self.old.with_suffix(".docx"), self.new.with_suffix(".docx"), "--json")
         self.assertEqual([line["kinds"] for line in json.loads(out)["lines"]], [["renamed"]])
+
+
+class Passim(Command):
+    def test_what_is_cited_on_many_pages_is_so_from_the_number_on_that_is_asked_for(self) -> None:
+        """Pages are counted as sheets, those of a range as well, however they are printed."""
+        cited = "See *Vane v. Ash*, 12 Rep. 34 (1921). "
+        self.file.write_text("# One\n\n" + "\n\n".join(cited + "word " * 700 for _ in range(4)) + "\n\nEnd.\n")
+        printed = {
+            number: self.run_it("authorities", self.file, "--find", "--json", "--passim", number)[1]
+            for number in (0, 2, 99)
+        }
+        found = {
+            number: [line for one in json.loads(out)["categories"] for line in one["lines"]]
+            for number, out in printed.items()
+        }
+        self.assertEqual(len(found[0]), 1)
+        self.assertGreater(len("".join(found[0][0]["pages"])), 1)
+        self.assertEqual(
+            {number: lines[0]["passim"] for number, lines in found.items()}, {0: False, 2: True, 99: False}
+        )
+        self.assertEqual(found[2][0]["pages"], found[0][0]["pages"])
