@@ -5,12 +5,8 @@ from __future__ import annotations
 from io import BytesIO
 
 import pypdfium2
-from pycrdt import Doc
 
 from mellowspine.core.report.blocks import PageBreak, Paragraph, PartStart, Run
-from mellowspine.server.rooms.document import append_block, text_of
-from mellowspine.server.rooms.models import Update
-from mellowspine.server.rooms.registry import rooms
 
 from .test_api import Api
 
@@ -21,16 +17,6 @@ class Proofs(Api):
             person or self.reader, "get", f"reports/{self.report.key}/proof?first={first}&last={last}"
         ).json()
 
-    def send(self, *blocks) -> None:
-        document: Doc[object] = Doc()
-        for data in Update.objects.filter(report=self.report).values_list("data", flat=True):
-            document.apply_update(bytes(data))
-        state = document.get_state()
-        for block in blocks:
-            append_block(text_of(document), block)
-        with rooms.room(self.report.key) as room:
-            room.call(room.receive, document.get_update(state), self.owner).result()
-
     def test_every_word_stands_where_the_pdf_has_it(self) -> None:
         self.ask(
             self.owner,
@@ -39,7 +25,8 @@ class Proofs(Api):
             {"mirrored": True, "left": 100, "head_left": "{title}"},
         )
         self.ask(self.owner, "patch", f"reports/{self.report.key}/parts/p", {"page": {"width": 700, "columns": 2}})
-        self.send(
+        self.put_at_the_end(
+            self.report,
             PageBreak("b"),
             Paragraph("x", "body", (Run("Mirrored words"),)),
             PartStart("p"),
@@ -73,7 +60,9 @@ class Proofs(Api):
                 self.assertTrue(left <= x <= left + width and top <= baseline <= top + height)
 
     def test_some_pages_and_none_behind_the_last(self) -> None:
-        self.send(*(PageBreak(f"b{n}") for n in range(60)), Paragraph("x", "body", (Run("Last"),)))
+        self.put_at_the_end(
+            self.report, *(PageBreak(f"b{n}") for n in range(60)), Paragraph("x", "body", (Run("Last"),))
+        )
         shown = self.proof(21, 100)
         self.assertEqual((shown["count"], [one["number"] for one in shown["pages"]]), (61, [*range(21, 61)]))
         self.assertEqual(self.proof(62, 70)["pages"], [])
@@ -81,6 +70,6 @@ class Proofs(Api):
 
     def test_it_follows_what_is_written_and_is_for_members(self) -> None:
         self.assertNotIn("Late words", str(self.proof()))
-        self.send(Paragraph("x", "body", (Run("Late words"),)))
+        self.put_at_the_end(self.report, Paragraph("x", "body", (Run("Late words"),)))
         self.assertIn("Late words", str(self.proof()))
         self.assertEqual(self.ask(self.stranger, "get", f"reports/{self.report.key}/proof").status_code, 404)

@@ -411,22 +411,11 @@ class Sheets(Api):
         report, _ = self.settled()
         self.assertEqual(report.styles[report.blocks[-1].style].name, "Aside")
 
-    def send(self, *blocks) -> None:
-        """Puts blocks at the end of the report."""
-        document: Doc[object] = Doc()
-        for data in Update.objects.filter(report=self.report).values_list("data", flat=True):
-            document.apply_update(bytes(data))
-        state = document.get_state()
-        for block in blocks:
-            append_block(text_of(document), block)
-        with rooms.room(self.report.key) as room:
-            room.call(room.receive, document.get_update(state), self.owner).result()
-
     def parts(self, person=None) -> dict:
         return self.ask(person or self.owner, "get", f"reports/{self.report.key}").json()["parts"]
 
     def test_a_part_is_set_up_shown_to_everybody_and_taken_back(self) -> None:
-        self.send(PartStart("p"), Paragraph("late", "body", (Run("Maps"),)))
+        self.put_at_the_end(self.report, PartStart("p"), Paragraph("late", "body", (Run("Maps"),)))
         values = {"values": {"name": "Maps", "figures": "decimal", "words": "M-", "start": 1}, "page": {"width": 700.0}}
         self.assertEqual(self.change(self.owner, "parts/p", values).status_code, 204)
         pages = self.settled()[1]
@@ -456,7 +445,7 @@ class Sheets(Api):
     def test_its_settings_stay_while_its_start_is_out_of_the_text(self) -> None:
         self.change(self.owner, "parts/p", {"values": {"words": "A-", "figures": "decimal"}})
         self.assertEqual(self.settled()[1].labels[1:], ["1"])
-        self.send(PartStart("p"))
+        self.put_at_the_end(self.report, PartStart("p"))
         self.assertEqual(self.settled()[1].labels[1:], ["1", "A-2"])
 
     def test_where_page_numbers_stood_in_reports_of_before(self) -> None:
