@@ -15,11 +15,6 @@ HYPHEN = "-"
 _WORD = re.compile(r"[^\W\d_]{5,}")
 
 
-def hyphenates(language: str) -> bool:
-    """Whether there are patterns for a language."""
-    return _patterns(language) is not None
-
-
 @lru_cache(maxsize=1 << 14)
 def points(words: str, language: str) -> tuple[int, ...]:
     """Where hyphens may be put into words, as offsets; none in a language without patterns."""

@@ -14,6 +14,7 @@ from pydantic import Field
 
 from mellowspine.core.pages.draw import Belongs, Drawing, Link, Paper, Picture, Rule, Target, Words
 from mellowspine.core.pages.hyphens import HYPHEN
+from mellowspine.core.pages.pages import Pages
 from mellowspine.core.pages.typefaces import Face
 from mellowspine.core.tables.changing import Now
 from mellowspine.server.refusals import Refusal
@@ -119,19 +120,20 @@ def proof(
     pages = [_page(drawing, number, faces) for number in shown]
     return Proof(
         count=count,
-        papers=[*_papers(drawing, count)],
+        papers=[*_papers(now.pages)],
         faces=[ProofFace(font=one.font, bold=one.bold, italic=one.italic, tabular=one.tabular) for one in faces],
         pages=pages,
     )
 
 
-def _papers(drawing: Drawing, count: int) -> Iterator[ProofPaper]:
+def _papers(pages: Pages) -> Iterator[ProofPaper]:
+    """Paper changes with parts alone; a page that is left empty in front of one is of the part before it."""
     last: tuple[float, float] | None = None
-    for number in range(1, count + 1):
-        width, height, *_ = drawing.paper(number)
-        if (width, height) != last:
-            yield ProofPaper(first=number, width=width, height=height)
-        last = width, height
+    for stretch in pages.stretches:
+        size = stretch.page.width, stretch.page.height
+        if size != last:
+            yield ProofPaper(first=pages.page_of(stretch.first) if last else 1, width=size[0], height=size[1])
+        last = size
 
 
 def _page(drawing: Drawing, number: int, faces: dict[Face, int]) -> ProofPage:
