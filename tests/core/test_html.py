@@ -145,13 +145,13 @@ class Structure(TestCase):
         words, place = pasted(html).report.blocks
         self.assertEqual([run.marks.link for run in words.runs], [f"#{place.id}", None])
 
-    def test_footnotes_stand_in_brackets_where_they_were_called(self) -> None:
+    def test_footnotes_are_notes_behind_where_they_were_called(self) -> None:
         notes = {"web": '<p>Sea<sup id=r><a href="#f">1</a></sup> rises.</p><ol><li id=f>By the gauge. <a href="#r">↩</a></ol>',
                  "words": '<p>Sea<a href="#_ftn1" name="_ftnref1"><span><![if !supportFootnotes]>[1]<![endif]></span></a> rises.</p><hr>'
                           '<div id=ftn1><p><a href="#_ftnref1" name="_ftn1">[1]</a> By the gauge.</p></div>'}  # fmt: skip
         for name, html in notes.items():
             with self.subTest(name):
-                self.assertEqual(shown(html), ["body: Sea [By the gauge.] rises."])
+                self.assertEqual(shown(html), ["body: Sea\ufffc rises.", "note: By the gauge."])
 
     def test_what_is_seen_by_nobody_is_left_out_and_noted(self) -> None:
         html = (

@@ -6,6 +6,7 @@ import re
 import zipfile
 from dataclasses import replace
 from io import BytesIO
+from itertools import pairwise
 from random import Random
 from unittest import TestCase
 
@@ -115,7 +116,7 @@ class Odd(TestCase):
         (note,) = read("a.docx", saved(document)).notes
         self.assertIn("Header or footer", note.what)
 
-    def test_endnotes_are_kept_in_brackets(self) -> None:
+    def test_endnotes_stand_behind_what_refers_to_them(self) -> None:
         def with_note(name: str, content: bytes) -> bytes:
             if name == "word/document.xml":
                 return content.replace(b"<w:t>Second</w:t>", b'<w:t>Second</w:t><w:endnoteReference w:id="2"/>')
@@ -134,8 +135,10 @@ class Odd(TestCase):
                 f'<w:endnotes {nsdecls("w")}><w:endnote w:id="2"><w:p><w:r><w:t>At the end.</w:t></w:r></w:p></w:endnote></w:endnotes>',
             )
         found = read("a.docx", made.getvalue())
-        self.assertIn("Second [At the end.]", texts(found))
-        self.assertIn("Endnote: kept as plain text in brackets", [note.what for note in found.notes])
+        paragraphs = [block for block in found.report.blocks if isinstance(block, Paragraph)]
+        (note,) = [one for before, one in pairwise(paragraphs) if before.text == "Second\ufffc"]
+        self.assertEqual((note.text, note.note), ("At the end.", "end"))
+        self.assertEqual([one for one in found.notes if "note" in one.what.lower()], [])
 
     def test_numbered_lists_are_counted_as_the_file_says(self) -> None:
         """ISO/IEC 29500-1, 17.9: instances of one abstract numbering go on from each other, unless they say where they start."""

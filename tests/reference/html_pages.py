@@ -13,8 +13,11 @@ from dataclasses import replace
 import weasyprint
 from PIL import ImageFile
 
+from mellowspine.core.formats.footnotes import without_sign
 from mellowspine.core.kinds import data_table, picture, placed_table
-from mellowspine.core.pages.as_set import as_set
+from mellowspine.core.pages.as_set import as_set, note_sign
+from mellowspine.core.pages.feet import ABOVE
+from mellowspine.core.pages.lines import RAISED_BY, RAISED_SIZE
 from mellowspine.core.pages.parts import starts_of_parts, stretches
 from mellowspine.core.pages.typefaces import FONT_FOLDER, Typefaces
 from mellowspine.core.report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PartStart, PlacedTable, Run
@@ -55,13 +58,17 @@ def as_html(report: Report) -> str:
     Content for Paged Media 3, 1.1). Columns are not written: CSS makes those of the last page level."""
     parts = stretches(report, starts_of_parts(report.blocks))
     ends = [*(one.first for one in parts[1:]), len(report.blocks)]
+    notes = _Notes(report)
     rules = _rules(report)
+    if notes.left:  # the other library breaks lines that keep their spaces at notes, whether they are full or not
+        rules.append("p { white-space: normal }")
     if len(parts) == 1:
-        return f"<style>{' '.join([*rules, _paper('', parts[0].page)])}</style>{''.join(_block(block, report) for block in report.blocks)}"
+        rules.append(_paper("", parts[0].page))
+        return f"<style>{' '.join(rules)}</style>{''.join(_block(block, report, notes) for block in report.blocks)}"
     body = ""
     for at, (one, end) in enumerate(zip(parts, ends, strict=True)):
         on = replace(report, page=one.page)
-        written = [made for block in report.blocks[one.first : end] if (made := _block(block, on))]
+        written = [made for block in report.blocks[one.first : end] if (made := _block(block, on, notes))]
         body += "".join(
             _FIRST_TAG.sub(rf'<\1 data-part="{at}{"" if index else " first"}"', made)
             for index, made in enumerate(written)
@@ -73,6 +80,26 @@ def as_html(report: Report) -> str:
     return f"<style>{' '.join(rules)}</style>{body}"
 
 
+class _Notes:
+    """Footnotes stand among the words that refer to them first (CSS Generated Content for Paged Media 3, 2.2)."""
+
+    def __init__(self, report: Report) -> None:
+        self._report = report
+        self.left = {
+            block.id: block
+            for block in report.blocks
+            if isinstance(block, Paragraph) and note_sign(block, report) and block.note
+        }
+
+    def written(self, run: Run) -> str:
+        reference = run.marks.reference
+        note = self.left.pop(reference.to, None) if reference and reference.shows == "note" else None
+        if note is None:
+            return _run(run)
+        words = "".join(map(_run, without_sign(as_set(note, self._report)).runs))
+        return f'<span class="note {note.style}" id="{note.id}" data-sign="{run.text}">{words}</span>'
+
+
 _FIRST_TAG = re.compile(r"^<(\w+)")
 _BEGINS = {"any": "page", "right": "right", "left": "left"}
 
@@ -82,7 +109,8 @@ def _paper(name: str, page: PageSetup) -> str:
         return f"margin: {page.top}pt {right}pt {page.bottom}pt {left}pt;"
 
     head = "@top-left { content: string(section) }" if "{section 1}" in page.head_left else ""
-    rules = f"@page {name} {{ size: {page.width}pt {page.height}pt; {margins(page.left, page.right)} {head} }}"
+    foot = f"@footnote {{ margin-top: {ABOVE / 2}pt; border-top: 0.5pt solid; padding-top: {ABOVE / 2 - 0.5}pt }}"
+    rules = f"@page {name} {{ size: {page.width}pt {page.height}pt; {margins(page.left, page.right)} {head} {foot} }}"
     if page.mirrored:
         rules += f" @page {name}:left {{ {margins(page.right, page.left)} }}"
     return rules
@@ -97,6 +125,10 @@ def _rules(report: Report) -> list[str]:
         f"table {{ margin: {data_table.SPACE}pt 0; border-spacing: 0; table-layout: fixed; width: 100% }}",
         f"tr {{ break-inside: avoid }} td {{ padding: {data_table.PADDING}pt; vertical-align: top }}",
         f"nav {{ margin: {placed_table.SPACE}pt 0 }} nav.own {{ break-before: page; break-after: page }}",
+        ".note { float: footnote; footnote-policy: line; overflow-wrap: anywhere }",
+        # Signs are as wide as ours, and make no line higher.
+        f".note::footnote-call {{ content: attr(data-sign); {_RAISED}; {_TABULAR} }}",
+        f".note::footnote-marker {{ content: attr(data-sign) ' '; {_RAISED}; {_TABULAR} }}",
         "nav a::after { content: target-counter(attr(href), page); float: right }",
         *(
             f'@font-face {{ font-family: "{face}"; font-weight: {weight}; font-style: {slant};'
@@ -110,6 +142,7 @@ def _rules(report: Report) -> list[str]:
             for style in report.styles.values()
             if style.outline_level == 1
         ),
+        *(f"span.note.{style.id} {{ {_look(style)} }}" for style in report.styles.values()),
         *(f"td p.{style.id} {{ margin: 0 0 {style.space_after}pt }}" for style in report.styles.values()),
     ]
 
@@ -133,8 +166,10 @@ def _look(style: Style) -> str:
     return " ".join(rules)
 
 
-def _block(block: Block, report: Report) -> str:
+def _block(block: Block, report: Report, notes: _Notes) -> str:
     match block:
+        case Paragraph() if block.note and note_sign(block, report):
+            return ""
         case Paragraph():
             own = {"text-align": block.align, "line-height": block.line_spacing}
             spaces = {"margin-top": block.space_before, "margin-bottom": block.space_after}
@@ -147,7 +182,7 @@ def _block(block: Block, report: Report) -> str:
             if block.keep_together is not None:
                 rules.append(f"break-inside: {'avoid' if block.keep_together else 'auto'}")
             rules += [f"{name}: {value}pt" for name, value in spaces.items() if value is not None]
-            runs = "".join(map(_run, as_set(block, report).runs)) or "&#8203;"
+            runs = "".join(map(notes.written, as_set(block, report).runs)) or "&#8203;"
             return f'<p id="{block.id}" class="{block.style}" style="{"; ".join(rules)}">{runs}</p>'
         case Image():
             width, height = picture.fitted(block, report)
@@ -159,7 +194,7 @@ def _block(block: Block, report: Report) -> str:
             )
             rows = [
                 "".join(
-                    f'<td colspan="{cell.columns}" rowspan="{cell.rows}">{"".join(_block(p, report) for p in cell.paragraphs)}</td>'
+                    f'<td colspan="{cell.columns}" rowspan="{cell.rows}">{"".join(_block(p, report, notes) for p in cell.paragraphs)}</td>'
                     for cell in row
                 )
                 for row in block.rows
@@ -177,6 +212,10 @@ def _block(block: Block, report: Report) -> str:
             return _contents(block, report)
 
 
+_TABULAR = "font-variant-numeric: tabular-nums; font-kerning: none"
+_RAISED = f"font-size: {RAISED_SIZE}em; line-height: 0; vertical-align: {RAISED_BY / RAISED_SIZE}em"
+
+
 def _run(run: Run) -> str:
     marks = run.marks
     rules = []
@@ -190,6 +229,10 @@ def _run(run: Run) -> str:
         rules.append(f"font-size: {marks.size}pt")
     if marks.tabular:  # what the core writes, in figures of one width
         rules.append("font-variant-numeric: tabular-nums; font-kerning: none")
+    if marks.raised:
+        rules.append(
+            f"font-size: {RAISED_SIZE}em; line-height: 0; position: relative; top: -{RAISED_BY / RAISED_SIZE}em"
+        )
     text = html.escape(run.text)
     return f'<span style="{"; ".join(rules)}">{text}</span>' if rules else text
 

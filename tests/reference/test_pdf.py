@@ -30,7 +30,18 @@ from mellowspine.core.pages.draw import Drawing
 from mellowspine.core.pages.lines import InFaces, Lines, pieces
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, PartStart, Run
+from mellowspine.core.report.blocks import (
+    INLINE_OBJECT,
+    Block,
+    Cell,
+    DataTable,
+    Image,
+    Marks,
+    Paragraph,
+    PartStart,
+    Reference,
+    Run,
+)
 from mellowspine.core.report.page import PageSetup
 from mellowspine.core.report.parts import FIRST, Part
 from mellowspine.core.report.report import Report
@@ -38,7 +49,7 @@ from mellowspine.core.report.styles import StyleSheet, default_styles
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.settle import with_contents
 
-from .test_pagination import any_block
+from .test_pagination import any_block, report_with_notes
 
 SAMPLES = Path(__file__).parents[2] / ".venv/samples/docx"
 SAMPLE_FILES = (
@@ -106,7 +117,12 @@ class ThreeReaders(TestCase):
                 places = written.pages.places
                 led_to = [places[lead.to] for _, one in written.pages.noted for lead in one.leads if lead.to in places]
                 lines = [int(line.pages[0]) for line in written.table.lines]
-                self.assertEqual(found, [*lines, *map(written.pages.page_of_place, led_to)])
+                wanted = [*lines, *map(written.pages.page_of_place, led_to)]
+                # The sign in front of a note leads back to the paragraph that refers to it, from further down on its page.
+                backs = [written.pages.page_of(note.at) for note in written.pages.footnotes]
+                self.assertEqual(sorted(found), sorted([*wanted, *backs]))
+                if not backs:
+                    self.assertEqual(found, wanted)
 
     def test_references_say_the_pages_and_numbers_that_two_readers_find(self) -> None:
         """Every place that a reference leads to is found, with what the reference says of it, on the page that its link has."""
@@ -117,8 +133,12 @@ class ThreeReaders(TestCase):
             for lead in one.leads:
                 place = places[lead.to]
                 front = f"{place.label} {place.number}: " if place.kind == "caption" else place.number
+                if place.kind == "note":
+                    front = report.shown[lead.key]
+                    self.assertRegex(front, r"^\d$")
+                else:
+                    self.assertIn(report.shown[lead.key], (place.number, f"{place.label} {place.number}"))
                 words = squeezed(front + place.text)
-                self.assertIn(report.shown[lead.key], (place.number, f"{place.label} {place.number}"))
                 for texts in (written.pypdf, written.pdfium):
                     self.assertIn(words, texts[written.pages.page_of_place(place) - 1])
                 seen += 1
@@ -263,6 +283,10 @@ class Element(NamedTuple):
                     yield kid
                 yield from kid.all(*types)
 
+    def without(self, type: str) -> Element:
+        kids = (kid.without(type) if isinstance(kid, Element) else kid for kid in self.kids)
+        return self._replace(kids=tuple(kid for kid in kids if not (isinstance(kid, Element) and kid.type == type)))
+
     @property
     def words(self) -> str:
         return "".join(
@@ -339,7 +363,11 @@ class Tagged(TestCase):
         for block in self.report.blocks:
             if isinstance(block, Image):  # said of the figure
                 wanted = wanted.replace(squeezed(block.alt), "", 1)
-        self.assertEqual(squeezed(self.root.words), wanted)
+        for note in self.pages.footnotes:  # they stand at the foot of their page, each by itself
+            words = squeezed(self.pages.report.shown[f"note {note.id}"] + self.report.blocks[note.block].text)  # type: ignore[attr-defined]
+            self.assertIn(words, [squeezed(one.words) for one in self.root.all("Note")])
+            wanted = wanted.replace(words, "", 1)
+        self.assertEqual(squeezed(self.root.without("Note").words), wanted)
 
     def test_all_that_is_drawn_is_part_of_the_report_or_told_to_be_none(self) -> None:
         """14289-1, 7.1: nothing stands outside."""
@@ -482,6 +510,95 @@ class Tagged(TestCase):
                             left > -1 and right < width + 1 and bottom > -1 and top < height + 1, one.get_bounds()
                         )
 
+    def test_notes_are_told_from_the_text_and_found_by_their_names(self) -> None:
+        """14.8.4.4.2 (Note, Reference, Lbl); 14289-1, 7.9: each note has an identifier of its own. What is left reads on without
+        them, and both lead to each other."""
+        for seed in range(6):
+            report = report_with_notes(seed, 40)
+            given = walk.Written(report, paginate(report, self.typefaces), self.typefaces, {})
+            data = pdf.write(given)
+            root = tagged(data)
+            notes = [*root.all("Note")]
+            by_words = {squeezed(one.words): one for one in notes}
+            said = list[str]()
+            for block in report.blocks:
+                if isinstance(block, Paragraph) and block.note:
+                    said.append(squeezed(given.pages.report.shown[f"note {block.id}"] + block.text))
+            self.assertGreater(len(said), 8)
+            self.assertEqual({*by_words}, {*said})
+            self.assertEqual(
+                [kid.type for one in notes for kid in one.kids if isinstance(kid, Element)], ["Lbl"] * len(notes)
+            )
+            self.assertEqual(len([*root.without("Note").all("Reference")]), len(notes))
+            text_alone = replace(report, blocks=tuple(b for b in report.blocks if not getattr(b, "note", None)))
+            wanted = squeezed(
+                text.write(
+                    given._replace(
+                        report=text_alone,
+                        pages=replace(given.pages, report=replace(given.pages.report, blocks=text_alone.blocks)),
+                    )
+                ).decode()
+            )
+            self.assertEqual(squeezed(root.without("Note").words), wanted)
+            with pikepdf.open(BytesIO(data)) as file:
+                named = [*file.Root.StructTreeRoot.IDTree.Names]
+                self.assertEqual([str(one) for one in named[::2]], sorted(str(one.ID) for one in named[1::2]))
+                self.assertEqual({str(one) for one in named[::2]}, {note.id for note in given.pages.footnotes})
+                self.assertEqual({str(one.S) for one in named[1::2]}, {"/Note"})
+
+    def test_all_of_whatever_notes_there_are_is_on_some_sheet(self) -> None:
+        """A note longer than a page, three hundred in one paragraph, in a heading, a caption, a cell of a header row, a note in a
+        note; on a page with columns as well. Nothing stands outside its sheet, and no note upon the text."""
+
+        def sign(id: str) -> Run:
+            return Run(INLINE_OBJECT, Marks(reference=Reference(id, "note")))
+
+        def note(id: str, words: str, *more: Run) -> Paragraph:
+            return Paragraph(id, "note", (Run(words), *more), note="foot")
+
+        many = [f"m{at}" for at in range(300)]
+        cell = Cell((Paragraph("cell", "cell", (Run("Gate"), sign("incell"))),))
+        rows = tuple((Cell((Paragraph(f"r{at}", "cell", (Run(f"Row {at}"),)),)),) for at in range(60))
+        blocks = (
+            Paragraph("h", "heading-1", (Run("Of the gates"), sign("inheading"))),
+            note("inheading", "In a heading."),
+            Paragraph("p", runs=(Run("Words before "), sign("long"), Run(" and after."))),
+            note("long", "Long as a tide. " * 700, sign("deep")),
+            note("deep", "In a note."),
+            Paragraph("all", runs=tuple(run for id in many for run in (Run(f"word {id} "), sign(id)))),
+            *(note(id, f"Note of {id}.") for id in many),
+            DataTable("t", ((cell,), *rows), 1),
+            note("incell", "In a header row."),
+            Paragraph("c", "caption", (Run("What was found"), sign("incaption")), caption="figure"),
+            note("incaption", "In a caption."),
+            Paragraph("end", runs=(Run("Last words."),)),
+        )
+        for columns, how in ((1, "page"), (2, "report")):
+            report = Report("r", blocks, page=PageSetup(columns=columns, footnotes_counted=how, foot_middle=""))  # type: ignore[arg-type]
+            pages = paginate(report, self.typefaces)
+            data = pdf.write(walk.Written(report, pages, self.typefaces, {}))
+            file = pypdfium2.PdfDocument(data)
+            read = squeezed("".join(page.get_textpage().get_text_range() for page in file))
+            for block in blocks:
+                if isinstance(block, Paragraph) and block.note:
+                    for sentence in {*block.text.replace(INLINE_OBJECT, "").split(". ")}:
+                        self.assertIn(squeezed(sentence), read)
+            self.assertGreaterEqual(read.count("Longasatide"), 690)  # those at the end of a page are parted
+            for number, page in enumerate(file, 1):
+                width, height = page.get_size()
+                for one in page.get_objects():
+                    left, bottom, right, top = one.get_bounds()
+                    self.assertTrue(
+                        left > -1 and right < width + 1 and bottom > 60 and top < height - 60,
+                        (number, one.get_bounds()),
+                    )
+                for column in range(columns):
+                    placed = [one for one in pages.content(number) if one.column == column]
+                    text_ends = max(
+                        (p.y + pages.boxes[p.box].extent(p.first, p.end) for p in placed if not p.foot), default=0.0
+                    )
+                    self.assertGreaterEqual(min((p.y for p in placed if p.foot), default=text_ends) + 1e-6, text_ends)
+
     def test_ways_back_are_paragraphs_of_their_own(self) -> None:
         blocks = (Paragraph("h", "heading-1", (Run("One"),)), Paragraph("p", runs=(Run("Last words."),)))
         report = Report("r", blocks, page=PageSetup(back_level=1, back_says="Back up"))
@@ -573,12 +690,27 @@ def numbered_report(seed: int) -> Report:
             blocks.append(
                 Paragraph(f"h{number}-{index}", f"heading-{level}", (Run(f"Heading {seed} {number} {index} here"),))
             )
-            blocks += [
-                any_block(Random(f"{seed} {number} {index} {more}"), f"b{number}-{index}-{more}")
-                for more in range(random.randint(0, 5))
-            ]
+            for more in range(random.randint(0, 5)):
+                key = f"{number}-{index}-{more}"
+                blocks.append(any_block(Random(f"{seed} {number} {index} {more}"), f"b{key}"))
+                if random.random() < 0.3:
+                    sign = Run(INLINE_OBJECT, Marks(reference=Reference(f"n{key}", "note")))
+                    words = f"Note {seed} {number} {index} {more} there. " + "On the water. " * random.choice(
+                        (0, 9, 40)
+                    )
+                    kind = random.choice(("foot", "foot", "end"))
+                    blocks.append(
+                        Paragraph(f"q{key}", "body", (Run("Words of the gate"), sign, Run(" and of the water.")))
+                    )
+                    blocks.append(Paragraph(f"n{key}", "note", (Run(words),), note=kind))
     page = PageSetup(
-        mirrored=seed % 2 == 0, left=100.0, right=50.0, head_left="{section 1}", foot_middle="{page} of {last}"
+        mirrored=seed % 2 == 0,
+        left=100.0,
+        right=50.0,
+        head_left="{section 1}",
+        foot_middle="{page} of {last}",
+        footnotes_counted=random.choice(("report", "section", "page")),
+        endnotes_at=random.choice(("report", "section")),
     )
     return Report(
         "r",
@@ -594,7 +726,7 @@ def numbered_report(seed: int) -> Report:
 
 class PartsInTwoReaders(TestCase):
     def test_every_heading_is_on_the_page_and_every_page_has_the_label_that_the_core_says(self) -> None:
-        """200 reports: the page on which ``pypdf`` and ``pypdfium2`` find each heading first, the labels of pages (ISO 32000-1, 12.4.2)
+        """200 reports: the page on which ``pypdf`` and ``pypdfium2`` find each heading and note first, the labels of pages (ISO 32000-1, 12.4.2)
         as both say them, what is printed at the foot, the outline (12.3.3), and the size of each sheet (14.11.2)."""
         typefaces, seen = Typefaces(), set[str]()
         for seed in range(200):
@@ -613,6 +745,13 @@ class PartsInTwoReaders(TestCase):
                     for read in texts:
                         first = next(number for number, text in enumerate(read, 1) if squeezed(heading.text) in text)
                         self.assertEqual(first, pages.page_of(heading.block), heading.text)
+                for note in pages.footnotes:
+                    sign, words = pages.report.shown[f"note {note.id}"], report.blocks[note.block].text[:40]  # type: ignore[attr-defined]
+                    for read in texts:
+                        said = squeezed(sign + words[: words.index("there") + 5])
+                        first = next(number for number, text in enumerate(read, 1) if said in text)
+                        self.assertEqual(first, pages.page_of(note.block), words)
+                    seen.add(note.kind)
                 for number, text in enumerate(texts[0], 1):
                     if pages.starts[number - 1].part < 0:
                         self.assertEqual(text, "")
@@ -631,7 +770,9 @@ class PartsInTwoReaders(TestCase):
                     self.assertEqual(
                         [one.title for one in flattened(bookmarks.root)], [one.text for one in pages.headings]
                     )
-        self.assertEqual(seen, {"left empty", "none", "decimal", "lower-roman", "upper-roman", "upper-letter"})
+        self.assertEqual(
+            seen, {"foot", "end", "left empty", "none", "decimal", "lower-roman", "upper-roman", "upper-letter"}
+        )
 
 
 class Hyphenated(TestCase):

@@ -361,9 +361,20 @@ class Shelf(ServerCase):
 
 
 class Kept(ServerCase):
+    def test_reports_from_before_have_the_style_of_notes(self) -> None:
+        report, other = self.make(), self.make()
+        before = styles_of(report)
+        for one in (report, other):
+            one.styles.filter(settings__id="note").delete()
+        row = other.styles.get(settings__id="body")
+        other.styles.create(order=90, settings={**row.settings, "id": "note", "name": "Mine", "role": None})
+        import_module("mellowspine.server.shelf.migrations.0016_style_of_notes").add_style(apps, None)
+        self.assertEqual(styles_of(report)["note"], before["note"])
+        self.assertEqual(styles_of(other)["note"].name, "Mine")
+
     def test_styles_kept_before_they_said_what_they_are_for_are_told_so_by_their_ids(self) -> None:
         report = self.make()
-        report.styles.filter(settings__id="head-and-foot").delete()  # which there was not yet
+        report.styles.filter(settings__id__in=["head-and-foot", "note"]).delete()  # which there were not yet
         before = styles_of(report)
         for row in report.styles.all():
             row.settings.pop("role", None)

@@ -112,10 +112,22 @@ def counted(counts: Counter[str]) -> Iterator[None]:
             sys.setprofile(None)
 
 
-def of_one_edit(pages: int) -> Counter[str]:
+def with_a_note_in_each(report: Report) -> Report:
+    """The report with a note for every paragraph of some length."""
+    blocks: list[Block] = []
+    for at, block in enumerate(report.blocks):
+        blocks.append(block)
+        if isinstance(block, Paragraph) and block.style == "body" and len(block.text) > 80:
+            sign = Run(INLINE_OBJECT, Marks(reference=Reference(f"note{at}", "note")))
+            blocks[-1] = replace(block, runs=(*block.runs, sign))
+            blocks.append(Paragraph(f"note{at}", "note", (Run("As the gate book has it."),), note="foot"))
+    return replace(report, blocks=tuple(blocks))
+
+
+def of_one_edit(pages: int, noted: bool = False) -> Counter[str]:
     """The calls for a few words in the middle of a report of so many pages, which has its contents in front."""
     typefaces = Typefaces()
-    report = manual(pages)
+    report = with_a_note_in_each(manual(pages)) if noted else manual(pages)
     report = replace(report, blocks=(PlacedTable("t", "t"), *report.blocks), tables={"t": Issued(Recipe())})
     report, _ = settle_all(report, typefaces)
     known: Known = {}
@@ -131,7 +143,7 @@ def of_one_edit(pages: int) -> Counter[str]:
         if index > middle and isinstance(block, Paragraph) and block.style == "body" and len(block.text) > 80
     )
     block = report.blocks[at]
-    longer = replace(block, runs=(*block.runs, Run("x")))
+    longer = replace(block, runs=(Run("x"), *block.runs))
     edited = replace(report, blocks=(*report.blocks[:at], longer, *report.blocks[at + 1 :]))
     counts: Counter[str] = Counter()
     now = Round(FOLLOWERS, given_of(edited, typefaces), known)
@@ -150,6 +162,12 @@ class Work(TestCase):
             with self.subTest(name):
                 self.assertLessEqual(count, (1.5 if name == "pages" else 1.2) * small[name] + 20)
 
+    def test_nor_do_pages_and_places_where_every_paragraph_has_a_note(self) -> None:
+        small, large = of_one_edit(60, noted=True), of_one_edit(240, noted=True)
+        for name in ("noted", "pages", "edges", "shown", "places", "leads", "leads_on"):
+            with self.subTest(name):
+                self.assertLessEqual(large[name], (1.5 if name == "pages" else 1.2) * small[name] + 20)
+
 
 # --- What is computed after an edit is as from a fresh start ---
 
@@ -163,13 +181,15 @@ _MARKS = st.sampled_from(
 _RUNS = st.lists(
     st.one_of(
         st.builds(Run, _WORDS, _MARKS),
-        st.sampled_from(["label", "number", "title", "page", "way"]).map(lambda shows: Run(INLINE_OBJECT, Marks(reference=Reference("b2", shows, "?")))),
+        st.tuples(st.sampled_from(["label", "number", "title", "page", "way", "note", "note", "note"]), st.sampled_from(["b2", "b2", "b1", "b3"])).map(
+            lambda to: Run(INLINE_OBJECT, Marks(reference=Reference(to[1], to[0], "?")))
+        ),
     ),
     max_size=3,
 ).map(tuple)  # fmt: skip
 _PARAGRAPHS = st.builds(
-    Paragraph, st.just(""), st.sampled_from(["body", "body", "heading-1", "heading-2", "heading-3", "caption", "title", "code", "bullet-1", "item-1"]),
-    _RUNS, caption=st.sampled_from([None, None, None, "figure", "table"]), listed=st.sampled_from([None, None, None, 0, 2]),
+    Paragraph, st.just(""), st.sampled_from(["body", "body", "heading-1", "heading-2", "heading-3", "caption", "title", "code", "bullet-1", "item-1", "note"]),
+    _RUNS, note=st.sampled_from([None, None, None, "foot", "end"]), caption=st.sampled_from([None, None, None, "figure", "table"]), listed=st.sampled_from([None, None, None, 0, 2]),
     number=st.sampled_from([None, None, "none", "appendix"]), number_from=st.sampled_from([None, None, 4]), new_page=st.sampled_from([None, None, True, False]),
     keep_with_next=st.sampled_from([None, None, True]), keep_together=st.sampled_from([None, None, True]),
     space_before=st.sampled_from([None, None, 30.0]), line_spacing=st.sampled_from([None, None, 3.0]),
@@ -238,7 +258,9 @@ _SETTINGS = st.sampled_from(
         _of_level("heading-2", 3), _of_level("heading-2", None), _styled("code", outline_level=1),
         *(lambda report, scheme=scheme: replace(report, numbering=SCHEMES[scheme]) for scheme in SCHEMES),
         _on_page(width=420.0), _on_page(height=500.0), _on_page(top=200.0), _on_page(left=150.0), _on_page(back_level=1),
-        _on_page(back_level=2), _on_page(back_level=None), _on_page(back_says="To the contents"), _on_page(front="roman"), _on_page(head_left="{title}, {section 1}"),
+        _on_page(back_level=2), _on_page(back_level=None), _on_page(back_says="To the contents"), _on_page(front="roman"),
+        *(_on_page(footnotes_counted=how) for how in ("report", "section", "page")), _on_page(footnote_signs="signs"), _on_page(endnote_signs="decimal"),
+        _on_page(endnotes_at="section", endnotes_counted="section"), _styled("note", size=15.0), _styled("note", space_after=30.0), _on_page(head_left="{title}, {section 1}"),
         lambda report: replace(report, labels=labels_of([Label("figure", "Plate", by_level=1), Label("table", "Box")])),
         lambda report: replace(report, authorities={}), lambda report: replace(report, title="Gates"),
         _table("t", levels=(1,)), _table("t", page_numbers="words"), _table("t", columns=2), _table("t", title="What is in it"),

@@ -4,7 +4,7 @@ import { expect, test, vi } from "vitest";
 import { Awareness } from "y-protocols/awareness";
 import * as Y from "yjs";
 import { Carets } from "../src/workspace/text-leaf/carets";
-import { textExtensions } from "../src/workspace/text-leaf/extensions";
+import { CORE, textExtensions } from "../src/workspace/text-leaf/extensions";
 import { STYLES } from "./writing";
 
 const PLACE = { type: { client: 1, clock: 2 }, tname: null, item: null, assoc: 0 };
@@ -14,7 +14,7 @@ test("odd places of others keep nobody from writing", async () => {
   const document = new Y.Doc();
   const awareness = new Awareness(document);
   const around = { report: "r", styles: () => STYLES, room: null, goTo: () => undefined, toContents: () => undefined };
-  const editor = new Editor({ extensions: [...textExtensions(document, around), Carets.configure({ awareness })] });
+  const editor = new Editor({ ...CORE, extensions: [...textExtensions(document, around), Carets.configure({ awareness })] });
   editor.commands.insertContent("Words");
   const odd = [5, "x", {}, { anchor: null, head: null }, { anchor: 5, head: 5 }, { anchor: PLACE, head: PLACE }, { anchor: { ...PLACE, type: 7 }, head: PLACE }, { anchor: PLACE }];
   for (const [clock, cursor] of odd.entries()) {

@@ -19,11 +19,12 @@ import type { Plan } from "../src/api/plan";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import * as Y from "yjs";
 import { beginList, giveStyle, setLook, splitParagraph, toggle } from "../src/workspace/text-leaf/commands";
-import { textExtensions } from "../src/workspace/text-leaf/extensions";
+import { CORE, textExtensions } from "../src/workspace/text-leaf/extensions";
 import { onGrid, widthsByWords } from "../src/workspace/text-leaf/grids";
 import { newId } from "../src/workspace/text-leaf/ids";
 import { insertDataTable } from "../src/workspace/text-leaf/kinds/dataTable";
 import { insertPageBreak } from "../src/workspace/text-leaf/kinds/pageBreak";
+import { backspaceInNote, newLineInNote, putNote, removeNote, setNoteKind } from "../src/workspace/text-leaf/notes";
 import { insertTable } from "../src/workspace/text-leaf/kinds/placedTable";
 import { carryOut } from "../src/workspace/text-leaf/plan";
 import { Unshown } from "../src/workspace/text-leaf/unshown";
@@ -59,7 +60,7 @@ function open(document = new Y.Doc()): Editor {
     offline.set(document, [...(offline.get(document) ?? []), update]);
     if (isOffline() < 0.75) tell(document);
   });
-  const editor = new Editor({ extensions: [...textExtensions(document, around), Unshown.configure({ onFailure })] });
+  const editor = new Editor({ ...CORE, extensions: [...textExtensions(document, around), Unshown.configure({ onFailure })] });
   editors.push(editor);
   return editor;
 }
@@ -235,6 +236,16 @@ test("cells are joined in both directions and split again; a row in which none b
   expect(table().child(0).textContent).toBe("0.0more1.0more0.1more1.1more");
 });
 
+test("a text of which all is selected is taken out by a plan, and written anew", () => {
+  const [one] = together(1, [...words("One", "Two")]) as [Editor];
+  one.commands.selectAll();
+  carryOut(one, [{ step: "remove", blocks: one.state.doc.children.map((node) => node.attrs.id as string), reads: {} }]);
+  expect(one.state.doc.childCount).toBe(1);
+  expect(one.state.doc.firstChild?.attrs.id).toMatch(/\w/);
+  one.commands.insertContent("anew");
+  expect(one.state.doc.textContent).toBe("anew");
+});
+
 type Die = (below: number) => number;
 const PASTED = [
   "<p>pasted</p>",
@@ -253,9 +264,10 @@ const PASTED = [
   '<p><span style="font-size: 9999pt; font-family: Elsewhere; color: rgb(1,2,300)">sized</span><font face="Carlito" size="7" color="red">f</font></p>',
   "<ul><li>one</li><li>two<ol><li>deep</li></ol></li></ul>",
   "plain",
+  '<p>Sea<span data-reference="n1" data-shows="note">1</span></p><p data-note="foot" data-id="n1">at the foot</p><p data-note="up">odd</p>',
 ];
 /** The editor's own attributes and what foreign pages may say in them; any of them on any element. */
-const OWN = ["align", "alt", "bookmark", "caption", "citation", "colour", "decorative", "entries", "font", "header-rows", "height", "id", "indexed", "kind", "label", "level", "name", "number", "of", "off", "own-page", "reference", "shows", "size", "source", "style", "table", "typeface", "width"];
+const OWN = ["align", "alt", "bookmark", "caption", "citation", "colour", "decorative", "entries", "font", "header-rows", "height", "id", "indexed", "kind", "label", "level", "name", "note", "number", "of", "off", "own-page", "reference", "shows", "size", "source", "style", "table", "typeface", "width"];
 const SAID = ["", "x", "5", "-1", "NaN", "1e999", "true", "null", "[]", "{}", '{"id":"/"}', '{"id":"a","name":5}', '{"category":{"a":[1]}}', '["a","b"]', "9".repeat(40), "x".repeat(5000), "[".repeat(50)];
 const ELEMENTS = ["p", "h2", "span", "b", "a", "sup", "code", "figure", "div", "li", "img", "table"];
 
@@ -304,10 +316,13 @@ const COMMANDS = [
 /** What people do, each by the name under which a failure tells of it. */
 const DEEDS: Record<string, (editor: Editor, die: Die, held: { slice?: string }) => void> = {
   type: (editor, die) => editor.commands.insertContent("word ".repeat(1 + die(3))),
-  enter: (editor) => splitParagraph(editor, STYLES),
+  enter: (editor) => newLineInNote(editor) || splitParagraph(editor, STYLES),
+  note: (editor) => putNote(editor, STYLES),
+  noteAtEnd: (editor, die) => (die(2) ? setNoteKind(editor, "end") : removeNote(editor)),
   cutOut: (editor) => editor.commands.deleteSelection(),
   backspace: (editor) => {
     const { $from, empty } = editor.state.selection;
+    if (backspaceInNote(editor)) return;
     if (empty && $from.parentOffset > 0) editor.view.dispatch(editor.state.tr.delete($from.pos - 1, $from.pos));
     else editor.commands.joinBackward();
   },

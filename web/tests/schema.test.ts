@@ -5,7 +5,7 @@ import { expect, test, vi } from "vitest";
 import * as Y from "yjs";
 import { familyOf, STAND_INS } from "../src/workspace/controls/fonts";
 import { Bounds, MOST } from "../src/workspace/text-leaf/bounds";
-import { textExtensions } from "../src/workspace/text-leaf/extensions";
+import { CORE, textExtensions } from "../src/workspace/text-leaf/extensions";
 import core from "./schema.json";
 
 const extensions = () => textExtensions(new Y.Doc(), { report: "r", styles: () => [], room: null, goTo: () => undefined, toContents: () => undefined });
@@ -49,7 +49,7 @@ test("formatting", () => {
 test("what there is room for: no more is put in, and it is said", () => {
   expect(MOST).toEqual(core.most);
   const notify = vi.fn();
-  const editor = new Editor({ extensions: [...extensions(), Bounds.configure({ notify })] });
+  const editor = new Editor({ ...CORE, extensions: [...extensions(), Bounds.configure({ notify })] });
   const wide = (cells: number) => `<table><tr>${"<td><p>x</p></td>".repeat(cells)}</tr></table>`;
   editor.commands.insertContent(wide(63));
   expect(notify).not.toHaveBeenCalled();
@@ -64,7 +64,7 @@ test("what there is room for: no more is put in, and it is said", () => {
 
 test("a paragraph has room for so much: typed, put in, joined; and one can take away from what is longer", () => {
   const notify = vi.fn();
-  const editor = new Editor({ extensions: [...extensions(), Bounds.configure({ notify })] });
+  const editor = new Editor({ ...CORE, extensions: [...extensions(), Bounds.configure({ notify })] });
   const lengths = () => editor.state.doc.content.content.map((block) => block.content.size);
   const words = (count: number) => ({ type: "paragraph", content: [{ type: "text", text: "x".repeat(count) }] });
   editor.commands.setContent({ type: "doc", content: [words(60_000), words(40_000)] });

@@ -4,7 +4,7 @@ import { TextSelection } from "@tiptap/pm/state";
 import * as Y from "yjs";
 import type { StyleShown } from "../src/api/client";
 import type { Room } from "../src/workspace/room/room";
-import { textExtensions } from "../src/workspace/text-leaf/extensions";
+import { CORE, textExtensions } from "../src/workspace/text-leaf/extensions";
 
 export const style = (id: string, more: Partial<StyleShown> = {}): StyleShown => ({
   id,
@@ -52,7 +52,7 @@ export const STYLES: readonly StyleShown[] = [
 
 /** An editor over a shared text. */
 export const editorOver = (document: Y.Doc, styles: () => readonly StyleShown[] = () => STYLES, room: Room | null = null): Editor =>
-  new Editor({ extensions: textExtensions(document, { report: "r", styles, room, goTo: () => undefined, toContents: () => undefined }) });
+  new Editor({ ...CORE, extensions: textExtensions(document, { report: "r", styles, room, goTo: () => undefined, toContents: () => undefined }) });
 
 /** An editor with these blocks, each as `style: words`; body text if there is no style. */
 export function writing(...blocks: string[]): Editor {

@@ -43,7 +43,7 @@ def resolved(blocks: Sequence[Block], names: Mapping[str, str], styles: StyleShe
     spoken = {id: name for name, id in names.items() if id in wanted}
 
     def bookmarked(paragraph: Paragraph) -> Paragraph:
-        is_place = paragraph.style in styles.levels or paragraph.listed or paragraph.caption is not None
+        is_place = paragraph.style in styles.levels or paragraph.listed or paragraph.caption or paragraph.note
         if paragraph.id not in wanted or is_place or not paragraph.text.strip():
             return paragraph
         name = spoken.get(paragraph.id, "")

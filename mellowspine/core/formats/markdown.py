@@ -1,4 +1,4 @@
-"""Markdown after CommonMark, with tables. Of raw HTML the words are kept.
+"""Markdown after CommonMark, with tables and notes (``[^1]``: common practice, no source). Of raw HTML the words are kept.
 
 A picture's title becomes its caption. Pictures are taken from ``data:`` addresses or from ``pictures``.
 """
@@ -6,13 +6,15 @@ A picture's title becomes its caption. Pictures are taken from ``data:`` address
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, replace
 from html.parser import HTMLParser
+from typing import Any
 from urllib.parse import unquote
 
 from markdown_it import MarkdownIt
 from markdown_it.token import Token
+from mdit_py_plugins.footnote import footnote_plugin
 
 from ..report.blocks import Block, Cell, DataTable, Marks, Paragraph, Run
 from ..report.labels import DEFAULT_LABELS
@@ -20,7 +22,9 @@ from ..report.links import safe_link
 from ..report.report import Report
 from ..report.styles import Marker, default_styles
 from ..structure.markers import counted_as
+from ..structure.outline import paragraphs_in
 from ..structure.typed_captions import typed_caption
+from .footnotes import note_of, refer, with_notes
 from .imported import Imported, Notes, Progress, new_ids
 from .leads import resolved
 from .pictures import NotAPicture, check, data_address, placed
@@ -29,9 +33,9 @@ from .text import decode
 from .walk import slugs_of
 
 _STYLES = default_styles()
-_BODY, _CODE, _CELL, _CAPTION = (_STYLES.role(role).id for role in ("body", "code", "cell", "caption"))
+_BODY, _CODE, _CELL, _CAPTION, _NOTE = (_STYLES.role(role).id for role in ("body", "code", "cell", "caption", "note"))
 _QUOTATION = _STYLES.role("quotation").id
-_PARSER = MarkdownIt("commonmark").enable("table")
+_PARSER = MarkdownIt("commonmark").enable("table").use(footnote_plugin, move_to_end=False)
 _FRONT_LINE = re.compile(r"\w[\w \t.-]*:(?:\s|$)|[ \t]|-[ \t]|#|$")
 _TITLE = re.compile(r"^title:[ \t]*([\"']?)(.+?)\1[ \t]*$", re.MULTILINE)
 BLOCKS: dict[str, Callable[[str], Block]] = {}
@@ -46,12 +50,16 @@ def read(data: bytes, name: str, progress: Progress, pictures: Mapping[str, byte
     if front:
         walk.notes.add("Settings in front of the text: left out")
         title = named[2][:200] if (named := _TITLE.search(front)) else ""
-    tokens = _PARSER.parse(text)
+    env: dict[str, Any] = {}
+    tokens = _PARSER.parse(text, env)
+    walk.inline_notes = {
+        at: one["tokens"] for at, one in env.get("footnotes", {}).get("list", {}).items() if one.get("tokens")
+    }
     for done, token in enumerate(tokens):
         if done % 200 == 0:
             progress(done, len(tokens))
         walk.token(token)
-    counted = [*counted_as(walk.blocks, _STYLES, walk.numbers)]
+    counted = [*counted_as([*with_notes(walk.blocks, walk.footnotes)], _STYLES, walk.numbers)]
     headings = [block for block in counted if isinstance(block, Paragraph) and block.style in _STYLES.levels]
     slugs = dict(zip(slugs_of(one.text for one in headings), (one.id for one in headings), strict=True))
     blocks = resolved(counted, slugs | walk.anchors, _STYLES) or (Paragraph(next(walk.ids)),)
@@ -99,6 +107,14 @@ class _Walk:
         self.in_table = False
         self.anchors: dict[str, str] = {}
         """Ids of paragraphs by the names that HTML gives to places in them."""
+        self.footnotes: dict[str, Paragraph] = {}
+        """Notes by their ids; in the text of a file they stand anywhere."""
+        self.inline_notes: dict[int, list[Token]] = {}
+        """The words of notes that are written where they are referred to, by number."""
+        self._labelled: dict[str, str] = {}
+        """Ids of notes by what they are called in the file."""
+        self._outside: list[tuple[str, list[Block]]] = []
+        """The note that is being read, and what stood in front of it."""
         self._waiting: list[str] = []
         """Such names whose paragraph is still to come."""
 
@@ -107,6 +123,13 @@ class _Walk:
             self.blocks.append(BLOCKS[token.type](next(self.ids)))
             return
         match token.type:
+            case "footnote_reference_open":
+                self._outside.append((self.note_id(token.meta["label"]), self.blocks))
+                self.blocks = []
+            case "footnote_reference_close":
+                id, outside = self._outside.pop()
+                self.footnote(id, self.blocks)
+                self.blocks = outside
             case "heading_open":
                 self.heading = _STYLES.heading(int(token.tag[1])).id
             case "heading_close":
@@ -145,6 +168,21 @@ class _Walk:
             case "hr":
                 self.notes.add("Rule across the page: left out")
 
+    def note_id(self, label: str) -> str:
+        if label not in self._labelled:
+            self._labelled[label] = next(self.ids)
+        return self._labelled[label]
+
+    def footnote(self, id: str, blocks: list[Block]) -> None:
+        """Makes a note of what stands in it: words in lines, whatever else that was."""
+        paragraphs = [paragraph for block in blocks for paragraph, _ in paragraphs_in(block)]
+        if any(type(block) is not Paragraph or block.style != _BODY for block in blocks):
+            self.notes.add("List, picture or table in a note: its words kept")
+        if id in self.footnotes:
+            self.notes.add("Second note of the same name: left out")
+            return
+        self.footnotes[id] = note_of(id, _NOTE, "foot", paragraphs)
+
     def style(self) -> str:
         if self.heading:
             return self.heading
@@ -153,12 +191,25 @@ class _Walk:
         return _QUOTATION if self.quotes else _BODY
 
     def inline(self, token: Token) -> None:
+        joined, figures = self.words(token.children or ())
+        if self.in_table:
+            self.rows[-1].append(Cell((Paragraph(next(self.ids), _CELL, joined),)))
+            return
+        if any(run.text.strip() for run in joined) or not figures:
+            self.blocks.append(self.paragraph(joined))
+        for figure in figures:
+            self.blocks.extend(figure)
+
+    def words(self, tokens: Iterable[Token]) -> tuple[tuple[Run, ...], list[tuple[Block, ...]]]:
+        """The words among some tokens, and the pictures."""
         runs: list[Run] = []
         figures: list[tuple[Block, ...]] = []
         marks = [Marks()]
-        for child in token.children or ():
+        for child in tokens:
             now = marks[-1]
             match child.type:
+                case "footnote_ref":
+                    runs.append(refer(self.referred(child)))
                 case "text":
                     runs.append(Run(child.content, now))
                 case "softbreak":
@@ -184,14 +235,16 @@ class _Walk:
                 case "html_inline":
                     if words := self.html(child.content):
                         runs.append(Run(words, now))
-        joined = join_runs(runs)
-        if self.in_table:
-            self.rows[-1].append(Cell((Paragraph(next(self.ids), _CELL, joined),)))
-            return
-        if any(run.text.strip() for run in joined) or not figures:
-            self.blocks.append(self.paragraph(joined))
-        for figure in figures:
-            self.blocks.extend(figure)
+        return join_runs(runs), figures
+
+    def referred(self, token: Token) -> str:
+        """The id of the note that is referred to; one that is written in its place is made."""
+        if (label := token.meta.get("label")) is not None:
+            return self.note_id(label)
+        id = next(self.ids)
+        words, figures = self.words(self.inline_notes.get(token.meta["id"], ()))
+        self.footnote(id, [Paragraph("", _BODY, words), *(block for figure in figures for block in figure)])
+        return id
 
     def paragraph(self, runs: tuple[Run, ...]) -> Paragraph:
         """A paragraph in the text. In a list only the first of each item has a marker."""

@@ -22,6 +22,7 @@ from ..report.links import inner
 from ..report.report import Report
 from ..report.styles import Style
 from ..structure.markers import list_markers
+from .footnotes import without_sign
 from .walk import Written, plain_words, slugs_of
 
 DEEPEST = 6
@@ -37,17 +38,20 @@ def write(given: Written) -> bytes:
     slugs = dict(
         zip((one.id for one in given.pages.worded), slugs_of(one.text for one in given.pages.worded), strict=True)
     )
-    on = _On(report, list_markers(report), given.pictures, slugs)
+    labels = {note.id: str(number) for number, note in enumerate(given.pages.footnotes, 1)}
+    on = _On(report, list_markers(report), given.pictures, slugs, labels)
     pieces: list[_Piece] = []
+    notes: list[_Piece] = []
+    """They stand at the end: between the items of a list they would part it."""
     for done, block in enumerate(report.blocks):
         if done % 500 == 0:
             given.progress(done, len(report.blocks))
-        pieces.append(_piece(block, on))
+        (notes if block.id in labels else pieces).append(_piece(block, on))
     parts = (
         _joined(kind, [piece for piece in group if piece.text or kind == "code"])
         for kind, group in groupby(_with_captions(pieces), lambda piece: piece.kind)
     )
-    return ("\n\n".join(part for part in parts if part) + "\n").encode()
+    return ("\n\n".join([part for part in parts if part] + [note.text for note in notes]) + "\n").encode()
 
 
 class _On(NamedTuple):
@@ -55,6 +59,8 @@ class _On(NamedTuple):
     markers: Mapping[str, str]
     pictures: Mapping[str, bytes]
     slugs: Mapping[str, str]
+    labels: Mapping[str, str]
+    """What each note is called: it is counted through the report, however signs are."""
 
 
 class _Piece(NamedTuple):
@@ -127,12 +133,15 @@ def _piece(block: Block, on: _On) -> _Piece:
 @_piece.register
 def _(block: Paragraph, on: _On) -> _Piece:
     style = on.report.styles[block.style]
+    if label := on.labels.get(block.id):
+        words = _AT_START.sub(_kept_as_text, _words(without_sign(block).runs, on))
+        return _Piece("note", f"[^{label}]: " + words.replace("\n", "\n    "))
     if style.role == "code":
         return _Piece("code", block.text)
     if style.outline_level:
-        words = _words(block.runs, on.slugs).replace("\\\n", " ").strip()
+        words = _words(block.runs, on).replace("\\\n", " ").strip()
         return _Piece("text", f"{'#' * min(style.outline_level, DEEPEST)} {words}" if words else "")
-    words = _AT_START.sub(_kept_as_text, _words(block.runs, on.slugs))
+    words = _AT_START.sub(_kept_as_text, _words(block.runs, on))
     if style.marker and style.list_level:
         marker = "" if block.number == "none" else _list_marker(style, on.markers.get(block.id, ""))
         return _Piece("list", words, (marker, style.list_level))
@@ -161,7 +170,7 @@ def _(block: Image, on: _On) -> _Piece:
 def _(block: DataTable, on: _On) -> _Piece:
     """The first row is the header, since a table of Markdown has one; what a cell reaches over besides its first place is
     empty."""
-    rows = [[_cell(cell.paragraphs, on.slugs) if cell else "" for cell in row] for row in all_columns(block.rows)]
+    rows = [[_cell(cell.paragraphs, on) if cell else "" for cell in row] for row in all_columns(block.rows)]
     if not rows or not rows[0]:
         return _Piece("text", "")
     lines = [f"| {' | '.join(row)} |" for row in rows]
@@ -169,8 +178,8 @@ def _(block: DataTable, on: _On) -> _Piece:
     return _Piece("text", "\n".join(lines))
 
 
-def _cell(paragraphs: Sequence[Paragraph], slugs: Mapping[str, str]) -> str:
-    return " ".join(_words(paragraph.runs, slugs).replace("\\\n", " ") for paragraph in paragraphs).strip()
+def _cell(paragraphs: Sequence[Paragraph], on: _On) -> str:
+    return " ".join(_words(paragraph.runs, on).replace("\\\n", " ") for paragraph in paragraphs).strip()
 
 
 @_piece.register
@@ -195,28 +204,38 @@ def _escaped(text: str) -> str:
     return _SPECIAL.sub(lambda found: "\\" + found[0], text)
 
 
-def _words(runs: Sequence[Run], slugs: Mapping[str, str]) -> str:
+def _words(runs: Sequence[Run], on: _On) -> str:
     """Words with bold, italic and links; line breaks as a backslash at the end of a line."""
     links = [
         (link, "".join(_emphasised(list(group))))
-        for link, group in groupby(_plain(runs, slugs), lambda run: run.marks.link)
+        for link, group in groupby(_plain(runs, on), lambda run: run.marks.link)
     ]
-    text = "".join(f"[{words}](<{_address(link)}>)" if link else words for link, words in links)
+    text = "".join(_linked(link, words) for link, words in links)
     lines = [line.strip() for line in text.strip().split("\n")]
     return "\\\n".join(line for line in lines if line)
 
 
-def _link(run: Run, slugs: Mapping[str, str]) -> str | None:
-    """The address that a run leads to, that of a heading by its words; None if it leads nowhere that has one."""
-    place = run.marks.reference.to if run.marks.reference else inner(run.marks.link)
+def _linked(link: str | None, words: str) -> str:
+    if link is None:
+        return words
+    return f"[{link}]" if link.startswith("^") else f"[{words}](<{_address(link)}>)"
+
+
+def _link(run: Run, on: _On) -> str | None:
+    """The address that a run leads to, that of a heading by its words, of a note "^" and what it is called; None if it leads
+    nowhere that has one."""
+    reference = run.marks.reference
+    if reference and reference.shows == "note":
+        return f"^{on.labels[reference.to]}" if reference.to in on.labels else None
+    place = reference.to if reference else inner(run.marks.link)
     if place is None:
         return run.marks.link
-    return f"#{slugs[place]}" if place in slugs else None
+    return f"#{on.slugs[place]}" if place in on.slugs else None
 
 
-def _plain(runs: Sequence[Run], slugs: Mapping[str, str]) -> Iterator[Run]:
+def _plain(runs: Sequence[Run], on: _On) -> Iterator[Run]:
     """The runs with what Markdown can say of them; links without words are none."""
-    for link, group in groupby((run for run in runs if run.text), lambda run: _link(run, slugs)):
+    for link, group in groupby((run for run in runs if run.text), lambda run: _link(run, on)):
         parts = list(group)
         words = any(run.text.strip() for run in parts)
         for run in parts:

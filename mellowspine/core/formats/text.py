@@ -92,7 +92,9 @@ def _plain_text(block: Block, report: Report, markers: Mapping[str, str]) -> str
 @_plain_text.register
 def _(block: Paragraph, report: Report, markers: Mapping[str, str]) -> str:
     marker = markers.get(block.id)
-    return f"{marker} {block.text}" if marker else block.text
+    # What is raised on paper, the signs of notes, stands in brackets.
+    words = "".join(f"[{r.text}]" if r.marks.raised and r.text.strip() else r.text for r in block.runs)
+    return f"{marker} {words}" if marker else words
 
 
 @_plain_text.register

@@ -18,6 +18,7 @@ from ..report.blocks import (
     FONTS,
     INLINE_OBJECT,
     MOST_CHARACTERS,
+    NOTE_KINDS,
     PLAIN,
     SHOWS,
     Bookmark,
@@ -195,6 +196,7 @@ add_kind(
             Field("new_page", "newPage", flag),
             Field("keep_with_next", "keepWithNext", flag),
             Field("keep_together", "keepTogether", flag),
+            Field("note", "note", one_of(*NOTE_KINDS)),
         ),
         Content("runs", _read_runs, _write_runs, _ATOMS, words=True, longest=MOST_CHARACTERS),
     )
@@ -251,6 +253,7 @@ def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
 @draw.register
 def _(block: Paragraph, placed: Placed, on: Drawing) -> Iterator[Mark]:
     box = on.pages.boxes[placed.box]
+    box = box.foot or box
     lines = Lines(box.starts, box.heights)
     style, hang = set_style(block, on.report)
     return draw_lines(

@@ -7,26 +7,37 @@ from dataclasses import replace
 
 from ..report.blocks import Block, DataTable, Marks, Paragraph, Run
 from ..report.report import Report
+from ..structure.notes import shown_as
 from ..structure.references import reference_text
 
 _FRONT = Marks(tabular=True)
+_SIGN = Marks(tabular=True, raised=True)
 
 
 def is_set_otherwise(paragraph: Paragraph) -> bool:
     """Whether a paragraph is set with other words than its own."""
-    return paragraph.caption is not None or any(run.marks.reference for run in paragraph.runs)
+    return bool(paragraph.caption or paragraph.note) or any(run.marks.reference for run in paragraph.runs)
 
 
 def as_set(paragraph: Paragraph, report: Report) -> Paragraph:
-    """The paragraph with the words that are printed: those of its references, and in front its label and number."""
+    """The paragraph with the words that are printed: those of its references, and in front its label and number, or the sign of a note."""
     if not is_set_otherwise(paragraph):
         return paragraph
     return replace(paragraph, runs=tuple(run for _, run in _set_runs(paragraph, report)))
 
 
+def note_sign(paragraph: Paragraph, report: Report) -> str:
+    """The sign of a paragraph that is a note; empty if nothing refers to it."""
+    return report.shown.get(shown_as(paragraph.id, "note", ""), "")
+
+
 def words_as_set(paragraph: Paragraph, report: Report) -> Paragraph:
-    """The paragraph with the words that its references show, and without label and number."""
-    return as_set(replace(paragraph, caption=None), report) if is_set_otherwise(paragraph) else paragraph
+    """The paragraph with the words that its references show, without what stands in front, and without the signs of notes: for
+    where its words stand once more."""
+    if not is_set_otherwise(paragraph):
+        return paragraph
+    runs = tuple(r for r in paragraph.runs if not (r.marks.reference and r.marks.reference.shows == "note"))
+    return as_set(replace(paragraph, runs=runs, caption=None, note=None), report)
 
 
 def blocks_as_set(report: Report) -> tuple[Block, ...]:
@@ -50,13 +61,20 @@ def _set_runs(paragraph: Paragraph, report: Report) -> Iterator[tuple[int, Run]]
     """The runs as they are printed, each with how many characters of the paragraph's text it stands for."""
     if paragraph.caption and (front := report.captions.get(paragraph.id)):
         yield 0, Run(front, _FRONT)
+    if paragraph.note and (sign := note_sign(paragraph, report)):
+        yield 0, Run(sign, _SIGN)
+        yield 0, Run(" ", _SIGN)
     for run in paragraph.runs:
         reference = run.marks.reference
         if reference is None:
             yield len(run.text), run
             continue
         for _ in run.text:
-            yield 1, Run(reference_text(reference, paragraph.id, report), replace(run.marks, tabular=True))
+            raised = reference.shows == "note"
+            yield (
+                1,
+                Run(reference_text(reference, paragraph.id, report), replace(run.marks, tabular=True, raised=raised)),
+            )
 
 
 def offset_in_text(paragraph: Paragraph, report: Report, offset: int) -> int:

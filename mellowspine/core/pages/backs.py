@@ -12,6 +12,7 @@ from dataclasses import replace
 from ..report.blocks import Block, PageBreak, Paragraph, PartStart, PlacedTable
 from ..report.report import Report
 from ..report.styles import Style
+from ..structure.footnotes import is_note
 from ..structure.outline import Outline
 from .as_set import as_set
 from .boxes import Box
@@ -41,9 +42,14 @@ def _ends(report: Report, headings: Outline, level: int) -> Iterator[str]:
     for heading, end in zip(sections, ends, strict=False):
         if heading.level == level and end > heading.block:
             last = end - 1
-            while last > heading.block and isinstance(report.blocks[last], PageBreak | PartStart | PlacedTable):
+            while last > heading.block and _has_no_place(report.blocks[last], report):
                 last -= 1
             yield report.blocks[last].id
+
+
+def _has_no_place(block: Block, report: Report) -> bool:
+    """Whether a way back cannot stand beneath a block: nothing is seen of it there, or it has pages of its own."""
+    return isinstance(block, PageBreak | PartStart | PlacedTable) or is_note(block, report)
 
 
 def back_style(report: Report) -> Style:

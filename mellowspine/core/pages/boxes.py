@@ -46,6 +46,8 @@ class Box:
     """1, or 2: on each page its parts then fill the left column and go on in the right one, both as nearly level as can be."""
     spanning: int = 0
     """How many of the first parts stand over all columns; they do not stay behind alone at the foot of a page."""
+    foot: Box | None = None
+    """Of a note what it asks at the foot of a page, or at an end: where it is written it has no room, and nothing is seen of it."""
     holding: frozenset[int] = frozenset()
     """The parts that stand in no page or column as the last, unless they are its first."""
     _sums: tuple[float, ...] = field(default=(), compare=False, repr=False)
@@ -95,9 +97,22 @@ class Box:
         return bisect_left(range(1, left + 1), True, key=lambda count: self.extent(first, first + count) > room)
 
 
+def behind(boxes: Sequence[Box], index: int) -> int:
+    """The next box that has its place there, or the end: between two of these stand notes, of which nothing is seen there."""
+    index += 1
+    while index < len(boxes) and boxes[index].foot:
+        index += 1
+    return index
+
+
 def stays(boxes: Sequence[Box], index: int) -> bool:
     """Whether a box stays with the next one, by its own account or by that of the next."""
-    return boxes[index].keep_with_next or (index + 1 < len(boxes) and boxes[index + 1].keep_with_previous)
+    while index and boxes[index].foot:
+        index -= 1
+    if boxes[index].keep_with_next:
+        return True
+    after = behind(boxes, index)
+    return after < len(boxes) and boxes[after].keep_with_previous
 
 
 @singledispatch

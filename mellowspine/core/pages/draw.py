@@ -12,6 +12,7 @@ from copy import copy
 from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property, singledispatch
+from itertools import chain
 from typing import NamedTuple, TypeVar
 
 from ..report.blocks import INLINE_OBJECT, Block, DataTable, Paragraph, Run
@@ -24,8 +25,9 @@ from ..structure.outline import Heading
 from ..structure.place_kinds import KINDS
 from .as_set import offset_as_set
 from .backs import ABOVE, back_height, back_style, contents_of
+from .feet import ABOVE as FEET_ABOVE
 from .fill import Placed
-from .lines import InFaces, Lines, Piece, break_lines, pieces
+from .lines import RAISED_BY, RAISED_SIZE, InFaces, Lines, Piece, break_lines, pieces
 from .pages import Pages, report_on
 from .parts import Stretch
 from .running import current_sections, filled_in, running, running_style, said_day
@@ -39,6 +41,8 @@ _APART = 12.0
 """Points between what stands beside each other at the head or foot."""
 _LEAST_SIGN = 2.0
 """Points of a picture at a head or foot below which nothing would be seen of it."""
+_RULE = 0.3
+"""How long the line above notes is: of the width of the column (common practice, no source)."""
 _NO_END = 1e6
 """A width in points in which no line ends."""
 
@@ -149,6 +153,8 @@ class _Known:
     """Where the paragraphs of the text stand, by id; of those in cells ``paths_within`` tells."""
     levels: dict[str, int]
     """Of headings, by id."""
+    referring: dict[str, str]
+    """By note the block that refers to it first."""
     places: frozenset[str]
     """What is there and may be linked to: headings, and blocks for which a line of a table stands."""
 
@@ -175,7 +181,9 @@ class Drawing:
                 inside.setdefault(place.block, []).append(place)
         levels = {one.id: one.level for one in headings if one.by_hand != "put in"}
         paths = dict(paragraph_paths(report.blocks, report.styles, levels))
-        self._known = _Known(markers, by_row, inside, paths, levels, frozenset(places))
+        referring = {note.id: report.blocks[note.at].id for note in pages.footnotes}
+        places = places.union(referring.values())
+        self._known = _Known(markers, by_row, inside, paths, levels, referring, frozenset(places))
         self._cache: dict[str, object] = {}
         self._others: dict[int, Drawing] = {}
         """As this, for the paper of parts, by the block with which they begin."""
@@ -199,6 +207,11 @@ class Drawing:
         """Whether there is a place with this id that a link can lead to."""
         return id in self._known.places
 
+    def referring(self, sign: Path) -> str | None:
+        """Where the sign of a note leads back to: the block that refers to it first."""
+        note = next((one.key for one in sign if one.type == "Note"), None)
+        return self._known.referring.get(note) if isinstance(note, str) else None
+
     def once(self, id: str, make: Callable[[], T]) -> T:
         """What ``make`` gives for a block, made once for all the pages on which the block stands."""
         if id not in self._cache:
@@ -210,8 +223,12 @@ class Drawing:
         stretch = self.pages.stretch(number)
         on = self._on(stretch)
         step = stretch.page.column_width + stretch.page.column_gap
+        begun = -1
         for placed in self.pages.content(number):
             marks = on._placed(placed)
+            if placed.foot and placed.column > begun:
+                begun = placed.column
+                marks = chain(on._rule_above(placed), marks)
             yield from marks if not placed.column else _moved(marks, placed.column * step)
             yield Belongs(NOTHING)
         if self.pages.starts[number - 1].part < 0:
@@ -220,6 +237,11 @@ class Drawing:
             yield from self._running(number, stretch)
         except Exception:  # the page itself is everybody's
             log.exception("Head and foot of page %d could not be drawn", number)
+
+    def _rule_above(self, note: Placed) -> Iterator[Mark]:
+        """The line between the text of a column and its notes."""
+        colour = self.report.styles.role("note").colour
+        yield Rule(0.0, note.y - FEET_ABOVE / 2, self.report.page.column_width * _RULE, 0.0, 0.5, colour)
 
     def _on(self, stretch: Stretch) -> Drawing:
         """The same for the paper of a part."""
@@ -248,6 +270,7 @@ class Drawing:
     def _height_of(self, place: Place, placed: Placed) -> float | None:
         """Where on its page a bookmark, or a caption in a data table, begins; None if that is not among what is placed."""
         box, block = self.pages.boxes[placed.box], self.report.blocks[placed.box]
+        box = box.foot or box
         part = place.row
         if isinstance(block, Paragraph):
             part = bisect_right(box.starts, offset_as_set(block, self.report, place.offset)) - 1
@@ -462,8 +485,9 @@ def draw_lines(
     of_lines = pieces(paragraph, style, width, words, lines, numbers, language)
     for number, placed in zip(numbers, of_lines, strict=True):
         height = lines.heights[number]
-        size = max((piece.size for piece in placed), default=style.size)
-        face = placed[0].face if placed else on.typefaces.face(style.font, style.bold, style.italic)
+        level = [piece for piece in placed if not piece.marks.raised]
+        size = max((piece.size for piece in level), default=style.size)
+        face = level[0].face if level else on.typefaces.face(style.font, style.bold, style.italic)
         baseline = face.baseline(y, height, size)
         mark = on.marker(paragraph.id) if number == 0 and placed else None
         if mark is not None:
@@ -485,6 +509,11 @@ def _piece(piece: Piece, left: float, baseline: float, style: Style, on: Drawing
         link = place = None
     colour = LINK if link else marks.colour or style.colour
     leads = link or place
+    if marks.raised:
+        baseline -= piece.size / RAISED_SIZE * RAISED_BY
+        path = (*path, Tag("Reference" if marks.reference else "Lbl"))
+        leads = place = place or on.referring(path)
+        yield Belongs(path)
     if leads:
         # One that goes on in the next line is one link.
         yield Belongs((*path, Tag("Link", leads)))
@@ -496,3 +525,5 @@ def _piece(piece: Piece, left: float, baseline: float, style: Style, on: Drawing
             x, baseline - piece.size, piece.width, piece.size * 1.25, place or leads, piece.text if place else ""
         )
         yield Belongs(path)
+    if marks.raised:
+        yield Belongs(path[:-1])

@@ -6,8 +6,8 @@ sheet, counted from 1, which lies on the right: so they are bound, whatever numb
 
 from __future__ import annotations
 
-from bisect import bisect_right
-from collections.abc import Iterable, Sequence
+from bisect import bisect_left, bisect_right
+from collections.abc import Collection, Iterable, Sequence
 from typing import NamedTuple
 
 from ..report.blocks import Block, PartStart
@@ -52,9 +52,12 @@ def starts_of_parts(blocks: Iterable[Block], before: tuple[Sequence[int], Diff] 
     return [*kept, *within, *(at + change.shift for at in old if at >= change.old_end)]
 
 
-def stretches(report: Report, starts: Sequence[int], before: Sequence[Stretch] = ()) -> tuple[Stretch, ...]:
+def stretches(
+    report: Report, starts: Sequence[int], before: Sequence[Stretch] = (), notes: Collection[int] = ()
+) -> tuple[Stretch, ...]:
     """The parts of a report in their order, the first of them from its first block on. Of parts of which one starts right
-    behind another, the last is meant: the others have no page. A page set-up that is as ``before`` is the very same."""
+    behind another, the last is meant: the others have no page. A page set-up that is as ``before`` is the very same.
+    ``notes``: blocks that are notes, of which nothing is seen where they are written."""
     known = {one.id: one.page for one in before}
     found: list[Stretch] = []
     behind = 0
@@ -66,6 +69,8 @@ def stretches(report: Report, starts: Sequence[int], before: Sequence[Stretch] =
         same = known.get(id)
         found.append(Stretch(first, id, part, same if part.page and same is not None and same == page else page))
         behind = index + (id != FIRST)
+        while behind in notes:
+            behind += 1
     return tuple(found)
 
 
@@ -89,7 +94,7 @@ def with_blanks(starts: Sequence[Start], stretches: Sequence[Stretch]) -> Sequen
     found: list[Start] = []
     done = 0
     for one in sided:
-        at = bisect_right(starts, (one.first, -1))
+        at = bisect_left(starts, (one.first, 0))
         found.extend(starts[done:at])
         done = at
         right = len(found) % 2 == 0
@@ -104,7 +109,7 @@ def counts(stretches: Sequence[Stretch], starts: Sequence[Start], body: int | No
     it has small roman numerals without being a part."""
     found: list[Count] = []
     for one in stretches:
-        sheet = bisect_right(starts, (one.first, 0, True)) if found else 1
+        sheet = bisect_left(starts, (one.first, 1)) if found else 1
         part, last = one.part, found[-1] if found else None
         goes_on = last is not None and part.figures is None
         figures = last.figures if last and goes_on else None if part.figures == "none" else part.figures or "decimal"

@@ -49,6 +49,9 @@ def paragraph_paths(
     quotation = styles.role("quotation").id
     for block in blocks:
         style = styles[block.style] if isinstance(block, Paragraph) else None
+        if isinstance(block, Paragraph) and block.note and block.id not in levels:
+            yield block.id, (*around, Tag("Note", block.id, (("ID", block.id),)))  # it interrupts no list
+            continue
         if style is None or style.marker is None or not isinstance(block, Paragraph):
             lists.clear()
             if isinstance(block, Paragraph):

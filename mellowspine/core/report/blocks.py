@@ -75,9 +75,14 @@ class Indexed(NamedTuple):
     entries: tuple[Entry, ...]
 
 
-Shows = Literal["number", "label", "title", "page", "way"]
-"""What a reference shows of its place: its number, label and number, its words, its page, or whether it is above or below."""
+Shows = Literal["number", "label", "title", "page", "way", "note"]
+"""What a reference shows of its place: its number, label and number, its words, its page, whether it is above or below; or the
+raised sign of a note."""
 SHOWS: tuple[Shows, ...] = get_args(Shows)
+
+
+NoteKind = Literal["foot", "end"]
+NOTE_KINDS: tuple[NoteKind, ...] = get_args(NoteKind)
 
 
 class Reference(NamedTuple):
@@ -113,6 +118,8 @@ class Marks:
     """Of a run that is a reference: each of its characters is ``INLINE_OBJECT``, or once it is set, what the reference shows."""
     tabular: bool = False
     """Set with figures of one width: what the core writes into a line. Only as it is set, not in a text."""
+    raised: bool = False
+    """Set smaller and higher, as the sign of a note is. Only as it is set, not in a text."""
 
 
 PLAIN = Marks()
@@ -152,6 +159,8 @@ class Paragraph:
     """Whether it stays with what follows, or may part from it, whatever its style says."""
     keep_together: bool | None = None
     """Whether its lines stay on one page, or may be parted, whatever its style says."""
+    note: NoteKind | None = None
+    """As a note: whether it stands at the foot of the page on which its reference is, or at an end (``structure/footnotes.py``)."""
 
     @property
     def text(self) -> str:

@@ -37,9 +37,26 @@ def diff(old: Sequence[Any], new: Sequence[Any], same: Callable[[Any, Any], bool
     if old is new:
         return Diff(len(new), len(new), len(new))
     shorter = min(len(old), len(new))
-    first = _common(map(same, old, new), shorter)
-    tail = _common(islice(map(same, reversed(old), reversed(new)), shorter - first), shorter - first)
+    done = _alike(shorter, lambda at: old[at : at + _MANY] == new[at : at + _MANY])
+    first = done + _common(map(same, islice(old, done, None), islice(new, done, None)), shorter - done)
+    left = shorter - first
+    ends = len(old), len(new)
+    done = _alike(left, lambda at: old[ends[0] - at - _MANY : ends[0] - at] == new[ends[1] - at - _MANY : ends[1] - at])
+    rest = islice(map(same, islice(reversed(old), done, None), islice(reversed(new), done, None)), left - done)
+    tail = done + _common(rest, left - done)
     return Diff(first, len(old) - tail, len(new) - tail)
+
+
+_MANY = 256
+
+
+def _alike(most: int, alike: Callable[[int], bool]) -> int:
+    """How many members, of ``most``, are alike at once: many of them are compared without going through them here, which for what
+    is the very same takes no time."""
+    at = 0
+    while at + _MANY <= most and alike(at):
+        at += _MANY
+    return at
 
 
 def _common(same: Iterable[bool], most: int) -> int:

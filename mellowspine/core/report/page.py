@@ -27,6 +27,10 @@ Running = Annotated[
 """Words at the head or foot of pages, with fields in braces."""
 
 
+NoteSigns = Literal["decimal", "lower-letter", "lower-roman", "signs"]
+"""What notes are counted with: figures, letters, or an asterisk, a dagger and so on."""
+
+
 @dataclass(frozen=True, slots=True)
 class PageSetup:
     """Paper, margins, columns, and what stands at the head and foot. Lengths in points; the default is A4 (ISO 216: 210 × 297 mm)
@@ -89,6 +93,13 @@ class PageSetup:
         "Back to contents"
     )
 
+    footnotes_counted: Literal["report", "section", "page"] = "report"
+    """Where footnotes are counted from one on again: nowhere, under each main section, or on each page."""
+    footnote_signs: NoteSigns = "decimal"
+    endnotes_at: Literal["report", "section"] = "report"
+    """Whether endnotes stand at the end of the report, or of the main section in which they are referred to."""
+    endnotes_counted: Literal["report", "section"] = "report"
+    endnote_signs: NoteSigns = "lower-roman"
     language: Annotated[str, Property(form=LANGUAGE, how="choose a language")] = "en-GB"
     """That of the text (BCP 47, with its region): for who checks spelling or reads aloud, and for the order of an alphabet."""
 

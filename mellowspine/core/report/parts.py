@@ -17,7 +17,20 @@ from .properties import Property, SettingError, choices_of, properties_of, shown
 
 FIRST = "first"
 
-OF_REPORT = frozenset({"picture", "picture_ratio", "version", "front", "back_level", "back_says", "language"})
+OF_REPORT = frozenset(
+    {
+        "picture",
+        "picture_ratio",
+        "version",
+        "front",
+        "back_level",
+        "back_says",
+        "language",
+        "footnotes_counted",
+        "footnote_signs",
+    }
+    | {"endnotes_at", "endnotes_counted", "endnote_signs"}
+)
 """What of a page set-up is that of the whole report."""
 
 OF_PART = tuple(one.name for one in fields(PageSetup) if one.name not in OF_REPORT)

@@ -16,7 +16,7 @@ from .properties import Property, SettingError, choices_of, properties_of, usabl
 LEVELS = range(1, 10)
 """Heading levels; nine, as in ISO/IEC 29500-1 17.3.1.20."""
 
-Role = Literal["body", "title", "subtitle", "table-title", "caption", "quotation", "cell", "code", "running"]
+Role = Literal["body", "title", "subtitle", "table-title", "caption", "quotation", "cell", "code", "running", "note"]
 """What a style is for, where something other than its author chooses it."""
 
 Marker = Literal["bullet", "decimal", "upper-roman", "lower-roman", "upper-letter", "lower-letter"]
@@ -270,6 +270,7 @@ def default_styles() -> StyleSheet:
         ),
         Style("cell", "Data table text", "cell", font="Carlito", size=9.5, space_after=2, line_spacing=1.25, next="cell"),
         Style("head-and-foot", "Head and foot", "running", font="Carlito", size=9, colour="#4a4350", space_after=0, line_spacing=1.2),
+        Style("note", "Note", "note", size=9, space_after=2, line_spacing=1.25, next="note"),
         Style("code", "Fixed-width text", "code", font="Liberation Mono", size=9, line_spacing=1.3, next="code"),
     ]  # fmt: skip
     return StyleSheet([body, *(based_on(style, body) for style in further)])

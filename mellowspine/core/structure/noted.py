@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from ..report.blocks import Entry
+from ..report.blocks import Entry, NoteKind
 
 
 class Leading(NamedTuple):
@@ -63,6 +63,8 @@ class Noted(NamedTuple):
     terms: tuple[Termed, ...] = ()
     kind: str = ""
     """The kind of place that the paragraph as a whole is; empty if it is none."""
+    note: NoteKind | None = None
+    """Of a note where it stands."""
 
 
 Notes = tuple[tuple[int, Noted], ...]

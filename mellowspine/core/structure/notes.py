@@ -46,7 +46,12 @@ def _noted(report: Report, first: int, end: int) -> Iterator[tuple[int, Noted]]:
         for paragraph, row in paragraphs_of(report, index):
             kind = _kind(paragraph)
             if kind or _has_noted(paragraph):
-                yield index, Noted(row, paragraph.id, paragraph.caption, paragraph.text, *_of_runs(paragraph), kind)
+                yield (
+                    index,
+                    Noted(
+                        row, paragraph.id, paragraph.caption, paragraph.text, *_of_runs(paragraph), kind, paragraph.note
+                    ),
+                )
 
 
 # Nearly all paragraphs go through these two, and nearly all for nothing: plain loops.

@@ -84,7 +84,7 @@ def traits_of(paragraph: Paragraph, styles: StyleSheet) -> Traits:
         len(words),
         typed,
         "\t" in start,
-        "caption" if paragraph.caption is not None else _opening(words),
+        "caption" if paragraph.caption is not None or paragraph.note else _opening(words),
         words[-1],
         is_contents_line(text),
     )

@@ -1728,6 +1728,31 @@ export interface components {
             back_level: number | null;
             /** Back Says */
             back_says: string;
+            /**
+             * Footnotes Counted
+             * @enum {string}
+             */
+            footnotes_counted: "report" | "section" | "page";
+            /**
+             * Footnote Signs
+             * @enum {string}
+             */
+            footnote_signs: "decimal" | "lower-letter" | "lower-roman" | "signs";
+            /**
+             * Endnotes At
+             * @enum {string}
+             */
+            endnotes_at: "report" | "section";
+            /**
+             * Endnotes Counted
+             * @enum {string}
+             */
+            endnotes_counted: "report" | "section";
+            /**
+             * Endnote Signs
+             * @enum {string}
+             */
+            endnote_signs: "decimal" | "lower-letter" | "lower-roman" | "signs";
             /** Language */
             language: string;
         };
@@ -1802,7 +1827,7 @@ export interface components {
             /** Name */
             name: string;
             /** Role */
-            role: ("body" | "title" | "subtitle" | "table-title" | "caption" | "quotation" | "cell" | "code" | "running") | null;
+            role: ("body" | "title" | "subtitle" | "table-title" | "caption" | "quotation" | "cell" | "code" | "running" | "note") | null;
             /** Based On */
             based_on: string | null;
             /** Declared */
@@ -2121,6 +2146,31 @@ export interface components {
             back_level?: number | null;
             /** Back Says */
             back_says?: string;
+            /**
+             * Footnotes Counted
+             * @enum {string}
+             */
+            footnotes_counted?: "report" | "section" | "page";
+            /**
+             * Footnote Signs
+             * @enum {string}
+             */
+            footnote_signs?: "decimal" | "lower-letter" | "lower-roman" | "signs";
+            /**
+             * Endnotes At
+             * @enum {string}
+             */
+            endnotes_at?: "report" | "section";
+            /**
+             * Endnotes Counted
+             * @enum {string}
+             */
+            endnotes_counted?: "report" | "section";
+            /**
+             * Endnote Signs
+             * @enum {string}
+             */
+            endnote_signs?: "decimal" | "lower-letter" | "lower-roman" | "signs";
             /** Language */
             language?: string;
         };

@@ -163,7 +163,8 @@ export const CHOICES = {
       "quotation",
       "cell",
       "code",
-      "running"
+      "running",
+      "note"
     ],
     "font": [
       "Caladea",
@@ -202,6 +203,31 @@ export const CHOICES = {
     "front": [
       "counted",
       "roman"
+    ],
+    "footnotes_counted": [
+      "report",
+      "section",
+      "page"
+    ],
+    "footnote_signs": [
+      "decimal",
+      "lower-letter",
+      "lower-roman",
+      "signs"
+    ],
+    "endnotes_at": [
+      "report",
+      "section"
+    ],
+    "endnotes_counted": [
+      "report",
+      "section"
+    ],
+    "endnote_signs": [
+      "decimal",
+      "lower-letter",
+      "lower-roman",
+      "signs"
     ]
   },
   "part": {

@@ -4,7 +4,7 @@
  *
  * The clipboard of this machine is nobody's to write: what is on it comes with the event, as browsers give it.
  */
-import { enter, open, opened, pause, press, start } from "./engine.mjs";
+import { enter, open, opened, pause, press, start, toShelf } from "./engine.mjs";
 
 const PAGE =
   "<h2>Access</h2><ol><li>First<ul><li>Under it</ul><li>Second</ol><table><tr><td rowspan=2>May<td>1<tr><td>2</table>" +
@@ -19,7 +19,7 @@ const page = await enter(browser, address, "Ines Varga");
 page.on("pageerror", (error) => String(error).includes("downloadable font") || seen.faults.push(String(error)));
 
 const begin = async (title) => {
-  await page.goto(address);
+  await toShelf(page, address);
   await press(page, "button", "Start a report");
   await page.waitForSelector("input[aria-label='Name of the report']");
   await page.keyboard.type(title);
@@ -73,7 +73,7 @@ await press(page, "button", "Bring it in here");
 await says("is in the text");
 seen.chapter = await blocks();
 
-await page.goto(address);
+await toShelf(page, address);
 await open(page, "Quillmere Lido Restoration");
 // Until what is computed has come, the editor puts its own selection back.
 const isSelected = () => page.evaluate(() => !getSelection().isCollapsed);

@@ -49,6 +49,12 @@ export async function press(page, kind, words) {
   await found.click();
 }
 
+/** To the shelf, once what was written is stored: a browser asks whether to leave what is not, and waits for an answer. */
+export async function toShelf(page, address) {
+  await page.waitForFunction(() => !document.querySelector("[data-saved='false']"), { timeout: 60_000 });
+  await page.goto(address);
+}
+
 export async function open(page, title) {
   await press(page, "a", title);
   await opened(page);

@@ -3,7 +3,7 @@
  * under the pointer: `node pointer.mjs ENGINE ADDRESS PRESSES`. Prints what it found as JSON.
  */
 import { dice } from "../dice.mjs";
-import { enter, open, opened, pause, press, start } from "./engine.mjs";
+import { enter, open, opened, pause, press, start, toShelf } from "./engine.mjs";
 
 const [engine, address, count] = process.argv.slice(2);
 const random = dice(7);
@@ -166,7 +166,7 @@ async function habits(page) {
 await twice(() => habits(page));
 
 // A report of one line: the blank sheet below it takes typing, and so does what is beside and above it.
-await page.goto(address);
+await toShelf(page, address);
 await press(page, "button", "Start a report");
 await page.waitForSelector("input[aria-label='Name of the report']");
 await page.keyboard.type(`One line in ${engine}`);

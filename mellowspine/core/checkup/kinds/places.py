@@ -41,7 +41,12 @@ def _broken(state: State) -> FoundHere:
             continue
         told.add(paragraph)
         was = state.removed(lead.to)
-        what = f"The link at {quoted(lead.words)}" if not lead.shows else f"The reference {quoted(broken(lead.words))}"
+        if lead.shows == "note":
+            what = "The sign of a note"
+        else:
+            what = (
+                f"The link at {quoted(lead.words)}" if not lead.shows else f"The reference {quoted(broken(lead.words))}"
+            )
         yield paragraph, f"{what} leads to {was}." if was else f"{what} leads to what is no longer in the report."
 
 
@@ -52,6 +57,8 @@ def _as_words(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
 
 
 def _without(paragraph: str, lead: Leading) -> Step:
+    if lead.shows == "note":
+        return Cut(paragraph, lead.start, INLINE_OBJECT)
     if lead.shows:
         return Cut(paragraph, lead.start, INLINE_OBJECT, (Words(lead.words or "?"),))
     return Format(paragraph, lead.start, lead.start + len(lead.words), {"link": None})
@@ -175,6 +182,18 @@ def _unreferred(state: State) -> FoundHere:
             yield place.id, f"Nothing refers to {place.label} {place.number}, {quoted(place.text or 'without words')}."
 
 
+def _lone_notes(state: State) -> FoundHere:
+    referred = {note.id for note in state.pages.footnotes}
+    for place in state.pages.places.values():
+        if place.kind == "note" and place.id not in referred:
+            yield place.id, f"Nothing refers to the note {quoted(place.text or 'without words')}."
+
+
+def _as_text(state: State, places: Sequence[str], ids: NewIds) -> Remedy:
+    body = state.report.styles.role("body").id
+    return Remedy(tuple(Set(id, {"note": None, "style": body}) for id in places))
+
+
 def _same_name(state: State) -> FoundHere:
     seen: set[str] = set()
     for block, one in state.pages.noted:
@@ -229,6 +248,17 @@ add_check(
         "Readers do not know when to look at them.",
         in_report=_unreferred,
         looks_at=_looks_at,
+    )
+)
+add_check(
+    Check(
+        "lone-note",
+        "Notes that nothing refers to",
+        "They are printed where they are written, as any paragraph, and not at the foot or the end.",
+        in_report=_lone_notes,
+        looks_at=_looks_at,
+        remedy=_as_text,
+        label="Make them paragraphs of the text",
     )
 )
 add_check(

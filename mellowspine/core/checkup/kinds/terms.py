@@ -44,6 +44,8 @@ def _found(state: State) -> FoundHere:
     alike = _alike(state.pages.noted)
     told: set[Terms] = set()
     for _, one in state.pages.noted:
+        if not one.terms:
+            continue
         here = [entry.terms for termed in one.terms for entry in termed.entries if entry.terms in alike]
         if here and not told.issuperset(here):
             told.update(here)

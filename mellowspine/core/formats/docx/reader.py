@@ -10,7 +10,7 @@ import logging
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from io import BytesIO
-from typing import Literal
+from typing import Any, Literal
 
 import docx
 from docx.document import Document
@@ -40,6 +40,7 @@ from ...report.properties import SettingError
 from ...report.report import Report
 from ...report.styles import Style
 from ...structure.markers import counted_as
+from ..footnotes import note_of, refer, with_notes
 from ..imported import FileRefused, Imported, Notes, Progress, new_ids
 from ..leads import resolved
 from ..package import check_package, mended, parse
@@ -72,6 +73,16 @@ _VML = "{urn:schemas-microsoft-com:vml}"
 _MATH = "{http://schemas.openxmlformats.org/officeDocument/2006/math}"
 _FALLBACK = "{http://schemas.openxmlformats.org/markup-compatibility/2006}Fallback"
 
+_NOTE_FIGURES = {"decimal": "decimal", "lowerLetter": "lower-letter", "lowerRoman": "lower-roman", "chicago": "signs"}
+"""Figures of notes (17.18.59)."""
+_NOTE_RESTARTS = {"continuous": "report", "eachSect": "section", "eachPage": "page"}
+"""Where they are counted anew (17.18.74)."""
+_NOTE_PLACES = {"docEnd": "report", "sectEnd": "section"}
+"""Where endnotes stand (17.18.24)."""
+_NOTE_SIGNS = frozenset(
+    qn(f"w:{name}") for name in ("footnoteReference", "endnoteReference", "footnoteRef", "endnoteRef")
+)
+"""What stands for a note, in the text and in front of its own words (17.11.13, 17.11.14, 17.11.6, 17.11.7)."""
 _FIELD_SIGNS = {"begin": Sign("begin"), "separate": Sign("separate"), "end": Sign("end")}
 
 _RUN_NOTES = {
@@ -115,7 +126,9 @@ class _Reader:
         """What items of numbered lists are counted as, by id of the paragraph."""
         self.contents = ContentsFields()
         self.places = DocumentPlaces(self.notes)
-        self.footnotes = {"footnote": self._notes_at("footnote"), "endnote": self._notes_at("endnote")}
+        self._notes_in_file = {"footnote": self._notes_at("footnote"), "endnote": self._notes_at("endnote")}
+        self._note_ids: dict[tuple[str, str], str] = {}
+        """Ids of the notes that are referred to, by kind and id in the file."""
 
     def read(self, name: str, progress: Progress) -> Imported:
         body = self.document.element.find(qn("w:body"))
@@ -135,6 +148,7 @@ class _Reader:
                 blocks.extend(self.table(element))
         while blocks and isinstance(blocks[-1], PageBreak):
             blocks.pop()
+        blocks = [*with_notes(blocks, self._footnotes())]
         self._note_the_rest()
         sheet = self.styles.sheet()
         paragraphs = [block for block in blocks if isinstance(block, Paragraph) and block.text.strip()]
@@ -149,7 +163,7 @@ class _Reader:
             sees=tuple(dict.fromkeys(marks.sees)),
             styles=sheet,
             numbering=SCHEMES["decimal" if self.numbered_headings else "none"],
-            page=replace(self._page(), language=self._language()),
+            page=replace(self._page(), language=self._language(), **self._counting_of_notes()),
             tables=self.contents.tables(sheet, self.places.label, marks.category),
             labels=self.places.labels,
         )
@@ -311,7 +325,8 @@ class _Reader:
                 elif child.tag == qn("w:t"):
                     self.notes.add("Hidden text: left out")
             return
-        marks = self.marks(properties, style, link)
+        stands_for_note = any(child.tag in _NOTE_SIGNS for child in element)
+        marks = Marks(link=link) if stands_for_note else self.marks(properties, style, link)
         for child in element:
             tag = child.tag
             if not isinstance(tag, str):
@@ -336,9 +351,11 @@ class _Reader:
                 yield Sign("instruction", child.text or "")
             elif tag in (qn("w:footnoteReference"), qn("w:endnoteReference")):
                 kind = "footnote" if tag == qn("w:footnoteReference") else "endnote"
-                words = self.footnotes[kind].get(child.get(qn("w:id")) or "", "")
-                self.notes.add(f"{kind.capitalize()}: kept as plain text in brackets")
-                yield Run(f" [{words}]", marks)
+                named = kind, child.get(qn("w:id")) or ""
+                if named[1] in self._notes_in_file[kind]:
+                    if named not in self._note_ids:
+                        self._note_ids[named] = next(self.ids)
+                    yield refer(self._note_ids[named])
             elif tag == qn("w:commentReference"):
                 self.notes.add("Comment: left out")
             elif tag == qn("w:sym"):
@@ -472,13 +489,47 @@ class _Reader:
         except SettingError:
             return PageSetup(front=front)
 
-    def _notes_at(self, kind: str) -> dict[str, str]:
-        """The words of footnotes or endnotes (17.11), by id."""
+    def _notes_at(self, kind: str) -> dict[str, _Element]:
+        """Footnotes or endnotes (17.11), by id; without what stands above all of them."""
         root = related(self.document, f"{kind}s")
-        return {} if root is None else {
-            note.get(qn("w:id")) or "": " ".join("".join(t.text or "" for t in note.iter(qn("w:t"))).split())
-            for note in root.iter(qn(f"w:{kind}"))
-        }  # fmt: skip
+        found = () if root is None else root.iter(qn(f"w:{kind}"))
+        return {note.get(qn("w:id")) or "": note for note in found if note.get(qn("w:type")) in (None, "normal")}
+
+    def _counting_of_notes(self) -> dict[str, Any]:
+        """How notes are counted, and where endnotes stand (17.11.11, 17.11.4): as the last section says, or else the document."""
+        sections = [*self.document.element.iter(qn("w:sectPr"))]
+        found: dict[str, Any] = {}
+        for root in (related(self.document, "settings"), sections[-1] if sections else None):
+            for kind in ("footnote", "endnote"):
+                said = None if root is None else root.find(qn(f"w:{kind}Pr"))
+                if said is None:
+                    continue
+                how, restart, place = (_value(said.find(qn(f"w:{tag}"))) for tag in ("numFmt", "numRestart", "pos"))
+                if how in _NOTE_FIGURES:
+                    found[f"{kind}_signs"] = _NOTE_FIGURES[how]
+                if restart in _NOTE_RESTARTS and not (kind == "endnote" and restart == "eachPage"):
+                    found[f"{kind}s_counted"] = _NOTE_RESTARTS[restart]
+                if kind == "endnote" and place in _NOTE_PLACES:
+                    found["endnotes_at"] = _NOTE_PLACES[place]
+        return found
+
+    def _footnotes(self) -> dict[str, Paragraph]:
+        """The notes that are referred to, by their ids; those within them come to be referred to as they are read."""
+        found: dict[str, Paragraph] = {}
+        while left := [named for named, id in self._note_ids.items() if id not in found]:
+            for kind, key in left:
+                blocks = [
+                    block
+                    for one in _outermost(self._notes_in_file[kind][key], qn("w:p"))
+                    for block in self.paragraph(one)
+                ]
+                paragraphs = [block for block in blocks if isinstance(block, Paragraph)]
+                if len(paragraphs) < len(blocks):
+                    self.notes.add("Picture in a note: left out")
+                id = self._note_ids[kind, key]
+                style = paragraphs[0].style if paragraphs else self.styles.sheet().role("note").id
+                found[id] = note_of(id, style, "foot" if kind == "footnote" else "end", paragraphs)
+        return found
 
     def _note_the_rest(self) -> None:
         for relation in self.document.part.rels.values():

@@ -29,6 +29,7 @@ _KNOWN = {
     "subtitle": _DEFAULTS.role("subtitle"),
     "caption": _DEFAULTS.role("caption"),
     "quote": _DEFAULTS.role("quotation"),
+    "footnote text": _DEFAULTS.role("note"),
     "toc heading": _DEFAULTS.role("table-title"),
     **{f"list bullet{suffix}": _DEFAULTS.item("bullet", n) for n, suffix in enumerate(("", " 2", " 3"), 1)},
     **{f"list number{suffix}": _DEFAULTS.item("decimal", n) for n, suffix in enumerate(("", " 2", " 3"), 1)},

@@ -15,10 +15,12 @@ _HOLDS = frozenset(("li", "p", "div", "aside", "dd", "td"))
 
 
 class Footnotes(NamedTuple):
-    words: Mapping[_Element, str]
-    """The words of a footnote, by the element that stands for it in the text."""
+    called: Mapping[_Element, _Element]
+    """The element that holds a footnote, by each that stands for it in the text."""
     bodies: frozenset[_Element]
     """The elements that hold the footnotes themselves."""
+    backs: frozenset[_Element]
+    """The links in them that lead back."""
 
 
 def footnotes_of(root: _Element, inner: Mapping[_Element, str]) -> Footnotes:
@@ -29,8 +31,9 @@ def footnotes_of(root: _Element, inner: Mapping[_Element, str]) -> Footnotes:
             if name:
                 by_name.setdefault(name, one)
     order = {link: number for number, link in enumerate(inner)}
-    words: dict[_Element, str] = {}
-    bodies: dict[_Element, str] = {}
+    called: dict[_Element, _Element] = {}
+    backs: dict[_Element, _Element] = {}
+    """By the element that holds a footnote."""
     for link, name in inner.items():
         target = by_name[name]
         body = target if target.tag in _HOLDS else next(target.iterancestors(*_HOLDS), None)
@@ -44,13 +47,11 @@ def footnotes_of(root: _Element, inner: Mapping[_Element, str]) -> Footnotes:
             ),
             None,
         )
-        if back is None:
-            continue
-        if body not in bodies:
-            all_words, sign = words_of(body), words_of(back)
-            bodies[body] = all_words.removeprefix(sign).removesuffix(sign).strip()
-        words[link] = bodies[body]
-    return Footnotes(words, frozenset(bodies))
+        if back is not None:
+            backs.setdefault(body, back)
+        if body in backs:  # it may be called again from elsewhere
+            called[link] = body
+    return Footnotes(called, frozenset(backs), frozenset(backs.values()))
 
 
 def _is_at(place: _Element, link: _Element) -> bool:

@@ -14,15 +14,17 @@ from urllib.parse import unquote
 from lxml import etree
 from lxml.etree import _Element
 
-from ...report.blocks import ALIGNMENTS, PLAIN, Align, Block, Marks, PageBreak, Paragraph, Run
+from ...report.blocks import ALIGNMENTS, INLINE_OBJECT, PLAIN, Align, Block, Marks, PageBreak, Paragraph, Run
 from ...report.labels import Labels
 from ...report.links import safe_link
 from ...report.properties import free_id
 from ...report.report import Report
 from ...report.styles import Marker, StyleSheet
 from ...structure.markers import counted_as
+from ...structure.outline import paragraphs_in
 from ...structure.typed_captions import typed_caption
 from ...structure.typed_numbers import counting, typed_number
+from ..footnotes import note_of, refer, with_notes
 from ..imported import FileRefused, Keep, Notes, Progress
 from ..leads import resolved
 from ..pictures import LONGEST_SIDE, NotAPicture, check, data_address, placed
@@ -181,6 +183,10 @@ class Reader:
         """Ids of paragraphs by the names that HTML gives to places in them."""
         self._waiting: list[str] = []
         self._into: list[Block] = []
+        self._outside: list[list[Block]] = []
+        """Where blocks were put before the note that is being read."""
+        self._footnotes_made: dict[str, Paragraph] = {}
+        self._note_ids: dict[_Element, str] = {}
         self._own_break: PageBreak | None = None
         """The last page break that was asked for by a paragraph."""
         """Where blocks are put: into the text itself, or into a cell of the table that is being read."""
@@ -222,7 +228,7 @@ class Reader:
     @property
     def blocks(self) -> tuple[Block, ...]:
         """What was read, with links to the ids of their places, and without the numbers that the report counts."""
-        counted = [*counted_as(self._into, self.styles, self._numbers)]
+        counted = [*counted_as([*with_notes(self._into, self._footnotes_made)], self.styles, self._numbers)]
         return resolved([*self._without_numbers(counted)], self._places, self.styles)
 
     # --- Tags ---
@@ -232,7 +238,16 @@ class Reader:
         around, tag = self._stack[-1], str(element.tag)
         self._stack.append(around._replace(is_block=False))
         said = self._rules.of(element)
-        if tag in _NOT_TEXT or element in self._footnotes.bodies:
+        if element in self._footnotes.bodies:
+            self._flush()
+            self._outside.append(self._into)
+            self._into = []
+            style = self.styles.role("note").id
+            self._stack[-1] = around._replace(base=style, style=None, lists=(), indent=None, is_block=True)
+            return True
+        if element in self._footnotes.backs:
+            return False
+        if tag in _NOT_TEXT:
             if note := _NOT_TEXT.get(tag):
                 self.notes.add(note)
             return False
@@ -243,9 +258,8 @@ class Reader:
         if said.get("mso-list") == "ignore":
             self._marker_of(text_in(element))
             return False
-        if element in self._footnotes.words:
-            self.notes.add("Footnote: kept as plain text in brackets")
-            self._words(f" [{self._footnotes.words[element]}]")
+        if (body := self._footnotes.called.get(element)) is not None:
+            self._piece(INLINE_OBJECT, around._replace(marks=refer(self._note_id(body)).marks), pre=True)
             return False
         self._note_places(element)
         is_block = tag in _BLOCKS or said.get("display") in ("block", "flex", "grid", "list-item", "table")
@@ -279,7 +293,7 @@ class Reader:
             case "dd":
                 now = now._replace(indent=(around.indent or 0) + _DEFINED)
             case "sub" | "sup":
-                if words_of(element) and not any(one in self._footnotes.words for one in element.iter()):
+                if words_of(element) and not any(one in self._footnotes.called for one in element.iter()):
                     self.notes.add("Raised or lowered letters: kept as plain text")
             case "del" | "s" | "strike":
                 self.notes.add("Words that are struck out: kept as plain text")
@@ -304,6 +318,9 @@ class Reader:
         tag = str(element.tag)
         if now.is_block:
             self._flush()
+        if element in self._footnotes.bodies:
+            self._end_note(element)
+            return
         match tag:
             case "q":
                 self._words(self._quotes[1], now)
@@ -315,6 +332,19 @@ class Reader:
                 self._table = None
         if self._item and now.is_block and not self._pieces:
             self._item = None
+
+    def _end_note(self, element: _Element) -> None:
+        blocks, self._into = self._into, self._outside.pop()
+        paragraphs = [paragraph for block in blocks for paragraph, _ in paragraphs_in(block)]
+        if not all(isinstance(block, Paragraph) for block in blocks):
+            self.notes.add("List, picture or table in a note: its words kept")
+        id = self._note_id(element)
+        self._footnotes_made[id] = note_of(id, self.styles.role("note").id, "foot", paragraphs)
+
+    def _note_id(self, body: _Element) -> str:
+        if body not in self._note_ids:
+            self._note_ids[body] = next(self.ids)
+        return self._note_ids[body]
 
     def _comment(self, text: str) -> None:
         said = text.strip().lower()

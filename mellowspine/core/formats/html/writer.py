@@ -13,7 +13,7 @@ from typing import NamedTuple
 from lxml import etree
 from lxml.etree import _Element
 
-from ...pages.as_set import as_set
+from ...pages.as_set import as_set, note_sign
 from ...report.blocks import (
     Block,
     Cell,
@@ -33,6 +33,7 @@ from ...report.styles import Marker, Style
 from ...report.tables import Line
 from ...structure.markers import list_markers
 from ...structure.typed_numbers import typed_number
+from ..footnotes import without_sign
 from ..walk import Written, plain_words
 
 Address = Callable[[str], str | None]
@@ -107,6 +108,9 @@ class _Writer:
         self._lists: list[_Open] = []
         self._caption: tuple[Paragraph, _Element] | None = None
         """A caption that waits for what it may stand above."""
+        self._footnotes: list[_Element] = []
+        self._called: set[str] = set()
+        """Notes that something refers to in what is written so far."""
         self._here = {block.id for block in blocks}
         for _ in with_paragraphs(blocks, self._note):
             pass
@@ -117,8 +121,9 @@ class _Writer:
         return paragraph
 
     def end(self) -> list[_Element]:
+        """All parts; notes stand behind the others."""
         self._end_caption()
-        return self.parts
+        return self.parts + self._footnotes
 
     @singledispatchmethod
     def write(self, block: Block) -> None:
@@ -139,6 +144,8 @@ class _Writer:
 
     @write.register
     def _(self, block: Paragraph) -> None:
+        if note_sign(block, self.report) and block.note:
+            return self._footnote(block)
         style = self.report.styles[block.style]
         if style.marker and style.list_level:
             self._end_caption()
@@ -164,6 +171,26 @@ class _Writer:
                 head.set("aria-level", str(style.outline_level))
             return self._put(head)
         return self._put(self._paragraph("p", block))
+
+    def _footnote(self, block: Paragraph) -> None:
+        """A note, with a link back to where it is called (Digital Publishing WAI-ARIA 1.1)."""
+        words = self._paragraph("p", without_sign(block))
+        back = _made("a", _made("sup", note_sign(block, self.report)), href=f"#call-{block.id}", role="doc-backlink")
+        back.tail, words.text = f" {words.text or ''}", None
+        words.insert(0, back)
+        aside = _made("aside", words, id=block.id, role="doc-footnote")
+        self._footnotes.append(aside)
+
+    def _call(self, into: _Element, run: Run, note: str) -> None:
+        """What stands in the text for a note."""
+        if note not in self._here:
+            etree.SubElement(into, "sup").text = run.text
+            return
+        link = etree.SubElement(into, "a", href=f"#{note}", role="doc-noteref")
+        if note not in self._called:
+            link.set("id", f"call-{note}")
+            self._called.add(note)
+        etree.SubElement(link, "sup").text = run.text
 
     def _last(self, tag: str) -> bool:
         """Whether the last part has a tag, and nothing is waiting behind it."""
@@ -233,6 +260,9 @@ class _Writer:
             self._run(element, run)
 
     def _run(self, into: _Element, run: Run) -> None:
+        if (reference := run.marks.reference) and reference.shows == "note":
+            self._call(into, run, reference.to)
+            return
         for tag, attributes in self._tags(run.marks):
             into = etree.SubElement(into, tag, attributes)
         first, *rest = run.text.split("\n")
@@ -322,7 +352,7 @@ class _Writer:
             self._fill(cell, paragraphs[0])
             return cell
         within = _Writer(self.report, self.markers, self.pictures, self.address, paragraphs)
-        within._here = self._here
+        within._here, within._called = self._here, self._called
         for paragraph in paragraphs:
             within.write(paragraph)
         cell.extend(within.end())

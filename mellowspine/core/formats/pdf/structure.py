@@ -93,6 +93,9 @@ class Structure:
             Dictionary(Nums=[one for number, value in enumerate(numbered) for one in (number, value)])
         )
         root.ParentTreeNextKey = len(numbered)
+        if named := sorted((str(one.ID), one) for one in made.values() if "/ID" in one):
+            # Found by their names (14.7.2), which notes must have (ISO 14289-1, 7.9).
+            root.IDTree = file.make_indirect(Dictionary(Names=[part for one in named for part in one]))
         for number, page in enumerate(pages):
             page.StructParents = number
             page.Tabs = Name.S

@@ -10,8 +10,9 @@ from .bookmark import bookmark
 from .caption import caption
 from .kind import Around as Around
 from .kind import PlaceKind as PlaceKind
+from .note import note
 
-KINDS = {kind.name: kind for kind in (caption, bookmark)}
+KINDS = {kind.name: kind for kind in (caption, bookmark, note)}
 
 MAKERS = {kind.name: kind.place for kind in KINDS.values()}
 """What makes a place of what was noted, by kind."""

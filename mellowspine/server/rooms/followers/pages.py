@@ -67,8 +67,8 @@ def _edges(now: Round, before: Of | None) -> list[EdgeShown]:
         return shown_edges(pages)
     # The pages begin as before: at other characters only of blocks that have changed.
     blocks = diff(old.report.blocks, pages.report.blocks)
-    boxes = diff(old.boxes, pages.boxes)
-    first, end = min(blocks.first, boxes.first), max(blocks.new_end, boxes.new_end)
+    changed = [one for one in (blocks, diff(old.boxes, pages.boxes)) if one] or [blocks]
+    first, end = min(one.first for one in changed), max(one.new_end for one in changed)
     if blocks.shift or pages.report.shown is not old.report.shown or pages.report.captions is not old.report.captions:
         return shown_edges(pages)
     start, stop = (max(1, bisect_left(pages.starts, at, key=itemgetter(0))) for at in (first, end))

@@ -53,7 +53,12 @@ def _shown(now: Round, before: Of | None) -> Mapping[str, str]:
 def _places(now: Round, before: Of | None) -> list[PlaceShown]:
     """Captions, bookmarks and other such places, in reading order."""
     pages: Pages = now["pages"]
-    return [PlaceShown(*place[:5]) for place in pages.places.values() if place.kind != "heading"]
+    shown = [place for place in pages.places.values() if place.kind != "heading"]
+    then = [place for place in before.seen[0].values() if place.kind != "heading"] if before and before.seen else []
+    if before is None or len(then) != len(shown):
+        return [PlaceShown(*place[:5]) for place in shown]
+    olds = zip(shown, then, before.value, strict=True)
+    return [old if place is was else PlaceShown(*place[:5]) for place, was, old in olds]
 
 
 def _places_from(now: Round) -> tuple[Any, ...]:
@@ -62,16 +67,22 @@ def _places_from(now: Round) -> tuple[Any, ...]:
 
 def _places_on(now: Round, before: Of | None) -> list[int]:
     pages: Pages = now["pages"]
-    return [pages.page_of_place(place) for place in pages.places.values() if place.kind != "heading"]
+    notes = pages.note_sheets
+    return [
+        notes[place.block] if place.kind == "note" and place.block in notes else pages.page_of_place(place)
+        for place in pages.places.values()
+        if place.kind != "heading"
+    ]
 
 
 def _leads(now: Round, before: Of | None) -> list[CrossReferenceShown]:
-    """References and links within the report, in reading order."""
+    """References and links within the report, in reading order; without the signs of notes, which are a list of their own."""
     noted: Notes = now["noted"]
     return [
         CrossReferenceShown(one.id, lead.to, lead.shows, "" if lead.shows else lead.words)
         for _, one in noted
         for lead in one.leads
+        if lead.shows != "note"
     ]
 
 
@@ -79,7 +90,7 @@ def _leads_on(now: Round, before: Of | None) -> list[int]:
     """Where the paragraph of each of these begins."""
     pages: Pages = now["pages"]
     noted: Notes = now["noted"]
-    return pages.pages_of((block, one.row) for block, one in noted for _ in one.leads)
+    return pages.pages_of((block, one.row) for block, one in noted for lead in one.leads if lead.shows != "note")
 
 
 FOLLOWERS = (

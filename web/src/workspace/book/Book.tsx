@@ -195,6 +195,7 @@ export function Book({ report, room, person, at, beginAnew }: Props) {
             goTo={jumps.goTo}
             jumps={jumps.count}
             goBack={jumps.goBack}
+            jumped={jumps.jumped}
             notify={notify}
           />
           </Box>

@@ -88,6 +88,7 @@ export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, to
       { key: "b", does: "Name this place: a bookmark", run: () => leaf.current?.openBookmark() },
       { key: "m", does: "Mark what is cited", run: () => leaf.current?.openCitation() },
       { key: "d", does: "Mark words for the index", run: () => leaf.current?.openTerm() },
+      { key: "u", does: "A note under the text, referred to here", run: () => leaf.current?.putNote() },
       { key: "e", does: "How the selection looks", run: () => leaf.current?.toLookLine() },
       { key: "g", does: "Give this look to all of the style", run: () => leaf.current?.giveLook() },
       { key: "c", does: "Catch up everything", run: () => void catchUp("everything") },

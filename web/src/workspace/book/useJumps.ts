@@ -11,6 +11,8 @@ const TRIES = 120;
 interface Jumps {
   goTo: (id: string) => void;
   goBack: () => void;
+  /** Somebody has gone elsewhere in the text by what they did there. */
+  jumped: () => void;
   /** How many places there are to go back to. */
   count: number;
 }
@@ -30,6 +32,7 @@ export function useJumps(leaf: RefObject<TextLeafHandle | null>, editor: Editor 
     setCount((before) => Math.max(0, before - 1));
     leaf.current?.goBack();
   }, [leaf]);
+  const jumped = useCallback(() => setCount((before) => before + 1), []);
   // The address of a place leads there, once its text is there: out of sight the text is drawn in a later frame.
   useEffect(() => {
     if (!editor) return;
@@ -49,5 +52,5 @@ export function useJumps(leaf: RefObject<TextLeafHandle | null>, editor: Editor 
       window.removeEventListener("hashchange", toAddress);
     };
   }, [editor, at, leaf]);
-  return { goTo, goBack, count };
+  return { goTo, goBack, jumped, count };
 }

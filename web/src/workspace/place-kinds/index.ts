@@ -2,9 +2,10 @@
 import type { Place, View } from "../view";
 import { bookmark } from "./bookmark";
 import { caption } from "./caption";
+import { note } from "./note";
 import type { PlaceKind } from "./kind";
 
-const PLACE_KINDS: readonly PlaceKind[] = [caption, bookmark];
+const PLACE_KINDS: readonly PlaceKind[] = [caption, bookmark, note];
 const BY_NAME = new Map(PLACE_KINDS.map((kind) => [kind.name, kind]));
 
 /** The kind of a place. One that this browser does not know is taken for a bookmark: it has words, and leads somewhere. */

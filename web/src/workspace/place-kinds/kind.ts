@@ -1,5 +1,5 @@
 /** What a kind of place is to people, beside headings. The core's part of it stands in `structure/place_kinds`. */
-import type { Place } from "../view";
+import type { Place, View } from "../view";
 
 export interface PlaceKind {
   /** As the core calls it. */
@@ -9,7 +9,7 @@ export interface PlaceKind {
   /** The list of the spine that a place stands in: its key, and its name. */
   list: (place: Place) => readonly [key: string, name: string];
   /** What stands in front of its words where it is chosen, and where it is listed. */
-  front: (place: Place) => { chosen: string; listed: string };
+  front: (place: Place, view: View) => { chosen: string; listed: string };
   /** The mark by which it stands on words of the text; without it, it is a paragraph. */
   mark?: string;
 }

@@ -61,7 +61,7 @@ function listed(view: View, list: SpineList, report: ReportShown): One[] {
     }));
   }
   const places = placeLists(view).find(({ key }) => key === list)?.places ?? [];
-  return places.map((place) => ({ key: place.id, to: place.id, number: kindOf(place).front(place).listed, words: place.text || "without words", page: page(place.page), wrong: "" }));
+  return places.map((place) => ({ key: place.id, to: place.id, number: kindOf(place).front(place, view).listed, words: place.text || "without words", page: page(place.page), wrong: "" }));
 }
 
 interface Props {

@@ -6,6 +6,7 @@ import { focusWhenItAppears } from "../../theme/focus";
 import { api, type ReportShown } from "../../api/client";
 import { counted } from "../../words";
 import { authorityOf } from "../view/authorities";
+import { kindOf } from "../place-kinds";
 import { Choice } from "../controls/LookWords";
 import type { Room } from "../room/room";
 import { Tick } from "../controls/parts";
@@ -100,7 +101,7 @@ function Described({ editor, alt, decorative }: { editor: Editor; alt: string; d
   );
 }
 
-const SHOWN: Record<Shows, string> = { label: "label and number", number: "number", title: "words", page: "page number", way: "above or below" };
+const SHOWN: Record<Shows, string> = { label: "label and number", number: "number", title: "words", page: "page number", way: "above or below", note: "raised sign" };
 
 /** Where the link at the cursor leads, and the way there. */
 function LinkTools({ room, href, title, goTo }: { room: Room; href: string; title: string; goTo: (id: string) => void }) {
@@ -134,7 +135,7 @@ function ReferenceTools({ editor, room, reference, paragraph, goTo, choosePlace 
   const view = useRoom(room, "view");
   const place = view.places.find(({ id }) => id === reference.to);
   const heading = view.headings.find(({ id }) => id === reference.to);
-  const leads = place ? `${place.label} ${place.number} ${place.text}` : heading ? `${heading.number} ${heading.text}` : null;
+  const leads = place ? `${kindOf(place).front(place, view).chosen} ${place.text}` : heading ? `${heading.number} ${heading.text}` : null;
   return (
     <Flex role="group" aria-label="Reference" align="center" wrap="wrap" columnGap="1">
       <Box as="span" color={leads === null ? "gone" : "quiet"} maxW="32ch" truncate>
@@ -143,7 +144,7 @@ function ReferenceTools({ editor, room, reference, paragraph, goTo, choosePlace 
       <Choice
         name="What the reference shows"
         value={reference.shows}
-        choices={SHOWS.map((one) => [one, SHOWN[one]] as const)}
+        choices={SHOWS.filter((one) => one !== "note" || place?.kind === "note" || reference.shows === "note").map((one) => [one, SHOWN[one]] as const)}
         set={(shows) => changeReference(editor, { shows: shows as Shows })}
       />
       {leads !== null && (

@@ -17,6 +17,7 @@ import { clearLook, giveStyle, setLook, setOnParagraphs } from "./commands";
 import { BareButton } from "../controls/BareButton";
 import { InsertFileForm, type FileToInsert } from "./InsertFileForm";
 import type { Pasting } from "./pasting";
+import { NoteTools } from "./NoteTools";
 import { PastingTools } from "./PastingTools";
 import { PlaceForm } from "./PlaceForm";
 import { useAtHand, useMarkedAtHand } from "./placing";
@@ -46,6 +47,8 @@ interface Props {
   inserting: FileToInsert | null;
   inserted: () => void;
   goTo: (id: string) => void;
+  /** Puts a note in at the cursor. */
+  putNote: () => void;
   notify: Notify;
   /** The way back, in the same row. */
   children: ReactNode;
@@ -191,7 +194,7 @@ const OwnNumber = ({ item, counts, editor, block, number, from }: NumberProps) =
 );
 
 export const LookLine = memo(
-  forwardRef(function LookLine({ editor, report, room, pasting, inserting, inserted, goTo, notify, children }: Props, ref: Ref<LookLineHandle>) {
+  forwardRef(function LookLine({ editor, report, room, pasting, inserting, inserted, goTo, putNote, notify, children }: Props, ref: Ref<LookLineHandle>) {
     const { styles } = report;
     const line = useRef<HTMLDivElement>(null);
     const now = useLook(editor, styles);
@@ -326,6 +329,7 @@ export const LookLine = memo(
             )}
             <Doable>
               {at && <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("another place")} />}
+              <NoteTools editor={editor} room={room} />
               {marks && <MarkedTools editor={editor} report={report} room={room} marked={marks} findMore={() => setAsking("more places")} />}
               {now.inDataTable && <TableTools editor={editor} styles={styles} />}
               {style && now.departs.length > 0 && <Departed style={style.name} giveLook={() => void giveLook()} back={(everywhere) => void back(everywhere)} />}
@@ -349,6 +353,9 @@ export const LookLine = memo(
                 {more ? "less" : "more"}
               </BareButton>
               <Box flex="1" />
+              <BareButton type="button" className="word" onClick={putNote}>
+                note
+              </BareButton>
               {PUT_ON.map(([what, name]) => (
                 <BareButton key={what} type="button" className="word" whiteSpace="nowrap" onClick={() => setAsking(what)}>
                   {name}

@@ -37,7 +37,7 @@ export function choosable(editor: Editor, view: View): Choosable[] {
   for (const { id, number, text, label } of view.headings) known.set(id, { id, sort: "section", number, text, page: label });
   for (const place of view.places) {
     const kind = kindOf(place);
-    known.set(place.id, { id: place.id, sort: kind.called, number: kind.front(place).chosen, text: place.text, page: view.labels[place.page - 1] ?? "" });
+    known.set(place.id, { id: place.id, sort: kind.called, number: kind.front(place, view).chosen, text: place.text, page: view.labels[place.page - 1] ?? "" });
   }
   const found = new Set<Choosable>();
   editor.state.doc.descendants((node) => {
@@ -55,6 +55,7 @@ const WAYS: Record<Shows | "link", string> = {
   title: "as its words",
   page: "as its page number",
   way: "as “above” or “below”",
+  note: "as the sign of a note",
 };
 
 interface Props {
@@ -75,11 +76,12 @@ export function PlaceForm({ editor, room, change, notify, done }: Props) {
   const [scroller, setScroller] = useState<HTMLElement | null>(null);
   const list = useRef<HTMLDivElement>(null);
   const all = useMemo(() => choosable(editor, view), [editor, view]);
+  const choosables = useMemo(() => (way === "note" ? all.filter(({ sort }) => sort === "note") : all), [all, way]);
   const wanted = words.trim().toLowerCase();
   const address = looksLikeAddress(words.trim()) ? whole(words.trim()) : null;
   const found = useMemo(
-    () => (wanted && !address ? all.filter(({ number, text }) => `${number} ${text}`.toLowerCase().includes(wanted)) : all),
-    [all, wanted, address],
+    () => (wanted && !address ? choosables.filter(({ number, text }) => `${number} ${text}`.toLowerCase().includes(wanted)) : choosables),
+    [choosables, wanted, address],
   );
   const ways = (["link", ...SHOWS] as const).filter((one) => one !== "link" || hasWords || given !== "");
 

@@ -10,6 +10,7 @@ import { isEmpty } from "./hint";
 import type { FileToInsert } from "./InsertFileForm";
 import { LookLine, type LookLineHandle } from "./LookLine";
 import { Margin, type MarginHandle } from "./Margin";
+import { putNote } from "./notes";
 import { placeElement, bringIntoSight, goBackTo, placeNow, putCursor, type Position } from "./places";
 import { Seam, type SeamHandle } from "./Seam";
 import { styleRules } from "./styleRules";
@@ -32,6 +33,7 @@ export interface TextLeafHandle {
   openBookmark: () => void;
   openCitation: () => void;
   openTerm: () => void;
+  putNote: () => void;
 }
 
 interface Props {
@@ -47,11 +49,13 @@ interface Props {
   /** How many places there are to go back to, and the way there. */
   jumps: number;
   goBack: () => void;
+  /** Somebody has gone elsewhere by what they put in. */
+  jumped: () => void;
   notify: Notify;
 }
 
 export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<TextLeafHandle>) {
-  const { report, room, person, mayWrite, textIsThere, ready, moved, jumps, goBack, notify } = props;
+  const { report, room, person, mayWrite, textIsThere, ready, moved, jumps, goBack, jumped, notify } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const margin = useRef<MarginHandle>(null);
   const seam = useRef<SeamHandle>(null);
@@ -79,6 +83,15 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
     if (drawn && mayWrite && isEmpty(editor.state.doc)) editor.view.focus();
   }, [drawn, mayWrite, editor]);
 
+  const putNoteHere = useCallback(() => {
+    const { $to } = editor.state.selection;
+    const place = scroller.current && $to.depth ? { ...placeNow(editor, scroller.current), caret: $to.node(1).attrs.id as string, offset: $to.pos - $to.before(1) + 1 } : null;
+    if (place && putNote(editor, report.styles) !== null) {
+      places.current.push(place);
+      jumped();
+    } else notify("A note is referred to among words; put the cursor among some.");
+  }, [editor, report.styles, jumped, notify]);
+
   useImperativeHandle(
     ref,
     () => ({
@@ -104,8 +117,9 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
       openTerm: () => line.current?.openTerm(),
       toLookLine: () => line.current?.focus(),
       giveLook: () => line.current?.giveLook(),
+      putNote: putNoteHere,
     }),
-    [editor],
+    [editor, putNoteHere],
   );
 
   const back = jumps > 0;
@@ -131,7 +145,7 @@ export const TextLeaf = forwardRef(function TextLeaf(props: Props, ref: Ref<Text
         </Box>
       </Box>
       {mayWrite && textIsThere ? (
-        <LookLine ref={line} editor={editor} report={report} room={room} pasting={pasting} inserting={inserting} inserted={inserted} goTo={props.goTo} notify={notify}>
+        <LookLine ref={line} editor={editor} report={report} room={room} pasting={pasting} inserting={inserting} inserted={inserted} goTo={props.goTo} putNote={putNoteHere} notify={notify}>
           {wayBack}
         </LookLine>
       ) : (

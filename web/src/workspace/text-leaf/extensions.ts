@@ -1,5 +1,5 @@
 /** What the text is made of for the editor: its kinds of block, its marks, and how it is shared. */
-import type { Extensions } from "@tiptap/core";
+import { extensions, type EditorOptions, type Extensions } from "@tiptap/core";
 import { Collaboration } from "@tiptap/extension-collaboration";
 import { Document } from "@tiptap/extension-document";
 import { HardBreak } from "@tiptap/extension-hard-break";
@@ -23,7 +23,17 @@ const PlainLink = Link.extend({
   addAttributes: () => ({ href: { default: null, parseHTML: (element) => element.getAttribute("href") } }),
 });
 
+/** The usual keys, without what comes with them: it clears a text that has become empty, and again whenever that paragraph gets its id. */
+const UsualKeys = extensions.Keymap.extend({ name: "usualKeys", addProseMirrorPlugins: () => [] });
+
+/**
+ * What of the library an editor of the text does without: its keys, for which there are `UsualKeys`; and the event of what is
+ * deleted, which nobody asks for, and for which it compares every change of a transaction with every other.
+ */
+export const CORE: Pick<EditorOptions, "enableCoreExtensions"> = { enableCoreExtensions: { keymap: false, delete: false } };
+
 export const textExtensions = (document: Y.Doc, around: Surroundings): Extensions => [
+  UsualKeys,
   Document.extend({ content: "block+", marks: "band" }),
   Bands.configure({ styles: around.styles }),
   Text,

@@ -3,6 +3,7 @@ import { Extension, type Editor } from "@tiptap/core";
 import { goToNextCell } from "@tiptap/pm/tables";
 import { leaveList, splitParagraph, takeListBack, toggle } from "./commands";
 import { insertPageBreak } from "./kinds/pageBreak";
+import { backspaceInNote, newLineInNote } from "./notes";
 import type { Styles } from "./styles";
 
 const inParagraph = (editor: Editor) => editor.state.selection.$from.parent.isTextblock;
@@ -18,8 +19,8 @@ export const Keys = Extension.create<{ styles: () => Styles }>({
       "Mod-i": ({ editor }) => toggle(editor, "italic", styles()),
       "Mod-u": ({ editor }) => toggle(editor, "underline", styles()),
       "Mod-z": ({ editor }) => takeListBack(editor),
-      Backspace: ({ editor }) => leaveList(editor, styles()),
-      Enter: ({ editor }) => splitParagraph(editor, styles()),
+      Backspace: ({ editor }) => backspaceInNote(editor) || leaveList(editor, styles()),
+      Enter: ({ editor }) => newLineInNote(editor) || splitParagraph(editor, styles()),
       "Mod-Enter": ({ editor }) => {
         insertPageBreak(editor);
         return true;

@@ -32,6 +32,7 @@ export function tagOf(style: StyleShown): string {
   if (style.outline_level) return `H${style.outline_level}`;
   if (style.role === "body" || style.role === "cell") return "¶";
   if (style.marker) return SIGNS[style.marker];
+  if (style.role === "note") return "Nt"; // the first two letters would be a word
   return style.name.slice(0, 2);
 }
 

@@ -10,7 +10,7 @@ import { Carets } from "./carets";
 import { beginList, pasteAddress, pasteInFront, typeAfter } from "./commands";
 import { CopyNames, Copying } from "./copying";
 import { Cursor } from "./cursor";
-import { textExtensions } from "./extensions";
+import { CORE, textExtensions } from "./extensions";
 import { HeldSelection } from "./heldSelection";
 import { Hint } from "./hint";
 import { Keys } from "./keys";
@@ -68,8 +68,7 @@ export function useTextEditor({ report, room, mayWrite, goTo, notify }: Given): 
       // What is typed or pasted means itself: asterisks stay asterisks. Only lists begin as one types, see `beginList`.
       enableInputRules: false,
       enablePasteRules: false,
-      // Nobody asks for its event, and it compares every change of a transaction with every other.
-      enableCoreExtensions: { delete: false },
+      ...CORE,
       editorProps: {
         attributes: () => ({
           role: "textbox",

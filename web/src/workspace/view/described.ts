@@ -392,7 +392,7 @@ export interface Values {
   readonly places: readonly Place[];
   /** The page of each of `places`, counted from 1. */
   readonly places_on: readonly number[];
-  /** References and links within the report, in reading order. */
+  /** References and links within the report, in reading order; without the signs of notes, which are a list of their own. */
   readonly leads: readonly CrossReference[];
   /** Where the paragraph of each of these begins. */
   readonly leads_on: readonly number[];

@@ -11,6 +11,9 @@ export const leadsTo = ({ leads, source }: Line): string => leads[0]?.to ?? sour
 /** Under which key it is told what a reference shows, as the core's `shown_as`. */
 export const shownAs = (to: string, shows: string, paragraph: string): string => (shows === "way" ? `way ${to} ${paragraph}` : `${shows} ${to}`);
 
+/** The sign of a note; empty while nothing refers to it. */
+export const noteSign = (view: View, id: string): string => view.shown.get(shownAs(id, "note", "")) ?? "";
+
 /** What a link or reference reads. */
 export const leadWords = (view: View, { paragraph, to, shows, words }: CrossReference): string =>
   shows ? (view.shown.get(shownAs(to, shows, paragraph)) ?? "a reference") : words;

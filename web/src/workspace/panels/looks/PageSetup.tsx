@@ -14,6 +14,7 @@ import { partsIn, removePart } from "../../text-leaf/kinds/part";
 import type { View } from "../../view";
 import type { Panel, PanelProps } from "../panel";
 import { DrawnSheet } from "./DrawnSheet";
+import { NOTE_CHOICES, NoteSettings } from "./NoteSettings";
 import { PartSettings } from "./PartSettings";
 import { RunningWords } from "./RunningWords";
 import type { Samples, Slot, Which } from "./running";
@@ -86,6 +87,7 @@ function Show({ report, room, writer, mayWrite, of, show, goTo, notify }: PanelP
   };
   const inText = writer && of !== null && partsIn(writer).includes(of);
   const style = report.styles.find(({ role }) => role === "running");
+  const noteStyle = report.styles.find(({ role }) => role === "note");
   const paper = paperOf(page);
   const sideways = page.width > page.height;
   const figure = (name: "width" | "height" | "top" | "bottom" | "left" | "right" | "column_gap" | "picture_height", label: string, before: string) => (
@@ -221,6 +223,7 @@ function Show({ report, room, writer, mayWrite, of, show, goTo, notify }: PanelP
         <Choice name="Columns" value={String(page.columns)} choices={COLUMNS} disabled={!mayWrite} set={(columns) => change({ columns: Number(columns) })} />
         {page.columns > 1 && figure("column_gap", "Room between columns", "apart")}
       </Row>
+      {of === null && <NoteSettings page={page} mayWrite={mayWrite} change={change} toStyle={noteStyle ? { name: noteStyle.name, go: () => show("styles", noteStyle.id) } : null} />}
       {of === null && parts.length === 1 && parts[0]?.id === FIRST && (
         <>
           <Row label="Numbers">
@@ -257,4 +260,4 @@ function samplesOf({ title, page: { version, language } }: ReportShown, view: Vi
 export const pageSetup: Panel = { key: "page", group: "Looks", name: "Page", Show };
 
 // What the core lets be chosen and this offers is the same.
-({ left_pages: LEFT_PAGES, first_page: FIRST_PAGE, front: FRONT }) satisfies { [Name in keyof typeof CHOICES.page]: readonly (readonly [(typeof CHOICES.page)[Name][number], string])[] };
+({ left_pages: LEFT_PAGES, first_page: FIRST_PAGE, front: FRONT, ...NOTE_CHOICES }) satisfies { [Name in keyof typeof CHOICES.page]: readonly (readonly [(typeof CHOICES.page)[Name][number], string])[] };

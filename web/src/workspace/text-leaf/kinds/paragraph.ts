@@ -85,6 +85,12 @@ const Paragraph = Node.create<{ styles: () => Styles }>({
       newPage: { ...asDataAttribute("newPage"), keepOnSplit: false },
       keepWithNext: asDataAttribute("keepWithNext"),
       keepTogether: asDataAttribute("keepTogether"),
+      note: {
+        default: null,
+        keepOnSplit: false,
+        parseHTML: (element) => /^(foot|end)$/.exec(element.getAttribute("data-note") ?? "")?.[0] ?? null,
+        renderHTML: ({ note }) => (note ? { "data-note": note as string, "aria-roledescription": "note" } : {}),
+      },
     };
   },
   parseHTML: () => [{ tag: "p" }, ...[1, 2, 3, 4, 5, 6].map((level) => ({ tag: `h${level}` }))],

@@ -14,7 +14,7 @@ import { shownAs, type View } from "../../view";
 import { nodesWithin, type Stretch } from "../stretches";
 import { identifier } from "./attributes";
 
-export const SHOWS = ["label", "number", "title", "page", "way"] as const;
+export const SHOWS = ["label", "number", "title", "page", "way", "note"] as const;
 export type Shows = (typeof SHOWS)[number];
 
 /** The character that a reference is in the text of a paragraph. */
