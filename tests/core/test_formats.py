@@ -12,7 +12,7 @@ from unittest import TestCase
 
 import docx
 from docx.enum.style import WD_STYLE_TYPE
-from docx.enum.text import WD_BREAK
+from docx.enum.text import WD_BREAK, WD_TAB_ALIGNMENT, WD_TAB_LEADER
 from docx.oxml import OxmlElement
 from docx.oxml.ns import qn
 from docx.shared import Pt, RGBColor
@@ -283,6 +283,23 @@ class OfficeOpenXml(TestCase):
         blocks = read("a.docx", saved(document)).report.blocks
         found = [(block.keep_with_next, block.keep_together) for block in blocks]  # type: ignore[union-attr]
         self.assertEqual(found, [(None, None), (True, None), (None, True), (None, None), (False, None)])
+
+    def test_tab_stops_come_along(self) -> None:
+        """ISO/IEC 29500-1, 17.3.1.38: those of a paragraph are added to its style's, and one that is cleared is gone."""
+        document = docx.Document()
+        style = document.styles.add_style("Cast", WD_STYLE_TYPE.PARAGRAPH)
+        style.paragraph_format.tab_stops.add_tab_stop(Pt(90))
+        style.paragraph_format.tab_stops.add_tab_stop(Pt(300), WD_TAB_ALIGNMENT.RIGHT, WD_TAB_LEADER.DOTS)
+        document.add_paragraph("As the style\tsays", style="Cast")
+        own = document.add_paragraph("More\tof its own", style="Cast").paragraph_format.tab_stops
+        own.add_tab_stop(Pt(200), WD_TAB_ALIGNMENT.DECIMAL, WD_TAB_LEADER.HEAVY)
+        own.add_tab_stop(Pt(90), WD_TAB_ALIGNMENT.CLEAR)
+        own.add_tab_stop(Pt(-20), WD_TAB_ALIGNMENT.CENTER)
+        report = read("a.docx", saved(document)).report
+        plain, further = report.blocks
+        self.assertEqual(report.styles[plain.style].tab_stops, "90 left, 300 right dots")  # type: ignore[union-attr]
+        self.assertEqual(plain.tab_stops, None)  # type: ignore[union-attr]
+        self.assertEqual(further.tab_stops, "200 decimal line, 300 right dots")  # type: ignore[union-attr]
 
     def test_styles_based_on_each_other_stay_so(self) -> None:
         document = docx.Document()

@@ -6,6 +6,7 @@ import itertools
 import json
 import math
 from dataclasses import replace
+from typing import get_args
 from unittest import TestCase
 
 from hypothesis import given
@@ -16,7 +17,8 @@ from mellowspine.core.formats.imported import Note
 from mellowspine.core.pages.lines import TAB_STOPS, InFaces, break_lines, in_one_line, pieces, reach_of_words
 from mellowspine.core.report.blocks import Marks, Paragraph, Run
 from mellowspine.core.report.styles import Style, default_styles
-from tests.core import style_cases
+from mellowspine.core.report.tab_stops import FORM, Leader, TabAlign, TabStop, tab_stops_as_text, tab_stops_of
+from tests.core import stop_cases, style_cases
 
 from .samples import SENTENCE, TYPEFACES
 
@@ -92,10 +94,7 @@ class Placing(TestCase):
     def place(self, words: str, **settings: object) -> list[tuple[float, float, str]]:
         paragraph = Paragraph("p", runs=(Run(words),), **settings)  # type: ignore[arg-type]
         lines = break_lines(paragraph, BODY, WIDTH, TYPEFACES)
-        return [
-            (p.x, p.width, p.text)
-            for p in next(pieces(paragraph, BODY, WIDTH, InFaces(paragraph, BODY, TYPEFACES), lines, [0]))
-        ]
+        return [(p.x, p.width, p.text) for p in next(pieces(InFaces(paragraph, BODY, WIDTH, TYPEFACES), lines, [0]))]
 
     def test_alignment(self) -> None:
         (left,) = self.place("word")
@@ -112,7 +111,7 @@ class Placing(TestCase):
         runs = (Run(words[:at]), Run(words[at:], Marks(colour="#2f7d6b")))
         paragraph = Paragraph("p", runs=tuple(run for run in runs if run.text))
         lines = break_lines(paragraph, BODY, 1000.0, TYPEFACES)
-        placed = next(pieces(paragraph, BODY, 1000.0, InFaces(paragraph, BODY, TYPEFACES), lines, [0]))
+        placed = next(pieces(InFaces(paragraph, BODY, 1000.0, TYPEFACES), lines, [0]))
         if words.strip(" "):
             self.assertAlmostEqual(placed[-1].x + placed[-1].width, face.width(words.rstrip(" ")) * BODY.size)
 
@@ -125,6 +124,103 @@ class Placing(TestCase):
         self.assertEqual([round(x) for x, _, _ in self.place("2.1\tAims\tb")], [0, TAB_STOPS, 2 * TAB_STOPS])
 
 
+class TabStops(TestCase):
+    """ISO/IEC 29500-1, 17.3.1.37: the first stop behind where the tab is; what follows stands at it as its kind says."""
+
+    def place(self, words: str, stops: str, style: Style = BODY, **settings: object) -> dict[str, tuple[float, float]]:
+        """Where each piece of the first line begins and ends."""
+        paragraph = Paragraph("p", runs=(Run(words),), tab_stops=stops, **settings)  # type: ignore[arg-type]
+        lines = break_lines(paragraph, style, WIDTH, TYPEFACES, "de")
+        placed = next(pieces(InFaces(paragraph, style, WIDTH, TYPEFACES, "de"), lines, [0]))
+        return {piece.text: (piece.x, piece.x + piece.width) for piece in placed}
+
+    def test_each_kind_stands_at_its_stop(self) -> None:
+        found = self.place("a\tleft\tmiddle\tright", "40 left, 100 center, 180 right")
+        self.assertEqual(found["left"][0], 40)
+        self.assertAlmostEqual(sum(found["middle"]) / 2, 100)
+        self.assertAlmostEqual(found["right"][1], 180)
+
+    def test_figures_stand_by_their_decimal_sign(self) -> None:
+        """That of the language: the same column of figures in each line."""
+        for words in ("1,5", "1.234,25 m", "12"):
+            begin, _ = self.place(f"a\t{words}", "120 decimal")[words]
+            before = TYPEFACES.face(BODY.font).width(words.split(",")[0]) * BODY.size
+            self.assertAlmostEqual(begin + before, 120, delta=0.5)  # but for what figure and sign are kerned
+
+    def test_behind_the_last_stop_come_those_that_are_always_there(self) -> None:
+        found = self.place("a\tb\tc", "20 left")
+        self.assertEqual((found["b"][0], found["c"][0]), (20, TAB_STOPS))
+
+    def test_stops_are_counted_from_the_column_whatever_the_indent(self) -> None:
+        found = self.place("a\tb", "90 left", replace(BODY, indent=30.0))
+        self.assertEqual(found["b"][0], 90)
+
+    def test_a_first_line_that_hangs_out_goes_on_at_the_indent(self) -> None:
+        found = self.place("1.\tb\tc", "120 left", replace(BODY, indent=50.0, first_line=-45.0))
+        self.assertEqual((found["b"][0], found["c"][0]), (50, 120))
+
+    def test_a_leader_fills_the_gap_and_keeps_clear_of_the_words(self) -> None:
+        for leader, sign in (("dots", "."), ("dashes", "-"), ("line", "_")):
+            found = self.place("Sea wall\t12", f"{WIDTH:g} right {leader}")
+            ((begin, end),) = (ends for text, ends in found.items() if set(text) == {sign})
+            self.assertGreater(begin, found["Sea wall"][1])
+            self.assertLess(end, found["12"][0])
+            self.assertGreater(end - begin, 0.8 * (found["12"][0] - found["Sea wall"][1]))
+
+    def test_leaders_of_two_lines_stand_on_the_same_columns(self) -> None:
+        ends = [self.place(f"{words}\t12", f"{WIDTH:g} right dots") for words in ("Sea wall", "Tide")]
+        dots = [next(one[0] for text, one in found.items() if set(text) == {"."}) for found in ends]
+        step = TYPEFACES.face(BODY.font).width(".") * BODY.size
+        apart = (dots[0] - dots[1]) / step
+        self.assertAlmostEqual(apart, round(apart))
+
+    def test_what_has_no_room_before_its_stop_begins_where_the_tab_is(self) -> None:
+        found = self.place("Sea wall\tfour words of it", "60 right")
+        self.assertAlmostEqual(found["four words of it"][0], found["Sea wall"][1])
+
+    def test_a_stop_beyond_the_line_lies_at_its_end(self) -> None:
+        self.assertAlmostEqual(self.place("a\tb", "900 right")["b"][1], WIDTH)
+
+    _STOPS = st.lists(
+        st.builds(
+            TabStop,
+            st.integers(0, 300).map(float),
+            st.sampled_from(get_args(TabAlign)),
+            st.sampled_from([None, *get_args(Leader)]),
+        ),
+        max_size=5,
+    ).map(tab_stops_as_text)
+
+    @given(st.text(alphabet="ab cd\n\t\t1,. é-", max_size=80), _STOPS, st.floats(0, 60), st.floats(-60, 60))
+    def test_no_character_is_lost_and_none_stands_past_the_line(
+        self, words: str, stops: str, indent: float, first: float
+    ) -> None:
+        style = replace(BODY, indent=indent, first_line=first, tab_stops=stops)
+        half = len(words) // 2
+        paragraph = Paragraph("p", runs=(Run(words[:half]), Run(words[half:], Marks(bold=True))))
+        self.assertEqual("".join(lines_of(*paragraph.runs, style=style)), words)
+        lines = break_lines(paragraph, style, WIDTH, TYPEFACES, "de")
+        of = InFaces(paragraph, style, WIDTH, TYPEFACES, "de")
+        for start, end, placed in zip(
+            lines.starts,
+            (*lines.starts[1:], None),
+            pieces(of, lines, range(len(lines.starts))),
+            strict=True,
+        ):
+            drawn = "".join("".join(piece.text.split()) for piece in placed if not piece.leader)
+            self.assertEqual(drawn, "".join(words[start:end].split()))
+            reach = -math.inf
+            for piece in sorted(placed, key=lambda one: one.x):
+                self.assertLess(reach - 0.6, piece.x)  # no words over others, but for what they are kerned
+                reach = piece.x + piece.width
+            self.assertLessEqual(reach, WIDTH + 0.6)
+
+    @given(_STOPS)
+    def test_stops_are_kept_as_they_are_said(self, stops: str) -> None:
+        self.assertIsNotNone(FORM.fullmatch(stops))
+        self.assertEqual(tab_stops_as_text(tab_stops_of(stops)), stops)
+
+
 class StandIns(TestCase):
     """Characters that a face lacks are set in one that has them (CSS Fonts 3, 5.3), in the browser as here."""
 
@@ -132,7 +228,7 @@ class StandIns(TestCase):
         style = replace(BODY, font=font)
         paragraph = Paragraph("p", runs=(Run(text),))
         lines = break_lines(paragraph, style, 2000.0, TYPEFACES)
-        (placed,) = pieces(paragraph, style, 2000.0, InFaces(paragraph, style, TYPEFACES), lines, [0])
+        (placed,) = pieces(InFaces(paragraph, style, 2000.0, TYPEFACES), lines, [0])
         return [(piece.text, piece.face.font) for piece in placed]
 
     def test_greek_and_cyrillic_in_a_face_without_them(self) -> None:
@@ -154,7 +250,7 @@ class StandIns(TestCase):
     def test_widths_are_those_of_the_face_that_draws(self) -> None:
         paragraph = Paragraph("p", runs=(Run("вода"),))
         lines = break_lines(paragraph, BODY, 2000.0, TYPEFACES)
-        ((piece,),) = pieces(paragraph, BODY, 2000.0, InFaces(paragraph, BODY, TYPEFACES), lines, [0])
+        ((piece,),) = pieces(InFaces(paragraph, BODY, 2000.0, TYPEFACES), lines, [0])
         self.assertAlmostEqual(piece.width, TYPEFACES.face("Liberation Serif").width("вода") * BODY.size)
 
     def test_what_no_face_has_is_counted_at_import(self) -> None:
@@ -169,4 +265,7 @@ class AsInBrowsers(TestCase):
     def test_the_cases_for_browsers_are_those_of_the_core(self) -> None:
         self.assertEqual(
             json.loads(style_cases.FILE.read_text()), style_cases.as_json(), "Run: python -m tests.core.style_cases"
+        )
+        self.assertEqual(
+            json.loads(stop_cases.FILE.read_text()), stop_cases.as_json(), "Run: python -m tests.core.stop_cases"
         )

@@ -183,14 +183,7 @@ class Words(TestCase):
         box = pages.boxes[0]
         block, style = report.blocks[0], report.styles["body"]
         line = next(
-            pieces(
-                block,
-                style,
-                report.page.text_width,
-                InFaces(block, style, typefaces),
-                Lines(box.starts, box.heights),
-                [0],
-            )
+            pieces(InFaces(block, style, report.page.text_width, typefaces), Lines(box.starts, box.heights), [0])
         )
         self.assertEqual(len(line), 2)
         text = page.get_text_range()

@@ -172,7 +172,7 @@ class Work(TestCase):
 # --- What is computed after an edit is as from a fresh start ---
 
 _WORDS = st.sampled_from(
-    ["Gates", "1. Gates", "Tides and their gates.", "", SENTENCE, SENTENCE * 12, "Figure 3: Gates", "See Figure 1 and section 1.", "Contents"]
+    ["Gates", "1. Gates", "Tides and their gates.", "", SENTENCE, SENTENCE * 12, "Figure 3: Gates", "See Figure 1 and section 1.", "Contents", "Gate\t12.5\tm"]
 )  # fmt: skip
 _MARKS = st.sampled_from(
     [Marks(), Marks(), Marks(bold=True), Marks(italic=True, size=14), Marks(link="#b1"), Marks(bookmark=Bookmark("m", "Place")),
@@ -192,7 +192,7 @@ _PARAGRAPHS = st.builds(
     _RUNS, note=st.sampled_from([None, None, None, "foot", "end"]), caption=st.sampled_from([None, None, None, "figure", "table"]), listed=st.sampled_from([None, None, None, 0, 2]),
     number=st.sampled_from([None, None, "none", "appendix"]), number_from=st.sampled_from([None, None, 4]), new_page=st.sampled_from([None, None, True, False]),
     keep_with_next=st.sampled_from([None, None, True]), keep_together=st.sampled_from([None, None, True]),
-    space_before=st.sampled_from([None, None, 30.0]), line_spacing=st.sampled_from([None, None, 3.0]),
+    tab_stops=st.sampled_from([None, None, None, "", "90 left, 300 right dots"]), space_before=st.sampled_from([None, None, 30.0]), line_spacing=st.sampled_from([None, None, 3.0]),
 )  # fmt: skip
 _GRIDS = st.lists(_PARAGRAPHS, min_size=1, max_size=3).map(
     lambda inside: DataTable("", tuple((Cell((replace(one, id="", caption=None, listed=None),)), Cell((Paragraph(""),))) for one in inside), 1)
@@ -254,7 +254,7 @@ _SETTINGS = st.sampled_from(
         *(_styled(id, **{name: value}) for id in ("body", "heading-2", "cell", "caption", "code", "table-title") for name, value in (
             ("font", "Carlito"), ("size", 17.0), ("bold", True), ("space_before", 25.0), ("space_after", 40.0), ("line_spacing", 2.5),
             ("indent", 60.0), ("first_line", 40.0), ("keep_with_next", True), ("keep_together", True), ("hyphenate", True),
-            ("orphans", 5), ("widows", 4), ("new_page", True))),
+            ("orphans", 5), ("widows", 4), ("new_page", True), ("tab_stops", "60 center, 200 decimal line"))),
         _of_level("heading-2", 3), _of_level("heading-2", None), _styled("code", outline_level=1),
         *(lambda report, scheme=scheme: replace(report, numbering=SCHEMES[scheme]) for scheme in SCHEMES),
         _on_page(width=420.0), _on_page(height=500.0), _on_page(top=200.0), _on_page(left=150.0), _on_page(back_level=1),

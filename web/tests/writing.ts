@@ -34,6 +34,7 @@ export const style = (id: string, more: Partial<StyleShown> = {}): StyleShown =>
   outline_level: null,
   marker: null,
   marker_text: "",
+  tab_stops: "",
   list_level: null,
   next: "body",
   ...more,

@@ -53,6 +53,7 @@ from ..report.labels import known_label
 from ..report.links import safe_link
 from ..report.report import Report
 from ..report.styles import LEVELS
+from ..report.tab_stops import FORM as TAB_STOPS
 
 _BREAK, _REFERENCE = "hardBreak", "reference"
 _ATOMS = (_BREAK, _REFERENCE)
@@ -66,6 +67,10 @@ _COLOUR = re.compile(r"#[0-9a-f]{6}")
 
 def _colour(value: Any) -> str | None:
     return value if isinstance(value, str) and _COLOUR.fullmatch(value) else None
+
+
+def _tab_stops(value: Any) -> str | None:
+    return value if isinstance(value, str) and TAB_STOPS.fullmatch(value) else None
 
 
 _TYPEFACE: Mapping[str, Read] = {"font": one_of(*FONTS), "size": number(1, 400), "colour": _colour}
@@ -189,6 +194,7 @@ add_kind(
             Field("line_spacing", "lines", number(0.5, 10)),
             Field("indent", "indent", number(0, 500)),
             Field("first_line", "firstLine", number(-500, 500)),
+            Field("tab_stops", "tabStops", _tab_stops),
             Field("number", "number", one_of("none", "appendix")),
             Field("number_from", "numberFrom", whole(0, 9999)),
             Field("caption", "caption", identifier),

@@ -395,7 +395,7 @@ class Drawing:
                 continue
             paragraph = Paragraph("", "", (Run(part),))
             lines = break_lines(paragraph, style, _NO_END, self.typefaces)
-            (placed,) = pieces(paragraph, style, _NO_END, InFaces(paragraph, style, self.typefaces), lines, [0])
+            (placed,) = pieces(InFaces(paragraph, style, _NO_END, self.typefaces), lines, [0])
             found += [replace(piece, x=reach + piece.x) for piece in placed]
             spaces = len(part) - len(part.rstrip(" ")) if placed else len(part)
             space = self.typefaces.face(style.font, style.bold, style.italic).width(" ") * style.size
@@ -478,11 +478,11 @@ def draw_lines(
     """
 
     def in_faces() -> InFaces:
-        return InFaces(paragraph, style, on.typefaces)
+        return InFaces(paragraph, style, width, on.typefaces, language)
 
     # One that goes over many pages has its words put in their faces once.
     words = on.once(f"words {paragraph.id}", in_faces) if len(lines.starts) > MANY_LINES else in_faces()
-    of_lines = pieces(paragraph, style, width, words, lines, numbers, language)
+    of_lines = pieces(words, lines, numbers)
     for number, placed in zip(numbers, of_lines, strict=True):
         height = lines.heights[number]
         level = [piece for piece in placed if not piece.marks.raised]
@@ -497,6 +497,11 @@ def draw_lines(
         if mark is not None or number == numbers[0]:
             yield Belongs(path)
         for piece in placed:
+            if piece.leader:
+                yield Belongs(NOTHING)
+                yield Words(x + piece.x, baseline, piece.text, piece.face, piece.size, style.colour)
+                yield Belongs(path)
+                continue
             yield from _piece(piece, x, baseline, style, on, path)
         y += height
 

@@ -5,16 +5,20 @@ Offsets count characters (code points) of the paragraph's text; lengths are in p
 
 from __future__ import annotations
 
+import re
 from bisect import bisect_right
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from math import inf
+from math import ceil, inf
 from typing import NamedTuple
 
-from ..report.blocks import Align, Marks, Paragraph
+from icu import DecimalFormatSymbols, Locale
+
+from ..report.blocks import PLAIN, Align, Marks, Paragraph
 from ..report.report import Report
 from ..report.styles import Style
+from ..report.tab_stops import Leader, TabStop, tab_stops_of
 from .breaks import units
 from .hyphens import HYPHEN, points
 from .typefaces import Face, Typefaces
@@ -26,7 +30,10 @@ RAISED_SIZE, RAISED_BY = 0.65, 0.35
 """Size of raised signs, and how far above the baseline they stand: of the size of the words around them (common practice, no source)."""
 
 TAB_STOPS = 36.0
-"""Distance of the default tab stops, in points."""
+"""Distance of the default tab stops, in points: those behind the last one that a paragraph sets."""
+LEADER_GAP = 3.0
+"""Points at least between a leader and the words beside it."""
+_LEADERS: Mapping[Leader, str] = {"dots": ".", "dashes": "-", "line": "_"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +55,8 @@ class Piece:
     marks: Marks
     hyphen: bool = False
     """Whether a hyphen stands behind it that is not in the text."""
+    leader: bool = False
+    """Whether it fills the gap that a tab leaves: none of it is in the text."""
 
     @property
     def width(self) -> float:
@@ -158,21 +167,21 @@ def break_lines(paragraph: Paragraph, style: Style, width: float, typefaces: Typ
     ``language``: by whose patterns its words may be parted, if its style parts any (CSS Text 3, 6.1 "hyphens: auto"). A word wider
     than the line is broken between two of its characters (CSS Text 3, 5.5 "overflow-wrap: anywhere").
     """
-    language = language if style.hyphenate else ""
+    parting = language if style.hyphenate else ""
     spacing = paragraph.line_spacing or style.line_spacing
     text = paragraph.text
     spans = _faces(_spans(paragraph, style, typefaces))
     if len(spans) == 1 and "\n" not in text and "\t" not in text and text:
         span = spans[0]
-        starts = _starts_in_one_face(text, span.face, span.size, width - style.indent, _first(style), language)
+        starts = _starts_in_one_face(text, span.face, span.size, width - style.indent, _first(style), parting)
         return Lines(starts, _same(span.line_size * spacing, len(starts)))
     if not text:
         return Lines((0,), (style.size * spacing,))
-    starts = tuple(_starts(text, spans, width - style.indent, _first(style), language))
+    words = _Words(text, spans, stops_in(paragraph, style, width, language))
+    starts = tuple(_starts(words, width - style.indent, _first(style), parting))
     ends = (*starts[1:], len(text))
-    among = _Among(spans)
     heights = tuple(
-        spacing * max((span.line_size for span in among.between(start, end)), default=style.size)
+        spacing * max((span.line_size for span in words.between(start, end)), default=style.size)
         for start, end in zip(starts, ends, strict=True)
     )
     return Lines(starts, heights)
@@ -210,18 +219,88 @@ def in_one_line(reach: float, style: Style, width: float) -> Lines | None:
     return Lines((0,), _same(style.size * style.line_spacing, 1))
 
 
-class _Among:
-    """Finds the spans of a stretch of text without looking at all of them."""
+class _Stops(NamedTuple):
+    """The tab stops of a paragraph, counted from its indent, in lines of ``width`` points, and what its decimal sign is."""
 
-    def __init__(self, spans: Sequence[_Span]) -> None:
-        self._spans = spans
+    stops: tuple[TabStop, ...]
+    width: float
+    sign: re.Pattern[str]
+
+    def after(self, x: float) -> TabStop:
+        """The first stop behind a place. One that lies beyond the line's end, and is not for what begins there, lies at it."""
+        beyond = x + 1e-6
+        if x < -1e-6 and not any(beyond < one.at < 0 for one in self.stops):
+            return TabStop(0.0)  # a first line that hangs out: the indent itself
+        for one in self.stops:
+            at = one.at if one.align == "left" else min(one.at, self.width)
+            if at > beyond:
+                return one._replace(at=at)
+        return TabStop((x // TAB_STOPS + 1) * TAB_STOPS)
+
+
+def stops_in(paragraph: Paragraph, style: Style, width: float, language: str = "") -> _Stops:
+    """Its own, or those of its style, in a column of ``width`` points."""
+    said = style.tab_stops if paragraph.tab_stops is None else paragraph.tab_stops
+    stops = tuple(one._replace(at=one.at - style.indent) for one in tab_stops_of(said))
+    return _Stops(stops, width - style.indent, _decimal_sign(language))
+
+
+class _Words:
+    """The words of a paragraph in their faces. Finds those of a stretch without looking at all of them."""
+
+    def __init__(self, text: str, spans: Sequence[_Span], stops: _Stops) -> None:
+        self.text = text
+        self.spans = spans
+        self.stops = stops
         self._ends = [span.end for span in spans]
 
     def between(self, start: int, end: int) -> Iterator[_Span]:
-        for index in range(bisect_right(self._ends, start), len(self._spans)):
-            if self._spans[index].start >= end:
+        for index in range(bisect_right(self._ends, start), len(self.spans)):
+            if self.spans[index].start >= end:
                 return
-            yield self._spans[index]
+            yield self.spans[index]
+
+    def tab(self, x: float, position: int) -> tuple[float, Leader | None]:
+        """Where what follows the tab at a position begins, which itself stands at ``x``, and what fills the gap.
+
+        What has no room in front of its stop begins where the tab stands, and is not aligned.
+        """
+        stop = self.stops.after(x)
+        if stop.align == "left":
+            return stop.at, stop.leader
+        room = self.stops.width - x
+        bare, at_stop = self._cell(position + 1, room, stop.align)
+        if bare > room:
+            return x, None
+        return max(x, min(stop.at - at_stop, self.stops.width - bare)), stop.leader
+
+    def _cell(self, start: int, most: float, align: str) -> tuple[float, float]:
+        """The width of what stands between two tabs, or in front of a line's end, and how much of it in front of the stop. No more
+        of it is looked at than has room in ``most`` points."""
+        ends = (self.text.find(sign, start) for sign in "\t\n")
+        end = min([len(self.text), *(at for at in ends if at >= 0)])
+        position, bare, full = start, 0.0, 0.0
+        for piece in units(self.text[start : min(end, start + _MOST_OF_CELL)]):
+            bare, full = _advance(piece, position, full, self, self.text[position - 1] if position > start else "")
+            position += len(piece)
+            if bare > most:
+                break
+        if align == "center":
+            return bare, bare / 2
+        if align == "decimal" and (sign := self.stops.sign.search(self.text, start, end)):
+            return bare, _advance(self.text[start : sign.start()], start, 0.0, self)[0]
+        return bare, bare
+
+
+_MOST_OF_CELL = 1000
+"""Characters between two tabs that are measured; more have no room in front of a stop."""
+
+
+@lru_cache(maxsize=64)
+def _decimal_sign(language: str) -> re.Pattern[str]:
+    """What stands between a number's whole and its fraction, by ICU; a full stop where no language is said."""
+    signs = DecimalFormatSymbols(Locale(language or "en"))
+    return re.compile(re.escape(signs.getSymbol(DecimalFormatSymbols.kDecimalSeparatorSymbol)) + r"(?=\d)")
 
 
 def _starts_in_one_face(
@@ -289,10 +368,10 @@ def _break_word(word: str, face: Face, available: float, position: int, starts: 
     return x
 
 
-def _starts(text: str, spans: Sequence[_Span], width: float, first: float, language: str) -> Iterator[int]:
+def _starts(words: _Words, width: float, first: float, language: str) -> Iterator[int]:
     """Line starts of a text in several faces, with tabs and line breaks."""
     yield 0
-    among = _Among(spans)
+    text, spans = words.text, words.spans
     start = position = 0
     x = first
     number, span = 0, spans[0]
@@ -313,10 +392,10 @@ def _starts(text: str, spans: Sequence[_Span], width: float, first: float, langu
                 bare = begin + unit.bare * size if piece[0] != " " or piece.strip(" ") else x
                 full = begin + unit.full * size
             else:
-                bare, full = _advance(piece, position, x, among, text[position - 1] if position > start else "")
+                bare, full = _advance(piece, position, x, words, text[position - 1] if position > start else "")
             parts = points(piece, language) if language and bare > width + 1e-6 else ()
             while parts and bare > width + 1e-6:
-                fitting = [end for end in parts if _hyphenated(piece[:end], position, x, among) <= width + 1e-6]
+                fitting = [end for end in parts if _hyphenated(piece[:end], position, x, words) <= width + 1e-6]
                 if not fitting:
                     if position == start:
                         break
@@ -325,117 +404,113 @@ def _starts(text: str, spans: Sequence[_Span], width: float, first: float, langu
                     yield (start := position + fitting[-1])
                     piece, position = piece[fitting[-1] :], start
                     parts = tuple(end - fitting[-1] for end in parts if end > fitting[-1])
-                bare, full = _advance(piece, position, x := 0.0, among)
+                bare, full = _advance(piece, position, x := 0.0, words)
             if bare > width + 1e-6 and position > start:
                 yield (start := position)
-                bare, full = _advance(piece, position, x := 0.0, among)
+                bare, full = _advance(piece, position, x := 0.0, words)
             if bare > width + 1e-6:
                 for offset, character in enumerate(piece):
-                    _, end = _advance(character, position + offset, x, among)
+                    _, end = _advance(character, position + offset, x, words)
                     if end > width + 1e-6 and position + offset > start and character != " ":
                         yield (start := position + offset)
-                        _, end = _advance(character, start, 0.0, among)
+                        _, end = _advance(character, start, 0.0, words)
                     x = end
             else:
                 x = full
             position += len(piece)
 
 
-def _hyphenated(piece: str, position: int, x: float, among: _Among) -> float:
+def _hyphenated(piece: str, position: int, x: float, words: _Words) -> float:
     """Where the line's end comes to stand with the beginning of a word and a hyphen."""
-    bare, _ = _advance(piece, position, x, among)
-    (last,) = among.between(position + len(piece) - 1, position + len(piece))
+    bare, _ = _advance(piece, position, x, words)
+    (last,) = words.between(position + len(piece) - 1, position + len(piece))
     return bare + _hyphen(piece, last.face, last.size)
 
 
-def _advance(piece: str, position: int, x: float, among: _Among, before: str = "") -> tuple[float, float]:
+def _advance(piece: str, position: int, x: float, words: _Words, before: str = "") -> tuple[float, float]:
     """Where the line's end comes to stand, in points, without and with the spaces behind the piece.
 
     ``before`` is the character in front of the piece on its line, if there is one.
     """
     bare = x
-    for span in among.between(position, position + len(piece)):
-        part = piece[max(0, span.start - position) : span.end - position]
+    for span in words.between(position, position + len(piece)):
+        first = max(0, span.start - position)
+        part = piece[first : span.end - position]
         if before and span.start < position:
             x += span.face.kern(before + part[0]) * span.size
+        at = position + first
         for index, cell in enumerate(part.split("\t")):
             if index:
-                x = (x // TAB_STOPS + 1) * TAB_STOPS
+                x, _ = words.tab(x, at - 1)
             unit = span.face.unit(cell)
             if cell.strip(" "):
                 bare = x + unit.bare * span.size
             x += unit.full * span.size
+            at += len(cell) + 1
     return bare, x
 
 
 class InFaces:
-    """The words of a paragraph, each in its face: what all its lines are placed from."""
-
-    def __init__(self, paragraph: Paragraph, style: Style, typefaces: Typefaces) -> None:
-        self.text = paragraph.text
-        self.among = _Among(_spans(paragraph, style, typefaces))
-
-
-def pieces(
-    paragraph: Paragraph,
-    style: Style,
-    width: float,
-    words: InFaces,
-    lines: Lines,
-    numbers: Iterable[int],
-    language: str = "",
-) -> Iterator[list[Piece]]:
-    """The pieces of each line of ``numbers`` (from 0), placed as the paragraph's alignment says. Widths in points.
+    """The words of a paragraph, each in its face: what all its lines are placed from, in a column of ``width`` points.
 
     ``language``: as the lines were broken.
     """
-    for number in numbers:
-        yield _line(
-            paragraph, style, width, words.text, words.among, lines, number, language if style.hyphenate else ""
+
+    def __init__(
+        self, paragraph: Paragraph, style: Style, width: float, typefaces: Typefaces, language: str = ""
+    ) -> None:
+        self.align = paragraph.align or style.align
+        self.style = style
+        self.width = width
+        self.parting = language if style.hyphenate else ""
+        self.words = _Words(
+            paragraph.text, _spans(paragraph, style, typefaces), stops_in(paragraph, style, width, language)
         )
 
 
-def _line(
-    paragraph: Paragraph,
-    style: Style,
-    width: float,
-    text: str,
-    among: _Among,
-    lines: Lines,
-    number: int,
-    language: str,
-) -> list[Piece]:
+def pieces(words: InFaces, lines: Lines, numbers: Iterable[int]) -> Iterator[list[Piece]]:
+    """The pieces of each line of ``numbers`` (from 0), placed as the paragraph's alignment says."""
+    for number in numbers:
+        yield _line(words, lines, number)
+
+
+def _line(of: InFaces, lines: Lines, number: int) -> list[Piece]:
+    style, width, words = of.style, of.width, of.words
+    text = words.text
     start = lines.starts[number]
     last = number + 1 == len(lines.starts)
     end = len(text) if last else lines.starts[number + 1]
     ends_hard = last or text[end - 1 : end] == "\n"
-    hyphen = bool(language) and not last and _is_parted(text, end, language)
+    hyphen = bool(of.parting) and not last and _is_parted(text, end, of.parting)
     end = start + len(text[start:end].rstrip(" \n"))
-    align = paragraph.align or style.align
-    spread = align == "justify" and not ends_hard and "\t" not in text[start:end]
+    spread = of.align == "justify" and not ends_hard and "\t" not in text[start:end]
     placed: list[Piece] = []
-    x = _first(style) if number == 0 else 0.0
-    spans = [*among.between(start, end)]
+    x = led = _first(style) if number == 0 else 0.0
+    spans = [*words.between(start, end)]
     if len(spans) == 1 and not spread and "\t" not in text[start:end] and text[start : start + 1] != " ":
         # The common case, apart for speed: all of the line in one face and size.
         (span,) = spans
-        words = Piece(x, text[start:end], span.face, span.size, span.marks, hyphen)
-        if not words.text:
+        whole = Piece(x, text[start:end], span.face, span.size, span.marks, hyphen)
+        if not whole.text:
             return []
-        shift = style.indent + _shift(align, width, style, words)
-        return _joined([words], shift, 0.0, words.text) if shift else [words]
+        shift = style.indent + _shift(of.align, width, style, whole)
+        return _joined([whole], shift, 0.0, whole.text) if shift else [whole]
     before = ""
     previous: _Span | None = None
+    leaders: list[Piece] = []
     for span in spans:
         face, size = span.face, span.size
         if previous is None or previous.face is not face or previous.size != size:
             before = ""
         previous = span
-        part = text[max(start, span.start) : min(end, span.end)]
-        for index, cell in enumerate(part.split("\t")):
+        at = max(start, span.start)
+        for index, cell in enumerate(text[at : min(end, span.end)].split("\t")):
             if index:
-                x = (x // TAB_STOPS + 1) * TAB_STOPS
-                before = ""
+                reach = max(led, placed[-1].x + placed[-1].width) if placed else led
+                led, leader = words.tab(x, at - 1)
+                x, before = led, ""
+                if leader:
+                    leaders += _leader(leader, reach, min(x, words.stops.width), span, style.indent)
             begin: float | None = None
             for word in units(cell) if cell else ():
                 unit = face.unit(word)
@@ -445,17 +520,30 @@ def _line(
                     placed.append(Piece(x, word.rstrip(" "), face, size, span.marks))
                 elif unit.bare and begin is None:
                     # No line breaks between a space and some signs: both are one word here.
-                    begin = x + (unit.bare - face.width(word.strip(" "))) * size if word[0] == " " else x
+                    begin = x + (unit.bare - face.unit(word.lstrip(" ")).bare) * size if word[0] == " " else x
                 x += unit.full * size
             if begin is not None:
                 placed.append(Piece(begin, cell.strip(" "), face, size, span.marks))
-    if not placed:
+            at += len(cell) + 1
+    if not placed and not leaders:
         return []
     if hyphen:
         placed[-1] = replace(placed[-1], hyphen=True)
     gaps = text[start:end].count(" ")
     stretch = _free(width, style, placed[-1]) / gaps if spread and gaps else 0.0
-    return _joined(placed, style.indent + _shift(align, width, style, placed[-1]), stretch, text[start:end])
+    shift = style.indent + _shift(of.align, width, style, max(placed + leaders, key=lambda one: one.x))
+    return _joined(placed, shift, stretch, text[start:end]) + [replace(one, x=one.x + shift) for one in leaders]
+
+
+def _leader(leader: Leader, reach: float, end: float, span: _Span, indent: float) -> Iterator[Piece]:
+    """What fills the gap between words that end at ``reach`` and what begins at ``end``: its signs stand on the same columns in every
+    line of a size, counted from the left edge of the page's column."""
+    sign = _LEADERS[leader]
+    step = span.face.width(sign) * span.size
+    first = ceil((reach + indent + LEADER_GAP) / step)
+    count = int((end + indent - LEADER_GAP) / step) - first
+    if count > 0:
+        yield Piece(first * step - indent, sign * count, span.face, span.size, PLAIN, leader=True)
 
 
 def _is_parted(text: str, at: int, language: str) -> bool:

@@ -144,6 +144,8 @@ class Paragraph:
     line_spacing: float | None = None
     indent: float | None = None
     first_line: float | None = None
+    tab_stops: str | None = None
+    """Instead of those of its style (``tab_stops.py``)."""
     number: Literal["none", "appendix"] | None = None
     """As a heading: whether it is kept without a number, or the appendices begin with it. As a list item: "none" if it goes on
     with the item before, without a marker of its own."""

@@ -12,6 +12,7 @@ from typing import Annotated, Any, Literal
 
 from .blocks import Align, Font
 from .properties import Property, SettingError, choices_of, properties_of, usable, validate
+from .tab_stops import FORM as TAB_STOPS
 
 LEVELS = range(1, 10)
 """Heading levels; nine, as in ISO/IEC 29500-1 17.3.1.20."""
@@ -55,6 +56,8 @@ class Style:
     indent: Annotated[float, Property(0, 500, "points")] = 0.0
     first_line: Annotated[float, Property(-500, 500, "points")] = 0.0
     """Offset of the first line from ``indent``; negative for a hanging first line."""
+    tab_stops: Annotated[str, Property(form=TAB_STOPS, how="write them as “72 left, 450 right dots”, 20 at most")] = ""
+    """As ``tab_stops.tab_stops_of`` reads it."""
     hyphenate: bool = False
     """Whether its words may be parted at the end of a line, in languages with patterns for it."""
     keep_with_next: bool = False

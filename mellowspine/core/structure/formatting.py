@@ -14,7 +14,7 @@ from .outline import paragraphs
 
 _TYPEFACE = ("font", "size", "colour")
 _EMPHASIS = ("bold", "italic", "underline")
-_OF_PARAGRAPH = ("align", "space_before", "space_after", "line_spacing", "indent", "first_line")
+_OF_PARAGRAPH = ("align", "space_before", "space_after", "line_spacing", "indent", "first_line", "tab_stops")
 """What a paragraph may say otherwise than its style, beside what its words say."""
 
 

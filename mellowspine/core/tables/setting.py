@@ -234,8 +234,8 @@ def _with_page_rows(part: Part, line: Line, measures: Measures, typefaces: Typef
 def reach_of(part: Part, typefaces: Typefaces) -> float:
     """How far from the left of its column the words in the last row of a line reach."""
     last = len(part.lines.starts) - 1
-    words = InFaces(part.paragraph, part.style, typefaces)
-    placed = next(pieces(part.paragraph, part.style, part.width, words, part.lines, [last]))
+    words = InFaces(part.paragraph, part.style, part.width, typefaces)
+    placed = next(pieces(words, part.lines, [last]))
     return placed[-1].x + placed[-1].width if placed else 0.0
 
 
@@ -249,7 +249,7 @@ def _line_style(body: Style, look: LevelLook, words_at: float, hang: float) -> S
     return replace(
         body, font=look.font, size=look.size, bold=look.bold, italic=look.italic, underline=False, colour=look.colour,
         align="left", space_before=look.space_before, space_after=look.space_after, line_spacing=look.line_spacing,
-        indent=words_at + hang, first_line=-hang
+        indent=words_at + hang, first_line=-hang, tab_stops=""
     )  # fmt: skip
 
 

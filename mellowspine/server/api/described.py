@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 from typing import Any
 
+from mellowspine.core.pages import lines
+from mellowspine.core.report import tab_stops
 from mellowspine.core.report.labels import Label
 from mellowspine.core.report.numbering import LevelNumber
 from mellowspine.core.report.page import PageSetup
@@ -34,6 +36,8 @@ _OF_TABLES = {
     "most_indent": setting.MOST_INDENT,
 }
 
+_OF_TAB_STOPS = {"most": tab_stops.MOST_STOPS, "furthest": tab_stops.FURTHEST, "usual": lines.TAB_STOPS}
+
 
 def typescript() -> str:
     ranges = {name: _ranges(made) for name, made in _DESCRIBED.items()}
@@ -45,6 +49,7 @@ def typescript() -> str:
                 f"/** Numbers, from the least to the most. */\nexport const RANGES = {_json(ranges)} as const;",
                 f"/** What is one of a few, in the core's order. */\nexport const CHOICES = {_json(choices)} as const;",
                 f"/** How the lines of tables are set: see the core's `tables/setting.py`. Lengths in points. */\nexport const LINES = {_json(_OF_TABLES)} as const;",
+                f"/** How many tab stops a style may set, how far from the left, and the distance of those that are there without. */\nexport const TAB_STOPS = {_json(_OF_TAB_STOPS)} as const;",
             )
         )
         + "\n"

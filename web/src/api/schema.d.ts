@@ -1866,6 +1866,8 @@ export interface components {
             indent: number;
             /** First Line */
             first_line: number;
+            /** Tab Stops */
+            tab_stops: string;
             /** Hyphenate */
             hyphenate: boolean;
             /** Keep With Next */
@@ -1975,6 +1977,8 @@ export interface components {
             indent?: number;
             /** First Line */
             first_line?: number;
+            /** Tab Stops */
+            tab_stops?: string;
             /** Hyphenate */
             hyphenate?: boolean;
             /** Keep With Next */

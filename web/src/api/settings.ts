@@ -302,3 +302,10 @@ export const LINES = {
   "least_words": 60.0,
   "most_indent": 500.0
 } as const;
+
+/** How many tab stops a style may set, how far from the left, and the distance of those that are there without. */
+export const TAB_STOPS = {
+  "most": 20,
+  "furthest": 2000.0,
+  "usual": 36.0
+} as const;

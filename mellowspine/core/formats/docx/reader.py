@@ -58,6 +58,7 @@ from .styles import (
     number,
     paragraph_look,
     related,
+    stops_with,
     switched,
 )
 
@@ -95,7 +96,6 @@ _RUN_NOTES = {
 _PARAGRAPH_NOTES = {
     "pBdr": "Lines around a paragraph: left out",
     "shd": "Colour behind a paragraph: left out",
-    "tabs": "Tab stops of a paragraph: every 36 points instead",
 }
 
 
@@ -275,6 +275,9 @@ class _Reader:
         for name in ("indent", "first_line"):
             if name in look and look[name] != getattr(style, name) and not style.marker:
                 settings[name] = look[name]
+        stops = stops_with(style.tab_stops, properties)
+        if stops != style.tab_stops:
+            settings["tab_stops"] = stops
         lines = line_spacing(spacing, style.size, 1.15)
         if lines and abs(lines - style.line_spacing) > 0.08:
             settings["line_spacing"] = round(lines, 3)

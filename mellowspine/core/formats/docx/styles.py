@@ -15,6 +15,7 @@ from lxml.etree import Element, _Element
 from ...pages.typefaces import family
 from ...report.properties import free_id
 from ...report.styles import Marker, Style, StyleSheet, based_on, default_styles
+from ...report.tab_stops import Leader, TabAlign, TabStop, tab_stops_as_text, tab_stops_of
 from ...structure.numbering import figure
 from ..package import parse
 
@@ -37,6 +38,17 @@ _KNOWN = {
 """What each built-in style is here, by its name."""
 _ALIGN = {"left": "left", "start": "left", "center": "center", "right": "right", "end": "right", "both": "justify",
           "distribute": "justify"}  # fmt: skip
+_STOPS: Mapping[str, TabAlign] = {"left": "left", "start": "left", "center": "center", "right": "right", "end": "right",
+                                  "decimal": "decimal"}  # fmt: skip
+"""Kinds of tab stops (17.18.84)."""
+_LEADERS: Mapping[str, Leader] = {
+    "dot": "dots",
+    "middleDot": "dots",
+    "hyphen": "dashes",
+    "underscore": "line",
+    "heavy": "line",
+}
+"""What fills the gap (17.18.72)."""
 _MEASURE = re.compile(r"(-?[0-9]+(?:\.[0-9]+)?)(mm|cm|in|pt|pc|pi)")
 _UNITS = {"mm": 72 / 25.4, "cm": 72 / 2.54, "in": 72.0, "pt": 1.0, "pc": 12.0, "pi": 12.0}
 _FIGURE = re.compile("%([1-9])")
@@ -322,6 +334,7 @@ class Styles:
                 spacing[side] = value / 20 if value is not None else spacing[side]
             lines = line_spacing(place, look["size"], natural) or lines
             look |= paragraph_look(properties)
+            look["tab_stops"] = stops_with(look.get("tab_stops", ""), properties)
         look |= {"space_before": spacing["before"], "space_after": spacing["after"]}
         look["line_spacing"] = lines * natural if lines == 1.0 else lines
         if style.marker:
@@ -362,6 +375,19 @@ def paragraph_look(properties: _Element) -> dict[str, Any]:
     if controlled is not None:
         look["orphans"] = look["widows"] = 2 if controlled else 1
     return look
+
+
+def stops_with(inherited: str, properties: _Element | None) -> str:
+    """Tab stops by ``w:tabs`` (17.3.1.38), with those of the style: added to them, or taken out where they are cleared."""
+    found = {one.at: one for one in tab_stops_of(inherited)}
+    for tab in () if properties is None else properties.iterfind(f"{qn('w:tabs')}/{qn('w:tab')}"):
+        kind, place = tab.get(qn("w:val")), number(tab, "pos")
+        at = round((place or 0.0) / 20, 2)
+        if kind == "clear":
+            found.pop(at, None)
+        elif (align := _STOPS.get(kind or "")) and place is not None:
+            found[at] = TabStop(at, align, _LEADERS.get(tab.get(qn("w:leader")) or ""))
+    return tab_stops_as_text(found.values())
 
 
 def _name(element: _Element) -> str:

@@ -2,6 +2,7 @@
 import type { StyleShown } from "../../api/client";
 import { RANGES } from "../../api/settings";
 import { TYPEFACES } from "./fonts";
+import { stopsInWords } from "./stops";
 
 export type Properties = Pick<
   StyleShown,
@@ -17,6 +18,7 @@ export type Properties = Pick<
   | "line_spacing"
   | "indent"
   | "first_line"
+  | "tab_stops"
 >;
 export type Property = keyof Properties;
 
@@ -67,7 +69,11 @@ interface OneOf {
   colour?: boolean;
 }
 
-export type Form = (Numeric | Switch | OneOf) & { name: string };
+interface Stops {
+  kind: "stops";
+}
+
+export type Form = (Numeric | Switch | OneOf | Stops) & { name: string };
 
 interface Range {
   least: number;
@@ -93,6 +99,7 @@ export const FORMS: Readonly<Record<Property, Form>> = {
   line_spacing: { kind: "number", name: "Line spacing", ...RANGE.line_spacing, step: 0.05, before: "lines ×", after: "" },
   indent: points("Indent", "indent", "pt", RANGE.indent),
   first_line: points("First line", "first line", "pt", RANGE.first_line),
+  tab_stops: { kind: "stops", name: "Tab stops" },
 };
 
 export const PROPERTIES = Object.keys(FORMS) as Property[];
@@ -104,6 +111,7 @@ export const valueInWords = (property: Property, value: unknown): string => inWo
 
 export function inWords(form: Form, value: unknown): string {
   if (form.kind === "switch") return value ? form.on : form.off;
+  if (form.kind === "stops") return stopsInWords(String(value));
   if (form.kind === "choice") return form.choices.find(([one]) => one === value)?.[1] ?? String(value);
   return [form.before, figure(Number(value)), form.after].filter(Boolean).join(" ");
 }

@@ -7,7 +7,7 @@ import { api, type ReportShown } from "../../api/client";
 import { counted } from "../../words";
 import { authorityOf } from "../view/authorities";
 import { kindOf } from "../place-kinds";
-import { Choice } from "../controls/LookWords";
+import { Choice } from "../controls/Figure";
 import type { Room } from "../room/room";
 import { Tick } from "../controls/parts";
 import { useTyped } from "../controls/useTyped";

@@ -6,7 +6,7 @@ import { useId, useState } from "react";
 import { focusWhenItAppears } from "../../theme/focus";
 import { api, type Authority, type ReportShown } from "../../api/client";
 import { counted } from "../../words";
-import { Choice } from "../controls/LookWords";
+import { Choice } from "../controls/Figure";
 import type { Room } from "../room/room";
 import { Tick } from "../controls/parts";
 import { cite, wordsOfStretches, selected } from "./citing";

@@ -6,7 +6,7 @@ import { api, type ReadToInsert } from "../../api/client";
 import { useJob } from "../../api/useJob";
 import { counted } from "../../words";
 import { BareButton } from "../controls/BareButton";
-import { Choice } from "../controls/LookWords";
+import { Choice } from "../controls/Figure";
 import type { Notify } from "../controls/Notice";
 import type { Room } from "../room/room";
 import { carryOut } from "./plan";

@@ -7,7 +7,8 @@ import { api, type ReportShown, type StyleShown } from "../../api/client";
 import { counted } from "../../words";
 import type { Room } from "../room/room";
 import type { Notify } from "../controls/Notice";
-import { Choice, Figure, LookWords } from "../controls/LookWords";
+import { Choice, Figure } from "../controls/Figure";
+import { LookWords } from "../controls/LookWords";
 import { PROPERTIES, valueInWords, type Property } from "../controls/look";
 import { authorityOf } from "../view/authorities";
 import { AtHandTools, BookmarkForm, MarkedTools } from "./AtHandTools";
@@ -207,7 +208,7 @@ export const LookLine = memo(
     const level = style?.outline_level;
 
     const [more, setMore] = useMore();
-    const inRow = useMemo(() => PROPERTIES.filter((one) => ALWAYS.includes(one) || now?.departs.slice(0, MOST).includes(one)), [now]);
+    const inRow = useMemo(() => PROPERTIES.filter((one) => ALWAYS.includes(one) || (one !== "tab_stops" && now?.departs.slice(0, MOST).includes(one))), [now]);
     const paged = now?.paragraphs === 1 && !now.inDataTable ? style : undefined;
     const numbered = now?.paragraphs === 1 && ((level && report.numbering.levels[level - 1]?.on) || style?.marker);
 

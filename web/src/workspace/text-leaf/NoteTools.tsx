@@ -3,7 +3,7 @@ import { Box, Flex } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import { useCallback } from "react";
 import { BareButton } from "../controls/BareButton";
-import { Choice } from "../controls/LookWords";
+import { Choice } from "../controls/Figure";
 import type { Room } from "../room/room";
 import { useRoom } from "../room/useRoom";
 import { noteSign } from "../view";

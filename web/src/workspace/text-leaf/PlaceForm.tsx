@@ -5,7 +5,7 @@ import { useMemo, useRef, useState } from "react";
 import { focusWhenItAppears } from "../../theme/focus";
 import { LongList } from "../../theme/LongList";
 import { counted } from "../../words";
-import { Choice } from "../controls/LookWords";
+import { Choice } from "../controls/Figure";
 import type { Room } from "../room/room";
 import { useRoom } from "../room/useRoom";
 import { kindOf, PLACE_MARKS } from "../place-kinds";

@@ -62,6 +62,7 @@ const DECLARATIONS: Declarations = {
   // Where a marker hangs there, the text itself begins at the indent.
   first_line: (points, { marker }) =>
     `--marker: calc(var(--indent) + ${own("first", points)}); text-indent: ${marker ? "0" : own("first", points)}`,
+  tab_stops: null, // see `tabs.ts`
   keep_with_next: null,
   hyphenate: null,
   keep_together: null,

@@ -36,6 +36,7 @@ export const PARAGRAPH_ATTRIBUTES = {
   line_spacing: "lines",
   indent: "indent",
   first_line: "firstLine",
+  tab_stops: "tabStops",
 } as const satisfies Partial<Record<Property, string>>;
 
 export const TYPEFACE = ["font", "size", "colour"] as const;

@@ -19,6 +19,7 @@ import { INNER_LINK, isOuterLink } from "./links";
 import { isTooMuch, Pasting, TOO_MUCH } from "./pasting";
 import { pressAboveTable } from "./places";
 import type { Styles } from "./styles";
+import { Tabs } from "./tabs";
 
 interface Given {
   report: ReportShown;
@@ -108,6 +109,7 @@ export function useTextEditor({ report, room, mayWrite, goTo, notify }: Given): 
         ...textExtensions(room.document, { report: report.key, styles: styles.get, room, goTo, toContents: () => goToContents(editor, goTo) }),
         Carets.configure({ awareness: room.awareness }),
         Bounds.configure({ notify }),
+        Tabs.configure({ styles: styles.get, language: language.get }),
         Cursor,
         HeldSelection,
         ...(mayWrite ? [Hint] : []),

@@ -5,7 +5,7 @@ import { useMemo, useState } from "react";
 import type { ReportShown } from "../../../api/client";
 import { LongList } from "../../../theme/LongList";
 import { counted, notMarked } from "../../../words";
-import { Choice } from "../../controls/LookWords";
+import { Choice } from "../../controls/Figure";
 import { offered, styleOf } from "../../text-leaf/styles";
 import { unmarked, type FoundLook } from "../../view";
 import "./byHand.css";

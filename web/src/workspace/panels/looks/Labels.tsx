@@ -1,7 +1,7 @@
 /** What captions are called and how they are counted: the labels of a report. */
 import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import type { LabelShown, ReportShown } from "../../../api/client";
-import { Choice } from "../../controls/LookWords";
+import { Choice } from "../../controls/Figure";
 import { NameForm, PanelTitle } from "../../controls/parts";
 import type { Sheet } from "./useSheet";
 import { useTyped } from "../../controls/useTyped";

@@ -1,6 +1,6 @@
 /** How the notes of a report are counted, and where endnotes stand. */
 import type { PageShown } from "../../../api/client";
-import { Choice } from "../../controls/LookWords";
+import { Choice } from "../../controls/Figure";
 import { Press, Row } from "../../controls/parts";
 
 const FOOTNOTES_COUNTED = [

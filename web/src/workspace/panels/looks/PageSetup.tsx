@@ -5,7 +5,7 @@ import { useMemo, useRef, useState } from "react";
 import { api, type PageShown, type ReportShown } from "../../../api/client";
 import { FileInput } from "../../../theme/FileInput";
 import { LANGUAGES } from "../../controls/languages";
-import { Choice, Figure } from "../../controls/LookWords";
+import { Choice, Figure } from "../../controls/Figure";
 import { PanelTitle, Press, Row, TakeBack, Tick } from "../../controls/parts";
 import { FIRST, ownOf, partOf, partsOf, type PartOnPages } from "../../controls/partsOf";
 import { useTyped } from "../../controls/useTyped";

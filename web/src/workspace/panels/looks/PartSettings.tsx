@@ -2,7 +2,7 @@
 import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import type { PartChange, PartShown } from "../../../api/client";
 import { RANGES } from "../../../api/settings";
-import { Choice, Figure } from "../../controls/LookWords";
+import { Choice, Figure } from "../../controls/Figure";
 import { Press, Row, Tick } from "../../controls/parts";
 import { FIRST, ownOf } from "../../controls/partsOf";
 import { useTyped } from "../../controls/useTyped";

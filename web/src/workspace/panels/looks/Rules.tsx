@@ -5,7 +5,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/core";
 import { useEffect, useState } from "react";
 import { api, type LookRule, type ReportShown } from "../../../api/client";
-import { Choice, Figure } from "../../controls/LookWords";
+import { Choice, Figure } from "../../controls/Figure";
 import { FORMS } from "../../controls/look";
 import { bodyStyle, forHeading, offered } from "../../text-leaf/styles";
 import { lookOf } from "../../text-leaf/useLook";

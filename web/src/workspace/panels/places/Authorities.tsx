@@ -5,7 +5,7 @@ import { useMemo, useState } from "react";
 import { LongList } from "../../../theme/LongList";
 import { api, type Authority, type AuthorityValues, type ReportShown } from "../../../api/client";
 import { authorityOf, type Category } from "../../view/authorities";
-import { Choice } from "../../controls/LookWords";
+import { Choice } from "../../controls/Figure";
 import type { Notify } from "../../controls/Notice";
 import type { Room } from "../../room/room";
 import { notifyError, withUndo } from "../../controls/withUndo";

@@ -4,7 +4,7 @@ import type { Editor } from "@tiptap/core";
 import { useState } from "react";
 import { api, type Candidate, type CitationRule, type ReportShown } from "../../../api/client";
 import { counted } from "../../../words";
-import { Choice } from "../../controls/LookWords";
+import { Choice } from "../../controls/Figure";
 import type { Notify } from "../../controls/Notice";
 import { PanelTitle, Press, Tick } from "../../controls/parts";
 import { notifyError, withUndo } from "../../controls/withUndo";

@@ -7,7 +7,7 @@ import { focusWhenItAppears, focusWhereItIs } from "../../../theme/focus";
 import { LongList } from "../../../theme/LongList";
 import { counted } from "../../../words";
 import { BareButton } from "../../controls/BareButton";
-import { Choice } from "../../controls/LookWords";
+import { Choice } from "../../controls/Figure";
 import type { Notify } from "../../controls/Notice";
 import { PanelTitle, Press, Row, Tick } from "../../controls/parts";
 import type { Room } from "../../room/room";

@@ -1,5 +1,5 @@
 import { Flex, Text } from "@chakra-ui/react";
-import { Choice } from "../../controls/LookWords";
+import { Choice } from "../../controls/Figure";
 import { Press, Row } from "../../controls/parts";
 import { offered } from "../../text-leaf/styles";
 import { type Choices, type Given, LEVELS } from "./words";

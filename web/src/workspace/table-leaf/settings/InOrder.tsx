@@ -1,6 +1,6 @@
 import { RANGES } from "../../../api/settings";
 import { Flex } from "@chakra-ui/react";
-import { Choice, Figure } from "../../controls/LookWords";
+import { Choice, Figure } from "../../controls/Figure";
 import { Press, Row } from "../../controls/parts";
 import { LANGUAGES } from "../../controls/languages";
 import type { Setting } from "../../tables/recipe";

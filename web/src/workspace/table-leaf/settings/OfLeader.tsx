@@ -2,7 +2,8 @@
 import { RANGES } from "../../../api/settings";
 import { Input } from "@chakra-ui/react";
 import { useState } from "react";
-import { Choice, Word } from "../../controls/LookWords";
+import { Choice } from "../../controls/Figure";
+import { Word } from "../../controls/LookWords";
 import { points } from "../../controls/look";
 import { Row } from "../../controls/parts";
 import { type Choices, type Given, OneOf } from "./words";

@@ -1,6 +1,6 @@
 /** What a table lists, and how it looks as a whole. */
 import { Flex } from "@chakra-ui/react";
-import { Choice } from "../../controls/LookWords";
+import { Choice } from "../../controls/Figure";
 import { Press, Row } from "../../controls/parts";
 import { tableWords } from "../../printed/kinds";
 import { Either, type Given, LEVELS, OneOf } from "./words";

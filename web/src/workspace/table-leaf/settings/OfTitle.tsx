@@ -1,6 +1,6 @@
 /** The title of a table. */
 import { Input } from "@chakra-ui/react";
-import { Choice } from "../../controls/LookWords";
+import { Choice } from "../../controls/Figure";
 import { Row } from "../../controls/parts";
 import { useTyped } from "../../controls/useTyped";
 import { offered } from "../../text-leaf/styles";

@@ -1,5 +1,5 @@
 /** The section that a table lists. */
-import { Choice } from "../../controls/LookWords";
+import { Choice } from "../../controls/Figure";
 import type { Given } from "./words";
 
 /** What stands in the list of sections: deeper ones are too many. */

@@ -1,6 +1,7 @@
 /** Words for single settings of a table, each pressed to change it. */
 import type { ReportShown } from "../../../api/client";
-import { Choice, Word } from "../../controls/LookWords";
+import { Choice } from "../../controls/Figure";
+import { Word } from "../../controls/LookWords";
 import type { Tables } from "../../tables/useTables";
 import type { Heading, Recipe, Table } from "../../view";
 

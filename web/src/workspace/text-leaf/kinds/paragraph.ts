@@ -77,6 +77,7 @@ const Paragraph = Node.create<{ styles: () => Styles }>({
             ? { style: `--own-first: ${firstLine}pt`, [firstLine > 0 ? "data-indented" : "data-hanging"]: "" }
             : {},
       },
+      tabStops: asDataAttribute("tabStops"),
       number: asDataAttribute("number"),
       // Counting begins with one heading or list item alone, not with its other half as well.
       numberFrom: { ...asDataAttribute("numberFrom"), keepOnSplit: false },
