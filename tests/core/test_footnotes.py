@@ -111,6 +111,11 @@ class Standing(unittest.TestCase):
         now = paginate(alone, TYPEFACES, pages)
         self.assertEqual([*now.boxes], [*paginate(alone, TYPEFACES).boxes])
 
+    def test_one_that_is_moved_in_front_of_a_paragraph_stands_where_it_did(self) -> None:
+        p, a, n = says("p", "a", ref("n")), text("a"), note("n")
+        now = paginate(Report("r", (n, a, p)), TYPEFACES, pages_of(a, n, p))
+        self.assertEqual((now.footnotes[0].block, on_page(now, 1)), (0, ["a", "p", "n"]))
+
     def test_headings_stay_with_their_text_and_paragraphs_as_far_apart_as_without_notes_between(self) -> None:
         for lines in range(34, 46):
             noted = pages_of(filling(lines), says("h", "A", ref("n"), style="heading-1"), note("n"), text("p"))

@@ -79,9 +79,11 @@ def _carried(report: Report, noted: Notes, before: Before) -> Footnotes | None:
             return None
         if one.note and is_note(earlier.blocks[block], earlier) != is_note(report.blocks[now], report):
             return None
-        blocks[block] = now
+        if one.note:
+            blocks[block] = now
         starts.update(((block, call.start), (now, on.start)) for call, on in zip(calls, others, strict=True))
-    if not old or (not change.shift and all(a == b for a, b in starts.items())):
+    elsewhere = any(a != b for a, b in blocks.items())
+    if not old or not (change.shift or elsewhere or any(a != b for a, b in starts.items())):
         return old
 
     def moved(note: Footnote) -> Footnote:
@@ -89,7 +91,7 @@ def _carried(report: Report, noted: Notes, before: Before) -> Footnotes | None:
         block = blocks[note.block] if note.block in blocks else _moved(note.block, change)
         return Footnote(note.id, block, note.kind, at, note.row, offset)
 
-    if change.shift:
+    if change.shift or elsewhere:
         return tuple(map(moved, old))
     first, end = (bisect_left(old, at, key=_at) for at in (change.first, change.old_end))
     return (*old[:first], *map(moved, old[first:end]), *old[end:])
