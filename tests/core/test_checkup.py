@@ -27,6 +27,7 @@ from mellowspine.core.report.blocks import (
 )
 from mellowspine.core.report.elements import Words
 from mellowspine.core.report.numbering import SCHEMES
+from mellowspine.core.report.parts import FIRST, Part
 from mellowspine.core.report.plan import Cut, Remove, carry_out
 from mellowspine.core.report.recipes import Recipe
 from mellowspine.core.report.report import Report
@@ -199,6 +200,10 @@ class Kinds(TestCase):
             self.assertEqual(one in parted, one.pages.page_of(at) < one.pages.page_of(at + 1))
         broken = state(heading("h"), PageBreak("b"), text("t"))
         self.assertEqual(found(broken, "foot-of-page"), [])
+        # Pages that are called otherwise begin where they did.
+        called = state_of(replace(parted[0].report, parts={FIRST: Part(figures="lower-roman")}), parted[0])
+        said = check(called, check(parted[0])).findings
+        self.assertIn("“Heading h” stands at the foot of page i.", [one.text for one in said])
 
     def test_pictures_and_captions(self) -> None:
         given = state(picture("p", ""), Paragraph("e", "caption"), text("a"), picture("q"), said("k", "North wall", "caption"), text("b"), said("l", "South wall", "caption"), text("c"))  # fmt: skip

@@ -21,6 +21,6 @@ add_check(
         "Headings at the foot of a page",
         "They part from their text; their style can be told to stay with what follows.",
         in_report=_found,
-        looks_at=lambda state: (state.headings, state.pages.starts, state.report.page),
+        looks_at=lambda state: (state.headings, state.pages.starts, state.pages.counts),
     )
 )
