@@ -1,11 +1,15 @@
-"""The same 50 pages with contents: here, with reportlab's own table of contents, and with weasyprint."""
+"""The same 50 pages with contents and a note on each: here, with reportlab's own table of contents, and with weasyprint.
+
+reportlab knows no footnotes: there they are paragraphs."""
 
 from __future__ import annotations
 
 import html
+from dataclasses import replace
 from io import BytesIO
 
 from bench.figures import seconds, show
+from bench.pages import with_notes
 from demo.manual import manual
 from mellowspine.core.formats import pdf
 from mellowspine.core.formats.walk import Written
@@ -19,8 +23,9 @@ from tests.reference.html_pages import pages_of_anchors, render
 
 
 def run() -> None:
-    print("\nThe same text, contents included, as PDF")
-    source = manual(50)
+    print("\nThe same text, contents and notes included, as PDF")
+    plain = manual(50)
+    source = replace(plain, blocks=tuple(one for block in with_notes(plain.blocks, 50) for one in block))
     ours: list[tuple[Report, Pages]] = []
 
     def by_us() -> None:
@@ -88,7 +93,7 @@ def by_reportlab(report: Report) -> bytes:
 
 
 def by_weasyprint(report: Report, pages: Pages) -> bytes:
-    document = render(report)
+    document = render(pages.report)
     theirs = pages_of_anchors(document)
     headings = outline(report)
     same = sum(theirs.get(h.id) == pages.page_of(h.block, h.row) for h in headings)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import subprocess
 import sys
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from bench.figures import p95, seconds, show
@@ -34,13 +35,11 @@ def report_in_parts(pages: int) -> Report:
         middle + 2: "further",
         mains[-1] if len(mains) > 1 else len(report.blocks) - 1: "back",
     }
-    texts = [at for at, block in enumerate(report.blocks) if isinstance(block, Paragraph) and block.style == "body"]
-    noted = {texts[len(texts) * number // pages] for number in range(min(pages, len(texts)))}
     blocks: list[Block] = []
-    for at, block in enumerate(report.blocks):
+    for at, block in enumerate(with_notes(report.blocks, pages)):
         if at in starts:
             blocks.append(PartStart(starts[at]))
-        blocks += _noted(block, at) if isinstance(block, Paragraph) and at in noted else [block]
+        blocks += block
     parts = {
         FIRST: Part("Front matter", "lower-roman"),
         "body": Part("Body", "decimal", start=1, begins="right"),
@@ -52,6 +51,14 @@ def report_in_parts(pages: int) -> Report:
         foot_middle="", foot_right="Page {page} of {last}", first_page="none",
     )  # fmt: skip
     return replace(report, blocks=tuple(blocks), parts=parts, page=page)
+
+
+def with_notes(blocks: Sequence[Block], count: int) -> Iterator[list[Block]]:
+    """Each block, with a note behind it in so many of the paragraphs of body text, evenly."""
+    texts = [at for at, block in enumerate(blocks) if isinstance(block, Paragraph) and block.style == "body"]
+    noted = {texts[len(texts) * number // count] for number in range(min(count, len(texts)))}
+    for at, block in enumerate(blocks):
+        yield _noted(block, at) if isinstance(block, Paragraph) and at in noted else [block]
 
 
 def _noted(block: Paragraph, at: int) -> list[Block]:

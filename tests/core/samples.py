@@ -36,6 +36,7 @@ _KINDS = st.one_of(
     st.tuples(st.just("text"), st.integers(0, 40)),
     st.tuples(st.just("heading"), st.integers(1, 4)),
     st.tuples(st.just("image"), st.integers(50, 400)),
+    st.tuples(st.just("beside"), st.integers(10, 400)),
     st.tuples(st.just("grid"), st.integers(1, 30)),
     st.tuples(st.just("break"), st.just(0)),
     st.tuples(st.just("part"), st.just(0)),
@@ -51,6 +52,8 @@ def _block(number: int, kind: str, size: int) -> Block:
             return heading(id, size)
         case "image":
             return Image(id, "", 300, size)
+        case "beside":
+            return Image(id, "", 60 + size, size, align="right" if size % 2 else "left", beside=True)
         case "grid":
             return grid(id, size)
         case "part":

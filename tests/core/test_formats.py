@@ -13,7 +13,7 @@ from unittest import TestCase
 import docx
 from docx.enum.style import WD_STYLE_TYPE
 from docx.enum.text import WD_BREAK, WD_TAB_ALIGNMENT, WD_TAB_LEADER
-from docx.oxml import OxmlElement
+from docx.oxml import OxmlElement, parse_xml
 from docx.oxml.ns import qn
 from docx.shared import Pt, RGBColor
 from PIL import Image as Pillow
@@ -283,6 +283,34 @@ class OfficeOpenXml(TestCase):
         blocks = read("a.docx", saved(document)).report.blocks
         found = [(block.keep_with_next, block.keep_together) for block in blocks]  # type: ignore[union-attr]
         self.assertEqual(found, [(None, None), (True, None), (None, True), (None, None), (False, None)])
+
+    def test_text_that_flows_around_a_picture_stands_beside_it(self) -> None:
+        """ISO/IEC 29500-1, 20.4.2.3 (anchor): wherever in the paragraph it is anchored; between its lines it stays as it is."""
+        anchor = (
+            "<wp:anchor xmlns:wp='http://schemas.openxmlformats.org/drawingml/2006/wordprocessingDrawing' behindDoc='0'>"
+            "<wp:positionH relativeFrom='column'>{}</wp:positionH>{}</wp:anchor>"
+        )
+        cases = (
+            ("<wp:align>right</wp:align>", "<wp:wrapSquare wrapText='bothSides'/>", "right", True),
+            ("<wp:posOffset>-12700</wp:posOffset>", "<wp:wrapTight wrapText='bothSides'/>", "left", True),
+            ("<wp:posOffset>3810000</wp:posOffset>", "<wp:wrapThrough wrapText='bothSides'/>", "right", True),
+            ("<wp:align>center</wp:align>", "<wp:wrapSquare wrapText='bothSides'/>", "center", False),
+            ("<wp:align>left</wp:align>", "<wp:wrapTopAndBottom/>", "center", False),
+        )
+        for place, wrap, align, beside in cases:
+            document = docx.Document()
+            paragraph = document.add_paragraph("Words in front ")
+            paragraph.add_run().add_picture(io.BytesIO(png()), width=Pt(120))
+            paragraph.add_run("and behind")
+            (inline,) = paragraph._p.iter(qn("wp:inline"))
+            made = parse_xml(anchor.format(place, wrap))
+            made.extend([*inline])
+            inline.getparent().replace(inline, made)
+            blocks = read("a.docx", saved(document)).report.blocks
+            (image,) = (one for one in blocks if isinstance(one, Image))
+            self.assertEqual((image.align, image.beside), (align, beside), place)
+            if beside:
+                self.assertEqual([getattr(one, "text", "") for one in blocks], ["", "Words in front and behind"])
 
     def test_tab_stops_come_along(self) -> None:
         """ISO/IEC 29500-1, 17.3.1.38: those of a paragraph are added to its style's, and one that is cleared is gone."""

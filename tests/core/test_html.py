@@ -13,13 +13,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image as Pillow
 
-from mellowspine.core.formats import read, read_html
+from mellowspine.core.formats import WRITERS, read, read_html
 from mellowspine.core.formats.imported import FileRefused, Imported, Keep
+from mellowspine.core.formats.walk import Written
+from mellowspine.core.pages.pages import paginate
 from mellowspine.core.report.blocks import DataTable, Image, Marks, PageBreak, Paragraph
 from mellowspine.core.report.elements import element_of, validate
 from mellowspine.core.report.grids import grid_of, widths_said
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.report import Report
+
+from .samples import TYPEFACES
 
 
 def pasted(html: str, keep: Keep = "structure", report: Report | None = None) -> Imported:
@@ -245,6 +249,25 @@ class WordProcessors(TestCase):
 
 
 class Pictures(TestCase):
+    def test_a_picture_that_floats_has_text_beside_it_and_floats_again(self) -> None:
+        """CSS 2.1, 9.5.1; HTML, 15.4.3 (``align``): wherever in a paragraph it stands, the words begin beside it."""
+        source = data_of(Pillow.new("RGB", (120, 60), "red"))
+        for html, side in (
+            (f"<p>Some words <img src='{source}' style='float: right'> beside it</p>", "right"),
+            (f"<p><img src='{source}' align=left>Some words beside it</p>", "left"),
+            (f"<figure style='float: left'><img src='{source}'></figure><p>Some words beside it</p>", "left"),
+        ):
+            found = read("a.html", html.encode())
+            picture, words = found.report.blocks
+            self.assertEqual((picture.align, picture.beside, words.text), (side, True, "Some words beside it"))  # type: ignore[union-attr]
+            again = read(
+                "a.html",
+                WRITERS[".html"].write(
+                    Written(found.report, paginate(found.report, TYPEFACES), TYPEFACES, found.pictures)
+                ),
+            ).report.blocks
+            self.assertEqual((again[0].align, again[0].beside), (side, True))  # type: ignore[union-attr]
+
     def test_a_picture_comes_with_its_caption_and_size(self) -> None:
         source = data_of(Pillow.new("RGB", (40, 20), "#335588"))
         found = pasted(

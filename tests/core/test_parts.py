@@ -301,6 +301,15 @@ class AfterAnEdit(unittest.TestCase):
             self.assertEqual(now.edges(), fresh.edges())
             self.placed_once(now)
 
+    def test_what_is_in_another_part_now_is_set_for_its_paper(self) -> None:
+        """The same blocks in parts with the same papers, one after the other; but not in the same ones."""
+        wide = {id: Part(page={"width": 900.0}) for id in ("p", "q", "n")}
+        first = Report("r", (text("x"), text("t", 9), PartStart("p"), text("y"), PartStart("q"), text("z")), parts=wide)
+        kept = first.blocks[:2]
+        then = replace(first, blocks=(text("w"), PartStart("n"), *kept, PartStart("q"), first.blocks[-1]))
+        now = paginate(then, TYPEFACES, paginate(first, TYPEFACES))
+        self.assertEqual([*now.boxes], [*paginate(then, TYPEFACES).boxes])
+
     def placed_once(self, pages: Pages) -> None:
         """All parts of all boxes stand on some page, in their order, and each part of the report begins a page."""
         placed = [one for page in range(1, len(pages) + 1) for one in pages.content(page)]

@@ -7,20 +7,24 @@ data tables' columns, the size of pictures, and the place that page numbers take
 from __future__ import annotations
 
 import html
+import inspect
 import re
 from dataclasses import replace
 
 import weasyprint
 from PIL import ImageFile
+from weasyprint.layout import block as their_blocks
 
 from mellowspine.core.formats.footnotes import without_sign
 from mellowspine.core.kinds import data_table, picture, placed_table
 from mellowspine.core.pages.as_set import as_set, note_sign
+from mellowspine.core.pages.beside import GAP, fitted, is_beside
 from mellowspine.core.pages.feet import ABOVE
 from mellowspine.core.pages.lines import RAISED_BY, RAISED_SIZE
-from mellowspine.core.pages.parts import starts_of_parts, stretches
+from mellowspine.core.pages.parts import is_start, stretches
 from mellowspine.core.pages.typefaces import FONT_FOLDER, Typefaces
 from mellowspine.core.report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PartStart, PlacedTable, Run
+from mellowspine.core.report.diff import where
 from mellowspine.core.report.grids import grid_of
 from mellowspine.core.report.labels import known_label
 from mellowspine.core.report.page import PageSetup
@@ -37,6 +41,20 @@ _VARIANTS = (
     ("Italic", 400, "italic"),
     ("BoldItalic", 700, "italic"),
 )
+
+
+def _keep_notes_with_their_lines() -> None:
+    """Where a paragraph's last lines have no room and it cannot be parted earlier, the other library moves notes of the page on to
+    the next one, though ``footnote-policy: line`` says that they stay with theirs (CSS Generated Content for Paged Media 3, 2.5):
+    a kindness to what is not to be parted, which is left out here."""
+    kindness = "report = not context.in_column and can_break_now and not could_break_before"
+    source = inspect.getsource(their_blocks._linebox_layout)
+    if kindness not in source:
+        raise RuntimeError("weasyprint has changed: look again at how it moves notes on in `_linebox_layout`")
+    exec(compile(source.replace(kindness, "report = False"), their_blocks.__file__, "exec"), vars(their_blocks))
+
+
+_keep_notes_with_their_lines()
 
 
 def render(report: Report) -> weasyprint.Document:
@@ -56,7 +74,7 @@ def pages_of_anchors(document: weasyprint.Document) -> dict[str, int]:
 def as_html(report: Report) -> str:
     """Each block of a part is on pages with the part's name (CSS Paged Media 3, 7.3), which have its running head (CSS Generated
     Content for Paged Media 3, 1.1). Columns are not written: CSS makes those of the last page level."""
-    parts = stretches(report, starts_of_parts(report.blocks))
+    parts = stretches(report, where(report.blocks, is_start))
     ends = [*(one.first for one in parts[1:]), len(report.blocks)]
     notes = _Notes(report)
     rules = _rules(report)
@@ -122,6 +140,9 @@ def _rules(report: Report) -> list[str]:
         "body { margin: 0; font-variant-ligatures: none }",
         "p { white-space: pre-wrap; overflow-wrap: anywhere; tab-size: 36pt }",
         f"div.image {{ margin: {picture.SPACE}pt 0; break-inside: avoid; break-after: avoid }}",
+        ".image, .beside, table, nav { clear: both }",
+        # A box without height of its own begins beneath what floats above, and with it the words beside it.
+        f".beside {{ margin: {picture.SPACE}pt 0 0 }}",
         f"table {{ margin: {data_table.SPACE}pt 0; border-spacing: 0; table-layout: fixed; width: 100% }}",
         f"tr {{ break-inside: avoid }} td {{ padding: {data_table.PADDING}pt; vertical-align: top }}",
         f"nav {{ margin: {placed_table.SPACE}pt 0 }} nav.own {{ break-before: page; break-after: page }}",
@@ -185,8 +206,13 @@ def _block(block: Block, report: Report, notes: _Notes) -> str:
             runs = "".join(map(notes.written, as_set(block, report).runs)) or "&#8203;"
             return f'<p id="{block.id}" class="{block.style}" style="{"; ".join(rules)}">{runs}</p>'
         case Image():
-            width, height = picture.fitted(block, report)
-            return f'<div class="image" id="{block.id}" style="height: {height}pt; width: {width}pt"></div>'
+            width, height = fitted(block, report)
+            size = f"height: {height}pt; width: {width}pt"
+            if is_beside(block):
+                away = "right" if block.align == "left" else "left"
+                size += f"; float: {block.align}; margin-{away}: {GAP}pt"
+                return f'<div class="beside" id="{block.id}"><div style="{size}"></div></div>'
+            return f'<div class="image" id="{block.id}" style="{size}"></div>'
         case DataTable():
             columns = "".join(
                 f'<col style="width: {width}pt">'

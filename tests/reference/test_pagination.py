@@ -14,6 +14,7 @@ from unittest import TestCase
 import pypdfium2
 import pyphen
 
+from bench.pages import with_notes
 from demo.load import QUILLMERE, demonstration, with_contents_alone
 from demo.manual import manual
 from mellowspine.core.pages.draw import Drawing, Words
@@ -119,16 +120,79 @@ class Footnotes(AgainstCss):
     def test_notes_stand_on_the_same_pages(self) -> None:
         """CSS Generated Content for Paged Media 3, 2 (``float: footnote``), each line on a page with its notes (2.5).
 
-        Of forty such reports (seeds 0 to 39) 26 agree in everything. In twelve of the others the other library prints a note
-        on a later page than its line; in one it leaves half a page empty though what stays together would fit; in one a row of a
-        data table is a line lower.
+        Of forty such reports (seeds 0 to 39) 38 agree in everything, so that of 697 headings 675 are on the same page. In one of
+        the others the other library leaves half a page empty though what stays together would fit; in one a row of a data table
+        is a line lower.
         """
-        for seed in (1, 2, 3, 5, 6, 7, 8, 9):
+        for seed in range(20):
             with self.subTest(seed=seed):
                 report = report_with_notes(seed)
                 pages = paginate(report, Typefaces())
                 self.assertGreater(len(pages.footnotes), 10)
                 self.compare(report, pages)
+
+    def test_all_of_three_hundred_pages_with_a_note_on_each(self) -> None:
+        source = manual(310)
+        blocks = (one for block in with_notes(source.blocks, 310) for one in block)
+        report = replace(source, blocks=tuple(blocks), page=PageSetup(mirrored=True, foot_right="{page}"))
+        pages = paginate(report, Typefaces())
+        self.assertEqual((len(pages.footnotes), len(pages) > 300), (310, True))
+        self.compare(report, pages)
+
+
+def same_lines(case: TestCase, pages: Pages, typefaces: Typefaces) -> int:
+    """The lines of all pages are those of the other library; how many of them end with a hyphen."""
+    hyphens = 0
+    theirs = pypdfium2.PdfDocument(render(pages.report).write_pdf())
+    drawing = Drawing(pages, typefaces)
+    case.assertEqual(len(theirs), len(pages))
+    for number, sheet in enumerate(theirs, 1):
+        lines: dict[float, str] = {}
+        for one in drawing.page(number):
+            if isinstance(one, Words):
+                lines[one.baseline] = lines.get(one.baseline, "") + one.text + "-" * one.hyphen
+                hyphens += one.hyphen
+        read = sheet.get_textpage().get_text_bounded().replace("\x02", "-\n").split("\n")
+        ours = [line.replace(" ", "") for line in lines.values()]
+        # Words of a justified line are apart, and come as several: what is compared is the words of each line.
+        found = ["".join(line.split()) for line in read if line.split()]
+        whole, at = "".join(found), 0
+        ends = {len("".join(found[: count + 1])) for count in range(len(found))}
+        for line in ours:
+            case.assertTrue(whole.startswith(line, at), (line, whole[at : at + 80]))
+            at += len(line)
+            case.assertIn(at, ends, line)
+        case.assertEqual(at, len(whole))
+    return hyphens
+
+
+class Floats(TestCase):
+    """CSS 2.1, 9.5: lines beside a float are shorter, and all others are not; on one long page, since what may be parted there CSS
+    does not say. Lines that are aligned otherwise the other library puts past the edge of the page in some places."""
+
+    def test_every_line_beside_a_picture_ends_where_theirs_does(self) -> None:
+        typefaces, beside = Typefaces(), 0
+        for seed in range(10):
+            with self.subTest(seed=seed):
+                random = Random(f"floats {seed}")
+                blocks: list[Block] = []
+                for at in range(30):
+                    if random.random() < 0.3:
+                        side = random.choice(("left", "right"))
+                        size = random.uniform(40, 330), random.uniform(20, 260)
+                        blocks.append(Image(f"b{at}", "", *size, align=side, beside=True))
+                    else:
+                        words = random.choices(LONG_WORDS["en-GB"].split(), k=random.randint(1, 60))
+                        style = random.choice(("body", "body", "body", "quotation"))
+                        align = random.choice((None, "justify"))
+                        blocks.append(
+                            Paragraph(f"b{at}", style, (Run(" ".join(words)),), align=align, space_before=0.0)
+                        )
+                report = Report("r", tuple(blocks), page=PageSetup(height=5000.0, foot_middle=""))
+                pages = paginate(report, typefaces)
+                beside += len(pages.beside)
+                same_lines(self, pages, typefaces)
+        self.assertGreater(beside, 60)
 
 
 class Hyphens(TestCase):
@@ -158,23 +222,7 @@ class Hyphens(TestCase):
                     )
                     report = Report("r", blocks, styles, page=page)
                     pages = paginate(report, typefaces)
-                    theirs = pypdfium2.PdfDocument(render(pages.report).write_pdf())
-                    drawing = Drawing(pages, typefaces)
-                    self.assertEqual(len(theirs), len(pages))
-                    for number, sheet in enumerate(theirs, 1):
-                        lines: dict[float, str] = {}
-                        for one in drawing.page(number):
-                            if isinstance(one, Words):
-                                lines[one.baseline] = lines.get(one.baseline, "") + one.text + "-" * one.hyphen
-                                hyphens += one.hyphen
-                        read = sheet.get_textpage().get_text_bounded().replace("\x02", "-\n").split()
-                        ours = [line.replace(" ", "") for line in lines.values()]
-                        # Words of a justified line are apart: where each line ends is what is compared.
-                        theirs_joined, at = "".join(read), 0
-                        for line in ours:
-                            self.assertTrue(theirs_joined.startswith(line, at), (line, theirs_joined[at : at + 80]))
-                            at += len(line)
-                        self.assertEqual(at, len(theirs_joined))
+                    hyphens += same_lines(self, pages, typefaces)
         self.assertGreater(hyphens, 100)
 
     def test_words_are_parted_at_points_of_the_patterns_alone(self) -> None:

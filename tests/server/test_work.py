@@ -197,7 +197,17 @@ _PARAGRAPHS = st.builds(
 _GRIDS = st.lists(_PARAGRAPHS, min_size=1, max_size=3).map(
     lambda inside: DataTable("", tuple((Cell((replace(one, id="", caption=None, listed=None),)), Cell((Paragraph(""),))) for one in inside), 1)
 )  # fmt: skip
+_SIDES = st.builds(
+    Image,
+    st.just(""),
+    st.just(""),
+    st.sampled_from([60.0, 250.0]),
+    st.sampled_from([20.0, 150.0]),
+    align=st.sampled_from(["left", "right", "center"]),
+    beside=st.just(True),
+)
 _OTHERS = st.one_of(
+    _SIDES,
     st.builds(Image, st.just(""), st.just(""), st.sampled_from([50.0, 400.0]), st.sampled_from([50.0, 900.0]), st.sampled_from(["", "A gate"])),
     st.just(PageBreak("")),
     st.just(PartStart("")),

@@ -8,6 +8,7 @@ from dataclasses import replace
 from typing import Any
 
 from ..pages.as_set import as_set
+from ..pages.beside import going_on, narrowed, parted
 from ..pages.boxes import Box, measure
 from ..pages.draw import Drawing, Mark, draw, draw_lines
 from ..pages.fill import Placed
@@ -234,7 +235,11 @@ add_mark(
 @measure.register
 def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
     style = set_style(block, report).style
-    lines = break_lines(as_set(block, report), style, report.page.column_width, typefaces, report.page.language)
+    width, language = report.page.column_width, report.page.language
+    if report.beside:
+        lines = parted(as_set(block, report), style, width, report.beside, typefaces, language).whole()
+    else:
+        lines = break_lines(as_set(block, report), style, width, typefaces, language)
     before, after = block.space_before, block.space_after
     # A caption stays with what it names.
     place = known_label(report.labels, block.caption).place if block.caption else None
@@ -259,19 +264,25 @@ def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
 @draw.register
 def _(block: Paragraph, placed: Placed, on: Drawing) -> Iterator[Mark]:
     box = on.pages.boxes[placed.box]
-    box = box.foot or box
-    lines = Lines(box.starts, box.heights)
+    lines = Lines((box.foot or box).starts, (box.foot or box).heights)
     style, hang = set_style(block, on.report)
-    return draw_lines(
-        as_set(block, on.report),
-        style,
-        lines,
-        range(placed.first, placed.end),
-        0.0,
-        placed.y,
-        on.report.page.column_width,
-        on,
-        hang,
-        on.path(block.id),
-        on.report.page.language,
-    )
+    path, language, width = on.path(block.id), on.report.page.language, on.report.page.column_width
+    beside = None if box.foot else on.pages.beside.get(placed.box)
+    numbers = range(placed.first, placed.end)
+    y = placed.y
+    if beside:
+        made = parted(as_set(block, on.report), style, width, beside, on.typefaces, language)
+        x, column = narrowed(width, style, beside)
+        narrow = range(placed.first, min(placed.end, made.above))
+        yield from draw_lines(
+            as_set(block, on.report), style, made.lines, narrow, x, y, column, on, hang, path, language
+        )
+        if not (made.rest and made.further) or placed.end <= made.above:
+            return
+        numbers = range(max(0, placed.first - made.above), placed.end - made.above)
+        y += sum(made.lines.heights[at] for at in narrow)
+        yield from draw_lines(
+            made.rest, going_on(style), made.further, numbers, 0.0, y, width, on, hang, path, language
+        )
+        return
+    yield from draw_lines(as_set(block, on.report), style, lines, numbers, 0.0, y, width, on, hang, path, language)

@@ -1,10 +1,11 @@
-"""A picture on a line of its own."""
+"""A picture, on a line of its own or with text beside it."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from typing import Any
 
+from ..pages.beside import fitted
 from ..pages.boxes import Box, measure
 from ..pages.draw import Belongs, Drawing, Mark, Picture, draw
 from ..pages.fill import Placed
@@ -33,15 +34,10 @@ add_kind(
             Field("alt", "alt", short(500), ""),
             Field("decorative", "decorative", flag),
             Field("align", "align", one_of(*ALIGNMENTS), "center"),
+            Field("beside", "beside", flag, False),
         ),
     )
 )
-
-
-def fitted(image: Image, report: Report) -> tuple[float, float]:
-    """Width and height at which a picture is printed: its own, or smaller where it exceeds the text area."""
-    scale = min(1.0, report.page.column_width / image.width, report.page.text_height / image.height)
-    return image.width * scale, image.height * scale
 
 
 @measure.register
@@ -56,4 +52,7 @@ def _(block: Image, placed: Placed, on: Drawing) -> Iterator[Mark]:
     free = on.report.page.column_width - width
     figure = Tag("Figure", block.id, (("Alt", block.alt),) if block.alt else ())
     yield Belongs(NOTHING if block.decorative else (figure,))
-    yield Picture({"left": 0.0, "right": free}.get(block.align, free / 2), placed.y, width, height, block.source)
+    # What stands beside it keeps it on the page, unless notes take more of that than is foreseen.
+    group = on.pages.groups.get(placed.box)
+    y = min(placed.y, on.report.page.text_height - height) if group and group.beside else placed.y
+    yield Picture({"left": 0.0, "right": free}.get(block.align, free / 2), y, width, height, block.source)

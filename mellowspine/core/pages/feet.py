@@ -91,7 +91,7 @@ class Feet:
             if at >= part:
                 heights[at] += self.above(note, begun) + sum(self.foot(note).heights)
                 begun = True
-        return replace(box, heights=tuple(heights), total=sum(heights))
+        return replace(box, heights=tuple(heights), total=box.total + sum(heights) - sum(box.heights))
 
     def within(self, index: int, first: int, end: int) -> list[tuple[int, int]]:
         """The notes of some parts of a block, each to be begun with its first part."""

@@ -16,9 +16,9 @@ from itertools import pairwise
 from operator import eq
 
 from ..report.blocks import Block, DataTable, Paragraph, PlacedTable
-from ..report.diff import Diff, diff
+from ..report.diff import Diff, diff, where
 from ..report.page import PageSetup
-from ..report.report import Report
+from ..report.report import Beside, Report
 from ..structure import places as places_module
 from ..structure.captions import Captions, captions_of, front_of
 from ..structure.footnotes import Before, Footnote, Footnotes, footnotes, signs, signs_by_page
@@ -30,12 +30,14 @@ from ..structure.places import Places, places
 from ..structure.references import Showing, showing, worded
 from .as_set import offset_as_set, offset_in_text
 from .backs import back_height, backs, with_back
+from .beside import Group, grouped, is_beside
 from .boxes import Box, behind, measure, stays
 from .endnotes import Hosts, hosts, parted, with_endnotes
 from .feet import NO_FEET, Feet, part_of
 from .fill import Frame, Placed, Start, fill, fill_page, frame_at
+from .lines import set_style
 from .number_widths import number_widths
-from .parts import Count, Stretch, count_at, counts, starts_of_parts, stretch_at, stretches, with_blanks
+from .parts import Count, Stretch, count_at, counts, is_start, stretch_at, stretches, with_blanks
 from .typefaces import Typefaces
 
 log = logging.getLogger(__name__)
@@ -66,6 +68,8 @@ class Pages:
     footnotes: Footnotes = ()
     ends: Hosts = field(default_factory=dict)
     """Where its endnotes stand."""
+    groups: Mapping[int, Group] = field(default_factory=dict)
+    """What stands beside which picture, by the picture's place."""
     noted: Notes = field(default=(), repr=False)
     places_before: places_module.Before | None = field(default=None, repr=False, compare=False)
     """Of an earlier state, if they were found there."""
@@ -122,6 +126,11 @@ class Pages:
         while sheet < len(self.starts) and (block, 0) in self.starts[sheet].owed:
             sheet += 1
         return sheet
+
+    @cached_property
+    def beside(self) -> Mapping[int, Beside]:
+        """What stands beside the first lines of which blocks."""
+        return {at + more: beside for at, group in self.groups.items() for more, beside in group.beside}
 
     def _foot(self, note: int) -> Box:
         return self.boxes[note].foot or Box(())
@@ -489,6 +498,10 @@ def _set_on_pages(
     on = _Paper(report, before, typefaces, found, headings)
     if before is None:
         boxes = [on.box(index) for index in range(len(report.blocks))]
+        for picture in on.pictures:
+            on.groups[picture], beside = on.group(picture, boxes[picture])
+            for index, box in beside.items():
+                boxes[index] = box
         for host in on.ends:
             boxes[host] = on.box(host, boxes)
         on.feet = Feet(found, report, boxes)
@@ -498,19 +511,24 @@ def _set_on_pages(
     # Where many write at once the stretch is long, and most blocks in it are the same as before.
     there = range(change.first, change.old_end)
     known = {
-        id(before.report.blocks[at]): before.boxes[at]
+        id(before.report.blocks[at]): at
         for at in there
-        if at not in before.ends and not before.boxes[at].foot
+        if at not in before.ends and not before.boxes[at].foot and at not in before.beside and at not in before.groups
     }
+    papers = {_area(one.page) for one in (*before.stretches, *on.stretches)}
+
+    def again(index: int) -> Box | None:
+        """The box that the very same block had before, on paper of the same kind."""
+        at = known.get(id(report.blocks[index]))
+        if at is None or index in on.written:
+            return None
+        both = () if len(papers) == 1 else (stretch_at(before.stretches, at), stretch_at(on.stretches, index))
+        return before.boxes[at] if len({_area(one.page) for one in both}) < 2 else None
+
     elsewhere = on.elsewhere(before)
-    if elsewhere or [_area(one.page) for one in before.stretches] != [_area(one.page) for one in on.stretches]:
-        known = {}
     boxes = [
         *before.boxes[: change.first],
-        *(
-            (at not in on.written and known.get(id(report.blocks[at]))) or on.box(at)
-            for at in range(change.first, change.new_end)
-        ),
+        *(again(at) or on.box(at) for at in range(change.first, change.new_end)),
         *before.boxes[change.old_end :],
     ]
     for index in elsewhere:
@@ -523,6 +541,8 @@ def _set_on_pages(
             otherwise.append(index)
     if found or before.footnotes:
         otherwise += _anew_by_notes(on, before, boxes, otherwise)
+    if on.pictures or before.groups:
+        otherwise += _anew_beside(on, before, boxes, otherwise)
     if otherwise:
         change = change.widened(min(otherwise)).widened(max(otherwise))
     if not change:
@@ -543,7 +563,9 @@ def _paged(
     starts = with_blanks(fills, on.stretches)
     if before and starts == before.starts:
         starts = before.starts
-    pages = Pages(on.report, headings, boxes, starts, on.stretches, on.starts, fills, on.notes, on.ends, noted)
+    pages = Pages(
+        on.report, headings, boxes, starts, on.stretches, on.starts, fills, on.notes, on.ends, on.groups, noted
+    )
     if on.feet:
         vars(pages)["feet"] = on.feet
     elif before and "feet" in vars(before) and before.boxes is boxes and before.footnotes is on.notes:
@@ -561,7 +583,9 @@ class _Paper:
         self.notes, self.ends = notes, hosts(report, notes, headings)
         self.feet = NO_FEET
         self.change = diff(before.report.blocks if before else (), report.blocks)
-        self.starts = starts_of_parts(report.blocks, (before.part_starts, self.change) if before else None)
+        self.starts = where(report.blocks, is_start, (before.part_starts, self.change) if before else None)
+        self.pictures = where(report.blocks, is_beside, ([*before.groups], self.change) if before else None)
+        self.groups: dict[int, Group] = {}
         self.written = {note.block for note in notes}
         self.stretches = stretches(report, self.starts, before.stretches if before else (), self.written)
         self._reports = {one.first: report_on(report, one) for one in self.stretches}
@@ -572,11 +596,35 @@ class _Paper:
         """Where there is more than one paper, a note is set for the one on which it stands."""
         return printed_at(self.notes, self.ends) if self._several else {}
 
-    def box(self, index: int, boxes: Sequence[Box] | None = None) -> Box:
-        """The box of a block; with the endnotes beneath it, if ``boxes`` has theirs."""
+    def group(self, picture: int, plain: Box) -> tuple[Group, dict[int, Box]]:
+        """What stands beside a picture, and the boxes of both; ``plain`` is the picture's if nothing does, and none is given then."""
+        blocks, styles = self.report.blocks, self.report.styles
+        at_right = getattr(blocks[picture], "align", None) == "right"
+
+        def may(index: int) -> bool | None:
+            block = blocks[index]
+            if index in self.written:
+                return None
+            # What is printed beneath a block would stand in the picture's way.
+            beneath = index in self.ends or block.id in self.report.backs
+            if type(block) is not Paragraph or styles[block.style].outline_level is not None or beneath:
+                return False
+            return at_right or set_style(block, self.report).hang <= 0
+
+        report = self._reports[stretch_at(self.stretches, picture).first]
+        try:
+            return grouped(picture, report, plain, may, lambda index, beside: self.box(index, beside=beside))
+        except Exception:  # as in `box`
+            log.exception("What stands beside the picture “%s” could not be set", blocks[picture].id)
+            return Group(0), {}
+
+    def box(self, index: int, boxes: Sequence[Box] | None = None, beside: Beside | None = None) -> Box:
+        """The box of a block; with the endnotes beneath it, if ``boxes`` has theirs. ``beside``: what stands beside its first lines."""
         block = self.report.blocks[index]
         at = self.printed_at.get(index, index) if index in self.written else index
         report = self._reports[stretch_at(self.stretches, at).first]
+        if beside:
+            report = replace(report, beside=beside)
         try:
             box = measure(block, report, self._typefaces)
         except Exception:  # whatever it is about one block, the pages are everybody's
@@ -766,6 +814,35 @@ def _anew_by_notes(on: _Paper, before: Pages, boxes: list[Box], otherwise: Seque
     for host in hosted:
         boxes[host] = on.box(host)
         yield host
+
+
+def _anew_beside(on: _Paper, before: Pages, boxes: list[Box], otherwise: Sequence[int]) -> Iterator[int]:
+    """The blocks of which the boxes are others since something else, or nothing, stands beside them; their boxes are put right."""
+    change, anew = on.change, {*otherwise}
+    then: dict[int, Group] = {}
+    gone: set[int] = set()
+    for picture, group in before.groups.items():
+        places = {picture + more for more in (0, *(more for more, _ in group.beside))}
+        gone |= {_moved(at, change) for at in places if not change.first <= at < change.old_end}
+        if not change.first <= picture < change.old_end:
+            then[_moved(picture, change)] = group
+    found: dict[int, Box] = {}
+    for picture in on.pictures:
+        known = then.get(picture)
+        if known:
+            reach = range(picture, picture + known.reach + 1)
+            apart = reach.stop <= change.first or reach.start >= change.new_end
+            if apart and anew.isdisjoint(reach):
+                on.groups[picture] = known
+                gone.difference_update(picture + more for more in (0, *(more for more, _ in known.beside)))
+                continue
+        on.groups[picture], made = on.group(picture, on.box(picture))
+        found |= made
+    for index in {*found, *gone}:
+        box = found[index] if index in found else on.box(index, boxes)
+        if box != boxes[index]:
+            boxes[index] = box
+            yield index
 
 
 class _SheetOfNote(Mapping[str, int]):

@@ -7,11 +7,10 @@ sheet, counted from 1, which lies on the right: so they are bound, whatever numb
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Sequence
 from typing import NamedTuple
 
 from ..report.blocks import Block, PartStart
-from ..report.diff import Diff
 from ..report.numbering import Figures
 from ..report.page import PageSetup
 from ..report.parts import FIRST, PLAIN, Part, page_of_part
@@ -42,14 +41,9 @@ class Count(NamedTuple):
         return self.words + figure(self.start + sheet - self.sheet, self.figures) if self.figures else ""
 
 
-def starts_of_parts(blocks: Iterable[Block], before: tuple[Sequence[int], Diff] | None = None) -> list[int]:
-    """Where parts start in the text. ``before``: where they did, and in which stretch the text has changed since."""
-    if before is None:
-        return [index for index, block in enumerate(blocks) if type(block) is PartStart]
-    old, change = before
-    kept = [at for at in old if at < change.first]
-    within = [at for at in range(change.first, change.new_end) if type(blocks[at]) is PartStart]  # type: ignore[index]
-    return [*kept, *within, *(at + change.shift for at in old if at >= change.old_end)]
+def is_start(block: Block) -> bool:
+    """Whether a part of the report starts with a block."""
+    return type(block) is PartStart
 
 
 def stretches(

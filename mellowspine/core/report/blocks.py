@@ -180,6 +180,8 @@ class Image:
     height: float
     alt: str = ""
     align: Align = "center"
+    beside: bool = False
+    """Whether words stand beside it, where it is at the left or the right."""
     decorative: bool | None = None
     """Whether it says nothing that words would have to say to those who do not see it."""
 

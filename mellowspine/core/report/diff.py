@@ -50,6 +50,18 @@ def diff(old: Sequence[Any], new: Sequence[Any], same: Callable[[Any, Any], bool
 _MANY = 256
 
 
+def where(
+    blocks: Sequence[Any], test: Callable[[Any], bool], before: tuple[Sequence[int], Diff] | None = None
+) -> list[int]:
+    """The places of the members that pass a test. ``before``: where they were, and in which stretch all has changed since."""
+    if before is None:
+        return [index for index, block in enumerate(blocks) if test(block)]
+    old, change = before
+    kept = [at for at in old if at < change.first]
+    within = [at for at in range(change.first, change.new_end) if test(blocks[at])]
+    return [*kept, *within, *(at + change.shift for at in old if at >= change.old_end)]
+
+
 def _alike(most: int, alike: Callable[[int], bool]) -> int:
     """How many members, of ``most``, are alike at once: many of them are compared without going through them here, which for what
     is the very same takes no time."""

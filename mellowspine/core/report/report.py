@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Literal, NamedTuple
 
 from .authorities import DEFAULT_CATEGORIES, Authorities, Categories
 from .blocks import Block
@@ -14,6 +15,15 @@ from .page import DEFAULT_PAGE, PageSetup
 from .parts import Parts
 from .styles import StyleSheet, default_styles
 from .tables import Issued
+
+
+class Beside(NamedTuple):
+    """What stands beside the first lines of a block: a picture, at which side, how much of the column it takes with the gap, and how far
+    down it reaches from the top of these lines. In points."""
+
+    side: Literal["left", "right"]
+    width: float
+    height: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +50,8 @@ class Report:
     """What stands in front of the words of a caption, by its id; found anew whenever pages are (``structure/places.py``)."""
     shown: Mapping[str, str] = field(default_factory=dict)
     """What references show, by ``places.shown_as``; found anew whenever pages are."""
+    beside: Beside | None = None
+    """What stands beside the block that is being set (``pages/beside.py``); as ``page`` is then that of its part."""
     house: str = ""
     """``checked_as`` of the house sheet that it was given, if any (``house.py``)."""
     tables: Mapping[str, Issued] = field(default_factory=dict)

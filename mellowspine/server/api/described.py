@@ -7,6 +7,7 @@ from typing import Any
 
 from mellowspine.core.pages import lines
 from mellowspine.core.report import tab_stops
+from mellowspine.core.report.blocks import LEAST_SIDE, MOST_SIDE
 from mellowspine.core.report.labels import Label
 from mellowspine.core.report.numbering import LevelNumber
 from mellowspine.core.report.page import PageSetup
@@ -41,6 +42,7 @@ _OF_TAB_STOPS = {"most": tab_stops.MOST_STOPS, "furthest": tab_stops.FURTHEST, "
 
 def typescript() -> str:
     ranges = {name: _ranges(made) for name, made in _DESCRIBED.items()}
+    ranges["picture"] = {"width": {"least": LEAST_SIDE, "most": MOST_SIDE}}
     choices = {name: _choices(made) for name, made in _DESCRIBED.items()}
     return (
         "\n\n".join(

@@ -147,6 +147,12 @@ export const RANGES = {
       "least": 0.5,
       "most": 10
     }
+  },
+  "picture": {
+    "width": {
+      "least": 1.0,
+      "most": 5000.0
+    }
   }
 } as const;
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 import logging
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
+from functools import cached_property
 from io import BytesIO
 from typing import Any, Literal
 
@@ -66,6 +67,13 @@ log = logging.getLogger(__name__)
 
 _KIND = "Office Open XML document (.docx)"
 _EMU = 12700
+_AROUND = ("wrapSquare", "wrapTight", "wrapThrough")
+_SIDES: Mapping[str, Literal["left", "right"]] = {
+    "left": "left",
+    "right": "right",
+    "inside": "left",
+    "outside": "right",
+}
 """English Metric Units in a point (20.1.2.1)."""
 
 _SKIPPED = {qn(f"w:{tag}") for tag in ("del", "moveFrom", "delText", "pPr", "rPr", "sectPr", "sdtPr", "proofErr",
@@ -163,7 +171,7 @@ class _Reader:
             sees=tuple(dict.fromkeys(marks.sees)),
             styles=sheet,
             numbering=SCHEMES["decimal" if self.numbered_headings else "none"],
-            page=replace(self._page(), language=self._language(), **self._counting_of_notes()),
+            page=replace(self._page, language=self._language(), **self._counting_of_notes()),
             tables=self.contents.tables(sheet, self.places.label, marks.category),
             labels=self.places.labels,
         )
@@ -214,15 +222,20 @@ class _Reader:
                 runs.clear()
                 made = True
 
+        # Its words stand beside pictures that they flow around, wherever in it these are anchored.
+        floating = [piece for piece in pieces if isinstance(piece, Image) and piece.beside]
+        blocks.extend(floating)
         for piece in pieces:
             if isinstance(piece, Run):
                 runs.append(piece)
+                continue
+            if any(piece is one for one in floating):
                 continue
             if runs:
                 close()
             blocks.append(piece)
             made = True
-        if runs or not made:
+        if runs or not (made or floating):
             close()
         section = None if properties is None else properties.find(qn("w:sectPr"))
         if section is not None and _value(section.find(qn("w:type"))) != "continuous":
@@ -413,7 +426,22 @@ class _Reader:
             points = [width * 0.75, height * 0.75]
             if size is not None:
                 points = [_points(size.get(side)) or given for side, given in zip(("cx", "cy"), points, strict=True)]
-            yield Image(next(self.ids), source, *size_within_bounds(*points), words[:500])
+            image = Image(next(self.ids), source, *size_within_bounds(*points), words[:500])
+            side = self._side_of(element, image)
+            yield replace(image, align=side, beside=True) if side else image
+
+    def _side_of(self, element: _Element, image: Image) -> Literal["left", "right"] | None:
+        """The side of a picture around which text is to flow (20.4.2.3 anchor, 20.4.2.17 wrapSquare, 20.4.2.10 positionH)."""
+        anchor = next(element.iter(qn("wp:anchor")), None)
+        if anchor is None or not any(anchor.find(qn(f"wp:{tag}")) is not None for tag in _AROUND):
+            return None
+        place = anchor.find(qn("wp:positionH"))
+        align = None if place is None else place.findtext(qn("wp:align"))
+        if align is not None:
+            return _SIDES.get(align)
+        offset = _points(place.findtext(qn("wp:posOffset"))) if place is not None else None
+        middle = (offset or 0.0) + image.width / 2
+        return "left" if middle < self._page.column_width / 2 else "right"
 
     def table(self, element: _Element) -> list[Block]:
         rows: list[list[Cell]] = []
@@ -475,6 +503,7 @@ class _Reader:
         said = self.styles.language
         return said if LANGUAGE.fullmatch(said) else DEFAULT_PAGE.language
 
+    @cached_property
     def _page(self) -> PageSetup:
         """Paper and margins of the last section (17.6.13, 17.6.11), and whether one before it has roman numerals (17.6.12)."""
         sections = [*self.document.element.iter(qn("w:sectPr"))]

@@ -8,13 +8,13 @@ import re
 from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 from urllib.parse import unquote
 
 from lxml import etree
 from lxml.etree import _Element
 
-from ...report.blocks import ALIGNMENTS, INLINE_OBJECT, PLAIN, Align, Block, Marks, PageBreak, Paragraph, Run
+from ...report.blocks import ALIGNMENTS, INLINE_OBJECT, PLAIN, Align, Block, Image, Marks, PageBreak, Paragraph, Run
 from ...report.labels import Labels
 from ...report.links import safe_link
 from ...report.properties import free_id
@@ -484,10 +484,14 @@ class Reader:
         self._pieces.append(_Piece(text, around.marks, pre))
 
     def _flush(self, line_of_code: _Around | None = None) -> None:
-        """Makes a paragraph of the words that have come, and puts the pictures among them behind it."""
+        """Makes a paragraph of the words that have come, and puts the pictures among them behind it; those beside which it stands, in
+        front."""
         around, self._open = self._open or line_of_code, None
         pieces, self._pieces = self._pieces, []
         figures, self._figures = self._figures, []
+        for figure in figures:
+            if any(isinstance(one, Image) and one.beside for one in figure):
+                self._into.extend(figure)
         if around is not None:
             runs = _collapsed(pieces)
             if line_of_code or any(run.text.strip("\n ") for run in runs):
@@ -498,7 +502,8 @@ class Reader:
                     else:
                         self._into.append(made)
         for figure in figures:
-            self._into.extend(figure)
+            if not any(isinstance(one, Image) and one.beside for one in figure):
+                self._into.extend(figure)
 
     def _paragraph(self, runs: tuple[Run, ...], around: _Around) -> Paragraph:
         made = Paragraph(next(self.ids), around.style or around.base, runs, around.align)
@@ -595,11 +600,23 @@ class Reader:
             else:
                 self.pictures[source] = kept
                 size = (width, height) if width and height else None
-                self._figures.append((placed(next(self.ids), source, pixels[0], pixels[1], words, size),))
+                image = placed(next(self.ids), source, pixels[0], pixels[1], words, size)
+                if side := self._side_of(element):
+                    image = replace(image, align=side, beside=True)
+                self._figures.append((image,))
                 self._open = self._open or around
                 return
         if words:
             self._words(f"[{words}]", around)
+
+    def _side_of(self, element: _Element) -> Literal["left", "right"] | None:
+        """The side at which a picture, or its figure, floats (CSS 2.1, 9.5.1; HTML, 15.4.3: ``align`` of images)."""
+        figure = next(element.iterancestors("figure"), None)
+        said = [self._rules.of(one).get("float") for one in (element, figure) if one is not None]
+        for side in (*said, (element.get("align") or "").lower()):
+            if side in ("left", "right"):
+                return "left" if side == "left" else "right"
+        return None
 
     # --- Afterwards ---
 

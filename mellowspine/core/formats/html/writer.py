@@ -14,6 +14,7 @@ from lxml import etree
 from lxml.etree import _Element
 
 from ...pages.as_set import as_set, note_sign
+from ...pages.beside import GAP
 from ...report.blocks import (
     Block,
     Cell,
@@ -315,7 +316,11 @@ class _Writer:
         above = self._caption if self._caption and not self._is_below(self._caption[0]) else None
         if above:
             self._caption = None
-        self._put(_made("figure", *([above[1]] if above else []), picture))
+        figure = _made("figure", *([above[1]] if above else []), picture)
+        if block.beside and block.align in ("left", "right"):
+            away = "right" if block.align == "left" else "left"
+            figure.set("style", f"float: {block.align}; margin: 0 0 6pt; margin-{away}: {GAP:g}pt")
+        self._put(figure)
 
     def _is_below(self, caption: Paragraph) -> bool:
         label = self.report.labels.get(caption.caption or "")

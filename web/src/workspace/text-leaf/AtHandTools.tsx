@@ -7,7 +7,8 @@ import { api, type ReportShown } from "../../api/client";
 import { counted } from "../../words";
 import { authorityOf } from "../view/authorities";
 import { kindOf } from "../place-kinds";
-import { Choice } from "../controls/Figure";
+import { RANGES } from "../../api/settings";
+import { Choice, Figure } from "../controls/Figure";
 import type { Room } from "../room/room";
 import { Tick } from "../controls/parts";
 import { useTyped } from "../controls/useTyped";
@@ -18,7 +19,7 @@ import { BareButton } from "../controls/BareButton";
 import { INNER_LINK } from "./links";
 import type { Entry } from "./marks";
 import { SHOWS, wordsOf, type Reference, type Shows } from "./kinds/reference";
-import { changeReference, putBookmark, putCaption, referenceAsWords, setOnPicture, toBookmark, type AtHand, type MarkedAtHand } from "./placing";
+import { changeReference, putBookmark, putCaption, referenceAsWords, setOnPicture, toBookmark, type AtHand, type MarkedAtHand, type PictureAtHand } from "./placing";
 
 interface Props {
   editor: Editor;
@@ -35,7 +36,8 @@ export function AtHandTools({ editor, report, room, at, goTo, choosePlace }: Pro
     case "image":
       return (
         <>
-          <Described editor={editor} alt={at.alt} decorative={at.decorative} />
+          <Described editor={editor} alt={at.alt} decorative={at.decorative === true} />
+          <Standing editor={editor} at={at} />
           {!at.captioned && <CaptionTools editor={editor} report={report} first="figure" />}
         </>
       );
@@ -98,6 +100,43 @@ function Described({ editor, alt, decorative }: { editor: Editor; alt: string; d
         needs no words
       </Tick>
     </Flex>
+  );
+}
+
+const STANDS = [
+  ["center", "in the middle"],
+  ["left", "at the left"],
+  ["right", "at the right"],
+  ["left beside", "at the left, text beside it"],
+  ["right beside", "at the right, text beside it"],
+] as const;
+
+/** Where a picture stands in its column, whether words stand beside it, and how wide it is. */
+function Standing({ editor, at }: { editor: Editor; at: PictureAtHand }) {
+  const [align, beside] = [at.align === "justify" ? "center" : at.align, at.beside === true && at.align !== "center"];
+  const { least, most } = RANGES.picture.width;
+  return (
+    <>
+      <Choice
+        name="Where the picture stands"
+        value={beside ? `${align} beside` : align}
+        choices={STANDS}
+        set={(value) => {
+          const [align = "center", beside] = value.split(" ");
+          setOnPicture(editor, { align, beside: beside ? true : null });
+        }}
+      />
+      <Figure
+        name="Width of the picture"
+        value={at.width}
+        least={least}
+        most={most}
+        step={1}
+        before=""
+        after="pt wide"
+        set={(width) => setOnPicture(editor, { width, height: Math.min(Math.max((at.height * width) / at.width, least), most) })}
+      />
+    </>
   );
 }
 

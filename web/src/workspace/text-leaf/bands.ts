@@ -13,6 +13,9 @@ import { styleOf, type Styles } from "./styles";
 /** Blocks from which on a band ends where another can well begin; it ends anyhow at twice as many. */
 const SIZE = 40;
 
+/** Paragraphs behind a picture that may stand beside it. */
+const MOST_BESIDE = 12;
+
 /** A band's number, and the points by which it is moved up: margins do not collapse from one band into the next. */
 interface Band {
   number: number;
@@ -142,9 +145,12 @@ export const Bands = Mark.create<{ styles: () => Styles }>({
           if (!restyled && (doc === before.doc || (bandOf(doc.child(0)) && alike(before.doc, doc)))) return null;
           if (known !== styles()) spaceOf = spaceIn((known = styles()));
           let above: { after: number } | null = null;
+          let beside = 0;
           const blocks = doc.content.content.map((block): InBand => {
             const space = spaceOf(block);
-            const lap = space && above && Math.min(space.before, above.after);
+            // What stands beside a picture is in one band with it.
+            beside = block.attrs.beside === true ? MOST_BESIDE : beside - 1;
+            const lap = space && above && beside < 0 ? Math.min(space.before, above.after) : null;
             above = space;
             return { number: bandOf(block)?.number ?? null, lap };
           });

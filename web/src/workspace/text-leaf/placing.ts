@@ -119,9 +119,20 @@ export function changeBookmark(editor: Editor, id: string, name: string | null):
   if (tr.docChanged) perform(editor, tr);
 }
 
+/** A picture: what it says, how wide and high it is in points, and where it stands in its column. */
+export interface PictureAtHand {
+  alt: string;
+  decorative: boolean | null;
+  width: number;
+  height: number;
+  align: string;
+  /** Whether words stand beside it. */
+  beside: boolean | null;
+}
+
 /** What is at hand beside words: a picture that is selected, a reference beside the cursor, a data table or caption with it. */
 export type AtHand =
-  | { kind: "image"; alt: string; decorative: boolean; captioned: boolean }
+  | ({ kind: "image"; captioned: boolean } & PictureAtHand)
   | { kind: "dataTable"; captioned: boolean }
   | { kind: "caption"; label: string; block: string }
   | { kind: "link"; href: string; title: string }
@@ -142,8 +153,8 @@ export function atHand(editor: Editor): AtHand {
   if (!at) return null;
   const captioned = captionAt(editor, at) !== null;
   if (at.node.type.name === "dataTable") return { kind: "dataTable", captioned };
-  const { alt, decorative } = at.node.attrs as { alt: string; decorative: boolean | null };
-  return { kind: "image", alt, decorative: decorative === true, captioned };
+  const { alt, decorative, width, height, align, beside } = at.node.attrs as unknown as PictureAtHand;
+  return { kind: "image", alt, decorative, width, height, align, beside, captioned };
 }
 
 /** What the words at the cursor are marked as, whatever else is at hand. */
@@ -168,7 +179,7 @@ export const useMarkedAtHand = (editor: Editor): MarkedAtHand | null => useRead(
 export const useAtHand = (editor: Editor): AtHand => useRead(editor, useCallback(() => atHand(editor), [editor]));
 
 /** Says something of the picture that is selected. */
-export function setOnPicture(editor: Editor, values: { alt?: string; decorative?: boolean | null }): void {
+export function setOnPicture(editor: Editor, values: Partial<PictureAtHand>): void {
   const { selection, tr } = editor.state;
   if (!(selection instanceof NodeSelection) || selection.node.type.name !== "image") return;
   tr.setNodeMarkup(selection.from, undefined, { ...selection.node.attrs, ...values });

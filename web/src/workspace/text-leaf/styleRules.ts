@@ -59,9 +59,9 @@ const DECLARATIONS: Declarations = {
   space_after: (points) => `margin-bottom: ${points}pt`,
   line_spacing: (times, { size }) => `line-height: ${times}; --line: ${size * times}pt`,
   indent: (points) => `--indent: ${own("indent", points)}`,
-  // Where a marker hangs there, the text itself begins at the indent.
+  // Where a marker hangs there, the text itself begins at the indent. What hangs has no room beside a picture at the left.
   first_line: (points, { marker }) =>
-    `--marker: calc(var(--indent) + ${own("first", points)}); text-indent: ${marker ? "0" : own("first", points)}`,
+    `${points < 0 ? "clear: left; " : ""}--marker: calc(var(--indent) + ${own("first", points)}); text-indent: ${marker ? "0" : own("first", points)}`,
   tab_stops: null, // see `tabs.ts`
   keep_with_next: null,
   hyphenate: null,

@@ -20,10 +20,12 @@ const Image = Node.create<{ address: (source: string) => string }>({
     alt: { ...plain(""), parseHTML: (element) => (element.getAttribute("data-alt") ?? "").slice(0, 500) },
     decorative: { ...plain(null), parseHTML: (element) => (element.hasAttribute("data-decorative") ? true : null) },
     align: plain("center"),
+    beside: plain(),
   }),
   parseHTML: () => [{ tag: "figure[data-source]" }],
   renderHTML({ node, HTMLAttributes }) {
     const { source, width, height, alt, align } = node.attrs as Record<string, string>;
+    const beside = node.attrs.beside === true && (align === "left" || align === "right");
     return [
       "figure",
       mergeAttributes(HTMLAttributes, {
@@ -31,6 +33,7 @@ const Image = Node.create<{ address: (source: string) => string }>({
         "data-width": width,
         "data-height": height,
         "data-alt": alt,
+        ...(beside && { "data-beside": align }),
         ...(node.attrs.decorative === true && { "data-decorative": "" }),
         style: `text-align: ${ALIGNS.includes(align ?? "") ? align : "center"}`,
       }),
