@@ -79,6 +79,18 @@ class TabStops(Journey):
         put_cursor(page, "Pump")
         page.keyboard.type(", and more")
         self.assertAlmostEqual(self.place(page, "yearly, and more")[1], 430, delta=1)
+        # And so it is when the report is opened again, and in a narrow window, where the last stop lies at the column's end.
+        page.reload()
+        text_of(page).wait_for()
+        expect(text_of(page).locator(".tab[data-leader=dots]")).to_have_count(2)
+        page.wait_for_timeout(500)
+        self.assertAlmostEqual(self.place(page, "1,204")[1], 200, delta=1)
+        page.set_viewport_size({"width": 600, "height": 800})
+        page.wait_for_timeout(500)
+        ends = [self.place(page, words)[1] for words in ("and more", "once")]
+        self.assertAlmostEqual(ends[0], ends[1], delta=1)
+        self.assertLess(ends[0], 420)
+        page.set_viewport_size({"width": 1280, "height": 800})
         with page.expect_download() as download:
             page.get_by_role("button", name="Take away a PDF").click()
         words = pypdfium2.PdfDocument(Path(download.value.path()).read_bytes())[0].get_textpage()

@@ -108,7 +108,7 @@ function widthOf(view: EditorView, from: number, to: number): number {
 /** Where the tabs of a paragraph lead to: measured where it is drawn. */
 function measured(view: EditorView, node: Node, pos: number, styles: Styles, sign: RegExp): Lead[] | null {
   const element = view.nodeDOM(pos);
-  if (!(element instanceof HTMLElement)) return null;
+  if (!(element instanceof HTMLElement) || element.offsetWidth === 0) return null;
   const css = getComputedStyle(element);
   const box = element.getBoundingClientRect();
   const left = box.left + parseFloat(css.paddingLeft);
@@ -196,9 +196,18 @@ export const Tabs = Extension.create<Options>({
             });
             if (changed.length > 0) view.dispatch(view.state.tr.setMeta(key, changed).setMeta("addToHistory", false));
           };
-          // Until the faces are there, words are as wide as in others.
+          // Until it is shown the text has no width; and until the faces are there, words are as wide as in others.
+          let width = 0;
+          const shown = new ResizeObserver(() => {
+            if (width !== view.dom.offsetWidth) measure(null);
+            width = view.dom.offsetWidth;
+          });
+          shown.observe(view.dom);
           void document.fonts.ready.then(() => view.isDestroyed || measure(null));
-          return { update: (_, before) => (before.doc !== view.state.doc || key.getState(before)?.styles !== key.getState(view.state)?.styles) && measure(before) };
+          return {
+            destroy: () => shown.disconnect(),
+            update: (_, before) => (before.doc !== view.state.doc || key.getState(before)?.styles !== key.getState(view.state)?.styles) && measure(before),
+          };
         },
       }),
     ];
