@@ -119,6 +119,15 @@ class Beside(unittest.TestCase):
         said = [mark.text for mark in Drawing(marked, TYPEFACES).page(1) if isinstance(mark, Words)]
         self.assertEqual(said.count("1."), 1)
 
+    def test_what_hangs_no_more_stands_beside_it(self) -> None:
+        styles = default_styles()
+        before = Report("r", (side(height=200), text("b", 2, "bullet-1")), styles=styles)
+        item = replace(styles["bullet-1"], first_line=0.0)
+        after = replace(before, styles=StyleSheet({**styles, "bullet-1": item}.values()))
+        now = paginate(after, TYPEFACES, paginate(before, TYPEFACES))
+        self.assertEqual([*now.beside], [1])
+        self.assertEqual([*now.boxes], [*paginate(after, TYPEFACES).boxes])
+
     def test_a_place_in_a_line_is_on_the_page_of_that_line(self) -> None:
         filling = Paragraph("f", runs=(Run("\n".join("x" * 30)),), space_after=0)
         pages = pages_of(filling, side(height=90), text("p", 40))
@@ -181,7 +190,10 @@ class AnyText(unittest.TestCase):
                 )
             if data.draw(st.integers(0, 3)) == 0:
                 body = replace(styles["body"], size=data.draw(st.sampled_from([11.0, 14.0])))
-                styles = StyleSheet({**styles, "body": body}.values())
+                # Whether it has room beside a picture at the left.
+                hanging = data.draw(st.sampled_from([-14.0, 0.0]))
+                item, quotation = (replace(styles[id], first_line=hanging) for id in ("bullet-1", "quotation"))
+                styles = StyleSheet({**styles, "body": body, "bullet-1": item, "quotation": quotation}.values())
             wide = {one.id: parts.Part(page={"width": 900.0}) for one in blocks if type(one) is PartStart}
             report = Report("r", tuple(blocks), page=page, parts=wide, styles=styles)
             with self.assertNoLogs("mellowspine", "ERROR"):

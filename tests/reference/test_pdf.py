@@ -477,7 +477,8 @@ class Tagged(TestCase):
         self.assertEqual(len([kid for kid in self.root.kids if kid.type == "Caption"]), len(captions))
 
     def test_whatever_stands_in_a_report_all_of_it_is_on_some_sheet(self) -> None:
-        """Blocks in any order, a word wider than the column, pictures larger than a page, a table of thirty columns."""
+        """Blocks in any order, a word wider than the column, pictures larger than a page, some of them with text beside them, tab
+        stops beyond the line, a table of thirty columns."""
         for seed in range(6):
             with self.subTest(seed=seed):
                 blocks = [any_block(Random(f"{seed}/{index}"), f"b{index}") for index in range(40)]
@@ -487,6 +488,20 @@ class Tagged(TestCase):
                     Image("tall", "p.png", 100.0, 5000.0, "tall"),
                     Image("wide", "p.png", 5000.0, 100.0, "wide"),
                     DataTable("columns", (wide, wide), 1),
+                    Paragraph(
+                        "tabs", runs=(Run("sea\twall\tgate\tof the water"),), tab_stops="40 right, 700 decimal dots"
+                    ),
+                    *(
+                        Image(
+                            f"side{at}",
+                            "p.png",
+                            30.0 + 60 * at,
+                            5000.0 if at > 5 else 20.0 + 90 * at,
+                            align=align,
+                            beside=True,
+                        )
+                        for at, align in enumerate(("left", "right") * 4)
+                    ),
                 ]
                 Random(seed).shuffle(blocks)
                 report = Report("r", tuple(blocks))

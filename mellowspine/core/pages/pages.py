@@ -827,9 +827,11 @@ def _anew_beside(on: _Paper, before: Pages, boxes: list[Box], otherwise: Sequenc
         if not change.first <= picture < change.old_end:
             then[_moved(picture, change)] = group
     found: dict[int, Box] = {}
+    # What may stand there hangs on styles as well.
+    same_styles = on.report.styles is before.report.styles
     for picture in on.pictures:
         known = then.get(picture)
-        if known:
+        if known and same_styles:
             reach = range(picture, picture + known.reach + 1)
             apart = reach.stop <= change.first or reach.start >= change.new_end
             if apart and anew.isdisjoint(reach):
