@@ -108,6 +108,14 @@ class Beside(unittest.TestCase):
                 shorter = [one for one in words if one[0] > 150]
                 self.assertEqual(bool(pictures), len(shorter) > 3)
 
+    def test_it_goes_to_the_next_page_though_what_is_kept_with_it_has_no_room_on_any(self) -> None:
+        high = PageSetup().text_height
+        pages = pages_of(side("i", 3000, 200), side("j", 3000, 200), text("a"), text("b"))
+        self.assertEqual([[one.box for one in pages.content(sheet)] for sheet in (1, 2)], [[0], [1, 2, 3]])
+        for sheet in (1, 2):
+            ((_, _, _, bottom),) = boxes_on(pages, sheet)[1]
+            self.assertLessEqual(bottom, high)
+
     def test_a_marker_stands_once_and_a_first_line_is_indented_once(self) -> None:
         styles = default_styles()
         indented = StyleSheet({**styles, "body": replace(styles["body"], first_line=24.0)}.values())

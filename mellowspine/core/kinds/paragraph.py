@@ -52,7 +52,7 @@ from ..report.elements import (
 from ..report.index import MOST_ENTRIES, terms_of
 from ..report.labels import known_label
 from ..report.links import safe_link
-from ..report.report import Report
+from ..report.report import Beside, Report
 from ..report.styles import LEVELS
 from ..report.tab_stops import FORM as TAB_STOPS
 
@@ -264,25 +264,37 @@ def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
 @draw.register
 def _(block: Paragraph, placed: Placed, on: Drawing) -> Iterator[Mark]:
     box = on.pages.boxes[placed.box]
-    lines = Lines((box.foot or box).starts, (box.foot or box).heights)
+    if not box.foot and (beside := on.pages.beside.get(placed.box)):
+        return _drawn_beside(block, placed, on, beside)
+    box = box.foot or box
     style, hang = set_style(block, on.report)
-    path, language, width = on.path(block.id), on.report.page.language, on.report.page.column_width
-    beside = None if box.foot else on.pages.beside.get(placed.box)
-    numbers = range(placed.first, placed.end)
-    y = placed.y
-    if beside:
-        made = parted(as_set(block, on.report), style, width, beside, on.typefaces, language)
-        x, column = narrowed(width, style, beside)
-        narrow = range(placed.first, min(placed.end, made.above))
+    return draw_lines(
+        as_set(block, on.report),
+        style,
+        Lines(box.starts, box.heights),
+        range(placed.first, placed.end),
+        0.0,
+        placed.y,
+        on.report.page.column_width,
+        on,
+        hang,
+        on.path(block.id),
+        on.report.page.language,
+    )
+
+
+def _drawn_beside(block: Paragraph, placed: Placed, on: Drawing, beside: Beside) -> Iterator[Mark]:
+    """Its lines beside a picture, and those beneath."""
+    style, hang = set_style(block, on.report)
+    words, path, page = as_set(block, on.report), on.path(block.id), on.report.page
+    made = parted(words, style, page.column_width, beside, on.typefaces, page.language)
+    x, width = narrowed(page.column_width, style, beside)
+    above, y = range(placed.first, min(placed.end, made.above)), placed.y
+    yield from draw_lines(words, style, made.lines, above, x, y, width, on, hang, path, page.language)
+    if made.rest and made.further and placed.end > made.above:
+        y += sum(made.lines.heights[at] for at in above)
+        beneath = range(max(0, placed.first - made.above), placed.end - made.above)
+        style = going_on(style)
         yield from draw_lines(
-            as_set(block, on.report), style, made.lines, narrow, x, y, column, on, hang, path, language
+            made.rest, style, made.further, beneath, 0.0, y, page.column_width, on, hang, path, page.language
         )
-        if not (made.rest and made.further) or placed.end <= made.above:
-            return
-        numbers = range(max(0, placed.first - made.above), placed.end - made.above)
-        y += sum(made.lines.heights[at] for at in narrow)
-        yield from draw_lines(
-            made.rest, going_on(style), made.further, numbers, 0.0, y, width, on, hang, path, language
-        )
-        return
-    yield from draw_lines(as_set(block, on.report), style, lines, numbers, 0.0, y, width, on, hang, path, language)

@@ -82,13 +82,15 @@ def grouped(
     group = Group(at - picture, tuple((index - picture, beside) for index, beside, _ in found))
     if not found:
         return group, {}
-    boxes = {picture: replace(plain, heights=(0.0,), total=0.0, after=0.0)}
-    for index, _, own in found[:-1]:
-        boxes[index] = replace(own, orphans=len(own.heights), widows=1, keep_with_next=True)
+    boxes = {
+        index: replace(own, orphans=len(own.heights), widows=1, keep_with_next=True) for index, _, own in found[:-1]
+    }
     index, beside, own = found[-1]
-    least = lines_above(own.heights, beside.height)
+    least = max(own.orphans, lines_above(own.heights, beside.height))
     # What is left of the picture beneath the last line stays free.
-    boxes[index] = replace(own, orphans=max(own.orphans, least), total=own.total + max(0.0, height - y))
+    boxes[index] = replace(own, orphans=least, total=own.total + max(0.0, height - y))
+    needs = height - beside.height + sum(own.heights[: least if len(own.heights) >= least + own.widows else None])
+    boxes[picture] = replace(plain, heights=(0.0,), total=0.0, after=0.0, needs=max(height, needs))
     return group, boxes
 
 

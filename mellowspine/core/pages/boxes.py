@@ -50,6 +50,8 @@ class Box:
     """Of a note what it asks at the foot of a page, or at an end: where it is written it has no room, and nothing is seen of it."""
     holding: frozenset[int] = frozenset()
     """The parts that stand in no page or column as the last, unless they are its first."""
+    needs: float = 0.0
+    """Room below its top without which it does not stand there, though it may be less high: for what is to stay with it."""
     _sums: tuple[float, ...] = field(default=(), compare=False, repr=False)
 
     def __post_init__(self) -> None:

@@ -56,7 +56,7 @@ class Frame(NamedTuple):
 def _head(box: Box) -> float:
     """Height of the least of a box that may stand at the foot of a page."""
     if len(box.heights) < box.orphans + box.widows:
-        return box.total
+        return max(box.total, box.needs)
     return box.extent(0, _least(box))
 
 
@@ -169,6 +169,8 @@ def _fill_text(
             if empty and box.heights and gap + box.extent(0, _least(box)) > height:
                 gap = 0.0
             top = y + gap if box.heights else y
+            if box.needs and top + box.needs > height + _SLACK and not (empty and height == whole):
+                return Start(index, 0), placed
             if index > kept and stays(boxes, index):
                 needed, kept = _together(boxes, index, 0, whole, feet, free)
                 if y + gap + needed > height + _SLACK:

@@ -124,6 +124,6 @@ export function departed(departure: Departure): string {
   const subject = style || level || (PAGE[name] ?? (path[0] === "page" ? "The page" : name));
   if (name in PARTED) return `${subject} has ${one}; the house sheet says ${other}`;
   const kind = isProperty(name) || name in SWITCHES || path[0] === "page" ? "" : `${name.replaceAll("_", " ")} `;
-  const verb = name in SWITCHES ? "" : kind ? "has " : subject.endsWith("s") && path[0] === "page" ? "are " : "is ";
+  const verb = name in SWITCHES ? "" : kind || name === "tab_stops" ? "has " : subject.endsWith("s") && path[0] === "page" ? "are " : "is ";
   return `${subject} ${verb}${kind}${one}; the house sheet says ${other}`;
 }
