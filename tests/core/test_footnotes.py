@@ -111,6 +111,12 @@ class Standing(unittest.TestCase):
         now = paginate(alone, TYPEFACES, pages)
         self.assertEqual([*now.boxes], [*paginate(alone, TYPEFACES).boxes])
 
+    def test_where_one_of_two_with_one_id_is_taken_out_the_other_is_the_note(self) -> None:
+        p, twins = says("p", "a", ref("n")), (note("n", "One"), note("n", "Two"))
+        now = paginate(Report("r", (twins[1], p)), TYPEFACES, pages_of(*twins, p))
+        self.assertEqual([*now.boxes], [*pages_of(twins[1], p).boxes])
+        self.assertEqual(on_page(now, 1), ["p", "n"])
+
     def test_one_that_is_moved_in_front_of_a_paragraph_stands_where_it_did(self) -> None:
         p, a, n = says("p", "a", ref("n")), text("a"), note("n")
         now = paginate(Report("r", (n, a, p)), TYPEFACES, pages_of(a, n, p))

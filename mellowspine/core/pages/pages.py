@@ -771,7 +771,11 @@ def changed_notes(old: Footnotes, new: Footnotes, change: Diff) -> Iterator[tupl
     for note in news:
         was = then.pop(note.id, None)
         there = was and (_moved(was.block, change), was.kind, _moved(was.at, change), *was[4:])
-        if there != note[1:]:
+        # Another block may be the note now, in the place of one that was taken out.
+        taken_out = (
+            was and change.first <= was.block < change.old_end and not change.first <= note.block < change.new_end
+        )
+        if there != note[1:] or taken_out:
             yield was, note
     yield from ((note, None) for note in then.values())
 
