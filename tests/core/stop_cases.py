@@ -28,6 +28,7 @@ def as_json() -> list[dict[str, Any]]:
             "20 left, 90 center dots, 150.5 decimal",
             "400 right line",
             "400 left",
+            "90 left, 20 right, 90 center",
             "30 right, 60 right dashes",
         ),
         (0.0, 40.0),

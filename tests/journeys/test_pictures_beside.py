@@ -66,6 +66,17 @@ class PicturesBeside(Journey):
             lines = lines_in_the_text(page)
             self.assertGreater(len(lines), len(plain))
             self.assertEqual(self.printed(page), lines)
+        # One that leaves no room beside it has its words beneath, here as there.
+        picture.click()
+        for side in ("left", "right"):
+            page.get_by_label("Where the picture stands").select_option(label=f"at the {side}, text beside it")
+            width.fill("400")
+            width.press("Enter")
+            expect(picture).to_have_css("width", "533.328px")
+            self.assertEqual(lines_in_the_text(page), plain)
+            self.assertEqual(self.printed(page), plain)
+        width.fill("180")
+        width.press("Enter")
         self.assert_accessible(page)
         # A press on words beside it goes to these, and what is typed there stays.
         put_cursor(page, SENTENCE * 2)

@@ -26,23 +26,24 @@ export interface TabStop {
 const oneOf = <T extends string>(choices: readonly (readonly [T, string])[], given: string | undefined, otherwise: T): T =>
   choices.find(([one]) => one === given)?.[0] ?? otherwise;
 
-export const tabStopsOf = (text: string): TabStop[] =>
-  text
-    .split(", ")
-    .filter(Boolean)
-    .map((one) => {
-      const [at, align, leader] = one.split(" ");
-      return { at: Number(at), align: oneOf(TAB_ALIGNS, align, "left"), leader: oneOf(LEADERS, leader, "") };
-    });
-
 /** In their order on the line; of two at one place the later. */
-export function tabStopsAsText(stops: readonly TabStop[]): string {
-  const found = new Map(stops.map((stop) => [Math.round(stop.at * 100) / 100, stop]));
-  return [...found]
-    .sort(([one], [other]) => one - other)
-    .map(([at, { align, leader }]) => [at, align, leader].filter((one) => one !== "").join(" "))
+const inOrder = (stops: readonly TabStop[]): TabStop[] => [...new Map(stops.map((stop) => [stop.at, stop])).values()].sort((one, other) => one.at - other.at);
+
+export const tabStopsOf = (text: string): TabStop[] =>
+  inOrder(
+    text
+      .split(", ")
+      .filter(Boolean)
+      .map((one) => {
+        const [at, align, leader] = one.split(" ");
+        return { at: Number(at), align: oneOf(TAB_ALIGNS, align, "left"), leader: oneOf(LEADERS, leader, "") };
+      }),
+  );
+
+export const tabStopsAsText = (stops: readonly TabStop[]): string =>
+  inOrder(stops.map((stop) => ({ ...stop, at: Math.round(stop.at * 100) / 100 })))
+    .map(({ at, align, leader }) => [at, align, leader].filter((one) => one !== "").join(" "))
     .join(", ");
-}
 
 /** "tabs at 72 pt, 450 pt right with dots". */
 export function stopsInWords(text: string): string {

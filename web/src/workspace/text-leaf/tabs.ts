@@ -159,7 +159,7 @@ function decimalSign(language: string): RegExp {
   } catch (error) {
     if (!(error instanceof RangeError)) throw error; // a language that is none
   }
-  return new RegExp(`[${sign === "," ? "," : "."}](?=\\d)`);
+  return new RegExp(`[${sign ?? "."}](?=\\d)`);
 }
 
 export const Tabs = Extension.create<Options>({

@@ -43,7 +43,7 @@ const Image = Node.create<{ address: (source: string) => string }>({
           src: this.options.address(source ?? ""),
           alt: alt ?? "",
           draggable: "false",
-          style: `width: ${Number(width)}pt; aspect-ratio: ${Number(width)} / ${Number(height)}`,
+          style: `--width: ${Number(width)}pt; width: ${Number(width)}pt; aspect-ratio: ${Number(width)} / ${Number(height)}`,
         },
       ],
     ];
