@@ -17,6 +17,7 @@ from mellowspine.core.report.blocks import (
     Block,
     Cell,
     DataTable,
+    Image,
     Marks,
     PageBreak,
     Paragraph,
@@ -37,7 +38,15 @@ SEEN = Reference("k", "label", "Figure 1")
 TEXT: tuple[Block, ...] = (
     Paragraph("a", "heading-1", (Run("1.\tTide gates"),)),
     Paragraph("b", "body", (Run("The 😀 gate "), Run("opens\nat", BOLD), Run(" dawn."))),
-    DataTable("t", ((Cell((Paragraph("c", "cell", (Run("Depth"),)),)), Cell((Paragraph("d", "cell"),))),)),
+    DataTable(
+        "t",
+        (
+            (
+                Cell((Paragraph("c", "cell", (Run("Depth"),)),)),
+                Cell((Paragraph("d", "cell"), Image("i", f"{'0' * 32}.png", 60.0, 40.0, "A gate"))),
+            ),
+        ),
+    ),
     PageBreak("e"),
     PartStart("p"),
     Paragraph("r", "body", (Run("See "), Run(INLINE_OBJECT, Marks(reference=SEEN)), Run(" and Figure 2 here."))),
@@ -49,6 +58,7 @@ NAMED: dict[str, Plan] = {
     "another style": (Set("b", {"style": "heading-2"}),),
     "a setting that was the style's, and one that is the style's again": (Set("g", {"after": 3.0, "align": None}),),
     "a style within a data table": (Set("d", {"style": "heading-3"}),),
+    "a picture within a data table": (Set("i", {"alt": "A tide gate", "align": "left"}),),
     "a block that is gone": (Set("gone", {"style": "title"}), Cut("gone", 0, "x"), Remove(("gone",))),
     "bold words, one of them so already": (Format("b", 4, 15, {"bold": {"off": False}}),),
     "words as their style has them": (Format("b", 0, 100, {"bold": None}),),

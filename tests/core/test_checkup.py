@@ -17,6 +17,8 @@ from mellowspine.core.report.blocks import (
     INLINE_OBJECT,
     Block,
     Bookmark,
+    Cell,
+    DataTable,
     Image,
     Marks,
     PageBreak,
@@ -83,6 +85,12 @@ def said(id: str, words: str, style: str = "body", marks: Marks = Marks()) -> Pa
 
 
 class Kinds(TestCase):
+    def test_a_table_is_told_whose_pictures_nobody_has_described(self) -> None:
+        rows = ((Cell((picture("a", ""), picture("b", ""))), Cell((picture("c"), picture("d", ""))),), (Cell((text("e"),)),))  # fmt: skip
+        checked = check(state(heading("h"), text("x"), DataTable("t", rows, 1)))
+        (one,) = [one for one in checked.findings if one.kind == "no-description"]
+        self.assertEqual((one.place, one.text), ("t", "3 pictures in this data table have no description."))
+
     def test_a_report_in_order_has_no_findings(self) -> None:
         report = state(heading("a"), text("b"), heading("c", 2), picture("p"), said("k", "North wall", "caption"), heading("d", 2), grid("g", 2),
                        said("l", "Costs", "caption"), text("e"))  # fmt: skip

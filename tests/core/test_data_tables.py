@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from base64 import b64encode
 from collections import Counter
 from dataclasses import replace
 from io import BytesIO
@@ -9,6 +10,7 @@ from itertools import pairwise
 from unittest import TestCase
 
 import docx
+from docx.enum.text import WD_ALIGN_PARAGRAPH
 from docx.oxml import OxmlElement
 from docx.shared import Pt
 from hypothesis import given, settings
@@ -17,14 +19,16 @@ from hypothesis import strategies as st
 from mellowspine.core.formats import WRITERS, read
 from mellowspine.core.formats.walk import Written
 from mellowspine.core.kinds.data_table import LEAST_WIDTH, PADDING, SPACE
-from mellowspine.core.pages.draw import Drawing, Rule, Words
+from mellowspine.core.pages.draw import Drawing, Picture, Rule, Words
 from mellowspine.core.pages.pages import Pages, paginate
-from mellowspine.core.report.blocks import Cell, DataTable, Paragraph, Run
+from mellowspine.core.report.blocks import ALIGNMENTS, Cell, DataTable, Image, Paragraph, Run, images
 from mellowspine.core.report.elements import Element, element_of, read_block
+from mellowspine.core.report.fitting import fitted
 from mellowspine.core.report.grids import grid_of, without_covered_rows
 from mellowspine.core.report.report import Report
 
 from .samples import TYPEFACES, paged, text
+from .test_formats import png
 
 
 def cell(words: str, columns: int = 1, rows: int = 1) -> Cell:
@@ -238,3 +242,114 @@ class InFiles(TestCase):
             [(" ".join(p.text for p in one.paragraphs), one.columns, one.rows) for one in row] for row in found.rows
         ]
         self.assertEqual(said, [[("both", 2, 2), ("2", 1, 1)], [("5", 1, 1)], [("all", 3, 1)]])
+
+
+IMAGE = Image("i", f"{'0' * 32}.png", 90.0, 60.0, "A tide gate", "left")
+
+
+class PicturesInCells(TestCase):
+    def drawn(self, pages: Pages, page: int = 1) -> list[Picture]:
+        return [mark for mark in Drawing(pages, TYPEFACES).page(page) if isinstance(mark, Picture)]
+
+    def test_they_stand_in_their_cell_where_they_are_to(self) -> None:
+        words = cell("b").blocks
+        for align, x in (("left", PADDING), ("center", 100.0 - 45.0), ("right", 200.0 - PADDING - 90.0)):
+            with self.subTest(align):
+                with_image = Cell((*words, replace(IMAGE, align=align), *cell("c").blocks), widths=(200.0,))
+                pages = paged(table((with_image, cell("d"))))
+                (image,) = self.drawn(pages)
+                lines = [one for one in Drawing(pages, TYPEFACES).page(1) if isinstance(one, Words)]
+                self.assertAlmostEqual(image.x, x, places=3)
+                self.assertEqual((image.width, image.height), (90.0, 60.0))
+                above, below = (one for one in lines if one.text in ("b", "c"))
+                self.assertLess(above.baseline, image.y)
+                self.assertGreater(below.baseline, image.y + image.height)
+
+    def test_one_that_is_alone_asks_for_its_own_height(self) -> None:
+        self.assertEqual(paged(table((Cell((IMAGE,)),))).boxes[0].heights, (60.0 + 2 * PADDING,))
+
+    def test_a_column_goes_by_its_widest_picture(self) -> None:
+        pages = paged(table((Cell((replace(IMAGE, width=180.0),)), cell("a")), (cell("b"), cell("c"))))
+        self.assertEqual(self.drawn(pages)[0].width, 180.0)
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.data())
+    def test_whatever_their_size_each_is_printed_once_and_within_its_cell(self, data: st.DataObject) -> None:
+        sides, lines = st.sampled_from((1.0, 30.0, 200.0, 700.0, 5000.0)), st.sampled_from((1, 1, 3, 70))
+        rows, count = [], 0
+        for _ in range(data.draw(st.integers(1, 6))):
+            row = []
+            for _ in range(data.draw(st.integers(1, 4))):
+                inside: list[Paragraph | Image] = []
+                for _ in range(data.draw(st.integers(0, 3))):
+                    count += 1
+                    inside.append(replace(IMAGE, id=f"i{count}", width=data.draw(sides), height=data.draw(sides), align=data.draw(st.sampled_from(ALIGNMENTS))))  # fmt: skip
+                if not inside or data.draw(st.booleans()):
+                    inside[data.draw(st.integers(0, len(inside))) :] += cell("\n".join("w" * data.draw(lines))).blocks
+                row.append(Cell(tuple(inside), data.draw(st.integers(1, 3)), data.draw(st.integers(1, 3))))
+            rows.append(tuple(row))
+        above = Paragraph("x", runs=(Run("\n" * data.draw(st.integers(0, 40))),))
+        pages = paged(above, table(*rows, header=data.draw(st.integers(0, 2))))
+        drawing, high = Drawing(pages, TYPEFACES), pages.report.page.text_height
+        found = 0
+        for page in range(1, len(pages) + 1):
+            frames: list[Rule] = []
+            for mark in drawing.page(page):
+                if isinstance(mark, Rule):
+                    frames.append(mark)
+                if isinstance(mark, Picture):
+                    found += 1
+                    frame = frames[-1]  # of its cell
+                    self.assertGreaterEqual(mark.x, frame.x + PADDING - 0.001)
+                    self.assertLessEqual(mark.x + mark.width, frame.x + frame.width - PADDING + 0.001)
+                    self.assertGreaterEqual(mark.y, frame.y + PADDING - 0.001)
+                    self.assertLessEqual(mark.y + mark.height, min(frame.y + frame.height, high) + 0.001)
+                    self.assertGreater(min(mark.width, mark.height), 0.0)
+        self.assertEqual(found, count) if not pages.boxes[1].repeated else self.assertGreaterEqual(found, count)
+
+    def test_they_are_kept_in_the_text(self) -> None:
+        grid = table((Cell((IMAGE, *cell("b").blocks)), Cell((replace(IMAGE, id="j"),))))
+        self.assertEqual(read_block(element_of(grid), "x"), grid)
+
+    def test_they_come_with_office_open_xml_at_the_side_of_their_paragraph(self) -> None:
+        """ISO/IEC 29500-1, 17.3.1.13 ("jc"); a cell that holds nothing else has no empty line."""
+        document = docx.Document()
+        made = document.add_table(1, 2)
+        for at, align in enumerate((WD_ALIGN_PARAGRAPH.RIGHT, None)):
+            paragraph = made.cell(0, at).paragraphs[0]
+            paragraph.alignment = align
+            paragraph.add_run().add_picture(BytesIO(png()), Pt(60), Pt(40))
+        made.cell(0, 1).paragraphs[0].add_run("behind it")
+        data = BytesIO()
+        document.save(data)
+        come = read("a.docx", data.getvalue())
+        (found,) = (block for block in come.report.blocks if isinstance(block, DataTable))
+        first, second = found.rows[0]
+        self.assertEqual([(type(one), one.align) for one in first.blocks], [(Image, "right")])
+        self.assertEqual([type(one) for one in second.blocks], [Image, Paragraph])
+        image = second.images[0]
+        self.assertEqual((image.width, image.height, image.align), (60.0, 40.0, "left"))
+        self.assertEqual((come.notes, {*come.pictures}), ((), {image.source}))
+
+    def test_they_go_out_and_come_back(self) -> None:
+        source = read("a.html", f'<img src="data:image/png;base64,{b64encode(png()).decode()}">'.encode()).report.blocks
+        (image,) = images(source)
+        for align in ("left", "center", "right"):
+            grid = table((cell("Gate"), Cell((*cell("b").blocks, replace(IMAGE, source=image.source, align=align)))))
+            report = Report("r", (grid, Paragraph("x")))
+            given = Written(report, paginate(report, TYPEFACES), TYPEFACES, {image.source: png()})
+            for ending in (".html", ".md"):
+                with self.subTest(ending, align=align):
+                    back = read(f"a{ending}", WRITERS[ending].write(given))
+                    (found,) = (one for one in back.report.blocks if isinstance(one, DataTable))
+                    (shown,) = found.rows[0][1].images
+                    self.assertEqual((shown.alt, shown.source, *back.notes), ("A tide gate", image.source))
+                    self.assertEqual([one.text for one in found.rows[0][1].paragraphs], ["b"])
+                    if ending == ".html":
+                        self.assertEqual((shown.align, shown.width, shown.height), (align, 90.0, 60.0))
+            self.assertIn(b"Gate\tb [A tide gate]", WRITERS[".txt"].write(given))
+
+    def test_another_report_has_them_under_names_of_their_own(self) -> None:
+        made = fitted(Report("r", (table((Cell((IMAGE,)),)),)), Report("s", ()), iter("mnopq").__next__)
+        (image,) = images(made.blocks)
+        self.assertEqual((image.source, image.id in "mnopq", image.id != made.blocks[0].id), (IMAGE.source, True, True))

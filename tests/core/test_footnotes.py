@@ -443,7 +443,7 @@ class AfterAnEdit(unittest.TestCase):
 def named(block: Any, id: str) -> Block:
     if isinstance(block, DataTable):
         rows = tuple(
-            tuple(Cell(tuple(replace(one, id=f"{id}-{row}") for one in cell.paragraphs)) for cell in cells)
+            tuple(Cell(tuple(replace(one, id=f"{id}-{row}") for one in cell.blocks)) for cell in cells)
             for row, cells in enumerate(block.rows)
         )
         return replace(block, id=id, rows=rows)

@@ -18,14 +18,14 @@ from weasyprint.layout import block as their_blocks
 from mellowspine.core.formats.footnotes import without_sign
 from mellowspine.core.kinds import data_table, picture, placed_table
 from mellowspine.core.pages.as_set import as_set, note_sign
-from mellowspine.core.pages.beside import GAP, fitted, is_beside
+from mellowspine.core.pages.beside import GAP, fitted, fitted_in, is_beside
 from mellowspine.core.pages.feet import ABOVE
 from mellowspine.core.pages.lines import RAISED_BY, RAISED_SIZE
 from mellowspine.core.pages.parts import is_start, stretches
 from mellowspine.core.pages.typefaces import FONT_FOLDER, Typefaces
 from mellowspine.core.report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PartStart, PlacedTable, Run
 from mellowspine.core.report.diff import where
-from mellowspine.core.report.grids import grid_of
+from mellowspine.core.report.grids import Slot, grid_of
 from mellowspine.core.report.labels import known_label
 from mellowspine.core.report.page import PageSetup
 from mellowspine.core.report.report import Report
@@ -141,6 +141,7 @@ def _rules(report: Report) -> list[str]:
         "p { white-space: pre-wrap; overflow-wrap: anywhere; tab-size: 36pt }",
         f"div.image {{ margin: {picture.SPACE}pt 0; break-inside: avoid; break-after: avoid }}",
         ".image, .beside, table, nav { clear: both }",
+        f".inside:not(:last-child) {{ margin-bottom: {data_table.PADDING}pt }}",
         # A box without height of its own begins beneath what floats above, and with it the words beside it.
         f".beside {{ margin: {picture.SPACE}pt 0 0 }}",
         f"table {{ margin: {data_table.SPACE}pt 0; border-spacing: 0; table-layout: fixed; width: 100% }}",
@@ -187,6 +188,11 @@ def _look(style: Style) -> str:
     return " ".join(rules)
 
 
+def _in_cell(image: Image, room: float, highest: float) -> str:
+    width, height = fitted_in(image, room, highest)
+    return f'<div class="inside" id="{image.id}" style="height: {height}pt; width: {width}pt"></div>'
+
+
 def _block(block: Block, report: Report, notes: _Notes) -> str:
     match block:
         case Paragraph() if block.note and note_sign(block, report):
@@ -214,16 +220,21 @@ def _block(block: Block, report: Report, notes: _Notes) -> str:
                 return f'<div class="beside" id="{block.id}"><div style="{size}"></div></div>'
             return f'<div class="image" id="{block.id}" style="{size}"></div>'
         case DataTable():
-            columns = "".join(
-                f'<col style="width: {width}pt">'
-                for width in data_table.column_widths(grid_of(block.rows), report.page.text_width)
-            )
-            rows = [
-                "".join(
-                    f'<td colspan="{cell.columns}" rowspan="{cell.rows}">{"".join(_block(p, report, notes) for p in cell.paragraphs)}</td>'
-                    for cell in row
+            grid = grid_of(block.rows)
+            widths = data_table.column_widths(grid, report.page.text_width)
+            columns = "".join(f'<col style="width: {width}pt">' for width in widths)
+            highest = report.page.text_height / (2 if block.header_rows else 1) - 2 * data_table.PADDING
+
+            def within(slot: Slot) -> str:
+                room = sum(widths[slot.column : slot.column + slot.columns]) - 2 * data_table.PADDING
+                return "".join(
+                    _in_cell(one, room, highest) if isinstance(one, Image) else _block(one, report, notes)
+                    for one in slot.cell.blocks
                 )
-                for row in block.rows
+
+            rows = [
+                "".join(f'<td colspan="{one.columns}" rowspan="{one.rows}">{within(one)}</td>' for one in slots)
+                for slots in grid
             ]
             head, rest = rows[: block.header_rows], rows[block.header_rows :]
             return (

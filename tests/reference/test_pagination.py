@@ -33,6 +33,7 @@ from mellowspine.core.report.blocks import (
     PartStart,
     Reference,
     Run,
+    images,
 )
 from mellowspine.core.report.page import PageSetup
 from mellowspine.core.report.parts import Part
@@ -71,6 +72,18 @@ class AgainstCss(TestCase):
             with self.subTest(seed=seed):
                 report = Report("r", tuple(any_block(Random(f"{seed}/{index}"), f"b{index}") for index in range(70)))
                 self.compare(report, paginate(report, Typefaces()))
+
+    def test_pictures_in_cells(self) -> None:
+        """CSS 2.1, 17.5.3: a row is as high as its highest cell; ours are never parted within a picture, and fit their cell."""
+        count = 0
+        for seed in range(6):
+            with self.subTest(seed=seed):
+                random = Random(f"cells {seed}")
+                blocks = [any_block(Random(f"{seed}/{index}"), f"b{index}") for index in range(300, 360)]
+                report = Report("r", tuple(with_pictures(random, block) for block in blocks))
+                count += sum(1 for _ in images(block for block in report.blocks if isinstance(block, DataTable)))
+                self.compare(report, paginate(report, Typefaces()))
+        self.assertGreater(count, 100)
 
     def test_single_paragraphs_that_stay_together_or_with_what_follows(self) -> None:
         """CSS Fragmentation 3, 3.1 (``break-after: avoid``) and 3.2 (``break-inside: avoid``), of paragraphs by themselves."""
@@ -323,6 +336,19 @@ def report_with_notes(seed: int, count: int = 70) -> Report:
             block = noted(block)
         blocks += [block, *notes]
     return Report("r", tuple(blocks))
+
+
+def with_pictures(random: Random, block: Block) -> Block:
+    """A block; if it is a data table, with pictures in some of its cells."""
+    if not isinstance(block, DataTable):
+        return block
+
+    def filled(cell: Cell) -> Cell:
+        (said,) = cell.paragraphs
+        image = Image(f"{said.id}-i", "", random.choice((20.0, 90.0, 300.0)), random.choice((15.0, 80.0)))
+        return replace(cell, blocks=random.choice(((said,),) * 6 + ((image, said), (said, image), (image,))))
+
+    return replace(block, rows=tuple(tuple(map(filled, row)) for row in block.rows))
 
 
 def any_block(random: Random, id: str) -> Block:

@@ -203,7 +203,7 @@ ODD = BYTES | {name: update(*structs) for name, structs in STRUCTS.items()}
 BLOCKS = (
     Paragraph("a", "heading-2", (Run("x"), Run("y\nz", Marks(True, False, True, "Carlito", 12.5, "#00ff00", "https://x.org"))), "center", 1.0),
     Image("b", "0" * 32 + ".png", 10.0, 20.0, "alt", "left"),
-    DataTable("c", ((Cell((Paragraph("d", "cell", (Run("1"),)),), 2, 3),), (Cell((Paragraph("e", "cell"),)),)), 1),
+    DataTable("c", ((Cell((Paragraph("d", "cell", (Run("1"),)), Image("di", f"{'0' * 32}.png", 20.0, 30.0, "A gate")), 2, 3),), (Cell((Paragraph("e", "cell"),)),)), 1),
     PageBreak("f"),
     PartStart("part"),
     PlacedTable("g", "t", True),
@@ -570,7 +570,7 @@ def bare(block: Block) -> object:
         return (
             block.id,
             block.header_rows,
-            [[(cell.columns, cell.rows, [*map(bare, cell.paragraphs)]) for cell in row] for row in block.rows],
+            [[(cell.columns, cell.rows, [*map(bare, cell.blocks)]) for cell in row] for row in block.rows],
         )
     return block
 

@@ -195,7 +195,7 @@ _PARAGRAPHS = st.builds(
     tab_stops=st.sampled_from([None, None, None, "", "90 left, 300 right dots"]), space_before=st.sampled_from([None, None, 30.0]), line_spacing=st.sampled_from([None, None, 3.0]),
 )  # fmt: skip
 _GRIDS = st.lists(_PARAGRAPHS, min_size=1, max_size=3).map(
-    lambda inside: DataTable("", tuple((Cell((replace(one, id="", caption=None, listed=None),)), Cell((Paragraph(""),))) for one in inside), 1)
+    lambda inside: DataTable("", tuple((Cell((replace(one, id="", caption=None, listed=None),)), Cell((Paragraph(""), Image("", "", 60.0, 10.0 * len(one.runs) + 5.0)))) for one in inside), 1)
 )  # fmt: skip
 _SIDES = st.builds(
     Image,
@@ -286,7 +286,7 @@ def named(blocks: Iterable[Block], letter: str) -> tuple[Block, ...]:
         if not isinstance(block, DataTable):
             return replace(block, id=id)  # type: ignore[type-var]
         rows = tuple(
-            tuple(replace(cell, paragraphs=tuple(replace(one, id=f"{id}-{r}-{c}") for one in cell.paragraphs)) for c, cell in enumerate(row))
+            tuple(replace(cell, blocks=tuple(replace(one, id=f"{id}-{r}-{c}-{n}") for n, one in enumerate(cell.blocks))) for c, cell in enumerate(row))
             for r, row in enumerate(block.rows)
         )  # fmt: skip
         return replace(block, id=id, rows=rows)

@@ -303,9 +303,9 @@ test("what is typed while a table is selected goes behind it", () => {
   at(editor, 1);
   insertTable(editor, "contents", "here", []);
   editor.commands.setNodeSelection(editor.state.doc.child(0).nodeSize);
-  expect(typeAfter(editor.view, "x")).toBe(true);
+  expect(typeAfter(editor.view, "x", STYLES)).toBe(true);
   expect(written(editor)).toEqual(["body: One", "placedTable", "body: x", "body: Two"]);
-  expect(typeAfter(editor.view, "y")).toBe(false);
+  expect(typeAfter(editor.view, "y", STYLES)).toBe(false);
 });
 
 test.each(KINDS.flatMap(({ name, puts = [] }) => puts.flatMap((put) => ("choices" in put ? put.choices : [put]).map((way) => ({ name, put: way })))))(

@@ -23,8 +23,10 @@ import { CORE, textExtensions } from "../src/workspace/text-leaf/extensions";
 import { onGrid, widthsByWords } from "../src/workspace/text-leaf/grids";
 import { newId } from "../src/workspace/text-leaf/ids";
 import { insertDataTable } from "../src/workspace/text-leaf/kinds/dataTable";
+import { blockOf } from "../src/workspace/text-leaf/insert";
 import { insertPageBreak } from "../src/workspace/text-leaf/kinds/pageBreak";
 import { backspaceInNote, newLineInNote, putNote, removeNote, setNoteKind } from "../src/workspace/text-leaf/notes";
+import { insertPicture } from "../src/workspace/text-leaf/kinds/picture";
 import { insertTable } from "../src/workspace/text-leaf/kinds/placedTable";
 import { carryOut } from "../src/workspace/text-leaf/plan";
 import { Unshown } from "../src/workspace/text-leaf/unshown";
@@ -334,6 +336,7 @@ const DEEDS: Record<string, (editor: Editor, die: Die, held: { slice?: string })
   grid: (editor) => insertDataTable(editor, STYLES),
   table: (editor, die) => (die(4) === 0 ? insertTable(editor, "contents", "here", STYLES) : undefined),
   pageBreak: (editor) => insertPageBreak(editor),
+  picture: (editor) => insertPicture(editor, blockOf(editor.state, editor.state.selection.from), { source: `${"0".repeat(32)}.png`, width: 90, height: 60 }),
   inGrid: (editor, die) => run(editor, nth(COMMANDS, die(COMMANDS.length))),
   copy: (editor, _die, held) => {
     held.slice = editor.view.serializeForClipboard(editor.state.selection.content()).dom.innerHTML;

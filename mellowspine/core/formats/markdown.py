@@ -16,7 +16,7 @@ from markdown_it import MarkdownIt
 from markdown_it.token import Token
 from mdit_py_plugins.footnote import footnote_plugin
 
-from ..report.blocks import Block, Cell, DataTable, Marks, Paragraph, Run
+from ..report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, Run
 from ..report.labels import DEFAULT_LABELS
 from ..report.links import safe_link
 from ..report.report import Report
@@ -193,7 +193,11 @@ class _Walk:
     def inline(self, token: Token) -> None:
         joined, figures = self.words(token.children or ())
         if self.in_table:
-            self.rows[-1].append(Cell((Paragraph(next(self.ids), _CELL, joined),)))
+            # A row is a line: its pictures stand behind the words.
+            inside = [one for figure in figures for one in figure if isinstance(one, Paragraph | Image)]
+            if joined or not inside:
+                inside.insert(0, Paragraph(next(self.ids), _CELL, joined))
+            self.rows[-1].append(Cell(tuple(inside)))
             return
         if any(run.text.strip() for run in joined) or not figures:
             self.blocks.append(self.paragraph(joined))
@@ -232,6 +236,8 @@ class _Walk:
                     marks.pop()
                 case "image":
                     figures.append(self.figure(child))
+                    if runs:  # words on both sides of it have one space between them
+                        runs[-1] = replace(runs[-1], text=runs[-1].text.rstrip(" "))
                 case "html_inline":
                     if words := self.html(child.content):
                         runs.append(Run(words, now))

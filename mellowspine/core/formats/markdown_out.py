@@ -16,7 +16,7 @@ from itertools import groupby
 from typing import NamedTuple
 
 from ..pages.as_set import blocks_as_set
-from ..report.blocks import Block, DataTable, Image, Marks, PageBreak, Paragraph, PartStart, PlacedTable, Run
+from ..report.blocks import Block, Cell, DataTable, Image, Marks, PageBreak, Paragraph, PartStart, PlacedTable, Run
 from ..report.grids import all_columns
 from ..report.links import inner
 from ..report.report import Report
@@ -159,18 +159,22 @@ def _kept_as_text(found: re.Match[str]) -> str:
 
 @_piece.register
 def _(block: Image, on: _On) -> _Piece:
+    return _Piece("picture", _image(block, on))
+
+
+def _image(block: Image, on: _On) -> str:
     data, address = on.pictures.get(block.source), block.source
     if data is not None:
         kind = block.source.rpartition(".")[2].replace("jpg", "jpeg")
         address = f"data:image/{kind};base64,{b64encode(data).decode()}"
-    return _Piece("picture", f"![{_escaped(' '.join(block.alt.split()))}]({address})")
+    return f"![{_escaped(' '.join(block.alt.split()))}]({address})"
 
 
 @_piece.register
 def _(block: DataTable, on: _On) -> _Piece:
     """The first row is the header, since a table of Markdown has one; what a cell reaches over besides its first place is
     empty."""
-    rows = [[_cell(cell.paragraphs, on) if cell else "" for cell in row] for row in all_columns(block.rows)]
+    rows = [[_cell(cell, on) if cell else "" for cell in row] for row in all_columns(block.rows)]
     if not rows or not rows[0]:
         return _Piece("text", "")
     lines = [f"| {' | '.join(row)} |" for row in rows]
@@ -178,8 +182,10 @@ def _(block: DataTable, on: _On) -> _Piece:
     return _Piece("text", "\n".join(lines))
 
 
-def _cell(paragraphs: Sequence[Paragraph], on: _On) -> str:
-    return " ".join(_words(paragraph.runs, on).replace("\\\n", " ") for paragraph in paragraphs).strip()
+def _cell(cell: Cell, on: _On) -> str:
+    return " ".join(
+        _image(one, on) if isinstance(one, Image) else _words(one.runs, on).replace("\\\n", " ") for one in cell.blocks
+    ).strip()
 
 
 @_piece.register

@@ -6,7 +6,7 @@ from collections import deque
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
-from ..report.blocks import MOST_CHARACTERS, Block, DataTable, Paragraph, Run
+from ..report.blocks import MOST_CHARACTERS, Block, DataTable, Image, Paragraph, Run
 
 _NEAR = 1000
 """So many characters before the last for which there is room, a space is looked for to part at."""
@@ -29,7 +29,7 @@ def part_long(blocks: Sequence[Block]) -> tuple[tuple[Block, ...], int]:
                     block,
                     rows=tuple(
                         tuple(
-                            replace(cell, paragraphs=tuple(part for one in cell.paragraphs for part in _parts(one)))
+                            replace(cell, blocks=tuple(part for one in cell.blocks for part in _parts(one)))
                             for cell in row
                         )
                         for row in block.rows
@@ -43,9 +43,9 @@ def _is_long(paragraph: Paragraph) -> bool:
     return sum(len(run.text) for run in paragraph.runs) > MOST_CHARACTERS
 
 
-def _parts(paragraph: Paragraph) -> Iterator[Paragraph]:
-    """A paragraph in parts that a report has room for; what is said of the whole stands at the first."""
-    if not _is_long(paragraph):
+def _parts(paragraph: Paragraph | Image) -> Iterator[Paragraph | Image]:
+    """A paragraph in parts that a report has room for; what is said of the whole stands at the first. A picture as it is."""
+    if isinstance(paragraph, Image) or not _is_long(paragraph):
         yield paragraph
         return
     for number, runs in enumerate(_parted(paragraph.runs, _ends(paragraph.text))):

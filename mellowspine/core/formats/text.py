@@ -105,7 +105,7 @@ def _(block: Image, report: Report, markers: Mapping[str, str]) -> str:
 @_plain_text.register
 def _(block: DataTable, report: Report, markers: Mapping[str, str]) -> str:
     rows = (
-        (" ".join(paragraph.text for paragraph in cell.paragraphs) if cell else "" for cell in row)
+        (" ".join(_plain_text(one, report, markers) for one in cell.blocks) if cell else "" for cell in row)
         for row in all_columns(block.rows)
     )
     return "\n".join("\t".join(row) for row in rows)

@@ -1,4 +1,4 @@
-"""A data table: a grid of cells with paragraphs in them. Header rows repeat on every page.
+"""A data table: a grid of cells with paragraphs and pictures in them. Header rows repeat on every page.
 
 A row is split only where no page holds it: between lines, in all its cells. A cell over several rows begins with its words
 in the first; a page ends within it only where all of them stand above.
@@ -13,6 +13,7 @@ from itertools import accumulate
 from typing import Any, NamedTuple
 
 from ..pages.as_set import as_set
+from ..pages.beside import fitted_in
 from ..pages.boxes import Box, measure
 from ..pages.draw import Belongs, Drawing, Mark, Rule, draw, draw_lines
 from ..pages.fill import Placed
@@ -20,7 +21,7 @@ from ..pages.lines import Lines, break_lines, set_style
 from ..pages.tags import NOTHING, Path, Tag
 from ..pages.typefaces import Typefaces
 from ..report import elements
-from ..report.blocks import Cell, DataTable, Paragraph
+from ..report.blocks import Block, Cell, DataTable, Image, Paragraph
 from ..report.elements import (
     Content,
     Element,
@@ -36,6 +37,7 @@ from ..report.elements import (
 )
 from ..report.grids import WIDEST, Slot, grid_of, width_of, widths_said
 from ..report.report import Report
+from .picture import path_of, picture_at
 
 PADDING = 4.0
 LEAST_WIDTH = 2 * PADDING + 12.0
@@ -43,6 +45,8 @@ LEAST_WIDTH = 2 * PADDING + 12.0
 SPACE = 10.0
 """Points above and below a data table."""
 _SLACK = 1e-6
+_CHARACTER = 5.0
+"""Points that a character of a cell is wide, about."""
 _LINE, _HEADER = "#b9b3bf", "#f1f0ec"
 
 MOST_CELLS = 63
@@ -51,7 +55,7 @@ MOST_CELLS = 63
 MOST_ROWS = 65534
 """Rows over which a cell may reach: as many as in the HTML standard ("rowspan", from memory)."""
 
-_ROW, _CELL, _PARAGRAPH = "dataRow", "dataCell", "paragraph"
+_ROW, _CELL, _PARAGRAPH, _IMAGE = "dataRow", "dataCell", "paragraph", "image"
 
 
 _WIDTH = elements.number(0, WIDEST)
@@ -67,10 +71,10 @@ _WIDTHS = "colwidth"
 """As the editor's library calls it; these are points."""
 
 
-def _inside(element: Element | Words, tag: str) -> Iterator[tuple[int, Element]]:
-    """The children with a tag, and where each stands among all children."""
+def _inside(element: Element | Words, *tags: str) -> Iterator[tuple[int, Element]]:
+    """The children with one of these tags, and where each stands among all children."""
     for index, child in enumerate(element.children if isinstance(element, Element) else ()):
-        if isinstance(child, Element) and child.tag == tag:
+        if isinstance(child, Element) and child.tag in tags:
             yield index, child
 
 
@@ -81,11 +85,11 @@ def _read_rows(children: Sequence[Element | Words], id: str) -> tuple[tuple[Cell
 def _read_row(row: Element, name: str) -> tuple[Cell, ...]:
     cells = []
     for column, cell in _inside(row, _CELL):
-        inside = [read_block(one, f"{name}-{column}-{index}") for index, one in _inside(cell, _PARAGRAPH)]
-        paragraphs = tuple(one for one in inside if isinstance(one, Paragraph))
+        inside = [read_block(one, f"{name}-{column}-{index}") for index, one in _inside(cell, _PARAGRAPH, _IMAGE)]
+        blocks = tuple(one for one in inside if isinstance(one, Paragraph | Image))
         columns, rows = (read(cell.attributes.get(span)) or 1 for span, read in _SPANS.items())
         widths = _read_widths(cell.attributes.get(_WIDTHS)) or ()
-        cells.append(Cell(paragraphs or (Paragraph(f"{name}-{column}"),), columns, rows, widths))
+        cells.append(Cell(blocks or (Paragraph(f"{name}-{column}"),), columns, rows, widths))
     # Of two people each may have taken out some of its cells.
     return tuple(cells) or (Cell((Paragraph(f"{name}-0"),)),)
 
@@ -99,7 +103,7 @@ def _with_room(row: tuple[Cell, ...]) -> tuple[Cell, ...]:
     """A row as it can be kept: what stands in cells for which there is no room stands in the last one as well."""
     if len(row) <= MOST_CELLS:
         return row
-    last = tuple(paragraph for cell in row[MOST_CELLS - 1 :] for paragraph in cell.paragraphs)
+    last = tuple(block for cell in row[MOST_CELLS - 1 :] for block in cell.blocks)
     return (*row[: MOST_CELLS - 1], Cell(last))
 
 
@@ -108,11 +112,11 @@ def _write_cell(cell: Cell) -> Element:
     attributes: dict[str, Any] = {name: span for name, span in spans.items() if span != 1}
     if cell.widths:
         attributes[_WIDTHS] = [*cell.widths]
-    return Element(_CELL, attributes, tuple(element_of(paragraph) for paragraph in cell.paragraphs))
+    return Element(_CELL, attributes, tuple(map(element_of, cell.blocks)))
 
 
-def _paragraphs(rows: Iterable[tuple[Cell, ...]]) -> Iterator[Paragraph]:
-    return (paragraph for row in rows for cell in row for paragraph in cell.paragraphs)
+def _blocks(rows: Iterable[tuple[Cell, ...]]) -> Iterator[Block]:
+    return (block for row in rows for cell in row for block in cell.blocks)
 
 
 _LEAST_PARAGRAPH = Element(_PARAGRAPH, {"style": "cell"})
@@ -124,11 +128,11 @@ add_kind(
         DataTable,
         "dataTable",
         (Field("header_rows", "headerRows", whole(0, 100), 0),),
-        Content("rows", _read_rows, _write_rows, (_ROW,), blocks=_paragraphs, least=_LEAST_ROW),
+        Content("rows", _read_rows, _write_rows, (_ROW,), blocks=_blocks, least=_LEAST_ROW),
     )
 )
 add_shape(_ROW, Shape(holds=frozenset({_CELL}), most=MOST_CELLS, least=_LEAST_CELL))
-add_shape(_CELL, Shape({**_SPANS, _WIDTHS: _read_widths}, frozenset({_PARAGRAPH}), least=_LEAST_PARAGRAPH))
+add_shape(_CELL, Shape({**_SPANS, _WIDTHS: _read_widths}, frozenset({_PARAGRAPH, _IMAGE}), least=_LEAST_PARAGRAPH))
 
 
 def column_widths(grid: Sequence[Sequence[Slot]], width: float) -> list[float]:
@@ -143,16 +147,21 @@ def column_widths(grid: Sequence[Sequence[Slot]], width: float) -> list[float]:
 
 
 def _guessed(grid: Sequence[Sequence[Slot]], width: float) -> list[float]:
-    """Columns in proportion to their longest texts, each at least a tenth."""
+    """Columns in proportion to their longest texts or widest pictures, each at least a tenth."""
     longest = [1.0] * max(width_of(grid), 1)
     for slots in grid:
         for slot in slots:
             if slot.columns == 1:
-                length = max((len(paragraph.text) for paragraph in slot.cell.paragraphs), default=0)
+                length = max(map(_length, slot.cell.blocks), default=0.0)
                 longest[slot.column] = max(longest[slot.column], min(length, 40))
     floor = max(sum(longest) * 0.1, 6.0)
     shares = [max(value, floor) for value in longest]
     return [width * share / sum(shares) for share in shares]
+
+
+def _length(block: Paragraph | Image) -> float:
+    """How much room a column needs for what stands in a cell, in characters."""
+    return len(block.text) if isinstance(block, Paragraph) else block.width / _CHARACTER
 
 
 def _edges(grid: Sequence[Sequence[Slot]], width: float) -> list[float]:
@@ -160,75 +169,89 @@ def _edges(grid: Sequence[Sequence[Slot]], width: float) -> list[float]:
     return [*accumulate(column_widths(grid, width), initial=0.0)]
 
 
-def _cell_lines(cell: Cell, width: float, report: Report, typefaces: Typefaces) -> list[tuple[Paragraph, Lines]]:
-    """The lines of a cell whose padded width is ``width`` points."""
+class _Piece(NamedTuple):
+    """A paragraph or picture in a cell, as it is set: the heights of its lines, and the space behind it, in points.
+
+    ``lines``: those of a paragraph; ``width``: that of a picture, which is as one line.
+    """
+
+    block: Paragraph | Image
+    heights: Sequence[float]
+    after: float
+    lines: Lines | None = None
+    width: float = 0.0
+
+
+_Cell = Sequence[_Piece]
+
+
+def _cell_set(cell: Cell, width: float, highest: float, report: Report, typefaces: Typefaces) -> list[_Piece]:
+    """What stands in a cell whose padded width is ``width`` points, pictures at most ``highest`` points high."""
     inner = width - 2 * PADDING
-    return [
-        (
-            as_set(p, report),
-            break_lines(as_set(p, report), set_style(p, report).style, inner, typefaces, report.page.language),
-        )
-        for p in cell.paragraphs
-    ]
-
-
-_CellLines = list[tuple[Paragraph, Lines]]
+    pieces = []
+    for block in cell.blocks:
+        if isinstance(block, Image):
+            wide, high = fitted_in(block, inner, highest)
+            pieces.append(_Piece(block, (high,), 0.0 if block is cell.blocks[-1] else PADDING, width=wide))
+        else:
+            paragraph = as_set(block, report)
+            lines = break_lines(paragraph, set_style(block, report).style, inner, typefaces, report.page.language)
+            pieces.append(_Piece(paragraph, lines.heights, report.styles[block.style].space_after, lines))
+    return pieces
 
 
 class Slice(NamedTuple):
     """A row, or as much of one as a page holds that is taller.
 
-    ``cells``: for each cell that begins in the row the lines that stand here; of one over several rows all, in the first.
+    ``cells``: for each cell that begins in the row what stands here, with the lines of it that do; of one over several rows
+    all, in the first.
     """
 
     row: int
     height: float
-    cells: tuple[tuple[tuple[Paragraph, Lines, range], ...], ...]
+    cells: tuple[tuple[tuple[_Piece, range], ...], ...]
 
 
-def _height(inside: Iterable[tuple[Paragraph, Lines, range]], report: Report) -> float:
+def _height(inside: Iterable[tuple[_Piece, range]]) -> float:
     """Of some lines in a cell, with the space behind those that end their paragraphs."""
     return sum(
-        sum(lines.heights[among.start : among.stop])
-        + (report.styles[paragraph.style].space_after if among.stop == len(lines.starts) else 0.0)
-        for paragraph, lines, among in inside
+        sum(piece.heights[among.start : among.stop]) + (piece.after if among.stop == len(piece.heights) else 0.0)
+        for piece, among in inside
     )
 
 
-def _whole(cell: _CellLines) -> tuple[tuple[Paragraph, Lines, range], ...]:
-    return tuple((paragraph, lines, range(len(lines.starts))) for paragraph, lines in cell)
+def _whole(cell: _Cell) -> tuple[tuple[_Piece, range], ...]:
+    return tuple((piece, range(len(piece.heights))) for piece in cell)
 
 
-def _slices(row: int, cells: Sequence[_CellLines], height: float, limit: float, report: Report) -> Iterator[Slice]:
+def _slices(row: int, cells: Sequence[_Cell], height: float, limit: float) -> Iterator[Slice]:
     """A row as one slice; or as several where it is taller than ``limit``, each but the last as high as that."""
     if height <= limit:
         yield Slice(row, height, tuple(map(_whole, cells)))
         return
-    parted = [list(_parted(cell, limit - 2 * PADDING, report)) for cell in cells]
+    parted = [list(_parted(cell, limit - 2 * PADDING)) for cell in cells]
     count = max(map(len, parted))
     for place in range(count):
         inside = tuple(tuple(parts[place]) if place < len(parts) else () for parts in parted)
-        last = max(_height(cell, report) + 2 * PADDING for cell in inside)
+        last = max(_height(cell) + 2 * PADDING for cell in inside)
         yield Slice(row, min(last, limit) if place + 1 == count else limit, inside)
 
 
-def _parted(
-    cell: Sequence[tuple[Paragraph, Lines]], room: float, report: Report
-) -> Iterator[list[tuple[Paragraph, Lines, range]]]:
+def _parted(cell: _Cell, room: float) -> Iterator[list[tuple[_Piece, range]]]:
     """The lines of a cell, as many at a time as ``room`` points hold."""
-    part: list[tuple[Paragraph, Lines, range]] = []
+    part: list[tuple[_Piece, range]] = []
     y = 0.0
-    for paragraph, lines in cell:
+    for piece in cell:
         first = 0
-        for number, height in enumerate(lines.heights):
+        for number, height in enumerate(piece.heights):
             if y + height > room and y > 0:
                 if number > first:
-                    part.append((paragraph, lines, range(first, number)))
+                    part.append((piece, range(first, number)))
                 yield part
                 part, y, first = [], 0.0, number
             y += height
-        part.append((paragraph, lines, range(first, len(lines.heights))))
-        y += report.styles[paragraph.style].space_after
+        part.append((piece, range(first, len(piece.heights))))
+        y += piece.after
     yield part
 
 
@@ -251,15 +274,19 @@ def _set(block: DataTable, report: Report, typefaces: Typefaces) -> _Set:
     grid = grid_of(block.rows)
     edges = _edges(grid, report.page.column_width)
     limit = report.page.text_height
-    lines = [
-        [_cell_lines(one.cell, edges[one.column + one.columns] - edges[one.column], report, typefaces) for one in slots]
+    highest = (limit / 2 if block.header_rows else limit) - 2 * PADDING
+    cells = [
+        [
+            _cell_set(one.cell, edges[one.column + one.columns] - edges[one.column], highest, report, typefaces)
+            for one in slots
+        ]
         for slots in grid
     ]
-    needed = [[_height(_whole(cell), report) + 2 * PADDING for cell in row] for row in lines]
+    needed = [[_height(_whole(cell)) + 2 * PADDING for cell in row] for row in cells]
     heights, held = _row_heights(grid, needed, limit / 2)  # there is room for them beneath any header
     found: list[Slice] = []
     repeated, above = 0, 0.0
-    for number, cells in enumerate(lines):
+    for number, row in enumerate(cells):
         if (
             number == block.header_rows
             and number == len(found)
@@ -267,7 +294,7 @@ def _set(block: DataTable, report: Report, typefaces: Typefaces) -> _Set:
             and (height := sum(one.height for one in found)) < limit / 2
         ):
             repeated, above = number, height
-        found.extend(_slices(number, cells, heights[number], limit - above, report))
+        found.extend(_slices(number, row, heights[number], limit - above))
     if block.header_rows >= len(block.rows) == len(found) and sum(one.height for one in found) < limit / 2:
         repeated = len(found)
     last = {one.row: index for index, one in enumerate(found)}
@@ -387,22 +414,27 @@ def _drawn(
             yield (rule := frame(slot, top))
             cell = NOTHING if again else _cell(block, slot)
             yield Belongs(cell)
-            paths = {} if again else on.paths_within([paragraph for paragraph, *_ in inside], cell)
-            inner = top + PADDING
-            for paragraph, lines, among in inside:
-                style, hang = set_style(paragraph, on.report)
-                yield from draw_lines(
-                    paragraph,
-                    style,
-                    lines,
-                    among,
-                    rule.x + PADDING,
-                    inner,
-                    rule.width - 2 * PADDING,
-                    on,
-                    hang,
-                    paths.get(paragraph.id, NOTHING),
-                    on.report.page.language,
-                )
-                inner += sum(lines.heights[among.start : among.stop]) + style.space_after
+            paths = {} if again else on.paths_within([piece.block for piece, _ in inside], cell)
+            left, inner, width = rule.x + PADDING, top + PADDING, rule.width - 2 * PADDING
+            for piece, among in inside:
+                if isinstance(piece.block, Image):
+                    yield Belongs(NOTHING if again else path_of(piece.block, cell))
+                    yield picture_at(piece.block, left, inner, width, piece.width, piece.heights[0])
+                elif piece.lines:
+                    style, hang = set_style(piece.block, on.report)
+                    path = paths.get(piece.block.id, NOTHING)
+                    yield from draw_lines(
+                        piece.block,
+                        style,
+                        piece.lines,
+                        among,
+                        left,
+                        inner,
+                        width,
+                        on,
+                        hang,
+                        path,
+                        on.report.page.language,
+                    )
+                inner += sum(piece.heights[among.start : among.stop]) + piece.after
         top += one.height

@@ -9,7 +9,7 @@ from ..pages.beside import fitted
 from ..pages.boxes import Box, measure
 from ..pages.draw import Belongs, Drawing, Mark, Picture, draw
 from ..pages.fill import Placed
-from ..pages.tags import NOTHING, Tag
+from ..pages.tags import NOTHING, Path, Tag
 from ..pages.typefaces import Typefaces
 from ..report.blocks import ALIGNMENTS, LEAST_SIDE, MOST_SIDE, Image, is_source
 from ..report.elements import Field, Kind, add_kind, flag, number, one_of, short
@@ -49,10 +49,21 @@ def _(block: Image, report: Report, typefaces: Typefaces) -> Box:
 @draw.register
 def _(block: Image, placed: Placed, on: Drawing) -> Iterator[Mark]:
     width, height = fitted(block, on.report)
-    free = on.report.page.column_width - width
-    figure = Tag("Figure", block.id, (("Alt", block.alt),) if block.alt else ())
-    yield Belongs(NOTHING if block.decorative else (figure,))
+    yield Belongs(path_of(block))
     # What stands beside it keeps it on the page, unless notes take more of that than is foreseen.
     group = on.pages.groups.get(placed.box)
     y = min(placed.y, on.report.page.text_height - height) if group and group.beside else placed.y
-    yield Picture({"left": 0.0, "right": free}.get(block.align, free / 2), y, width, height, block.source)
+    yield picture_at(block, 0.0, y, on.report.page.column_width, width, height)
+
+
+def path_of(image: Image, around: Path = ()) -> Path:
+    """Where a picture stands in the structure of a PDF (ISO 32000-1, 14.8.4.5), within ``around``."""
+    if image.decorative:
+        return NOTHING
+    return (*around, Tag("Figure", image.id, (("Alt", image.alt),) if image.alt else ()))
+
+
+def picture_at(image: Image, x: float, y: float, room: float, width: float, height: float) -> Picture:
+    """A picture as it is drawn within ``room`` points from ``x``, its top at ``y``."""
+    free = room - width
+    return Picture(x + {"left": 0.0, "right": free}.get(image.align, free / 2), y, width, height, image.source)

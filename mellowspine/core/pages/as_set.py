@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
-from ..report.blocks import Block, DataTable, Marks, Paragraph, Run
+from ..report.blocks import Block, Marks, Paragraph, Run, with_paragraphs
 from ..report.report import Report
 from ..structure.notes import shown_as
 from ..structure.references import reference_text
@@ -42,19 +42,7 @@ def words_as_set(paragraph: Paragraph, report: Report) -> Paragraph:
 
 def blocks_as_set(report: Report) -> tuple[Block, ...]:
     """All blocks of a report with the words that are printed: for formats that know no references."""
-
-    def of(block: Block) -> Block:
-        if isinstance(block, Paragraph):
-            return as_set(block, report)
-        if isinstance(block, DataTable):
-            rows = tuple(
-                tuple(replace(cell, paragraphs=tuple(as_set(p, report) for p in cell.paragraphs)) for cell in row)
-                for row in block.rows
-            )
-            return replace(block, rows=rows)
-        return block
-
-    return tuple(map(of, report.blocks))
+    return tuple(with_paragraphs(report.blocks, lambda paragraph: as_set(paragraph, report)))
 
 
 def _set_runs(paragraph: Paragraph, report: Report) -> Iterator[tuple[int, Run]]:

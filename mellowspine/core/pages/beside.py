@@ -30,7 +30,12 @@ _SLACK = 1e-6
 def fitted(image: Image, report: Report) -> tuple[float, float]:
     """Width and height at which a picture is printed: its own, or smaller where it exceeds the text area."""
     highest = report.page.text_height * (_HIGHEST if is_beside(image) else 1.0)
-    scale = min(1.0, report.page.column_width / image.width, highest / image.height)
+    return fitted_in(image, report.page.column_width, highest)
+
+
+def fitted_in(image: Image, widest: float, highest: float) -> tuple[float, float]:
+    """Width and height of a picture as there is room for it, in points: its own, or smaller in proportion."""
+    scale = min(1.0, widest / image.width, highest / image.height)
     return image.width * scale, image.height * scale
 
 

@@ -197,10 +197,10 @@ class Drawing:
         """Where a paragraph of the text stands."""
         return self._known.paths.get(id, NOTHING)
 
-    def paths_within(self, paragraphs: Sequence[Paragraph], around: Path) -> dict[str, Path]:
-        """Where paragraphs stand that are in something else; the words of a single one are its words."""
-        found = dict(paragraph_paths(paragraphs, self.report.styles, self._known.levels, around))
-        alone = len(found) == 1 and next(iter(found.values()))[-1].type == "P"
+    def paths_within(self, blocks: Sequence[Block], around: Path) -> dict[str, Path]:
+        """Where paragraphs stand that are in something else; the words of one that is alone there are its words."""
+        found = dict(paragraph_paths(blocks, self.report.styles, self._known.levels, around))
+        alone = len(blocks) == len(found) == 1 and next(iter(found.values()))[-1].type == "P"
         return dict.fromkeys(found, around) if alone else found
 
     def reaches(self, id: str) -> bool:

@@ -193,10 +193,18 @@ class Cell:
     ``widths``: of the columns over which it reaches, in points; 0 where not said, and none if nothing is said at all.
     """
 
-    paragraphs: tuple[Paragraph, ...]
+    blocks: tuple[Paragraph | Image, ...]
     columns: int = 1
     rows: int = 1
     widths: tuple[float, ...] = ()
+
+    @property
+    def paragraphs(self) -> tuple[Paragraph, ...]:
+        return tuple(block for block in self.blocks if type(block) is Paragraph)
+
+    @property
+    def images(self) -> tuple[Image, ...]:
+        return tuple(block for block in self.blocks if type(block) is Image)
 
 
 @dataclass(frozen=True, slots=True)
@@ -233,15 +241,29 @@ class PlacedTable:
     kind: str = "contents"
 
 
-def with_paragraphs(blocks: Iterable[Block], to: Callable[[Paragraph], Paragraph]) -> Iterator[Block]:
-    """Blocks with every paragraph as ``to`` makes it, those in data tables included."""
+def with_paragraphs(
+    blocks: Iterable[Block], to: Callable[[Paragraph], Paragraph], image: Callable[[Image], Image] = lambda image: image
+) -> Iterator[Block]:
+    """Blocks with every paragraph as ``to`` makes it, and every picture as ``image`` does, those in data tables included."""
+
+    def inside(cell: Cell) -> Cell:
+        return replace(cell, blocks=tuple(to(one) if isinstance(one, Paragraph) else image(one) for one in cell.blocks))
+
     for block in blocks:
         if isinstance(block, Paragraph):
             yield to(block)
+        elif isinstance(block, Image):
+            yield image(block)
         elif isinstance(block, DataTable):
-            rows = tuple(
-                tuple(replace(cell, paragraphs=tuple(map(to, cell.paragraphs))) for cell in row) for row in block.rows
-            )
-            yield replace(block, rows=rows)
+            yield replace(block, rows=tuple(tuple(map(inside, row)) for row in block.rows))
         else:
             yield block
+
+
+def images(blocks: Iterable[Block]) -> Iterator[Image]:
+    """The pictures among blocks, those in data tables included."""
+    for block in blocks:
+        if isinstance(block, Image):
+            yield block
+        elif isinstance(block, DataTable):
+            yield from (image for row in block.rows for cell in row for image in cell.images)

@@ -242,7 +242,7 @@ def lacks(element: Element) -> bool:
     shape = SHAPES.get(element.tag)
     if shape is None:
         return False
-    if shape.least and not any(isinstance(one, Element) and one.tag == shape.least.tag for one in element.children):
+    if shape.least and not any(isinstance(one, Element) for one in element.children):
         return True
     return any(isinstance(one, Element) and lacks(one) for one in element.children if not shape.words)
 

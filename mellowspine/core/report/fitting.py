@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 from .authorities import MOST, OTHER, Authority, Category, known_category
-from .blocks import Block, Paragraph, PartStart, PlacedTable, Run, with_paragraphs
+from .blocks import Block, Image, Paragraph, PartStart, PlacedTable, Run, with_paragraphs
 from .elements import ids_of
 from .labels import Label, known_label
 from .links import inner
@@ -97,8 +97,11 @@ class _Fit:
             return self._placed(block)
         if isinstance(block, PartStart) and block.id in self.source.parts:
             self.parts[self._ids[block.id]] = self.source.parts[block.id]
-        (found,) = with_paragraphs([block], self.paragraph)
-        return found if isinstance(found, Paragraph) else replace(found, id=self._ids[found.id])  # type: ignore[type-var]  # each kind is a dataclass
+        (found,) = with_paragraphs([block], self.paragraph, self._image)
+        return found if isinstance(found, Paragraph | Image) else replace(found, id=self._ids[found.id])  # type: ignore[type-var]  # each kind is a dataclass
+
+    def _image(self, image: Image) -> Image:
+        return replace(image, id=self._ids[image.id])
 
     def paragraph(self, paragraph: Paragraph) -> Paragraph:
         return replace(

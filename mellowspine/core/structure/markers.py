@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from typing import NamedTuple
 
-from ..report.blocks import Block, Cell, DataTable, Paragraph
+from ..report.blocks import Block, Cell, DataTable, Image, Paragraph
 from ..report.diff import diff
 from ..report.elements import ids_of
 from ..report.report import Report
@@ -144,5 +144,5 @@ def counted_as(blocks: Iterable[Block], styles: StyleSheet, numbers: Mapping[str
 
 
 def _cell_counted(cell: Cell, styles: StyleSheet, numbers: Mapping[str, int]) -> Cell:
-    found = counted_as(cell.paragraphs, styles, numbers)
-    return replace(cell, paragraphs=tuple(block for block in found if isinstance(block, Paragraph)))
+    found = counted_as(cell.blocks, styles, numbers)
+    return replace(cell, blocks=tuple(block for block in found if isinstance(block, Paragraph | Image)))

@@ -18,7 +18,7 @@ from mellowspine.core.formats import LARGEST_FILE
 from mellowspine.core.formats.html import write_piece
 from mellowspine.core.formats.imported import FileRefused, Imported, Keep, Progress
 from mellowspine.core.formats.text import write_piece as write_words
-from mellowspine.core.report.blocks import Image, Paragraph, PlacedTable
+from mellowspine.core.report.blocks import Paragraph, PlacedTable, images
 from mellowspine.core.report.elements import Element, element_of, is_kind, read_block, validate
 from mellowspine.core.report.fitting import Fitted, fitted, highest_level, level_before
 from mellowspine.core.report.plan import Insert, as_json, element_as_json, element_from_json
@@ -217,7 +217,7 @@ def copy(request: HttpRequest, key: str, token: Token, file: File[UploadedFile])
         report, pages = room.call(room.settled).result()
     _keep(signed_in(request), token, Copy(row.key, elements))
     numbers = {one.id: one.number for one in pages.worded if one.number}
-    sources = {block.source for block in blocks if isinstance(block, Image)}
+    sources = {image.source for image in images(blocks)}
     pictures = {source: data for source in sources if (data := read_picture(row, source))}
     address = request.build_absolute_uri(f"/reports/{row.key}#")
     return Copied(
@@ -275,7 +275,7 @@ def paste_copy(request: HttpRequest, key: str, token: Token, given: ToPaste) -> 
         return Pasted(blocks=[element_as_json(element_of(block)) for block in blocks], notes=[])
     source = replace(report_of(from_row.key), blocks=blocks)
     made = fitted(source, report_of(row.key), new_id)
-    sources = {block.source for block in blocks if isinstance(block, Image)} if from_row.pk != row.pk else set()
+    sources = {image.source for image in images(blocks)} if from_row.pk != row.pk else set()
     pictures = {name: data for name in sources if (data := read_picture(from_row, name))}
     if take_in(row, user, made, pictures, f"“{source.title}”"):
         rooms.renew(row.key)

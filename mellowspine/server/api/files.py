@@ -16,7 +16,7 @@ from mellowspine.core.formats.imported import FileRefused, Imported, Progress
 from mellowspine.core.formats.pictures import NotAPicture, size_of
 from mellowspine.core.formats.walk import About, Written
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import Paragraph
+from mellowspine.core.report.blocks import Paragraph, images
 from mellowspine.core.report.report import Report as CoreReport
 from mellowspine.server.accounts.people import shown_name, signed_in
 from mellowspine.server.jobs import Job, jobs
@@ -94,7 +94,7 @@ def counts_of(report: CoreReport) -> dict[str, int]:
     return {
         "paragraphs": kinds.count("Paragraph"),
         "headings": sum(isinstance(block, Paragraph) and block.style in levels for block in report.blocks),
-        "pictures": kinds.count("Image"),
+        "pictures": sum(1 for _ in images(report.blocks)),
         "data_tables": kinds.count("DataTable"),
     }
 

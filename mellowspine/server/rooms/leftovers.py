@@ -11,7 +11,7 @@ from django.db import DatabaseError
 from django.db.models import QuerySet
 from django.utils import timezone
 
-from mellowspine.core.report.blocks import Block, Image
+from mellowspine.core.report.blocks import Block, images
 from mellowspine.core.report.page import page_from_json
 from mellowspine.server.shelf.models import HeadingChange, IssuedTable, Picture, Report
 from mellowspine.server.shelf.pictures import forget_pictures, forget_unfinished
@@ -46,7 +46,7 @@ def sweep_report(report: Report, blocks: Sequence[Block], tables: Collection[str
     ``tables``: the keys of those in the text; ``known``: ids of headings and places that are in it, or in a table's lines.
     """
     now = timezone.now()
-    sources = {block.source for block in blocks if isinstance(block, Image)} | {_picture_of_pages(report)}
+    sources = {image.source for image in images(blocks)} | {_picture_of_pages(report)}
     forget_pictures(report, _ended(report.pictures.all(), "source", sources, now - PICTURES))
     forget_unfinished(report, now - UNFINISHED)
     report.tables.filter(key__in=_ended(report.tables.all(), "key", tables, now - TABLES)).delete()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import TypeGuard
 
-from ...report.blocks import Block, DataTable, Image, Paragraph
+from ...report.blocks import Block, DataTable, Image, Paragraph, images
 from ...report.plan import Set
 from ...report.styles import StyleSheet
 from ..findings import Check, FoundHere, InWords, NewIds, Remedy, State, add_check, beside, quoted, without_words
@@ -36,11 +36,10 @@ def _named(picture: Image) -> str:
 
 
 def _undescribed(block: Block, styles: StyleSheet) -> str | None:
-    return (
-        "A picture has no description."
-        if type(block) is Image and not block.alt.strip() and not block.decorative
-        else None
-    )
+    found = sum(not image.alt.strip() and not image.decorative for image in images([block]))
+    if not found or isinstance(block, Image):
+        return "A picture has no description." if found else None
+    return f"{'A picture' if found == 1 else f'{found} pictures'} in this data table {'has' if found == 1 else 'have'} no description."
 
 
 def _alone(state: State, index: int) -> Paragraph | None:

@@ -129,6 +129,8 @@ class _Reader:
         self.named: set[str] = set()
         self.notes = Notes()
         self.pictures: dict[str, bytes] = {}
+        self._in_line: set[str] = set()
+        """Pictures that stand in a line of their paragraph, by id: at the left or right as that is."""
         self.numbered_headings = 0
         self.numbers: dict[str, int] = {}
         """What items of numbered lists are counted as, by id of the paragraph."""
@@ -233,6 +235,9 @@ class _Reader:
                 continue
             if runs:
                 close()
+            if isinstance(piece, Image) and piece.id in self._in_line:
+                align = settings.get("align", style.align)
+                piece = replace(piece, align=align if align in ("center", "right") else "left")
             blocks.append(piece)
             made = True
         if runs or not (made or floating):
@@ -427,6 +432,8 @@ class _Reader:
             if size is not None:
                 points = [_points(size.get(side)) or given for side, given in zip(("cx", "cy"), points, strict=True)]
             image = Image(next(self.ids), source, *size_within_bounds(*points), words[:500])
+            if next(element.iter(qn("wp:anchor")), None) is None:
+                self._in_line.add(image.id)
             side = self._side_of(element, image)
             yield replace(image, align=side, beside=True) if side else image
 
@@ -473,7 +480,7 @@ class _Reader:
         header_rows = sum(bool(row) for row in rows[:header_rows])
         return [DataTable(next(self.ids), kept, header_rows)] if kept else []
 
-    def cell(self, element: _Element) -> Iterator[Paragraph]:
+    def cell(self, element: _Element) -> Iterator[Paragraph | Image]:
         found = False
         for inner in _outermost(element, qn("w:p")):
             sheet = self.styles.sheet()
@@ -482,7 +489,8 @@ class _Reader:
                     found = True
                     yield replace(block, style=sheet.role("cell").id) if sheet[block.style].role == "body" else block
                 elif isinstance(block, Image):
-                    self.notes.add("Picture in a data table: left out")
+                    found = True
+                    yield block
         if next(element.iter(qn("w:tbl")), None) is not None:
             self.notes.add("Data table inside a data table: kept as plain text")
         if not found:
@@ -596,8 +604,8 @@ def _own(element: _Element, tag: str, table: _Element) -> Iterator[_Element]:
 
 def _longer(cell: Cell, going_on: Cell) -> Cell:
     """A cell that reaches over a row more. What stands in its part there, as some programs leave it, comes along."""
-    more = [paragraph for paragraph in going_on.paragraphs if paragraph.text.strip()]
-    return replace(cell, paragraphs=(*cell.paragraphs, *more), rows=cell.rows + 1)
+    more = [block for block in going_on.blocks if isinstance(block, Image) or block.text.strip()]
+    return replace(cell, blocks=(*cell.blocks, *more), rows=cell.rows + 1)
 
 
 def _value(element: _Element | None) -> str | None:

@@ -590,8 +590,6 @@ class Reader:
                 self.elsewhere.append(address)
             else:
                 self.notes.add("Picture that did not come along: its description kept as plain text")
-        elif self._table:
-            self.notes.add("Picture in a data table: its description kept as plain text")
         else:
             try:
                 source, kept, *pixels, _ = check(data, LONGEST_SIDE)
@@ -601,7 +599,9 @@ class Reader:
                 self.pictures[source] = kept
                 size = (width, height) if width and height else None
                 image = placed(next(self.ids), source, pixels[0], pixels[1], words, size)
-                if side := self._side_of(element):
+                if self._table:
+                    image = replace(image, align=around.align or "left")
+                elif side := self._side_of(element):
                     image = replace(image, align=side, beside=True)
                 self._figures.append((image,))
                 self._open = self._open or around

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 from lxml.etree import _Element
 
-from ...report.blocks import Block, Cell, DataTable, PageBreak, Paragraph
+from ...report.blocks import Block, Cell, DataTable, Image, PageBreak, Paragraph
 from ...report.grids import grid_of, width_of, with_widths, without_covered_rows
 from ..imported import Notes
 from .css import Declared, points
@@ -73,13 +73,13 @@ class Table:
 
     def end_cell(self, blocks: list[Block], empty: Paragraph, notes: Notes) -> None:
         self.cell = None
-        paragraphs = []
+        inside: list[Paragraph | Image] = []
         for block in blocks:
-            if isinstance(block, Paragraph):
-                paragraphs.append(block)
+            if isinstance(block, Paragraph | Image):
+                inside.append(block)
             elif not isinstance(block, PageBreak):
-                notes.add("Picture or table in a data table: left out")
-        self.rows[-1].append(Cell(tuple(paragraphs) or (empty,), *self._spans))
+                notes.add("Table in a data table: left out")
+        self.rows[-1].append(Cell(tuple(inside) or (empty,), *self._spans))
         self._said[-1].append(self._width)
 
     def _widths(self) -> list[float]:
@@ -96,7 +96,7 @@ class Table:
         """The data table, if it holds anything."""
         rows = without_covered_rows(with_widths(self.rows, self._widths()))
         header_rows = sum(bool(row) for row in self.rows[: self.header_rows])
-        if any(paragraph.text for row in rows for cell in row for paragraph in cell.paragraphs):
+        if any(isinstance(one, Image) or one.text for row in rows for cell in row for one in cell.blocks):
             yield DataTable(id, rows, header_rows if header_rows < len(rows) else 0)
 
 

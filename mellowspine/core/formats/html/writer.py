@@ -112,6 +112,7 @@ class _Writer:
         self._footnotes: list[_Element] = []
         self._called: set[str] = set()
         """Notes that something refers to in what is written so far."""
+        self._in_cell = False
         self._here = {block.id for block in blocks}
         for _ in with_paragraphs(blocks, self._note):
             pass
@@ -317,7 +318,9 @@ class _Writer:
         if above:
             self._caption = None
         figure = _made("figure", *([above[1]] if above else []), picture)
-        if block.beside and block.align in ("left", "right"):
+        if self._in_cell:
+            figure.set("style", f"margin: 0; text-align: {block.align}")
+        elif block.beside and block.align in ("left", "right"):
             away = "right" if block.align == "left" else "left"
             figure.set("style", f"float: {block.align}; margin: 0 0 6pt; margin-{away}: {GAP:g}pt")
         self._put(figure)
@@ -346,20 +349,21 @@ class _Writer:
         for name, span in (("colspan", block.columns), ("rowspan", block.rows)):
             if span > 1:
                 cell.set(name, str(span))
-        paragraphs = block.paragraphs
-        simple = len(paragraphs) == 1 and self.report.styles[paragraphs[0].style].role == "cell"
+        inside = block.blocks
+        only = inside[0] if len(inside) == 1 else None
+        simple = only if isinstance(only, Paragraph) and self.report.styles[only.style].role == "cell" else None
         looks = [f"width: {block.widths[0]:g}pt"] if block.columns == 1 and any(block.widths) else []
-        if simple and paragraphs[0].align:
-            looks.append(f"text-align: {paragraphs[0].align}")
+        if simple and simple.align:
+            looks.append(f"text-align: {simple.align}")
         if looks:
             cell.set("style", "; ".join(looks))
         if simple:
-            self._fill(cell, paragraphs[0])
+            self._fill(cell, simple)
             return cell
-        within = _Writer(self.report, self.markers, self.pictures, self.address, paragraphs)
-        within._here, within._called = self._here, self._called
-        for paragraph in paragraphs:
-            within.write(paragraph)
+        within = _Writer(self.report, self.markers, self.pictures, self.address, inside)
+        within._here, within._called, within._in_cell = self._here, self._called, True
+        for one in inside:
+            within.write(one)
         cell.extend(within.end())
         return cell
 

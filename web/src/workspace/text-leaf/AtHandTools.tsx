@@ -37,7 +37,7 @@ export function AtHandTools({ editor, report, room, at, goTo, choosePlace }: Pro
       return (
         <>
           <Described editor={editor} alt={at.alt} decorative={at.decorative === true} />
-          <Standing editor={editor} at={at} />
+          <Standing editor={editor} at={at} inCell={at.inCell} />
           {!at.captioned && <CaptionTools editor={editor} report={report} first="figure" />}
         </>
       );
@@ -111,16 +111,16 @@ const STANDS = [
   ["right beside", "at the right, text beside it"],
 ] as const;
 
-/** Where a picture stands in its column, whether words stand beside it, and how wide it is. */
-function Standing({ editor, at }: { editor: Editor; at: PictureAtHand }) {
-  const [align, beside] = [at.align === "justify" ? "center" : at.align, at.beside === true && at.align !== "center"];
+/** Where a picture stands in its column or cell, whether words stand beside it, and how wide it is. No words stand beside one in a cell. */
+function Standing({ editor, at, inCell }: { editor: Editor; at: PictureAtHand; inCell: boolean }) {
+  const [align, beside] = [at.align === "justify" ? "center" : at.align, at.beside === true && at.align !== "center" && !inCell];
   const { least, most } = RANGES.picture.width;
   return (
     <>
       <Choice
         name="Where the picture stands"
         value={beside ? `${align} beside` : align}
-        choices={STANDS}
+        choices={inCell ? STANDS.filter(([value]) => !value.includes(" ")) : STANDS}
         set={(value) => {
           const [align = "center", beside] = value.split(" ");
           setOnPicture(editor, { align, beside: beside ? true : null });

@@ -332,7 +332,7 @@ export const LookLine = memo(
               {at && <AtHandTools editor={editor} report={report} room={room} at={at} goTo={goTo} choosePlace={() => setAsking("another place")} />}
               <NoteTools editor={editor} room={room} />
               {marks && <MarkedTools editor={editor} report={report} room={room} marked={marks} findMore={() => setAsking("more places")} />}
-              {now.inDataTable && <TableTools editor={editor} styles={styles} />}
+              {now.inDataTable && <TableTools editor={editor} styles={styles} putPictures={pasting.putPictures} />}
               {style && now.departs.length > 0 && <Departed style={style.name} giveLook={() => void giveLook()} back={(everywhere) => void back(everywhere)} />}
             </Doable>
             <Flex wrap={{ base: "wrap", lg: "nowrap" }} columnGap="1px" align="center">

@@ -115,8 +115,29 @@ function putCursorInto(editor: Editor, id: string): void {
 /** Whether files from outside are being dragged. */
 const bringsFiles = (event: DragEvent) => event.dataTransfer?.types.includes("Files") ?? false;
 
+/** Whether all that is being dragged is pictures; their names are not told before they are dropped. */
+const bringsPictures = ({ dataTransfer }: DragEvent) => [...(dataTransfer?.items ?? [])].every(({ kind, type }) => kind === "file" && type.startsWith("image/"));
+
+/** The cell of a data table under the pointer. */
+const cellUnder = (event: DragEvent): HTMLElement | null => (event.target instanceof Element ? event.target.closest<HTMLElement>(".text-of-report td") : null);
+
+/** The block in a cell behind which something is dropped at a height of the window: the last that begins above, or the first. */
+function blockIn(cell: HTMLElement, y: number): string | undefined {
+  const blocks = [...cell.querySelectorAll<HTMLElement>("[data-id]")];
+  return (blocks.findLast((block) => block.getBoundingClientRect().top <= y) ?? blocks[0])?.dataset.id;
+}
+
+/** Where an element stands in the text, in pixels. */
+function placeIn(editor: Editor, element: Element): { top: number; left: number; width: number; height: number } | null {
+  const frame = editor.view.dom.closest(".text-of-report")?.getBoundingClientRect();
+  const { top, left, width, height } = element.getBoundingClientRect();
+  return frame ? { top: top - frame.top, left: left - frame.left, width, height } : null;
+}
+
 export const Seam = forwardRef(function Seam({ editor, report, scroller, notify, putPictures, putFile, marked }: Props, ref: Ref<SeamHandle>) {
   const [gap, setGap] = useState<Gap | null>(null);
+  /** The cell of a data table that pictures are held over. */
+  const [cell, setCell] = useState<ReturnType<typeof placeIn>>(null);
   const [open, setOpen] = useState(false);
   const isOpen = useRef(false);
   useEffect(() => {
@@ -137,25 +158,34 @@ export const Seam = forwardRef(function Seam({ editor, report, scroller, notify,
     };
     const leave = () => {
       window.clearTimeout(timer);
+      setCell(null);
       if (!isOpen.current) show(null);
     };
-    // Files are dropped at a seam, which shows while they are over it.
+    // Files are dropped at a seam, pictures into a cell as well; it shows while they are over it.
     const over = (event: DragEvent) => {
       if (!bringsFiles(event)) return;
       event.preventDefault();
-      if (!isOpen.current) show(nearestGap(editor, event.clientY));
+      if (isOpen.current) return;
+      const into = bringsPictures(event) ? cellUnder(event) : null;
+      setCell((before) => {
+        const now = into && placeIn(editor, into);
+        return before?.top === now?.top && before?.left === now?.left ? before : now;
+      });
+      show(into ? null : nearestGap(editor, event.clientY));
     };
     const drop = (event: DragEvent) => {
       if (!bringsFiles(event)) return;
       event.preventDefault();
       event.stopPropagation();
       show(null);
+      setCell(null);
       const files = [...(event.dataTransfer?.files ?? [])];
       const pictures = files.filter(({ type }) => type.startsWith("image/"));
       const [file, ...further] = files.filter((one) => !pictures.includes(one));
+      const into = cellUnder(event);
       const after = nearestGap(editor, event.clientY)?.before;
       if (after === undefined) return;
-      if (pictures.length > 0) void putPictures(pictures, after);
+      if (pictures.length > 0) void putPictures(pictures, (into && !file && blockIn(into, event.clientY)) || after);
       if (file) putFile(file, after);
       if (further.length > 0) notify("One file at a time is brought into a text; drop the others when this one is in.");
     };
@@ -204,6 +234,7 @@ export const Seam = forwardRef(function Seam({ editor, report, scroller, notify,
   }));
 
   if (marked !== null && !gap) return <Marked key={marked} editor={editor} after={marked} />;
+  if (cell) return <Box className="into-cell" data-seam style={cell} />;
   if (!gap) return null;
   return (
     <>

@@ -2,9 +2,13 @@
 import { Flex } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import type { Command } from "@tiptap/pm/state";
+import { useRef } from "react";
 import { addColumnAfter, addRowAfter, deleteColumn, deleteRow, deleteTable, mergeCells, splitCell } from "@tiptap/pm/tables";
+import { FileInput } from "../../theme/FileInput";
 import { BareButton } from "../controls/BareButton";
 import { onGrid, widthsByWords } from "./grids";
+import { blockOf } from "./insert";
+import { PICTURES } from "./kinds/picture";
 import type { Styles } from "./styles";
 
 const TOOLS: [string, Command][] = [
@@ -22,21 +26,35 @@ const AT_TIMES: [string, Command][] = [
   ["Split cell", splitCell],
 ];
 
-export const TableTools = ({ editor, styles }: { editor: Editor; styles: Styles }) => (
-  <Flex role="group" aria-label="Data table" wrap="wrap" columnGap="1px">
-    {[...TOOLS, ...AT_TIMES.filter(([, run]) => run(editor.state))].map(([label, run]) => (
-      <BareButton
-        key={label}
-        type="button"
-        className="word"
-        color="iris"
-        onClick={() => {
-          onGrid(run, styles)(editor.view);
-          editor.view.focus();
-        }}
-      >
-        {label}
+interface Props {
+  editor: Editor;
+  styles: Styles;
+  /** Puts a picture behind a block. */
+  putPictures: (files: readonly File[], after: string) => Promise<void>;
+}
+
+export function TableTools({ editor, styles, putPictures }: Props) {
+  const file = useRef<HTMLInputElement>(null);
+  return (
+    <Flex role="group" aria-label="Data table" wrap="wrap" columnGap="1px">
+      {[...TOOLS, ...AT_TIMES.filter(([, run]) => run(editor.state))].map(([label, run]) => (
+        <BareButton
+          key={label}
+          type="button"
+          className="word"
+          color="iris"
+          onClick={() => {
+            onGrid(run, styles)(editor.view);
+            editor.view.focus();
+          }}
+        >
+          {label}
+        </BareButton>
+      ))}
+      <BareButton type="button" className="word" color="iris" onClick={() => file.current?.click()}>
+        Picture into this cell …
       </BareButton>
-    ))}
-  </Flex>
-);
+      <FileInput ref={file} label="Picture for this cell" accept={PICTURES} take={(one) => one && void putPictures([one], blockOf(editor.state, editor.state.selection.from))} />
+    </Flex>
+  );
+}

@@ -125,11 +125,12 @@ export function toggle(editor: Editor, name: Emphasis, styles: Styles): boolean 
   return (carries(editor, name) ? chain.unsetMark(name) : chain.setMark(name, { off: isOn(editor, name, styles) })).run();
 }
 
-/** What is typed while a block such as a table or a picture is selected goes into a paragraph behind it. */
-export function typeAfter(view: EditorView, text: string): boolean {
+/** What is typed while a block such as a table or a picture is selected goes into a paragraph behind it; Enter begins one. */
+export function typeAfter(view: EditorView, text: string, styles: Styles): boolean {
   const { selection, schema, tr } = view.state;
   if (!(selection instanceof NodeSelection) || !selection.node.isBlock) return false;
-  const paragraph = schema.nodes.paragraph?.create({ id: newId() }, schema.text(text));
+  const style = forRole(styles, selection.$from.depth > 0 ? "cell" : "body");
+  const paragraph = schema.nodes.paragraph?.create({ id: newId(), style }, text ? schema.text(text) : null);
   if (!paragraph) return false;
   tr.insert(selection.to, paragraph);
   tr.setSelection(TextSelection.create(tr.doc, selection.to + 1 + text.length));
@@ -202,6 +203,7 @@ export function leaveList(editor: Editor, styles: Styles): boolean {
 
 /** Enter: a new paragraph; behind the end of a heading, one of the style that follows it. */
 export function splitParagraph(editor: Editor, styles: Styles): boolean {
+  if (typeAfter(editor.view, "", styles)) return true;
   const { $from, empty } = editor.state.selection;
   if ($from.parent.type.name !== "paragraph") return false;
   const style = styles.find((one) => one.id === $from.parent.attrs.style);

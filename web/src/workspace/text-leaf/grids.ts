@@ -7,8 +7,8 @@
 import { Extension } from "@tiptap/core";
 import { isChangeOrigin } from "@tiptap/extension-collaboration";
 import { Fragment, Slice, type Node, type Schema } from "@tiptap/pm/model";
-import { Plugin, type Command, type EditorState, type Transaction } from "@tiptap/pm/state";
-import { findTable, tableEditing } from "@tiptap/pm/tables";
+import { Plugin, Selection, TextSelection, type Command, type EditorState, type Transaction } from "@tiptap/pm/state";
+import { cellAround, findTable, tableEditing } from "@tiptap/pm/tables";
 import { Transform } from "@tiptap/pm/transform";
 import type { EditorView } from "@tiptap/pm/view";
 import { inserted, nodesWithin } from "./stretches";
@@ -102,6 +102,28 @@ export const onGrid =
     const done = command(view.state, view.dispatch);
     makeEvenAround(view, styles);
     return done;
+  };
+
+/** Goes to the next cell of the data table with the cursor in it, or the one before; its words, or the picture that it is, are selected. */
+export const toCell =
+  (direction: 1 | -1): Command =>
+  (state, dispatch) => {
+    const { selection, doc } = state;
+    const cell = cellAround(selection.$head);
+    const table = findTable(selection.$from);
+    if (!cell || !table) return false;
+    const cells: number[] = [];
+    table.node.descendants((node, at) => {
+      if (node.type.name === "dataCell") cells.push(table.start + at);
+      return node.type.name === "dataRow";
+    });
+    const to = cells[cells.indexOf(cell.pos) + direction];
+    const inside = to === undefined ? null : doc.nodeAt(to);
+    if (to === undefined || !inside) return false;
+    const words = inside.children.some((node) => node.isTextblock);
+    const there = words ? TextSelection.between(doc.resolve(to + 1), doc.resolve(to + inside.nodeSize - 1)) : Selection.near(doc.resolve(to + 1));
+    dispatch?.(state.tr.setSelection(there).scrollIntoView());
+    return true;
   };
 
 /** Has the columns of the data table with the cursor in it be as wide as their words ask for; false where they are. */

@@ -1,7 +1,7 @@
 /** The keys of the text. */
 import { Extension, type Editor } from "@tiptap/core";
-import { goToNextCell } from "@tiptap/pm/tables";
 import { leaveList, splitParagraph, takeListBack, toggle } from "./commands";
+import { toCell } from "./grids";
 import { insertPageBreak } from "./kinds/pageBreak";
 import { backspaceInNote, newLineInNote } from "./notes";
 import type { Styles } from "./styles";
@@ -26,8 +26,8 @@ export const Keys = Extension.create<{ styles: () => Styles }>({
         return true;
       },
       Tab: ({ editor }) =>
-        goToNextCell(1)(editor.state, editor.view.dispatch) || (inParagraph(editor) && editor.commands.insertContent("\t")),
-      "Shift-Tab": ({ editor }) => goToNextCell(-1)(editor.state, editor.view.dispatch),
+        toCell(1)(editor.state, editor.view.dispatch) || (inParagraph(editor) && editor.commands.insertContent("\t")),
+      "Shift-Tab": ({ editor }) => toCell(-1)(editor.state, editor.view.dispatch),
     };
   },
 });

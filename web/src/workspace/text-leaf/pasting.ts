@@ -11,8 +11,9 @@ import { api, Refused, type Pasted } from "../../api/client";
 import type { Notify } from "../controls/Notice";
 import type { Room } from "../room/room";
 import { copyNamed, type Copying, type CopyName } from "./copying";
+import { blockOf, findBlock } from "./insert";
 import { insertPicture } from "./kinds/picture";
-import { findOuter, nodeOf } from "./plan";
+import { nodeOf } from "./plan";
 
 /** Characters that can be put in at once: some 700 pages. What is larger could not be stored in one piece. */
 const MOST_AT_ONCE = 2_000_000;
@@ -139,8 +140,7 @@ export class Pasting {
     const pictures = picturesOf(data);
     const given = { html: data.getData("text/html"), text: data.getData("text/plain") };
     if (pictures.length > 0) {
-      const block = this.editor().state.doc.resolve(place.from).node(1) ?? null;
-      void this.putPictures(pictures, (block?.attrs.id as string | undefined) ?? "");
+      void this.putPictures(pictures, blockOf(this.editor().state, place.from));
     } else if (!given.html || isAddress(given.text)) return false;
     else if (this.room.state.line !== "live") {
       if (!isEditors(given.html)) this.notify(BY_THE_BROWSER);
@@ -265,13 +265,15 @@ export class Pasting {
   /** Puts pictures behind a block, one after the other. */
   readonly putPictures = async (files: readonly File[], after: string): Promise<void> => {
     const editor = this.editor();
-    const { selection } = editor.state;
+    let { selection } = editor.state;
     let behind = after;
     for (const [index, file] of files.entries()) {
       this.notify(files.length > 1 ? `Putting in picture ${index + 1} of ${files.length} …` : "Putting the picture in …");
       try {
         const picture = await api.addPicture(this.report, file);
+        const waits = editor.state.selection.eq(selection);
         behind = insertPicture(editor, behind, picture);
+        if (waits) ({ selection } = editor.state);
         this.notify(picture.made_smaller ? `The picture was made smaller, to ${picture.made_smaller} pixels, which prints well.` : "The picture is in.");
       } catch (error) {
         this.notify((error as Error).message);
@@ -283,7 +285,7 @@ export class Pasting {
 }
 
 function selectBlock(editor: Editor, id: string): void {
-  const found = findOuter(editor.state.doc, id);
+  const found = findBlock(editor.state.doc, id);
   if (found) editor.view.dispatch(editor.state.tr.setSelection(NodeSelection.create(editor.state.doc, found.pos)).scrollIntoView());
   editor.view.focus();
 }

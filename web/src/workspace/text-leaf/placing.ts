@@ -130,9 +130,10 @@ export interface PictureAtHand {
   beside: boolean | null;
 }
 
+
 /** What is at hand beside words: a picture that is selected, a reference beside the cursor, a data table or caption with it. */
 export type AtHand =
-  | ({ kind: "image"; captioned: boolean } & PictureAtHand)
+  | ({ kind: "image"; captioned: boolean; inCell: boolean } & PictureAtHand)
   | { kind: "dataTable"; captioned: boolean }
   | { kind: "caption"; label: string; block: string }
   | { kind: "link"; href: string; title: string }
@@ -154,7 +155,7 @@ export function atHand(editor: Editor): AtHand {
   const captioned = captionAt(editor, at) !== null;
   if (at.node.type.name === "dataTable") return { kind: "dataTable", captioned };
   const { alt, decorative, width, height, align, beside } = at.node.attrs as unknown as PictureAtHand;
-  return { kind: "image", alt, decorative, width, height, align, beside, captioned };
+  return { kind: "image", alt, decorative, width, height, align, beside, captioned, inCell: $from.depth > 0 };
 }
 
 /** What the words at the cursor are marked as, whatever else is at hand. */

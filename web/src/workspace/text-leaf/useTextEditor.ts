@@ -80,7 +80,7 @@ export function useTextEditor({ report, room, mayWrite, goTo, notify }: Given): 
           lang: language.get(),
         }),
         // A table or a picture that is selected stays when somebody types: the words go behind it.
-        handleTextInput: (view, _from, _to, text) => typeAfter(view, text) || beginList(editor, text, styles.get()),
+        handleTextInput: (view, _from, _to, text) => typeAfter(view, text, styles.get()) || beginList(editor, text, styles.get()),
         handlePaste: (view, _event, slice) => tooMuch(slice) || pasteAddress(view, slice) || pasteInFront(view, slice),
         handleDrop: (_view, _event, slice, moved) => !moved && tooMuch(slice),
         handleDOMEvents: {

@@ -1,4 +1,4 @@
-/** A data table: rows of cells with paragraphs in them. */
+/** A data table: rows of cells with paragraphs and pictures in them. */
 import { callOrReturn, Extension, getExtensionField, Node, type Attribute, type Editor } from "@tiptap/core";
 import { Decoration } from "@tiptap/pm/view";
 import { Grids } from "../grids";
@@ -73,7 +73,7 @@ const widths: Attribute = {
 
 const DataCell = Node.create({
   name: "dataCell",
-  content: "paragraph*",
+  content: "(paragraph | image)*",
   tableRole: "cell",
   isolating: true,
   addAttributes: () => ({ colspan: span("colspan", 63), rowspan: span("rowspan", 65534), colwidth: widths }),

@@ -1,4 +1,4 @@
-/** A picture on a line of its own. */
+/** A picture on a line of its own, in the text or in a cell. */
 import { mergeAttributes, Node, type Editor } from "@tiptap/core";
 import { api, type StoredPicture } from "../../../api/client";
 import { newId } from "../ids";
@@ -50,6 +50,9 @@ const Image = Node.create<{ address: (source: string) => string }>({
   },
 });
 
+/** The kinds of file that are pictures. */
+export const PICTURES = "image/png,image/jpeg,image/gif,image/webp";
+
 /**
  * Puts a picture behind the block for which it was asked; at the cursor if somebody has taken that block out meanwhile. Returns
  * its id.
@@ -67,7 +70,7 @@ export const picture: BlockKind = {
     {
       key: "picture",
       label: "Picture …",
-      accept: "image/png,image/jpeg,image/gif,image/webp",
+      accept: PICTURES,
       insertFile: async (editor, after, report, file) => void insertPicture(editor, after, await api.addPicture(report, file)),
     },
   ],
