@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
+from functools import lru_cache
 
 from ..report.blocks import Block, Marks, Paragraph, Run, with_paragraphs
 from ..report.report import Report
@@ -45,6 +46,12 @@ def blocks_as_set(report: Report) -> tuple[Block, ...]:
     return tuple(with_paragraphs(report.blocks, lambda paragraph: as_set(paragraph, report)))
 
 
+@lru_cache(maxsize=1 << 12)
+def _shown(marks: Marks, raised: bool) -> Marks:
+    """The marks of what a reference shows."""
+    return replace(marks, tabular=True, raised=raised)
+
+
 def _set_runs(paragraph: Paragraph, report: Report) -> Iterator[tuple[int, Run]]:
     """The runs as they are printed, each with how many characters of the paragraph's text it stands for."""
     if paragraph.caption and (front := report.captions.get(paragraph.id)):
@@ -61,7 +68,7 @@ def _set_runs(paragraph: Paragraph, report: Report) -> Iterator[tuple[int, Run]]
             raised = reference.shows == "note"
             yield (
                 1,
-                Run(reference_text(reference, paragraph.id, report), replace(run.marks, tabular=True, raised=raised)),
+                Run(reference_text(reference, paragraph.id, report), _shown(run.marks, raised)),
             )
 
 

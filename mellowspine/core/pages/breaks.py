@@ -28,15 +28,9 @@ def units(text: str) -> list[str]:
     units16 = UnicodeString(text)
     iterator = _of_thread.iterator
     iterator.setText(units16)
-    pieces, start = [], 0
+    ends = [*iterator]
     if len(units16) == len(text):
-        for end in iterator:
-            pieces.append(text[start:end])
-            start = end
-        return pieces
+        return [text[start:end] for start, end in zip([0, *ends], ends, strict=False)]
     # Its places are those of 16-bit units, of which some characters have two.
     data = text.encode("utf-16-le")
-    for end in iterator:
-        pieces.append(data[2 * start : 2 * end].decode("utf-16-le"))
-        start = end
-    return pieces
+    return [data[2 * start : 2 * end].decode("utf-16-le") for start, end in zip([0, *ends], ends, strict=False)]

@@ -396,7 +396,7 @@ class Drawing:
             paragraph = Paragraph("", "", (Run(part),))
             lines = break_lines(paragraph, style, _NO_END, self.typefaces)
             (placed,) = pieces(InFaces(paragraph, style, _NO_END, self.typefaces), lines, [0])
-            found += [replace(piece, x=reach + piece.x) for piece in placed]
+            found += [piece._replace(x=reach + piece.x) for piece in placed]
             spaces = len(part) - len(part.rstrip(" ")) if placed else len(part)
             space = self.typefaces.face(style.font, style.bold, style.italic).width(" ") * style.size
             reach = max((piece.x + piece.width for piece in found), default=reach) + spaces * space

@@ -8,7 +8,7 @@ from __future__ import annotations
 import re
 from bisect import bisect_right
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 from math import ceil, inf
 from typing import NamedTuple
@@ -19,6 +19,7 @@ from ..report.blocks import PLAIN, Align, Marks, Paragraph
 from ..report.report import Report
 from ..report.styles import Style
 from ..report.tab_stops import Leader, TabStop, tab_stops_of
+from .advances import Span, advances, line_starts
 from .breaks import units
 from .hyphens import HYPHEN, points
 from .typefaces import Face, Typefaces
@@ -36,16 +37,14 @@ LEADER_GAP = 3.0
 _LEADERS: Mapping[Leader, str] = {"dots": ".", "dashes": "-", "line": "_"}
 
 
-@dataclass(frozen=True, slots=True)
-class Lines:
+class Lines(NamedTuple):
     """The lines of one paragraph: where each begins, and how high each is."""
 
     starts: tuple[int, ...]
     heights: tuple[float, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Piece:
+class Piece(NamedTuple):
     """Words of one line that stand next to each other and look the same. ``x`` is counted from the column's left."""
 
     x: float
@@ -74,20 +73,6 @@ class Piece:
 def _hyphen(text: str, face: Face, size: float) -> float:
     """How much wider words are with a hyphen behind them."""
     return (face.width(text[-1] + HYPHEN) - face.width(text[-1])) * size
-
-
-@dataclass(frozen=True, slots=True)
-class _Span:
-    start: int
-    end: int
-    face: Face
-    size: float
-    marks: Marks
-
-    @property
-    def line_size(self) -> float:
-        """What lines are as high for: what is raised makes none higher or lower."""
-        return self.size / RAISED_SIZE if self.marks.raised else self.size
 
 
 class SetStyle(NamedTuple):
@@ -124,7 +109,7 @@ def _set(style: Style, indent: float, first: float, room: float, align: Align) -
     return SetStyle(replace(style, indent=least, first_line=most), hang)
 
 
-def _spans(paragraph: Paragraph, style: Style, typefaces: Typefaces) -> list[_Span]:
+def _spans(paragraph: Paragraph, style: Style, typefaces: Typefaces) -> list[Span]:
     result = []
     start = 0
     for run in paragraph.runs:
@@ -132,20 +117,21 @@ def _spans(paragraph: Paragraph, style: Style, typefaces: Typefaces) -> list[_Sp
         bold = style.bold if marks.bold is None else marks.bold
         italic = style.italic if marks.italic is None else marks.italic
         face = typefaces.face(marks.font or style.font, bold, italic, marks.tabular)
-        size = (marks.size or style.size) * (RAISED_SIZE if marks.raised else 1)
+        line_size = marks.size or style.size
+        size = line_size * RAISED_SIZE if marks.raised else line_size
         for length, fitting in typefaces.parted(run.text, face):
-            result.append(_Span(start, start + length, fitting, size, marks))
+            result.append(Span(start, start + length, fitting, size, marks, line_size))
             start += length
     return result
 
 
-def _faces(spans: Sequence[_Span]) -> list[_Span]:
+def _faces(spans: Sequence[Span]) -> list[Span]:
     """The spans that differ in face or size, which alone make a difference to widths."""
     result = [spans[0]] if spans else []
     for span in spans[1:]:
         last = result[-1]
         if span.face is last.face and span.size == last.size:
-            result[-1] = replace(last, end=span.end)
+            result[-1] = last._replace(end=span.end)
         else:
             result.append(span)
     return result
@@ -171,14 +157,17 @@ def break_lines(paragraph: Paragraph, style: Style, width: float, typefaces: Typ
     spacing = paragraph.line_spacing or style.line_spacing
     text = paragraph.text
     spans = _faces(_spans(paragraph, style, typefaces))
-    if len(spans) == 1 and "\n" not in text and "\t" not in text and text:
-        span = spans[0]
-        starts = _starts_in_one_face(text, span.face, span.size, width - style.indent, _first(style), parting)
-        return Lines(starts, _same(span.line_size * spacing, len(starts)))
     if not text:
         return Lines((0,), (style.size * spacing,))
+    starts = None
+    if "\n" not in text and "\t" not in text:
+        starts = _starts_of_words(text, spans, width - style.indent, _first(style), typefaces, parting)
+    high = spans[0].line_size
+    if starts and all(one.line_size == high for one in spans):
+        return Lines(starts, _same(high * spacing, len(starts)))
     words = _Words(text, spans, stops_in(paragraph, style, width, language))
-    starts = tuple(_starts(words, width - style.indent, _first(style), parting))
+    if starts is None:
+        starts = tuple(_starts(words, width - style.indent, _first(style), parting))
     ends = (*starts[1:], len(text))
     heights = tuple(
         spacing * max((span.line_size for span in words.between(start, end)), default=style.size)
@@ -196,20 +185,7 @@ def reach_of_words(paragraph: Paragraph, style: Style, typefaces: Typefaces) -> 
     spans = _faces(_spans(paragraph, style, typefaces))
     if len(spans) != 1 or spans[0].size != style.size or "\n" in text or "\t" in text:
         return inf
-    face = spans[0].face
-    reach = x = 0.0
-    position, behind_space = 0, False
-    for piece in units(text):
-        unit = face.unit(piece)
-        if behind_space:
-            x += unit.lead
-        elif position:
-            x += face.kern(text[position - 1] + piece[0])
-        behind_space = unit.spaced
-        reach = max(reach, x + unit.bare)
-        x += unit.full
-        position += len(piece)
-    return reach
+    return advances(text, spans, typefaces).reaches[-1] if text else 0.0
 
 
 def in_one_line(reach: float, style: Style, width: float) -> Lines | None:
@@ -248,13 +224,13 @@ def stops_in(paragraph: Paragraph, style: Style, width: float, language: str = "
 class _Words:
     """The words of a paragraph in their faces. Finds those of a stretch without looking at all of them."""
 
-    def __init__(self, text: str, spans: Sequence[_Span], stops: _Stops) -> None:
+    def __init__(self, text: str, spans: Sequence[Span], stops: _Stops) -> None:
         self.text = text
         self.spans = spans
         self.stops = stops
         self._ends = [span.end for span in spans]
 
-    def between(self, start: int, end: int) -> Iterator[_Span]:
+    def between(self, start: int, end: int) -> Iterator[Span]:
         for index in range(bisect_right(self._ends, start), len(self.spans)):
             if self.spans[index].start >= end:
                 return
@@ -303,10 +279,22 @@ def _decimal_sign(language: str) -> re.Pattern[str]:
     return re.compile(re.escape(signs.getSymbol(DecimalFormatSymbols.kDecimalSeparatorSymbol)) + r"(?=\d)")
 
 
+def _starts_of_words(
+    text: str, spans: Sequence[Span], width: float, first: float, typefaces: Typefaces, language: str
+) -> tuple[int, ...] | None:
+    """Line starts of a text without tabs and line breaks; None where words in several faces may have to be parted."""
+    size = spans[0].size
+    if not language:
+        available = width / size + _TOLERANCE
+        if starts := line_starts(advances(text, spans, typefaces), available, first / size):
+            return starts
+    return _starts_in_one_face(text, spans[0].face, size, width, first, language) if len(spans) == 1 else None
+
+
 def _starts_in_one_face(
     text: str, face: Face, size: float, width: float, first: float, language: str
 ) -> tuple[int, ...]:
-    """The common case, apart for speed: all of the text in one face and size, no tabs or line breaks."""
+    """Line starts of a text in one face and size without tabs and line breaks, of which words may have to be parted."""
     available = width / size + _TOLERANCE
     known, unit = face._units, face.unit
     starts = [0]
@@ -496,7 +484,7 @@ def _line(of: InFaces, lines: Lines, number: int) -> list[Piece]:
         shift = style.indent + _shift(of.align, width, style, whole)
         return _joined([whole], shift, 0.0, whole.text) if shift else [whole]
     before = ""
-    previous: _Span | None = None
+    previous: Span | None = None
     leaders: list[Piece] = []
     for span in spans:
         face, size = span.face, span.size
@@ -528,14 +516,14 @@ def _line(of: InFaces, lines: Lines, number: int) -> list[Piece]:
     if not placed and not leaders:
         return []
     if hyphen:
-        placed[-1] = replace(placed[-1], hyphen=True)
+        placed[-1] = placed[-1]._replace(hyphen=True)
     gaps = text[start:end].count(" ")
     stretch = _free(width, style, placed[-1]) / gaps if spread and gaps else 0.0
     shift = style.indent + _shift(of.align, width, style, max(placed + leaders, key=lambda one: one.x))
-    return _joined(placed, shift, stretch, text[start:end]) + [replace(one, x=one.x + shift) for one in leaders]
+    return _joined(placed, shift, stretch, text[start:end]) + [one._replace(x=one.x + shift) for one in leaders]
 
 
-def _leader(leader: Leader, reach: float, end: float, span: _Span, indent: float) -> Iterator[Piece]:
+def _leader(leader: Leader, reach: float, end: float, span: Span, indent: float) -> Iterator[Piece]:
     """What fills the gap between words that end at ``reach`` and what begins at ``end``: its signs stand on the same columns in every
     line of a size, counted from the left edge of the page's column."""
     sign = _LEADERS[leader]

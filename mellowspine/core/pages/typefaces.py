@@ -12,7 +12,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
 from itertools import pairwise
 from pathlib import Path
-from typing import NamedTuple
+from typing import Any, NamedTuple
 from unicodedata import category, combining
 
 import uharfbuzz as hb
@@ -182,6 +182,9 @@ class Typefaces:
     def __init__(self) -> None:
         self._faces: dict[tuple[str, bool, bool, bool], Face] = {}
         self._having: dict[tuple[Face, str], Face | None] = {}
+        self.advances: dict[tuple[object, ...], Any] = {}
+        self.measured = 0
+        """What ``advances.py`` remembers, and of how many characters."""
 
     def face(self, font: str, bold: bool = False, italic: bool = False, tabular: bool = False) -> Face:
         """``tabular``: with figures that are all of one width."""
@@ -206,7 +209,7 @@ class Typefaces:
         return self._having[key]
 
     def parted(self, text: str, face: Face) -> Iterator[tuple[int, Face]]:
-        """The stretches of a text and the face that each is set in: this one, wherever it has the characters."""
+        """The spans of a text and the face that each is set in: this one, wherever it has the characters."""
         if _SURE.fullmatch(text):
             yield len(text), face
             return
