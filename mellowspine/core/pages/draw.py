@@ -11,11 +11,11 @@ from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from copy import copy
 from dataclasses import dataclass, replace
 from datetime import date
-from functools import cached_property, singledispatch
+from functools import cached_property, lru_cache, partial, singledispatch
 from itertools import chain
 from typing import NamedTuple, TypeVar
 
-from ..report.blocks import INLINE_OBJECT, Block, DataTable, Paragraph, Run
+from ..report.blocks import INLINE_OBJECT, PLAIN, Block, DataTable, Paragraph, Run
 from ..report.links import inner, safe_link
 from ..report.page import PageSetup
 from ..report.styles import Style
@@ -343,9 +343,7 @@ class Drawing:
             if not any(words):
                 continue
             height = style.size * style.line_spacing
-            small = replace(
-                style, size=max(style.size * min(1.0, margin / height), 1.0), align="left", indent=0, first_line=0
-            )
+            small = _of_size(style, max(style.size * min(1.0, margin / height), 1.0))
             height = small.size * small.line_spacing
             if height > margin:
                 continue  # in the text it would stand else
@@ -367,7 +365,9 @@ class Drawing:
     ) -> Iterator[Mark]:
         """Words at the left, in the middle and at the right, cut short where they would come upon each other."""
         y = middle_y - style.size * style.line_spacing / 2
-        wholes = [self._words(one, style, sign) for one in words]
+        wholes = [
+            self.once(f"running {style.size} {sign} {one}", partial(self._words, one, style, sign)) for one in words
+        ]
         full = page.text_width
         rooms = _rooms([width for _, width in wholes], full)
         for whole, said, room, at in zip(wholes, words, rooms, (0.0, 0.5, 1.0), strict=True):
@@ -452,6 +452,12 @@ def _moved(marks: Iterable[Mark], x: float) -> Iterator[Mark]:
         yield mark if isinstance(mark, Belongs | Target) else mark._replace(x=mark.x + x)
 
 
+@lru_cache(maxsize=1 << 6)
+def _of_size(style: Style, size: float) -> Style:
+    """A style for a line of its own at the head or foot."""
+    return replace(style, size=size, align="left", indent=0.0, first_line=0.0)
+
+
 @singledispatch
 def draw(block: Block, placed: Placed, on: Drawing) -> Iterator[Mark]:
     """What stands of a block where ``placed`` says. Every kind of block registers its own; without one nothing is seen."""
@@ -485,8 +491,12 @@ def draw_lines(
     of_lines = pieces(words, lines, numbers)
     for number, placed in zip(numbers, of_lines, strict=True):
         height = lines.heights[number]
-        level = [piece for piece in placed if not piece.marks.raised]
-        size = max((piece.size for piece in level), default=style.size)
+        level = (
+            placed
+            if len(placed) == 1 and not placed[0].marks.raised
+            else [piece for piece in placed if not piece.marks.raised]
+        )
+        size = max([piece.size for piece in level]) if level else style.size
         face = level[0].face if level else on.typefaces.face(style.font, style.bold, style.italic)
         baseline = face.baseline(y, height, size)
         mark = on.marker(paragraph.id) if number == 0 and placed else None
@@ -502,7 +512,10 @@ def draw_lines(
                 yield Words(x + piece.x, baseline, piece.text, piece.face, piece.size, style.colour)
                 yield Belongs(path)
                 continue
-            yield from _piece(piece, x, baseline, style, on, path)
+            if piece.marks is PLAIN and not style.underline:
+                yield Words(x + piece.x, baseline, piece.text, piece.face, piece.size, style.colour, 0.0, piece.hyphen)
+            else:
+                yield from _piece(piece, x, baseline, style, on, path)
         y += height
 
 

@@ -7,8 +7,10 @@ map (9.10.3), since readers search and copy by that.
 from __future__ import annotations
 
 import logging
+import re
 from collections.abc import Mapping
 from functools import cached_property
+from itertools import chain
 from typing import Any
 from zlib import crc32
 
@@ -23,6 +25,8 @@ logging.getLogger("fontTools").setLevel(logging.ERROR)  # it warns of how old th
 _SYMBOLIC, _ITALIC, _FIXED, _SERIF = 1 << 2, 1 << 6, 1 << 0, 1 << 1
 """Flags of a font descriptor (9.8.2, table 123)."""
 _MOST_KNOWN = 100_000
+_WORDS = re.compile(r"^[^ ]*| [^ ]*")
+"""The words of a line, each with the space in front of it."""
 _SEEN = 0.8
 """Thousandths of an em by which a glyph may stand elsewhere within a word."""
 
@@ -46,17 +50,18 @@ class Glyphs:
     def shown(self, text: str) -> bytes:
         """The operand of TJ that shows a text (9.4.3): glyphs, and in between by how much they are nearer to each other, in
         thousandths of an em."""
-        known, parts = self._words, [b"["]
-        first, *others = text.split(" ")
-        for word in (first, *(f" {other}" for other in others)):
-            found = known.get(word)
-            if found is None:
-                if len(known) > _MOST_KNOWN:
-                    known.clear()
-                found = known[word] = self._set(word), _nearer(1000 * self.face.kern(word[-1] + " ")) if word else b""
-            parts += found
-        parts[-1] = b"]"  # instead of what comes before another word
-        return b"".join(parts)
+        words = _WORDS.findall(text)
+        known = self._words.get
+        shown = [known(word) or self._known(word) for word in words]
+        # Without what comes before another word.
+        return b"[%b%b]" % (b"".join(chain.from_iterable(shown[:-1])), shown[-1][0])
+
+    def _known(self, word: str) -> tuple[bytes, bytes]:
+        if len(self._words) > _MOST_KNOWN:
+            self._words.clear()
+        behind = _nearer(1000 * self.face.kern(word[-1] + " ")) if word else b""
+        found = self._words[word] = self._set(word), behind
+        return found
 
     def repeated(self, sign: str, times: int) -> bytes:
         """The same for a sign that is there many times, each as far from the next as ``width`` says."""
