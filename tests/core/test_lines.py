@@ -6,8 +6,10 @@ import itertools
 import json
 import math
 from dataclasses import replace
+from random import Random
 from typing import get_args
 from unittest import TestCase
+from unittest.mock import patch
 
 from hypothesis import given
 from hypothesis import strategies as st
@@ -15,12 +17,15 @@ from hypothesis import strategies as st
 from mellowspine.core.formats import read
 from mellowspine.core.formats.imported import Note
 from mellowspine.core.pages.lines import TAB_STOPS, InFaces, break_lines, in_one_line, pieces, reach_of_words
+from mellowspine.core.pages.pages import paginate
+from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Marks, Paragraph, Run
-from mellowspine.core.report.styles import Style, default_styles
+from mellowspine.core.report.report import Report
+from mellowspine.core.report.styles import Style, StyleSheet, default_styles
 from mellowspine.core.report.tab_stops import FORM, Leader, TabAlign, TabStop, tab_stops_as_text, tab_stops_of
 from tests.core import stop_cases, style_cases
 
-from .samples import SENTENCE, TYPEFACES
+from .samples import SENTENCE, TYPEFACES, text
 
 BODY = default_styles()["body"]
 WIDTH = 200.0
@@ -269,3 +274,44 @@ class AsInBrowsers(TestCase):
         self.assertEqual(
             json.loads(stop_cases.FILE.read_text()), stop_cases.as_json(), "Run: python -m tests.core.stop_cases"
         )
+
+
+WORDS = ["The", "gate", "was", "closed", "(at)", "dusk", "still—until", "“the”", "morning.", "e.g.", "Office", "AVATAR", "To", "12.5", "%", "1/2", "a-b", "well-known", "x", "Äö", "Ω", "😀", "日本語の文", "fi", "ffl", "'", "."]  # fmt: skip
+
+
+class MeasuredOnce(TestCase):
+    """Words are measured once for lines of any width (``advances.py``)."""
+
+    def test_lines_are_those_found_word_by_word(self) -> None:
+        random, known = Random("advances"), Typefaces()
+        styles = [*default_styles().values()]
+        for _ in range(700):
+            runs = []
+            for _ in range(random.choice((1, 1, 1, 2, 4))):
+                words = " ".join(random.choices(WORDS, k=random.choice((0, 1, 3, 20, 90))))
+                words = " " * random.choice((0, 0, 1, 3)) + words + " " * random.choice((0, 0, 1, 3))
+                size = random.choice((None, None, 7.0, 22.5))
+                runs.append(Run(words, Marks(random.choice((None, True)), random.choice((None, True)), size=size, raised=random.random() < 0.1)))  # fmt: skip
+            paragraph = Paragraph("p", runs=tuple(runs))
+            style = replace(
+                random.choice(styles),
+                indent=random.choice((0.0, 18.0, 100.0)),
+                first_line=random.choice((0.0, 0.0, 24.0, -18.0)),
+                size=random.choice((9.0, 12.5)),
+            )
+            for width in (random.uniform(10, 80), random.uniform(30, 700), 451.28):
+                lines = break_lines(paragraph, style, width, known)
+                with patch("mellowspine.core.pages.lines.line_starts", return_value=None):
+                    self.assertEqual(lines, break_lines(paragraph, style, width, TYPEFACES), (paragraph.text, width))
+
+    def test_other_paper_and_another_size_measure_nothing_again(self) -> None:
+        report = Report("r", tuple(text(f"p{number}", 4 + number) for number in range(30)))
+        known = Typefaces()
+        pages = paginate(report, known)
+        body = report.styles.role("body")
+        larger = StyleSheet(replace(one, size=14.0) if one is body else one for one in report.styles.values())
+        with patch("mellowspine.core.pages.advances.measured") as measured:
+            narrow = paginate(replace(report, page=replace(report.page, width=400.0)), known, pages)
+            paginate(replace(report, styles=larger), known, pages)
+        measured.assert_not_called()
+        self.assertGreater(len(narrow), len(pages))

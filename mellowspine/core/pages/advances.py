@@ -16,8 +16,8 @@ from ..report.blocks import Marks
 from .breaks import units
 from .typefaces import Face, Typefaces
 
-_MOST_KNOWN = 5_000_000
-"""Characters of paragraphs that are remembered: some 2,000 pages, 30 MB."""
+_MOST_KNOWN = 10_000_000
+"""Characters of paragraphs that are remembered: some 4,000 pages, 60 MB."""
 _LEAST = 2.0
 """Sizes of a line below which kerning could make a difference to what reaches furthest."""
 
