@@ -349,6 +349,21 @@ class PicturesInCells(TestCase):
                         self.assertEqual((shown.align, shown.width, shown.height), (align, 90.0, 60.0))
             self.assertIn(b"Gate\tb [A tide gate]", WRITERS[".txt"].write(given))
 
+    def test_one_in_front_of_the_words_of_a_web_page_stands_above_them(self) -> None:
+        picture = f'<img src="data:image/png;base64,{b64encode(png()).decode()}">'
+        for words, kinds in (
+            (f"{picture}<br>Weir", [Image, Paragraph]),
+            (f"Weir<br>{picture}", [Paragraph, Image]),
+            (f"the {picture} weir", [Paragraph, Image]),
+        ):
+            with self.subTest(words):
+                page = f"<table><tr><td>{words}</td><td>b</td></tr></table><p>{words}</p>"
+                grid, *others = read("a.html", page.encode()).report.blocks
+                for found in (grid.rows[0][0].blocks, others):
+                    self.assertEqual([type(one) for one in found], kinds)
+                    (said,) = (one.text for one in found if isinstance(one, Paragraph))
+                    self.assertEqual(said, "the weir" if "the" in words else "Weir")
+
     def test_another_report_has_them_under_names_of_their_own(self) -> None:
         made = fitted(Report("r", (table((Cell((IMAGE,)),)),)), Report("s", ()), iter("mnopq").__next__)
         (image,) = images(made.blocks)

@@ -1,8 +1,9 @@
 /** Pictures in the cells of data tables. */
-import { NodeSelection } from "@tiptap/pm/state";
+import { Fragment, Slice } from "@tiptap/pm/model";
+import { NodeSelection, TextSelection } from "@tiptap/pm/state";
 import type { Editor } from "@tiptap/core";
 import { afterEach, expect, test } from "vitest";
-import { splitParagraph, typeAfter } from "../src/workspace/text-leaf/commands";
+import { pasteInFront, splitParagraph, typeAfter } from "../src/workspace/text-leaf/commands";
 import { toCell } from "../src/workspace/text-leaf/grids";
 import { blockOf, findBlock } from "../src/workspace/text-leaf/insert";
 import { insertDataTable } from "../src/workspace/text-leaf/kinds/dataTable";
@@ -87,4 +88,17 @@ test("it is at hand with what is said of it, and says so itself", () => {
 test("no page break and no data table goes into a cell", () => {
   open();
   expect(() => editor.schema.nodes.dataCell?.createChecked(null, editor.schema.nodes.pageBreak?.create())).toThrow(RangeError);
+});
+
+test.each([
+  ["start", ["image", "cell: words"]],
+  ["end", ["cell: words", "image"]],
+])("one that is pasted at the %s of words leaves no line without any", (where, expected) => {
+  open();
+  editor.commands.insertContent("words");
+  const words = editor.state.selection.$from;
+  editor.view.dispatch(editor.state.tr.setSelection(TextSelection.create(editor.state.doc, where === "start" ? words.start() : words.end())));
+  const slice = new Slice(Fragment.from(editor.schema.nodes.image?.create({ id: "i", ...GATE })), 0, 0);
+  if (!pasteInFront(editor.view, slice)) editor.view.dispatch(editor.state.tr.replaceSelection(slice));
+  expect(cells()[0]).toEqual(expected);
 });

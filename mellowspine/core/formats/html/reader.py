@@ -8,6 +8,7 @@ import re
 from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from itertools import dropwhile
 from typing import Literal, NamedTuple
 from urllib.parse import unquote
 
@@ -191,7 +192,9 @@ class Reader:
         """The last page break that was asked for by a paragraph."""
         """Where blocks are put: into the text itself, or into a cell of the table that is being read."""
         self._table: Table | None = None
-        self._figures: list[tuple[Block, ...]] = []
+        self._above: list[Image] = []
+        self._below: list[Image] = []
+        """Pictures that came among the words, which stand above the paragraph of these, or below."""
         self._pieces: list[_Piece] = []
         self._open: _Around | None = None
         self._item: tuple[Marker, int, int] | None = None
@@ -484,16 +487,15 @@ class Reader:
         self._pieces.append(_Piece(text, around.marks, pre))
 
     def _flush(self, line_of_code: _Around | None = None) -> None:
-        """Makes a paragraph of the words that have come, and puts the pictures among them behind it; those beside which it stands, in
-        front."""
+        """Makes a paragraph of the words that have come, and puts the pictures among them behind it; in front those beside which it
+        stands, and those in front of which there are no words."""
         around, self._open = self._open or line_of_code, None
         pieces, self._pieces = self._pieces, []
-        figures, self._figures = self._figures, []
-        for figure in figures:
-            if any(isinstance(one, Image) and one.beside for one in figure):
-                self._into.extend(figure)
+        above, self._above, below, self._below = self._above, [], self._below, []
+        self._into.extend(above)
         if around is not None:
-            runs = _collapsed(pieces)
+            # A line break behind a picture that stands above is done with.
+            runs = _collapsed([*dropwhile(lambda piece: not piece.text.strip(), pieces)] if above else pieces)
             if line_of_code or any(run.text.strip("\n ") for run in runs):
                 for part in _parted(runs) if around.style is None else (runs,):
                     made = self._paragraph(part, around)
@@ -501,9 +503,7 @@ class Reader:
                         self._into[-1:] = [replace(made, new_page=True)]
                     else:
                         self._into.append(made)
-        for figure in figures:
-            if not any(isinstance(one, Image) and one.beside for one in figure):
-                self._into.extend(figure)
+        self._into.extend(below)
 
     def _paragraph(self, runs: tuple[Run, ...], around: _Around) -> Paragraph:
         made = Paragraph(next(self.ids), around.style or around.base, runs, around.align)
@@ -603,7 +603,8 @@ class Reader:
                     image = replace(image, align=around.align or "left")
                 elif side := self._side_of(element):
                     image = replace(image, align=side, beside=True)
-                self._figures.append((image,))
+                first = not any(piece.text.strip() for piece in self._pieces)
+                (self._above if first or image.beside else self._below).append(image)
                 self._open = self._open or around
                 return
         if words:

@@ -149,15 +149,17 @@ export function pasteAddress(view: EditorView, slice: Slice): boolean {
 }
 
 /**
- * Several paragraphs that are pasted at the start of one go in front of it, whole. Otherwise the first would come to stand in
- * it, and what leads to it would lead to other words.
+ * Several paragraphs, or a picture, that are pasted at the start of a paragraph go in front of it, whole. Otherwise the first would
+ * come to stand in it, and what leads to it would lead to other words; or nothing would be left in front of the picture.
  */
 export function pasteInFront(view: EditorView, slice: Slice): boolean {
   const { selection, tr } = view.state;
-  const { $from } = selection;
-  const isWhole = slice.content.childCount > 1 && slice.content.content.every(({ type }) => type.isInGroup("block"));
-  if (!isWhole || !selection.empty || $from.depth !== 1 || $from.parentOffset > 0 || $from.parent.content.size === 0) return false;
-  view.dispatch(tr.insert($from.before(1), slice.content).scrollIntoView().setMeta("paste", true));
+  const { $from, empty } = selection;
+  const blocks = slice.content.content;
+  const isWhole = blocks.every(({ type }) => type.isInGroup("block")) && (blocks.length > 1 || blocks[0]?.isAtom === true);
+  if (!isWhole || !empty || !$from.parent.isTextblock || $from.parentOffset > 0 || $from.parent.content.size === 0) return false;
+  if (!$from.node(-1).canReplace($from.index(-1), $from.index(-1), slice.content)) return false;
+  view.dispatch(tr.insert($from.before(), slice.content).scrollIntoView().setMeta("paste", true));
   return true;
 }
 
