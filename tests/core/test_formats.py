@@ -12,7 +12,7 @@ from unittest import TestCase
 
 import docx
 from docx.enum.style import WD_STYLE_TYPE
-from docx.enum.text import WD_BREAK, WD_TAB_ALIGNMENT, WD_TAB_LEADER
+from docx.enum.text import WD_BREAK, WD_LINE_SPACING, WD_TAB_ALIGNMENT, WD_TAB_LEADER
 from docx.oxml import OxmlElement, parse_xml
 from docx.oxml.ns import qn
 from docx.shared import Pt, RGBColor
@@ -226,6 +226,26 @@ class OfficeOpenXml(TestCase):
                 "Letters shown as capitals: kept as they were typed": 2,
             },
         )
+
+    def test_lines_are_as_high_as_their_letters_where_they_are_to_be_that_high_at_least(self) -> None:
+        """ISO/IEC 29500-1, 17.18.48: of "atLeast" more where the letters need it, of "exact" what is said."""
+        rules = WD_LINE_SPACING
+        for rule, points, spacing in (
+            (rules.AT_LEAST, 1, 1.15), (rules.AT_LEAST, 22, 2.0), (rules.EXACTLY, 8.8, 0.8), (rules.EXACTLY, 22, 2.0),
+        ):  # fmt: skip
+            document = docx.Document()
+            document.styles["Normal"].font.size, document.styles["Normal"].font.name = Pt(11), "Arial"
+            of_style = document.styles.add_style("Close", 1)
+            of_style.base_style = document.styles["Normal"]
+            for paragraph in (of_style, document.add_paragraph("Words")):
+                paragraph.paragraph_format.line_spacing = Pt(points)
+                paragraph.paragraph_format.line_spacing_rule = rule
+            document.add_paragraph("Words", "Close")
+            with self.subTest(rule=rule, points=points):
+                report = read("a.docx", saved(document)).report
+                direct, styled = report.blocks
+                self.assertAlmostEqual(direct.line_spacing, spacing, places=2)  # type: ignore[union-attr]
+                self.assertAlmostEqual(report.styles[styled.style].line_spacing, spacing, places=2)  # type: ignore[union-attr]
 
     def test_indents_of_single_paragraphs_come_along(self) -> None:
         document = docx.Document()

@@ -16,6 +16,7 @@ from hypothesis import strategies as st
 
 from mellowspine.core.formats import read
 from mellowspine.core.formats.imported import Note
+from mellowspine.core.pages.draw import Drawing, Words
 from mellowspine.core.pages.lines import TAB_STOPS, InFaces, break_lines, in_one_line, pieces, reach_of_words
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
@@ -248,6 +249,13 @@ class StandIns(TestCase):
             ],
         )
         self.assertEqual(self.faces("Вода", "Carlito"), [("Вода", "Carlito")])
+
+    def test_the_signs_of_lists_are_set_in_a_face_that_has_them(self) -> None:
+        levels = [Paragraph(f"b{level}", f"bullet-{level}", (Run("Words"),)) for level in (1, 2, 3)]
+        drawn = [mark for mark in Drawing(paginate(Report("r", tuple(levels)), TYPEFACES), TYPEFACES).page(1) if isinstance(mark, Words)]  # fmt: skip
+        signs = [mark for mark in drawn if mark.text not in ("Words", "1")]
+        self.assertEqual([mark.text for mark in signs], ["•", "–", "▪"])
+        self.assertEqual([mark.face.covers(mark.text) for mark in signs], [True] * 3)
 
     def test_a_mark_stays_with_its_letter(self) -> None:
         self.assertEqual(self.faces("д\u0301"), [("д\u0301", "Liberation Serif")])

@@ -503,7 +503,11 @@ def draw_lines(
         if mark is not None:
             own = on.typefaces.face(style.font, style.bold, style.italic)
             yield Belongs(label_of(path))
-            yield Words(x + placed[0].x - hang, baseline, mark, own, style.size, style.colour)
+            at, done = x + placed[0].x - hang, 0
+            for length, having in on.typefaces.parted(mark, own):
+                part = Words(at, baseline, mark[done : done + length], having, style.size, style.colour)
+                yield part
+                at, done = at + part.width, done + length
         if mark is not None or number == numbers[0]:
             yield Belongs(path)
         for piece in placed:

@@ -56,6 +56,7 @@ from .styles import (
     is_relation,
     letter_size,
     line_spacing,
+    natural_spacing,
     number,
     paragraph_look,
     related,
@@ -296,7 +297,7 @@ class _Reader:
         stops = stops_with(style.tab_stops, properties)
         if stops != style.tab_stops:
             settings["tab_stops"] = stops
-        lines = line_spacing(spacing, style.size, 1.15)
+        lines = line_spacing(spacing, style.size, natural_spacing(style.font))
         if lines and abs(lines - style.line_spacing) > 0.08:
             settings["line_spacing"] = round(lines, 3)
         return settings

@@ -20,7 +20,12 @@ from ...structure.numbering import figure
 from ..package import parse
 
 _NATURAL_SPACING = {"Carlito": 1.22, "Caladea": 1.17}
-"""Height of a "single" line in em: ascent, descent and line gap of the face; 1.15 for the Liberation faces."""
+
+
+def natural_spacing(font: str) -> float:
+    """Height of a "single" line in em: ascent, descent and line gap of the face."""
+    return _NATURAL_SPACING.get(font, 1.15)  # the Liberation faces
+
 
 _DEFAULTS = default_styles()
 
@@ -324,7 +329,7 @@ class Styles:
                 look["underline"] = line.get(qn("w:val"), "single") != "none"
         spacing = {"before": 0.0, "after": 0.0}
         lines = 1.0
-        natural = _NATURAL_SPACING.get(look["font"], 1.15)
+        natural = natural_spacing(look["font"])
         for properties in paragraphs:
             if properties is None:
                 continue
@@ -343,13 +348,14 @@ class Styles:
 
 
 def line_spacing(place: _Element | None, size: float, natural: float) -> float | None:
-    """Line spacing of a ``w:spacing`` element as a multiple of the size (17.3.1.33), None if it gives none."""
+    """Line spacing of a ``w:spacing`` element as a multiple of the size (17.3.1.33), None if it gives none. ``natural``: that of a face
+    by itself, which lines have that are to be so high at least."""
     value = number(place, "line")
     if place is None or not value:
         return None
     rule = place.get(qn("w:lineRule"), "auto")
     multiple = value / 240 * natural if rule == "auto" else value / 20 / size
-    return min(max(multiple, 0.5), 10.0)
+    return min(max(multiple, natural if rule == "atLeast" else 0.5), 10.0)
 
 
 def paragraph_look(properties: _Element) -> dict[str, Any]:
