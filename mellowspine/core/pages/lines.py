@@ -165,7 +165,7 @@ def break_lines(paragraph: Paragraph, style: Style, width: float, typefaces: Typ
     high = spans[0].line_size
     if starts and all(one.line_size == high for one in spans):
         return Lines(starts, _same(high * spacing, len(starts)))
-    words = _Words(text, spans, stops_in(paragraph, style, width, language))
+    words = _Words(text, spans, _stops_of(text, paragraph, style, width, language))
     if starts is None:
         starts = tuple(_starts(words, width - style.indent, _first(style), parting))
     ends = (*starts[1:], len(text))
@@ -212,6 +212,14 @@ class _Stops(NamedTuple):
             if at > beyond:
                 return one._replace(at=at)
         return TabStop((x // TAB_STOPS + 1) * TAB_STOPS)
+
+
+_NO_STOPS = _Stops((), 0.0, re.compile(""))
+
+
+def _stops_of(text: str, paragraph: Paragraph, style: Style, width: float, language: str) -> _Stops:
+    """Those of a paragraph, if its words have any tab."""
+    return stops_in(paragraph, style, width, language) if "\t" in text else _NO_STOPS
 
 
 def stops_in(paragraph: Paragraph, style: Style, width: float, language: str = "") -> _Stops:
@@ -451,9 +459,9 @@ class InFaces:
         self.style = style
         self.width = width
         self.parting = language if style.hyphenate else ""
-        self.words = _Words(
-            paragraph.text, _spans(paragraph, style, typefaces), stops_in(paragraph, style, width, language)
-        )
+        text = paragraph.text
+        spans = _spans(paragraph, style, typefaces)
+        self.words = _Words(text, spans, _stops_of(text, paragraph, style, width, language))
 
 
 def pieces(words: InFaces, lines: Lines, numbers: Iterable[int]) -> Iterator[list[Piece]]:
