@@ -405,12 +405,8 @@ def paginate(
         and "places" in vars(before)
         and places_module.Before(before.headings, before.noted, before.captions, before.places)
     )
-    feet = vars(pages).get("feet")
-    pages = replace(
-        pages, places_before=earlier or None, occurrences=before.occurrences.of(noted) if before else Occurrences(noted)
-    )
-    if feet is not None:
-        vars(pages)["feet"] = feet
+    occurrences = before.occurrences.of(noted) if before else Occurrences(noted)
+    pages = _with_feet_of(pages, replace(pages, places_before=earlier or None, occurrences=occurrences))
     if before and before.noted is noted and before.headings is headings and before.report.labels == report.labels:
         # What follows from these alone is not found anew.
         vars(pages).update((name, vars(before)[name]) for name in ("captions", "places") if name in vars(before))
@@ -466,11 +462,13 @@ def _settled(
         words = says.on(lambda place, on=pages: on.label(on.page_of_place(place)), by_page)  # type: ignore[misc]
         if words == report.shown:
             break
-    # What is found already of the notes at the foot stays.
-    feet = vars(pages).get("feet")
-    pages = replace(pages, showing=says)
-    if feet is not None:
-        vars(pages)["feet"] = feet
+    return _with_feet_of(pages, replace(pages, showing=says))
+
+
+def _with_feet_of(earlier: Pages, pages: Pages) -> Pages:
+    """Pages with what is found already of their notes at the foot."""
+    if "feet" in vars(earlier):
+        vars(pages)["feet"] = earlier.feet
     return pages
 
 
@@ -568,8 +566,8 @@ def _paged(
     )
     if on.feet:
         vars(pages)["feet"] = on.feet
-    elif before and "feet" in vars(before) and before.boxes is boxes and before.footnotes is on.notes:
-        vars(pages)["feet"] = before.feet
+    elif before and before.boxes is boxes and before.footnotes is on.notes:
+        return _with_feet_of(before, pages)
     return pages
 
 
