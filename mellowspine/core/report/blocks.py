@@ -200,7 +200,10 @@ class Cell:
 
     @property
     def paragraphs(self) -> tuple[Paragraph, ...]:
-        return tuple(block for block in self.blocks if type(block) is Paragraph)
+        first = self.blocks[0] if len(self.blocks) == 1 else None
+        if type(first) is Paragraph:  # as in most cells
+            return (first,)
+        return tuple([block for block in self.blocks if type(block) is Paragraph])
 
     @property
     def images(self) -> tuple[Image, ...]:
