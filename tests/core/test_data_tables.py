@@ -268,6 +268,11 @@ class PicturesInCells(TestCase):
     def test_one_that_is_alone_asks_for_its_own_height(self) -> None:
         self.assertEqual(paged(table((Cell((IMAGE,)),))).boxes[0].heights, (60.0 + 2 * PADDING,))
 
+    def test_one_in_a_column_narrower_than_a_letter_is_small_and_stands_upright(self) -> None:
+        (image,) = self.drawn(paged(table((Cell((IMAGE,)), *(cell(f"c{at}") for at in range(62))))))
+        self.assertGreater(min(image.width, image.height), 0.0)
+        self.assertLess(image.width, 10.0)
+
     def test_a_column_goes_by_its_widest_picture(self) -> None:
         pages = paged(table((Cell((replace(IMAGE, width=180.0),)), cell("a")), (cell("b"), cell("c"))))
         self.assertEqual(self.drawn(pages)[0].width, 180.0)

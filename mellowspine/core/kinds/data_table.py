@@ -45,6 +45,8 @@ LEAST_WIDTH = 2 * PADDING + 12.0
 SPACE = 10.0
 """Points above and below a data table."""
 _SLACK = 1e-6
+_LEAST_PICTURE = 1.0
+"""Points that a picture is wide in a column with no room between its edges."""
 _CHARACTER = 5.0
 """Points that a character of a cell is wide, about."""
 _LINE, _HEADER = "#b9b3bf", "#f1f0ec"
@@ -191,7 +193,7 @@ def _cell_set(cell: Cell, width: float, highest: float, report: Report, typeface
     pieces = []
     for block in cell.blocks:
         if isinstance(block, Image):
-            wide, high = fitted_in(block, inner, highest)
+            wide, high = fitted_in(block, max(inner, _LEAST_PICTURE), highest)
             pieces.append(_Piece(block, (high,), 0.0 if block is cell.blocks[-1] else PADDING, width=wide))
         else:
             paragraph = as_set(block, report)
