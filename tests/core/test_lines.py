@@ -19,8 +19,8 @@ from mellowspine.core.formats.imported import Note
 from mellowspine.core.pages.draw import Drawing, Words
 from mellowspine.core.pages.lines import TAB_STOPS, InFaces, break_lines, in_one_line, pieces, reach_of_words
 from mellowspine.core.pages.pages import paginate
-from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import Marks, Paragraph, Run
+from mellowspine.core.pages.typefaces import Typefaces, lacking
+from mellowspine.core.report.blocks import FONTS, Marks, Paragraph, Run
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.styles import Style, StyleSheet, default_styles
 from mellowspine.core.report.tab_stops import FORM, Leader, TabAlign, TabStop, tab_stops_as_text, tab_stops_of
@@ -249,6 +249,11 @@ class StandIns(TestCase):
             ],
         )
         self.assertEqual(self.faces("Вода", "Carlito"), [("Вода", "Carlito")])
+
+    def test_signs_that_no_text_face_has_are_set_in_the_one_for_signs(self) -> None:
+        for font in FONTS:
+            self.assertEqual(self.faces("☐ ☑ ☒ ✓ ⇒ ∈ ❖", font)[0][1], "DejaVu Sans")
+        self.assertEqual(lacking(["☐☑☒✓✗➢❖❑⇒∇∈∉⊂∪∩"]), {})
 
     def test_the_signs_of_lists_are_set_in_a_face_that_has_them(self) -> None:
         levels = [Paragraph(f"b{level}", f"bullet-{level}", (Run("Words"),)) for level in (1, 2, 3)]

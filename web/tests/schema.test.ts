@@ -102,6 +102,6 @@ test("a paragraph has room for so much: typed, put in, joined; and one can take 
 
 test("which family stands in for one that lacks a character", () => {
   expect(STAND_INS).toEqual(core.standIns);
-  expect(familyOf("Caladea")).toBe('"Caladea", "Liberation Serif", "Liberation Sans", "Liberation Mono"');
+  expect(familyOf("Caladea")).toBe('"Caladea", "Liberation Serif", "Liberation Sans", "Liberation Mono", "DejaVu Sans"');
   expect(familyOf('Evil"; } *')).toBe('"Evil  "');
 });

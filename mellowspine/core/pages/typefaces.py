@@ -12,7 +12,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
 from itertools import pairwise
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, cast
 from unicodedata import category, combining
 
 import uharfbuzz as hb
@@ -33,6 +33,9 @@ _METRIC_EQUIVALENTS: Mapping[str, Font] = {
 }
 _SERIF = ("serif", "roman", "georgia", "garamond", "book", "palatino", "minion", "century")
 _MONO = ("mono", "consol", "typewriter", "code")
+
+SYMBOLS = "DejaVu Sans"
+"""The family of one face that has what the others lack: boxes, ticks, arrows, mathematical signs. Nobody chooses it."""
 
 LONGEST_PIECE = 256
 """Characters that are measured in one piece."""
@@ -77,7 +80,7 @@ class Unit(NamedTuple):
 class Face:
     """One font file. Widths are in em: multiply by the size in points."""
 
-    def __init__(self, font: Font, bold: bool, italic: bool, tabular: bool = False) -> None:
+    def __init__(self, font: str, bold: bool, italic: bool, tabular: bool = False) -> None:
         self.font, self.bold, self.italic, self.tabular = font, bold, italic, tabular
         self.features = TABULAR if tabular else FEATURES
         weight = ("Bold" if bold else "") + ("Italic" if italic else "") or "Regular"
@@ -162,12 +165,12 @@ class Face:
         return self._font.get_nominal_glyph(ord(character)) is not None
 
 
-STAND_INS: Mapping[Font, tuple[Font, ...]] = {
-    "Caladea": ("Liberation Serif", "Liberation Sans", "Liberation Mono"),
-    "Carlito": ("Liberation Sans", "Liberation Serif", "Liberation Mono"),
-    "Liberation Serif": ("Liberation Sans", "Carlito", "Liberation Mono"),
-    "Liberation Sans": ("Liberation Serif", "Carlito", "Liberation Mono"),
-    "Liberation Mono": ("Liberation Sans", "Liberation Serif", "Carlito"),
+STAND_INS: Mapping[Font, tuple[str, ...]] = {
+    "Caladea": ("Liberation Serif", "Liberation Sans", "Liberation Mono", SYMBOLS),
+    "Carlito": ("Liberation Sans", "Liberation Serif", "Liberation Mono", SYMBOLS),
+    "Liberation Serif": ("Liberation Sans", "Carlito", "Liberation Mono", SYMBOLS),
+    "Liberation Sans": ("Liberation Serif", "Carlito", "Liberation Mono", SYMBOLS),
+    "Liberation Mono": ("Liberation Sans", "Liberation Serif", "Carlito", SYMBOLS),
 }
 """Which families have the characters that one lacks, the nearest in kind first. Browsers are told the same
 (``web/src/workspace/controls/fonts.ts``), and choose so for each character (CSS Fonts 3, 5.3)."""
@@ -191,8 +194,7 @@ class Typefaces:
         key = (font, bold, italic, tabular)
         found = self._faces.get(key)
         if found is None:
-            shipped = family(font)
-            wanted = (shipped, bold, italic, tabular)
+            wanted = (SYMBOLS, False, False, tabular) if font == SYMBOLS else (family(font), bold, italic, tabular)
             same = (one for one in self._faces.values() if (one.font, one.bold, one.italic, one.tabular) == wanted)
             found = self._faces[key] = next(same, None) or Face(*wanted)
         return found
@@ -203,7 +205,7 @@ class Typefaces:
         if key not in self._having:
             if len(self._having) > MOST_KNOWN:
                 self._having.clear()
-            families = (face.font, *STAND_INS[face.font])
+            families = (face.font, *(STAND_INS.get(cast("Font", face.font)) or FONTS))
             faces = (self.face(font, face.bold, face.italic, face.tabular) for font in families)
             self._having[key] = next((one for one in faces if one.covers(character)), None)
         return self._having[key]

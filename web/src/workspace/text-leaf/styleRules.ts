@@ -1,6 +1,6 @@
 /** The report's style sheet and typefaces as CSS: the text leaf shows what the pages will show, in points. */
 import type { ReportShown, StyleShown } from "../../api/client";
-import { familyOf, TYPEFACES } from "../controls/fonts";
+import { familyOf, SYMBOLS, TYPEFACES } from "../controls/fonts";
 import { styleOf } from "./styles";
 
 const VARIANTS = [
@@ -10,11 +10,12 @@ const VARIANTS = [
   ["BoldItalic", "bold", "italic"],
 ] as const;
 
-const faces = TYPEFACES.flatMap((font) =>
+// The face of signs is the same for all: a browser would make it bold or slanted by itself.
+const faces = [...TYPEFACES, SYMBOLS].flatMap((font) =>
   VARIANTS.map(
     ([file, weight, slant]) =>
       `@font-face { font-family: "${font}"; font-weight: ${weight}; font-style: ${slant}; font-display: swap;
-        src: url("/static/fonts/${font.replaceAll(" ", "")}-${file}.ttf"); }`,
+        src: url("/static/fonts/${font.replaceAll(" ", "")}-${font === SYMBOLS ? "Regular" : file}.ttf"); }`,
   ),
 );
 
