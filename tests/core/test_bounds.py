@@ -133,7 +133,7 @@ class Long(unittest.TestCase):
         self.assertTrue(all(len(one.text) <= MOST_CHARACTERS and one.text[-2:] == ", " for one in parts[1:-2]))
         self.assertEqual(len({one.id for one in parts}), len(parts))
         self.assertEqual(
-            [(note.what, note.count) for note in found.notes],
+            [(note.sentence, note.count) for note in found.notes],
             [("Paragraphs of more than 100,000 characters: parted into several", 1)],
         )
 

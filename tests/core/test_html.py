@@ -56,7 +56,7 @@ def shown(html: str, **given: Any) -> list[str]:
 
 
 def noted(html: str) -> dict[str, int]:
-    return {note.what: note.count for note in pasted(html).notes}
+    return {note.sentence: note.count for note in pasted(html).notes}
 
 
 def data_of(picture: Pillow.Image, format: str = "PNG") -> str:
@@ -284,7 +284,7 @@ class Pictures(TestCase):
         self.assertEqual(
             noted(html),
             {
-                "Pictures that are elsewhere and were not fetched (https://x.org/a.png)": 1,
+                "Picture that is elsewhere (https://x.org/a.png): not fetched, its description kept as plain text": 1,
                 "Picture of a single point, by which readers are counted: left out": 1,
             },
         )
@@ -306,7 +306,7 @@ class Pictures(TestCase):
     def test_one_that_lies_leaves_its_words(self) -> None:
         html = f'<img alt="Gate" src="data:image/png;base64,{base64.b64encode(b"%PDF-1.7").decode()}">'
         self.assertEqual(shown(html), ["body: [Gate]"])
-        self.assertEqual(noted(html), {"Picture in an unknown format: its description kept as plain text": 1})
+        self.assertEqual(noted(html), {"Picture in an unknown format: its description or name kept as plain text": 1})
 
 
 class Odd(TestCase):

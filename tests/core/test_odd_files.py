@@ -89,7 +89,7 @@ class Odd(TestCase):
         found = read("a.docx", data)
         self.assertIn("First", texts(found))
         self.assertFalse([block for block in found.report.blocks if isinstance(block, Image)])
-        self.assertIn("Picture outside the file: left out", [note.what for note in found.notes])
+        self.assertIn("Picture outside the file: its description or name kept as plain text", [note.sentence for note in found.notes])
 
     def test_the_strict_variant(self) -> None:
         """ISO/IEC 29500-1 and -4: the same elements under other names, and lengths with units."""
@@ -111,10 +111,13 @@ class Odd(TestCase):
         document = Document()
         document.add_paragraph("Words")
         document.sections[0].header.is_linked_to_previous = False
+        document.styles["Normal"].font.name = "Carlito"
         self.assertEqual(read("a.docx", saved(document)).notes, ())
         document.sections[0].header.paragraphs[0].text = "Draft"
-        (note,) = read("a.docx", saved(document)).notes
-        self.assertIn("Header or footer", note.what)
+        document.sections[0].header.add_paragraph("Not for circulation")
+        found = read("a.docx", saved(document))
+        self.assertEqual([note.sentence for note in found.notes], ["Head or foot of several lines: joined into one"])
+        self.assertEqual(found.report.page.head_left, "Draft · Not for circulation")
 
     def test_endnotes_stand_behind_what_refers_to_them(self) -> None:
         def with_note(name: str, content: bytes) -> bytes:
@@ -138,7 +141,7 @@ class Odd(TestCase):
         paragraphs = [block for block in found.report.blocks if isinstance(block, Paragraph)]
         (note,) = [one for before, one in pairwise(paragraphs) if before.text == "Second\ufffc"]
         self.assertEqual((note.text, note.note), ("At the end.", "end"))
-        self.assertEqual([one for one in found.notes if "note" in one.what.lower()], [])
+        self.assertEqual([one for one in found.notes if "note" in one.sentence.lower()], [])
 
     def test_numbered_lists_are_counted_as_the_file_says(self) -> None:
         """ISO/IEC 29500-1, 17.9: instances of one abstract numbering go on from each other, unless they say where they start."""
@@ -189,7 +192,7 @@ class Odd(TestCase):
         self.assertEqual(names[0], "Numbered list 1")
         self.assertEqual(names[1:4:2], ["Numbered list 2, 1(a)", "Numbered list 3, I)"])
         self.assertIn(
-            "Numbers of a list in words or other scripts: counted in figures", [note.what for note in found.notes]
+            "Numbers of a list in words or other scripts: counted in figures", [note.sentence for note in found.notes]
         )
 
     def test_numbers_in_the_cells_of_a_column_go_on(self) -> None:

@@ -10,7 +10,7 @@ from dataclasses import replace
 from pathlib import PurePath
 
 from ..pages.typefaces import lacking
-from ..report.blocks import MOST_CHARACTERS, DataTable
+from ..report.blocks import DataTable
 from ..report.report import Report
 from ..structure.outline import paragraphs
 from . import docx, html, markdown, markdown_out, text
@@ -85,11 +85,11 @@ def _bounded(found: Imported) -> Imported:
     """
     blocks, long = part_long(found.report.blocks)
     if long:
-        note = Note(f"Paragraphs of more than {MOST_CHARACTERS:,} characters: parted into several", long)
-        found = replace(found, report=replace(found.report, blocks=blocks), notes=(*found.notes, note))
+        found = replace(
+            found, report=replace(found.report, blocks=blocks), notes=(*found.notes, Note("long-paragraph", long))
+        )
     refuse_too_many(sum(len(one.rows) if isinstance(one, DataTable) else 1 for one in blocks))
     if boxes := lacking(paragraph.text for paragraph in paragraphs(found.report)):
         first = ", ".join(f"{character} U+{ord(character):04X}" for character, _ in boxes.most_common(5))
-        note = Note(f"Characters that no typeface here has ({first}): printed as empty boxes", boxes.total())
-        found = replace(found, notes=(*found.notes, note))
+        found = replace(found, notes=(*found.notes, Note("no-face", boxes.total(), (first,))))
     return found

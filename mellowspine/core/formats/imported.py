@@ -9,6 +9,7 @@ from itertools import count
 from typing import Literal
 
 from ..report.report import Report
+from .noted import NOTED
 
 Progress = Callable[[int, int], None]
 """Called with the steps done and the steps in all; may raise to stop the work."""
@@ -36,12 +37,38 @@ def refuse_too_many(count: int) -> None:
         raise FileRefused(f"The file has more than {MOST_BLOCKS:,} paragraphs; bring it in in parts.")
 
 
+MOST_PLACES = 100
+"""Places that are named of one kind of thing."""
+
+
 @dataclass(frozen=True, slots=True)
 class Note:
-    """Something that was not understood: what it is, what became of it, and how often it occurred."""
+    """Something that a report does not have as the file has it, and how often it occurs there."""
 
-    what: str
+    kind: str
+    """One of ``NOTED``."""
     count: int
+    details: tuple[str, ...] = ()
+    """Which it is, in the file's own words."""
+    places: tuple[str, ...] = ()
+    """Ids of the blocks where it occurs, the first of them; none if it is about the whole file."""
+
+    @property
+    def what(self) -> str:
+        return NOTED[self.kind].what.format(*self.details)
+
+    @property
+    def instead(self) -> str:
+        """What became of it."""
+        return NOTED[self.kind].instead.format(*self.details)
+
+    @property
+    def lost(self) -> bool:
+        return NOTED[self.kind].lost
+
+    @property
+    def sentence(self) -> str:
+        return f"{self.what}: {self.instead}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,16 +86,28 @@ Reader = Callable[[bytes, str, Progress, Mapping[str, bytes]], Imported]
 
 
 class Notes:
-    """Counts what was not understood."""
+    """Counts what a report does not have as the file has it."""
 
     def __init__(self) -> None:
-        self._counts: Counter[str] = Counter()
+        self.at = ""
+        """The id of the block that is being read; empty for the file as a whole."""
+        self._counts: Counter[tuple[str, tuple[str, ...]]] = Counter()
+        self._places: dict[tuple[str, tuple[str, ...]], dict[str, None]] = {}
 
-    def add(self, what: str, times: int = 1) -> None:
-        self._counts[what] += times
+    def add(self, kind: str, *details: str) -> None:
+        """Counts a thing of a kind of ``NOTED``; ``details`` say which, where the kind does not by itself."""
+        key = kind, details
+        self._counts[key] += 1
+        places = self._places.setdefault(key, {})
+        if self.at and len(places) < MOST_PLACES:
+            places[self.at] = None
 
     def all(self) -> tuple[Note, ...]:
-        return tuple(Note(what, times) for what, times in self._counts.most_common())
+        """The most frequent first."""
+        return tuple(
+            Note(kind, times, details, tuple(self._places[kind, details]))
+            for (kind, details), times in self._counts.most_common()
+        )
 
 
 def new_ids(prefix: str = "b") -> Iterator[str]:

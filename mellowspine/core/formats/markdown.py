@@ -48,7 +48,7 @@ def read(data: bytes, name: str, progress: Progress, pictures: Mapping[str, byte
     title = ""
     front, text = _parted(text)
     if front:
-        walk.notes.add("Settings in front of the text: left out")
+        walk.notes.add("settings-in-front")
         title = named[2][:200] if (named := _TITLE.search(front)) else ""
     env: dict[str, Any] = {}
     tokens = _PARSER.parse(text, env)
@@ -166,7 +166,7 @@ class _Walk:
                 if words := self.html(token.content).strip():
                     self.blocks.append(Paragraph(next(self.ids), self.style(), (Run(words),)))
             case "hr":
-                self.notes.add("Rule across the page: left out")
+                self.notes.add("rule")
 
     def note_id(self, label: str) -> str:
         if label not in self._labelled:
@@ -177,9 +177,9 @@ class _Walk:
         """Makes a note of what stands in it: words in lines, whatever else that was."""
         paragraphs = [paragraph for block in blocks for paragraph, _ in paragraphs_in(block)]
         if any(type(block) is not Paragraph or block.style != _BODY for block in blocks):
-            self.notes.add("List, picture or table in a note: its words kept")
+            self.notes.add("note-content")
         if id in self.footnotes:
-            self.notes.add("Second note of the same name: left out")
+            self.notes.add("note-twice")
             return
         self.footnotes[id] = note_of(id, _NOTE, "foot", paragraphs)
 
@@ -230,7 +230,7 @@ class _Walk:
                     address = str(child.attrGet("href") or "")
                     link = f"#{unquote(address[1:])}" if len(address) > 1 and address[0] == "#" else safe_link(address)
                     if link is None:
-                        self.notes.add("Link to no web address: kept as plain text")
+                        self.notes.add("link")
                     marks.append(replace(now, link=link))
                 case "strong_close" | "em_close" | "link_close":
                     marks.pop()
@@ -285,12 +285,12 @@ class _Walk:
         label = typed.label if typed else None
         captions = (Paragraph(next(self.ids), _CAPTION, words, caption=label),) if caption else ()
         if data is None:
-            self.notes.add("Picture in a file of its own: its description kept as plain text")
+            self.notes.add("picture-beside")
             return (Paragraph(next(self.ids), _BODY, (Run(f"[{token.content or address}]"),)), *captions)
         try:
             source, kept, width, height, _ = check(data)
         except NotAPicture as fault:
-            self.notes.add(f"{fault.note}: its description kept as plain text")
+            self.notes.add(fault.kind)
             return (Paragraph(next(self.ids), _BODY, (Run(f"[{token.content}]"),)), *captions)
         self.pictures[source] = kept
         return (placed(next(self.ids), source, width, height, token.content), *captions)
@@ -329,7 +329,7 @@ class _Words(HTMLParser):
         names = [name for name in (given.get("id"), given.get("name") if tag == "a" else None) if name]
         self.named += names
         if not (tag == "a" and names and len(attrs) == len(names)):  # one that only names a place is kept as that
-            self.met.append("Raw HTML: its words kept as plain text")
+            self.met.append("raw-html")
         self._hidden += tag in ("script", "style")
         if tag == "br":
             self._parts.append("\n")
@@ -340,7 +340,7 @@ class _Words(HTMLParser):
         self._hidden = max(0, self._hidden - (tag in ("script", "style")))
 
     def handle_comment(self, data: str) -> None:
-        self.met.append("Comment: left out")
+        self.met.append("comment")
 
     def handle_data(self, data: str) -> None:
         if not self._hidden:

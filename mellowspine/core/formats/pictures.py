@@ -7,6 +7,7 @@ import logging
 import warnings
 from hashlib import sha256
 from io import BytesIO
+from math import cos, radians, sin
 from typing import NamedTuple
 from urllib.parse import unquote
 
@@ -25,11 +26,11 @@ _READ = ("PNG", "JPEG", "GIF", "WEBP", "BMP", "TIFF")
 
 
 class NotAPicture(ValueError):
-    """The data cannot be shown as a picture. The message is a sentence for whoever put it in; ``note`` says it of a file."""
+    """The data cannot be shown as a picture. The message is a sentence for whoever put it in; ``kind`` says it of a file (``noted.py``)."""
 
-    def __init__(self, message: str, note: str) -> None:
-        super().__init__(message, note)
-        self.message, self.note = message, note
+    def __init__(self, message: str, kind: str) -> None:
+        super().__init__(message, kind)
+        self.message, self.kind = message, kind
 
 
 LONGEST_SIDE = 2400
@@ -47,7 +48,26 @@ class Checked(NamedTuple):
     made_smaller: bool = False
 
 
-def check(data: bytes, longest_side: int | None = None) -> Checked:
+class Drawn(NamedTuple):
+    """How a picture is drawn, where that is not as it is."""
+
+    cut: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
+    """How much of its width and height is cut off at the left, top, right and bottom, from 0 to 1."""
+    turned: float = 0.0
+    """Degrees by which it is turned, clockwise."""
+    mirrored: bool = False
+    upside_down: bool = False
+
+    def size(self, width: float, height: float) -> tuple[float, float]:
+        """How much room it takes when it is turned."""
+        angle = radians(self.turned)
+        return abs(width * cos(angle)) + abs(height * sin(angle)), abs(width * sin(angle)) + abs(height * cos(angle))
+
+
+AS_IT_IS = Drawn()
+
+
+def check(data: bytes, longest_side: int | None = None, drawn: Drawn = AS_IT_IS) -> Checked:
     """Looks at a picture. One with a longer side than ``longest_side`` pixels is made smaller, unless it moves.
 
     Formats that browsers and PDF do not share are converted to PNG, and a picture from a camera that was held upright is
@@ -64,7 +84,7 @@ def check(data: bytes, longest_side: int | None = None) -> Checked:
         log.info("What was given as a picture could not be opened: %r", error)
         raise NotAPicture(
             "This is not a picture that can be shown; choose a PNG, JPEG, GIF, WebP, TIFF or BMP file.",
-            "Picture in an unknown format",
+            "picture-unknown",
         ) from None
     if picture.width * picture.height > MOST_PIXELS:
         raise _too_large()
@@ -77,10 +97,12 @@ def check(data: bytes, longest_side: int | None = None) -> Checked:
         log.info("A picture of format %s could not be read: %r", picture.format, error)
         raise NotAPicture(
             "The picture is damaged: its data does not have the size it claims; save it again in the program it is from.",
-            "Picture that is damaged",
+            "picture-damaged",
         ) from None
     if is_too_long and longest_side is not None:
         return _smaller(picture, longest_side)
+    if drawn != AS_IT_IS:
+        return _drawn(picture, drawn)
     width, height = picture.size
     if picture.format not in _KEPT:
         data, ending = _saved(picture.convert("RGBA"), "PNG"), "png"
@@ -90,6 +112,31 @@ def check(data: bytes, longest_side: int | None = None) -> Checked:
             # Turned for good: browsers heed what the camera noted of its position, PDF does not.
             data, width, height = _saved(upright, "JPEG" if ending == "jpg" else picture.format), *upright.size
     return Checked(_source(data, ending), data, width, height)
+
+
+def _drawn(picture: Pillow.Image, drawn: Drawn) -> Checked:
+    """A picture as it is drawn, first cut, then mirrored, then turned; what comes into view by turning is clear."""
+    shown = _upright(picture)
+    left, top, right, bottom = drawn.cut
+    width, height = shown.size
+    box = [round(width * left), round(height * top), round(width * (1 - right)), round(height * (1 - bottom))]
+    if box[0] < box[2] and box[1] < box[3]:
+        shown = shown.crop((box[0], box[1], box[2], box[3]))
+    if drawn.mirrored:
+        shown = ImageOps.mirror(shown)
+    if drawn.upside_down:
+        shown = ImageOps.flip(shown)
+    if drawn.turned:
+        straight = drawn.turned % 90 == 0
+        shown = shown if straight else shown.convert("RGBA")
+        shown = shown.rotate(
+            -drawn.turned, expand=True, resample=Pillow.Resampling.NEAREST if straight else Pillow.Resampling.BICUBIC
+        )
+    if picture.format in ("JPEG", "MPO") and shown.mode in ("RGB", "L"):
+        data, ending = _saved(shown, "JPEG"), "jpg"
+    else:
+        data, ending = _saved(shown if shown.mode in ("RGB", "RGBA", "L", "P") else shown.convert("RGBA"), "PNG"), "png"
+    return Checked(_source(data, ending), data, *shown.size)
 
 
 def _source(data: bytes, ending: str) -> str:
@@ -174,5 +221,5 @@ def _saved(picture: Pillow.Image, format: str) -> bytes:
 def _too_large() -> NotAPicture:
     return NotAPicture(
         "The picture has more than 60 million pixels; make it smaller in the program it is from and try again.",
-        "Picture of more than 60 million pixels",
+        "picture-large",
     )

@@ -24,13 +24,14 @@ FONT_FOLDER = Path(__file__).parent / "fonts"
 _METRIC_EQUIVALENTS: Mapping[str, Font] = {
     "cambria": "Caladea",
     "calibri": "Carlito",
-    "times new roman": "Liberation Serif",
-    "times": "Liberation Serif",
-    "arial": "Liberation Sans",
-    "helvetica": "Liberation Sans",
-    "courier new": "Liberation Mono",
-    "courier": "Liberation Mono",
-}
+    **dict.fromkeys(("times new roman", "times", "tinos", "thorndale", "thorndale amt", "nimbus roman", "nimbus roman no9 l",
+                     "freeserif", "tex gyre termes"), "Liberation Serif"),
+    **dict.fromkeys(("arial", "helvetica", "arimo", "albany", "albany amt", "nimbus sans", "nimbus sans l", "freesans",
+                     "tex gyre heros"), "Liberation Sans"),
+    **dict.fromkeys(("courier new", "courier", "cousine", "cumberland", "cumberland amt", "nimbus mono", "nimbus mono l",
+                     "freemono", "tex gyre cursor"), "Liberation Mono"),
+}  # fmt: skip
+"""Families whose letters are as wide as those of a shipped one (of the first eight, their published metrics; others from memory)."""
 _SERIF = ("serif", "roman", "georgia", "garamond", "book", "palatino", "minion", "century")
 _MONO = ("mono", "consol", "typewriter", "code")
 
@@ -63,6 +64,11 @@ def family(name: str) -> Font:
     if "sans" not in wanted and any(hint in wanted for hint in _SERIF):
         return "Liberation Serif"
     return "Liberation Sans"
+
+
+def is_as_wide(name: str) -> bool:
+    """Whether a family from a file has the widths of the shipped one that stands in for it."""
+    return name.strip().lower() in _METRIC_EQUIVALENTS
 
 
 class Unit(NamedTuple):

@@ -73,7 +73,7 @@ class Style:
     """Stands at ``indent + first_line``; the text itself begins at ``indent``."""
     marker_text: Annotated[str, Property(form=_MARKER_TEXT, how="write at most 60 characters")] = ""
     """A numbered marker as it is written: ``%1`` stands for the figure of level 1, and so on (ISO/IEC 29500-1, 17.9.11); empty
-    for the figure of its own level and a full stop."""
+    for the figure of its own level and a full stop. Of a bullet, its sign; empty for the usual one of its level."""
     list_level: Annotated[int | None, Property(1, 9)] = None
     """Level of the list that its paragraphs are items of."""
 

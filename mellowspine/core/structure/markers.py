@@ -17,7 +17,8 @@ from .numbering import figure
 Markers = Mapping[str, str]
 """By paragraph id: "•", "3." or "(c)"."""
 
-_BULLETS = ("•", "–", "▪")
+BULLETS = ("•", "–", "▪")
+"""In front of items of each level in turn, where their style says no other sign."""
 _FIGURE = re.compile("%([1-9])")
 
 
@@ -101,7 +102,7 @@ class _Lists:
     def written(self, kind: _Kind) -> str:
         """The marker of the item counted last."""
         if kind.marker == "bullet":
-            return _BULLETS[(kind.level - 1) % 3]
+            return kind.text or BULLETS[(kind.level - 1) % len(BULLETS)]
         return _FIGURE.sub(lambda found: self._figure(int(found[1])), kind.text or f"%{kind.level}.")
 
     def _figure(self, level: int) -> str:

@@ -100,7 +100,7 @@ def counts_of(report: CoreReport) -> dict[str, int]:
 
 
 def notes_of(imported: Imported) -> list[Noted]:
-    return [Noted(what=note.what, count=note.count) for note in imported.notes]
+    return [Noted(what=note.sentence, count=note.count) for note in imported.notes]
 
 
 @router.post("/imports", response=JobShown)

@@ -6,7 +6,6 @@ import re
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from docx.oxml.ns import qn
 from lxml.etree import _Element
 
 from ...report.properties import free_id
@@ -14,17 +13,11 @@ from ...report.recipes import Recipe, changed
 from ...report.styles import LEVELS, StyleSheet
 from ...report.tables import Issued
 from ...tables.kinds import table_kind
+from ..imported import Notes
+from .grammar import instruction, longer
+from .xml import qn
 
-_CONTENTS = re.compile(r"\s*(?:TOC|TOA|INDEX)\b")
-_SWITCH = re.compile(r"\\([a-z])\s*(?:\"([^\"]*)\"|([^\s\\]+))?")
-
-LONGEST_INSTRUCTION = 4000
-"""Characters of an instruction that are read; what is longer is none that anybody means."""
-
-
-def longer(instruction: str, more: str) -> str:
-    """An instruction with what goes on with it: files give it in as many pieces as they like."""
-    return instruction + more[: max(0, LONGEST_INSTRUCTION - len(instruction))]
+_CONTENTS = re.compile(r"\s*(?:TOC|TOA|INDEX)\b", re.IGNORECASE)
 
 
 class ContentsFields:
@@ -33,7 +26,8 @@ class ContentsFields:
     The lines of contents fields are made from the report, not from the file.
     """
 
-    def __init__(self) -> None:
+    def __init__(self, notes: Notes) -> None:
+        self._notes = notes
         self._fields: dict[str, str] = {}
         """The instruction of every contents field met, by the key of its table."""
         self.began = False
@@ -61,6 +55,11 @@ class ContentsFields:
         """Keeps the table that just began. Returns its key, whether it has pages of its own (never), and its kind."""
         key = f"contents-{len(self._fields) + 1}"
         self._fields[key] = self._field
+        name, _, switches, _ = instruction(self._field)
+        if name in ("TOC", "INDEX") and switches.get("b"):
+            self._notes.add("contents-stretch")
+        if name == "TOC" and "f" in switches and not {"o", "t", "u", "c", "a"} & switches.keys():
+            self._notes.add("contents-entries")
         return key, False, _kind(self._field)
 
     def tables(
@@ -87,18 +86,14 @@ def _captions(switches: Mapping[str, str]) -> str | None:
     return switches.get("c") or switches.get("a") or None
 
 
-def _switches(instruction: str) -> dict[str, str]:
-    return {name: quoted or bare for name, quoted, bare in _SWITCH.findall(instruction)}
-
-
 _IN_ORDER = ("authorities", "index")
 
 
-def _in_order(instruction: str, category: Callable[[str], str]) -> Recipe:
+def _in_order(field: str, category: Callable[[str], str]) -> Recipe:
     """The recipe that the switches of a TOA or INDEX field say."""
-    switches = _switches(instruction)
+    switches = instruction(field).switches
     settings: dict[tuple[str, ...], Any] = {("title",): ""}
-    if _kind(instruction) == "authorities":
+    if _kind(field) == "authorities":
         number = switches.get("c", "1")
         settings |= {("categories",): [] if number == "0" else [category(number)], ("passim",): 5 if "p" in switches else 0,
                      ("levels",): [1, 2] if "h" in switches else [2]}  # fmt: skip
@@ -108,7 +103,7 @@ def _in_order(instruction: str, category: Callable[[str], str]) -> Recipe:
         settings[("run_in",)] = "r" in switches
         if separator := switches.get("e"):
             settings[("separator",)] = _parting(separator)
-    return changed(table_kind(_kind(instruction)).recipe, settings)
+    return changed(table_kind(_kind(field)).recipe, settings)
 
 
 def _parting(given: str) -> str:
@@ -116,26 +111,26 @@ def _parting(given: str) -> str:
     return re.sub(r"[\n\r\t]+", " ", given)[:12] or " "
 
 
-def _kind(instruction: str) -> str:
-    name = instruction.split(maxsplit=1)[0].upper()
+def _kind(field: str) -> str:
+    name, _, switches, _ = instruction(field)
     if name in ("TOA", "INDEX"):
         return "authorities" if name == "TOA" else "index"
-    captions = _captions(_switches(instruction))
+    captions = _captions(switches)
     return "contents" if captions is None else "tables" if captions.casefold() == "table" else "figures"
 
 
-def recipe_of(instruction: str, styles: StyleSheet, label: Callable[[str], str | None] = lambda name: None) -> Recipe:
+def recipe_of(field: str, styles: StyleSheet, label: Callable[[str], str | None] = lambda name: None) -> Recipe:
     """The recipe that the switches of a TOC field say; those that no setting stands for are left out.
 
     It has no title: the file has its own paragraph for that, if it wants one. Its lines are links, whether it says so or not.
     """
-    switches = _switches(instruction)
+    switches = instruction(field).switches
     feeds = _feeds(switches.get("t", ""), styles)
     levels = {*_levels(switches.get("o", "" if feeds else "1-9")), *feeds.values()} or {*Recipe().levels}
     settings: dict[tuple[str, ...], Any] = {("title",): "", ("levels",): sorted(levels), ("feeds",): feeds}
     if (captions := _captions(switches)) is not None:
         settings |= {
-            ("kind",): _kind(instruction),
+            ("kind",): _kind(field),
             ("label",): label(captions) or free_id(captions, (), "figure", 32),
             ("levels",): [1],
         }

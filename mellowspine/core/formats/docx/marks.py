@@ -18,6 +18,7 @@ from ...report.blocks import Block, Citation, Entry, Indexed, Run
 from ...report.index import MOST_ENTRIES, See, Terms, see_of, terms_of
 from ...report.properties import SettingError
 from ...structure.citations import pattern_of
+from .grammar import Instruction
 
 _CATEGORIES = {1: "cases", 2: "statutes", 3: OTHER, 6: "regulations"}
 _NAMED = {4: "Rules", 5: "Treatises", 7: "Constitutional provisions"}
@@ -81,9 +82,10 @@ class DocumentMarks:
         forms = tuple(form for form in (self.authorities[id].long, short) if form)
         return Marking(forms, Citation(f"cite-{self._marks}", id))
 
-    def term(self, argument: str, switches: Mapping[str, str]) -> Marking | None:
+    def term(self, field: Instruction) -> Marking | None:
         """What an XE field marks; None for one that leads elsewhere, or to the pages of a bookmark."""
-        parts = [part.replace("\0", ":") for part in argument.replace(r"\:", "\0").split(":")]
+        switches = field.switches
+        parts = [part.replace("\0", ":") for part in field.argument.replace(r"\:", "\0").split(":")]
         terms = terms_of([part for part in parts if part.strip()][:3])
         if terms is None:
             return None
@@ -137,7 +139,21 @@ def _mark_in_front(result: list[Run | Block], marking: Marking) -> bool:
         if last and end - last[0].end() <= _NEAR:
             return _mark(result, first, last[0].start(), last[0].end(), marking.mark)
     word = _WORD.search(text)
-    return _mark(result, first, word.start(), word.end(), marking.mark) if word else False
+    if word is None:
+        return False
+    starts = [_start_of(form, text[: word.end()]) for form in marking.forms if isinstance(marking.mark, Citation)]
+    return _mark(result, first, min([word.start(), *starts]), word.end(), marking.mark)
+
+
+def _start_of(form: str, text: str) -> int:
+    """Where the first words of a form begin, as many as stand at the end of a text; its end if none do."""
+    wanted = [*_FIRST_WORD.finditer(form)]
+    there = [*_FIRST_WORD.finditer(text)][-len(wanted) :]
+    words = [word[0].casefold() for word in wanted]
+    for count in range(len(there), 0, -1):
+        if [word[0].casefold() for word in there[-count:]] == words[:count]:
+            return there[-count].start()
+    return len(text)
 
 
 def _mark(result: list[Run | Block], first: int, start: int, end: int, mark: Citation | Indexed) -> bool:

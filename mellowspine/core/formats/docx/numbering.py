@@ -38,6 +38,10 @@ def symbol(font: str, code: int) -> str | None:
     return SYMBOLS.get(font.strip().lower(), {}).get(code - 0xF000 if 0xF000 <= code <= 0xF0FF else code)
 
 
+def is_font_of_symbols(font: str) -> bool:
+    return font.strip().lower() in SYMBOLS
+
+
 @dataclass(frozen=True, slots=True)
 class Level:
     """A level of a list."""
@@ -103,7 +107,7 @@ def _sign(written: str, properties: _Element | None) -> tuple[str, bool]:
     font = "" if fonts is None else fonts.get(qn("w:ascii")) or fonts.get(qn("w:hAnsi")) or ""
     if not written:
         return "", True
-    if len(written) == 1 and (0xF000 <= ord(written) <= 0xF0FF or font.lower() in SYMBOLS):
+    if len(written) == 1 and (0xF000 <= ord(written) <= 0xF0FF or is_font_of_symbols(font)):
         found = symbol(font or "symbol", ord(written))
         return found or "", found is not None
     if written == "o" and font.lower().startswith("courier"):  # a ring, as programs draw it

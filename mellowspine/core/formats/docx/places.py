@@ -1,4 +1,4 @@
-"""Captions, bookmarks and references of Office Open XML: fields (ISO/IEC 29500-1, 17.16) and bookmarks (17.13.6).
+"""Captions, bookmarks, references and other fields of Office Open XML (ISO/IEC 29500-1, 17.16) and bookmarks (17.13.6).
 
 The runs of a paragraph come with the signs of fields and bookmarks among them; here these become captions, bookmarks, links
 and references. What they lead to is known once the whole document is: see ``leads.py``.
@@ -14,19 +14,23 @@ from typing import Literal, NamedTuple
 from ...report.blocks import INLINE_OBJECT, Block, Bookmark, Marks, Reference, Run, Shows
 from ...report.elements import identifier
 from ...report.labels import DEFAULT_LABELS, Label
+from ...report.links import safe_link
 from ...report.properties import SettingError, free_id
 from ..imported import Notes
-from .fields import longer
+from .grammar import Instruction, instruction, longer
 from .marks import DocumentMarks, Marking, put
+from .numbering import is_font_of_symbols, symbol
 
-_SWITCHED = re.compile(r"\\([a-zA-Z*@#!])\s*(\"[^\"]*\"|[^\s\\\"]+)?")
 _FRONT = re.compile(r"[^\W\d_]{1,30}(?:[ \u00a0][^\W\d_]{1,20})?[\s\u00a0.–—:-]*")
 """What stands in front of a caption's number: one word or two."""
-_WORD = re.compile(r"\"([^\"]*)\"|([^\s\\\"]+)")
+_SILENT = frozenset({"SET", "RD", "PRIVATE", "NEXT", "NEXTIF", "SKIPIF", "ADVANCE", "ASK", "DATABASE"})
+"""Fields that show nothing where they stand."""
+_EQUATION = re.compile(r"\\([a-z]+)(?:\s*\\[a-z]+[0-9.]*)*\s*\(([^()]*)\)", re.IGNORECASE)
 
 
 class Sign(NamedTuple):
-    """Where a field or a bookmark begins or ends among the runs. ``value`` is an instruction, or the name of a bookmark."""
+    """Where a field or a bookmark begins or ends among the runs. ``value`` is an instruction, or the name of a bookmark; of a
+    field of a form that begins, what is filled in."""
 
     kind: Literal["begin", "instruction", "separate", "end", "bookmark", "bookmark end"]
     value: str = ""
@@ -36,34 +40,21 @@ class Sign(NamedTuple):
 Piece = Run | Block | Sign | Marking
 
 
-class Instruction(NamedTuple):
-    """The instruction of a field (17.16.2): its name, its first argument, and its switches with theirs."""
-
-    name: str
-    argument: str
-    switches: Mapping[str, str]
-
-
-def instruction(text: str) -> Instruction:
-    name, _, rest = text.strip().partition(" ")
-    found = _WORD.match(rest.strip())
-    argument = (found[1] or found[2] or "") if found else ""
-    switches = {key.lower(): value.strip('"') for key, value in _SWITCHED.findall(rest)}
-    return Instruction(name.upper(), argument, switches)
-
-
 @dataclass
 class _Field:
     value: str = ""
     results: bool = False
+    filled_in: str = ""
     pieces: list[Piece] = field(default_factory=list)
 
 
 class Read(NamedTuple):
-    """A paragraph read: its runs and blocks in order, and the id of the label that counts it as a caption, if it is one."""
+    """A paragraph read: its runs and blocks in order, the id of the label that counts it as a caption, if it is one, and the level
+    at which it is to stand in contents though its style is none of a heading."""
 
     pieces: list[Run | Block]
     caption: str | None
+    listed: int | None
 
 
 class DocumentPlaces:
@@ -76,6 +67,10 @@ class DocumentPlaces:
         """The id of a paragraph or bookmark here, by the name of a bookmark there."""
         self.labels: dict[str, Label] = dict(DEFAULT_LABELS)
         self._used: set[str] = set()
+        self._numbers = 0
+        """How many numbers fields have made."""
+        self._entry: tuple[str, int] | None = None
+        """Words and level of the entry that the paragraph at hand makes in contents."""
 
     def label(self, name: str) -> str | None:
         """The id of the label whose captions a SEQ field of this name counts."""
@@ -87,7 +82,12 @@ class DocumentPlaces:
     def read(self, pieces: Sequence[Piece], paragraph: str) -> Read:
         """What the pieces of one paragraph become. ``paragraph`` is its id, to which its bookmarks lead."""
         label, pieces = self._caption(pieces) or (None, pieces)
-        return Read(put(self._plain(pieces, paragraph)), label)
+        self._entry = None
+        found = put(self._plain(pieces, paragraph))
+        words, level = self._entry or ("", None)
+        if words and words.split() != "".join(piece.text for piece in found if isinstance(piece, Run)).split():
+            self._notes.add("contents-entry")
+        return Read(found, label, level)
 
     # --- Fields ---
 
@@ -96,8 +96,8 @@ class DocumentPlaces:
         stack: list[_Field] = [_Field(results=True)]
         for piece in pieces:
             match piece:
-                case Sign("begin"):
-                    stack.append(_Field())
+                case Sign("begin", value):
+                    stack.append(_Field(filled_in=value))
                 case Sign("instruction", value):
                     if len(stack) > 1:
                         stack[-1].value = longer(stack[-1].value, value)
@@ -105,8 +105,12 @@ class DocumentPlaces:
                     stack[-1].results = True
                 case Sign("end"):
                     if len(stack) > 1:
-                        one = stack.pop()
-                        stack[-1].pieces += self._result(one)
+                        made = self._result(stack.pop())
+                        if not stack[-1].results:  # its words are part of an instruction
+                            said = "".join(piece.text for piece in made if isinstance(piece, Run))
+                            stack[-1].value = longer(stack[-1].value, said)
+                            made = [piece for piece in made if not isinstance(piece, Run)]
+                        stack[-1].pieces += made
                 case Sign("bookmark", value, id):
                     self._begin(value, id, paragraph)
                 case Sign("bookmark end", _, id):
@@ -122,28 +126,68 @@ class DocumentPlaces:
                     yield piece
 
     def _result(self, one: _Field) -> list[Piece]:
-        """What a field becomes."""
-        name, argument, switches = instruction(one.value)
+        """What a field becomes (17.16.5)."""
+        field = instruction(one.value)
         runs = [piece for piece in one.pieces if isinstance(piece, Run)]
-        others = [piece for piece in one.pieces if not isinstance(piece, Run)]
+        others: list[Piece] = [piece for piece in one.pieces if not isinstance(piece, Run)]
         said = "".join(run.text for run in runs)
-        if name == "HYPERLINK" and "l" in switches and not argument.startswith(("http", "mailto")):
-            place = switches["l"] or argument
-            return [*others, *(replace(run, marks=replace(run.marks, link=f"#{place}")) for run in runs)]
-        if name in ("REF", "PAGEREF") and argument:
-            if any(run.marks.reference for run in runs):
-                return one.pieces  # a field within a field: the inner one is what shows
-            reference = Reference(argument, _shows(name, switches, said), said[:200])
-            mark = runs[0].marks.bookmark if runs else None
-            return [*others, Run(INLINE_OBJECT, Marks(reference=reference, bookmark=mark))]
-        if name in ("TA", "XE"):
-            marking = self.marks.citation(switches) if name == "TA" else self.marks.term(argument, switches)
-            return [*one.pieces, *([marking] if marking else [])]
-        if name and name not in ("SEQ", "STYLEREF", "PAGE", "NUMPAGES"):
-            self._notes.add("Field: its last result kept as plain text")
-        elif name:
-            self._notes.add(f"Field {name}: its last result kept as plain text")
+        match field.name:
+            case "HYPERLINK":
+                return [*others, *self._linked(runs, field)]
+            case "REF" | "PAGEREF" if field.argument:
+                if any(run.marks.reference for run in runs):
+                    return one.pieces  # a field within a field: the inner one is what shows
+                reference = Reference(field.argument, _shows(field.name, field.switches, said), said[:200])
+                mark = runs[0].marks.bookmark if runs else None
+                return [*others, Run(INLINE_OBJECT, Marks(reference=reference, bookmark=mark))]
+            case "TA" | "XE":
+                is_citation = field.name == "TA"
+                marking = self.marks.citation(field.switches) if is_citation else self.marks.term(field)
+                return [*one.pieces, *([marking] if marking else [])]
+            case "TC":
+                given = field.switches.get("l", "1")
+                self._entry = field.argument, min(max(int(given), 1), 9) if given.isdecimal() else 1
+                return others
+            case "FORMCHECKBOX":
+                return [*others, Run(one.filled_in or "☐")]
+            case "FORMTEXT" | "FORMDROPDOWN":
+                self._notes.add("control")
+                return one.pieces if said or not one.filled_in else [*others, Run(one.filled_in)]
+            case "SYMBOL" if not said and (found := _symbol(field)):
+                return [*others, Run(found)]
+            case "EQ" if not said:
+                self._notes.add("field-formula")
+                return [*others, Run(_equation(field.rest))]
+            case "AUTONUM" | "AUTONUMLGL" | "AUTONUMOUT" if not said:
+                self._numbers += 1
+                self._notes.add("field-number")
+                return [*others, Run(f"{self._numbers}.")]
+            case "MACROBUTTON" | "GOTOBUTTON" if not said:
+                self._notes.add("button")
+                return [*others, Run(field.rest.partition(" ")[2].strip().strip('"'))]
+            case "INCLUDEPICTURE" if not others:
+                self._notes.add("picture-outside")
+                name = field.argument.replace("\\", "/").rpartition("/")[2]
+                return [Run(said or f"[{name[:200]}]")]
+            case "":
+                return one.pieces
+        if said.strip() or others:
+            self._notes.add("field", field.name[:20])
+        elif field.name not in _SILENT:
+            self._notes.add("field-bare", field.name[:20])
         return one.pieces
+
+    def _linked(self, runs: Sequence[Run], field: Instruction) -> Iterator[Run]:
+        """Words as a link to an address, or to a place in this document (17.16.5.25)."""
+        place = field.switches.get("l") or ""
+        address = field.argument + (f"#{place}" if place else "")
+        target = safe_link(address) if field.argument else f"#{place}" if place else None
+        if target is None and field.argument.startswith("#"):
+            target = field.argument
+        if target is None and any(run.text.strip() for run in runs):
+            self._notes.add("link")
+        for run in runs:
+            yield replace(run, marks=replace(run.marks, link=target)) if target else run
 
     # --- Captions ---
 
@@ -160,15 +204,15 @@ class DocumentPlaces:
                     value = longer(value, more)
                 case Sign("end"):
                     depth -= 1
-                    name, argument, switches = instruction(value)
-                    if name == "SEQ" and argument and not {"h", "c"} & switches.keys():
-                        counted, at = argument, index
-                        if switches.get("s", "").isdecimal():
-                            by_level = int(switches["s"])
+                    field = instruction(value)
+                    if field.name == "SEQ" and field.argument and not {"h", "c"} & field.switches.keys():
+                        counted, at = field.argument, index
+                        if field.switches.get("s", "").isdecimal():
+                            by_level = int(field.switches["s"])
                         break
-                    if name == "STYLEREF" and argument.isdecimal():
-                        by_level = int(argument)
-                    elif name:
+                    if field.name == "STYLEREF" and field.argument.isdecimal():
+                        by_level = int(field.argument)
+                    elif field.name:
                         return None
                 case Run(text) if depth == 0:
                     front = longer(front, text)
@@ -241,3 +285,41 @@ def _shows(name: str, switches: Mapping[str, str], said: str) -> Shows:
     if len(words) == 2 and re.fullmatch(r"[0-9A-Z]+([.-][0-9]+)*", words[1]):
         return "label"
     return "number" if re.fullmatch(r"[0-9]+([.-][0-9]+)*", said.strip()) else "title"
+
+
+def _symbol(field: Instruction) -> str | None:
+    """The character that a SYMBOL field shows (17.16.5.60): by its code, in a font of symbols or else in Unicode."""
+    try:
+        code = int(field.argument, 16 if field.argument.lower().startswith("0x") else 10)
+    except ValueError:
+        return None
+    font = field.switches.get("f", "")
+    if found := symbol(font, code):
+        return found
+    if "u" in field.switches:
+        return chr(code) if 0x20 <= code <= 0x10FFFF and not 0xD800 <= code <= 0xDFFF else None
+    if font and is_font_of_symbols(font):
+        return None
+    return (bytes([code]).decode("cp1252", "ignore") or None) if 0x20 <= code <= 0xFF else None
+
+
+def _equation(rest: str) -> str:
+    """The words of an EQ field (17.16.5.17): fractions as "a/b", roots with their sign, all else one behind the other."""
+    for _ in range(200):  # from the innermost out
+        found = _EQUATION.search(rest)
+        if found is None:
+            break
+        parts = [part.strip() for part in re.split("[,;]", found[2])]
+        match found[1].lower():
+            case "f" if len(parts) == 2:
+                words = f"{parts[0]}/{parts[1]}"
+            case "r":
+                words = f"√{{{parts[-1]}}}"
+            case "i":
+                words = "∫ " + " ".join(part for part in parts if part)
+            case "b":
+                words = f"[{', '.join(parts)}]"
+            case _:
+                words = ", ".join(part for part in parts if part)
+        rest = rest[: found.start()] + words.replace("(", "[").replace(")", "]") + rest[found.end() :]
+    return re.sub(r"\\[a-z]+\s*", "", rest, flags=re.IGNORECASE).strip()

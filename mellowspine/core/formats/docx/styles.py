@@ -1,23 +1,25 @@
-"""Styles and numbering of an Office Open XML document (ISO/IEC 29500-1, 17.7 and 17.9), as styles of a report."""
+"""Styles of an Office Open XML document (ISO/IEC 29500-1, 17.7), as styles of a report."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
+from functools import cache
 from typing import Any
 
 from docx.document import Document
-from docx.opc.rel import _Relationship
-from docx.oxml.ns import qn
 from lxml.etree import Element, _Element
 
 from ...pages.typefaces import family
 from ...report.properties import free_id
 from ...report.styles import Marker, Style, StyleSheet, based_on, default_styles
 from ...report.tab_stops import Leader, TabAlign, TabStop, tab_stops_as_text, tab_stops_of
+from ...structure.markers import BULLETS
 from ...structure.numbering import figure
-from ..package import parse
+from .numbering import BULLETED, Lists, Numbered, indents
+from .rest import Rest
+from .xml import child, colour, letter_size, number, qn, related, switched, value
 
 _NATURAL_SPACING = {"Carlito": 1.22, "Caladea": 1.17}
 
@@ -37,6 +39,7 @@ _KNOWN = {
     "quote": _DEFAULTS.role("quotation"),
     "footnote text": _DEFAULTS.role("note"),
     "toc heading": _DEFAULTS.role("table-title"),
+    "header": _DEFAULTS.role("running"),
     **{f"list bullet{suffix}": _DEFAULTS.item("bullet", n) for n, suffix in enumerate(("", " 2", " 3"), 1)},
     **{f"list number{suffix}": _DEFAULTS.item("decimal", n) for n, suffix in enumerate(("", " 2", " 3"), 1)},
 }
@@ -54,85 +57,16 @@ _LEADERS: Mapping[str, Leader] = {
     "heavy": "line",
 }
 """What fills the gap (17.18.72)."""
-_MEASURE = re.compile(r"(-?[0-9]+(?:\.[0-9]+)?)(mm|cm|in|pt|pc|pi)")
-_UNITS = {"mm": 72 / 25.4, "cm": 72 / 2.54, "in": 72.0, "pt": 1.0, "pc": 12.0, "pi": 12.0}
 _FIGURE = re.compile("%([1-9])")
-_HEX = re.compile(r"[0-9A-Fa-f]{6}")
-
-
-@dataclass(frozen=True, slots=True)
-class Numbered:
-    """A paragraph's place in a list: how its items are marked, and its level from 1."""
-
-    marker: Marker
-    level: int
-    instance: int
-    """The numbering instance that counts it (17.9.15)."""
-    text: str = ""
-    """How a number is written (17.9.11), as in ``Style.marker_text``."""
-    known: bool = True
-    """Whether its kind of figures is one of ours; if not, it is counted in figures."""
-
-
-def number(element: _Element | None, name: str = "val") -> int | None:
-    """A whole number that is an attribute of an element, None if either is missing or the value is none.
-
-    Lengths with a unit (22.9.2.15) come in twentieths of a point; for the size of letters see ``letter_size``.
-    """
-    given = None if element is None else element.get(qn(f"w:{name}"))
-    if given is None:
-        return None
-    try:
-        if length := _MEASURE.fullmatch(given.strip()):
-            return int(float(length[1]) * _UNITS[length[2]] * 20)
-        found = float(given)
-    except (ValueError, OverflowError):
-        return None
-    # What is larger is a fault of the file, and no length of a page.
-    return int(found) if abs(found) < 2**31 else None
-
-
-def letter_size(properties: _Element | None) -> float | None:
-    """The size of letters in points (17.3.2.38: in half points, or with a unit), as far as a style may have it."""
-    element = None if properties is None else properties.find(qn("w:sz"))
-    found = number(element)
-    if element is None or not found:
-        return None
-    unit = _MEASURE.fullmatch((element.get(qn("w:val")) or "").strip())
-    return min(max(found / (20 if unit else 2), 1.0), 400.0)
-
-
-def is_relation(relation: _Relationship, kind: str) -> bool:
-    """Whether a relationship leads to a part of the package of a kind, such as ``theme``."""
-    return not relation.is_external and (relation.reltype or "").rsplit("/", 1)[-1] == kind
-
-
-def related(document: Document, kind: str) -> _Element | None:
-    """The root of the first part of a kind that the document has; None if there is none that can be read."""
-    for relation in document.part.rels.values():
-        if is_relation(relation, kind):
-            return parse(relation.target_part.blob)
-    return None
-
-
-def switched(properties: _Element | None, tag: str) -> bool | None:
-    """A toggle property: on, off, or None if not given (17.3.2 and 17.17.4)."""
-    element = None if properties is None else properties.find(qn(f"w:{tag}"))
-    if element is None:
-        return None
-    return element.get(qn("w:val"), "true") not in ("0", "false", "off", "none")
-
-
-def colour(properties: _Element | None) -> str | None:
-    element = None if properties is None else properties.find(qn("w:color"))
-    value = "" if element is None else element.get(qn("w:val")) or ""
-    return f"#{value.lower()}" if _HEX.fullmatch(value) else None
+_LINK_STYLES = ("hyperlink", "followedhyperlink")
+"""Character styles for links, which have a look of their own here."""
 
 
 class Styles:
     """The document's styles, each read once, and the report's style that each becomes."""
 
-    def __init__(self, document: Document) -> None:
+    def __init__(self, document: Document, rest: Rest) -> None:
+        self._rest = rest
         self._elements: dict[str, _Element] = {}
         self._default = ""
         root = related(document, "styles")
@@ -149,11 +83,18 @@ class Styles:
         self.language = "" if said is None else said.get(qn("w:val")) or ""
         """That of words which say no other; nothing if the document does not say."""
         self._fonts = _theme_fonts(document)
-        self._lists = _Lists(document)
+        self._lists = Lists(document)
         self._made: dict[str, Style] = {}
         self._used: dict[str, str] = {}
-        self._items: dict[tuple[str, Marker, str], str] = {}
-        """Styles of list items by the style they are like, their marker and how it is written."""
+        self._items: dict[tuple[str, Marker, str, float | None, float | None], str] = {}
+        """Styles of list items by the style they are like, their marker, how it is written, and where it stands."""
+        self._placed: set[str] = set()
+        """List styles of which it is settled where their items stand."""
+        self._indented: set[str] = set()
+        """Styles that say themselves how far they are set in."""
+        self.replaced: dict[str, str] = {}
+        """Families that the document names and that are not shipped, and what stands in for each."""
+        self._chain = cache(self._find_chain)
         self._sheet: StyleSheet | None = None
         """Of the styles made so far; none once there is another."""
 
@@ -183,30 +124,84 @@ class Styles:
 
     def item(self, listed: Numbered, style: Style) -> Style:
         """The report's style for list items of this style that are marked so; makes it when first asked for."""
-        bulleted = listed.marker == "bullet"
+        bulleted = listed.how.marker == "bullet"
         if style.marker and (style.marker == "bullet") == bulleted:
             plain, level = style, style.list_level or 1
         else:
             plain = self.sheet().item("bullet" if bulleted else "decimal", listed.level)
             level = max(listed.level, plain.list_level or 1)
-        marker = listed.marker
-        if marker == "bullet":
+        marker, text = listed.how.marker, listed.how.text
+        if marker != "bullet":
+            # A style of level 2 may be counted as level 1 of a list of its own.
+            text = _FIGURE.sub(lambda found: f"%{min(int(found[1]) + level - listed.level, 9)}", text)
+            text = "" if text == f"%{level}." else text
+        elif text == _signs(level):
+            text = ""
+        # Numbering of the paragraph itself says where it stands over its style (17.7.2); that of the style does not.
+        indent = listed.how.indent if listed.own or style.id not in self._indented else style.indent
+        first = listed.how.first_line if listed.own or style.id not in self._indented else style.first_line
+        if listed.how.hidden:
+            text, marker = plain.marker_text, plain.marker or marker
+        same = (marker, text) == (plain.marker, plain.marker_text)
+        moved = (indent, first) not in ((None, None), (plain.indent, plain.first_line))
+        if same and not moved:
             return plain
-        # A style of level 2 may be counted as level 1 of a list of its own.
-        text = _FIGURE.sub(lambda found: f"%{min(int(found[1]) + level - listed.level, 9)}", listed.text)
-        if (marker, text) == (plain.marker, plain.marker_text or f"%{plain.list_level}.") or not text:
-            return plain
-        key = (plain.id, marker, text)
+        key = plain.id, marker, text, indent, first
         if key not in self._items:
-            sample = _FIGURE.sub(lambda found: figure(1, marker if int(found[1]) == level else "decimal"), text)
-            self._items[key] = id = self._free(f"item-{level}")
-            made = replace(
-                plain, id=id, name=f"Numbered list {level}, {sample}", next=id, marker=marker, list_level=level,
-                marker_text="" if text == f"%{level}." else text, indent=plain.indent + 20 * (level - (plain.list_level or 1)),
-            )  # fmt: skip
-            self._made[id] = based_on(made, plain)
+            own: dict[str, Any] = {
+                "indent": plain.indent + 20 * (level - (plain.list_level or 1)) if indent is None else indent,
+                "first_line": plain.first_line if first is None else first,
+            }
+            if same and plain.id not in self._placed:
+                # The first list of a kind says where all of its kind stand.
+                self._items[key] = plain.id
+                self._made[plain.id] = replace(self.sheet()[plain.id], **own)
+            else:
+                self._items[key] = self._make_item(plain, level, marker, text, own)
+            self._placed.add(plain.id)
             self._sheet = None
         return self._made[self._items[key]]
+
+    def _make_item(self, plain: Style, level: int, marker: Marker, text: str, own: Mapping[str, Any]) -> str:
+        """Makes a style of list items like one that there is. Returns its id."""
+        if marker == "bullet":
+            id, name = self._free(f"bullet-{level}"), f"Bulleted list {level}, {text or _signs(level)}"
+        else:
+            sample = _FIGURE.sub(
+                lambda found: figure(1, marker if int(found[1]) == level else "decimal"), text or f"%{level}."
+            )
+            id, name = self._free(f"item-{level}"), f"Numbered list {level}, {sample}"
+        names = {style.name for style in self.sheet().values()}
+        if name in names:
+            name += f", {own['indent']:g} pt"
+        made = replace(
+            plain, id=id, name=name[:80], next=id, marker=marker, list_level=level, marker_text=text, role=None, **own
+        )
+        self._made[id] = based_on(made, plain)
+        return id
+
+    def at_level(self, style: Style, level: int) -> Style:
+        """A heading style with the look of another; made when first asked for."""
+        id = f"{style.id[:40]}-level-{level}"
+        if id not in self._made:
+            made = replace(
+                style, id=id, name=f"{style.name[:60]}, level {level}", role=None, outline_level=level, marker=None
+            )
+            self._made[id] = based_on(made, style)
+            self._sheet = None
+        return self._made[id]
+
+    def name_of(self, key: str) -> str:
+        """What a style is called in the document; empty if there is none."""
+        return _name(self._elements[key]) if key in self._elements else ""
+
+    def by_name(self, name: str) -> Style | None:
+        """The report's style for the paragraph style of this name."""
+        wanted = name.strip().casefold()
+        for key, element in self._elements.items():
+            if element.get(qn("w:type")) == "paragraph" and _name(element).casefold() == wanted:
+                return self.use(key)
+        return None
 
     def _free(self, id: str) -> str:
         """An id like this one that no style has."""
@@ -217,6 +212,8 @@ class Styles:
         key = key if key in self._elements else self._default
         if key not in self._used:
             style = self._make(key)
+            if any(indents(child(element, "w:pPr")) != (None, None) for element in self._chain(key)):
+                self._indented.add(style.id)
             if base := self._base(key):
                 style = replace(style, based_on=self.use(base).id)
             self._used[key] = style.id
@@ -261,8 +258,8 @@ class Styles:
             if instance is not None:
                 if instance == 0:
                     return None
-                marker, text, known = self._lists.levels.get((instance, level or 0), _BULLETED)
-                return Numbered(marker, (level or 0) + 1, instance, text, known)
+                how = self._lists.levels.get((instance, level or 0), BULLETED)
+                return Numbered(how, min(max(level or 0, 0), 8) + 1, instance, place is properties)
         return None
 
     def run_toggle(self, properties: _Element, tag: str, inherited: bool) -> bool | None:
@@ -273,23 +270,39 @@ class Styles:
         own = switched(properties, tag)
         if own is not None:
             return own if own != inherited else None
-        style = properties.find(qn("w:rStyle"))
-        for element in self._chain(style.get(qn("w:val"))) if style is not None else ():
-            found = switched(element.find(qn("w:rPr")), tag)
+        for style in self.character_style(properties):
+            found = switched(style, tag)
             if found is not None:
                 return not inherited if found else None
         return None
 
+    def character_style(self, properties: _Element) -> list[_Element]:
+        """What the character style of run properties says (17.3.2.29), and those it is based on, nearest first. Nothing of one
+        for links."""
+        key = value(child(properties, "w:rStyle"))
+        found = self._chain(key) if key else []
+        if found and _name(found[0]).lower().replace(" ", "") in _LINK_STYLES:
+            return []
+        self._rest.of_style(found)
+        return [said for element in found if (said := child(element, "w:rPr")) is not None]
+
     def font(self, properties: _Element | None) -> str | None:
-        """The shipped family that run properties ask for, theme fonts resolved."""
-        element = None if properties is None else properties.find(qn("w:rFonts"))
+        """The family that run properties ask for, theme fonts resolved."""
+        element = child(properties, "w:rFonts")
         if element is None:
             return None
         theme = element.get(qn("w:asciiTheme"))
         name = self._fonts.get(theme[:5]) if theme else element.get(qn("w:ascii")) or element.get(qn("w:hAnsi"))
-        return family(name) if name else None
+        return " ".join(name.split())[:60] or None if name else None
 
-    def _chain(self, key: str | None) -> list[_Element]:
+    def shipped(self, name: str) -> str:
+        """The shipped family that stands in for one, which is remembered."""
+        found = family(name)
+        if found.lower() != name.lower():
+            self.replaced[name] = found
+        return found
+
+    def _find_chain(self, key: str | None) -> list[_Element]:
         """The style and those that it is based on, nearest first."""
         found: list[_Element] = []
         while key and key in self._elements and len(found) < 30:
@@ -306,6 +319,7 @@ class Styles:
         if style is None or style.id in self._made:
             id = self._free(name)
             style = replace(_DEFAULTS.role("body"), id=id, name=name[:80] or id, role=None)
+        self._rest.of_style(chain)
         return self._looked(replace(style, outline_level=level), [*chain[::-1]])
 
     def _looked(self, style: Style, furthest_first: list[_Element]) -> Style:
@@ -314,7 +328,7 @@ class Styles:
         if self._defaults is not None:
             runs.insert(0, self._defaults.find(f"{qn('w:rPrDefault')}/{qn('w:rPr')}"))
             paragraphs.insert(0, self._defaults.find(f"{qn('w:pPrDefault')}/{qn('w:pPr')}"))
-        look: dict[str, Any] = {"font": "Liberation Serif", "size": 10.0, "bold": False, "italic": False, "underline": False,
+        look: dict[str, Any] = {"font": "Times New Roman", "size": 10.0, "bold": False, "italic": False, "underline": False,
                                 "colour": "#000000"}  # fmt: skip
         for properties in runs:
             if properties is None:
@@ -327,6 +341,7 @@ class Styles:
             line = properties.find(qn("w:u"))
             if line is not None:
                 look["underline"] = line.get(qn("w:val"), "single") != "none"
+        look["font"] = self.shipped(look["font"])
         spacing = {"before": 0.0, "after": 0.0}
         lines = 1.0
         natural = natural_spacing(look["font"])
@@ -343,8 +358,13 @@ class Styles:
         look |= {"space_before": spacing["before"], "space_after": spacing["after"]}
         look["line_spacing"] = lines * natural if lines == 1.0 else lines
         if style.marker:
-            look |= {"indent": style.indent, "first_line": style.first_line}
+            look = {"indent": style.indent, "first_line": style.first_line} | look
         return replace(style, **look)
+
+
+def _signs(level: int) -> str:
+    """The sign of a bulleted list that says no other."""
+    return BULLETS[(level - 1) % len(BULLETS)]
 
 
 def line_spacing(place: _Element | None, size: float, natural: float) -> float | None:
@@ -361,16 +381,11 @@ def line_spacing(place: _Element | None, size: float, natural: float) -> float |
 def paragraph_look(properties: _Element) -> dict[str, Any]:
     """Alignment, indents and keeping of ``w:pPr``, as far as given, under the names of Style."""
     look: dict[str, Any] = {}
-    align = properties.find(qn("w:jc"))
-    if align is not None and align.get(qn("w:val")) in _ALIGN:
-        look["align"] = _ALIGN[align.get(qn("w:val")) or ""]
-    indent = properties.find(qn("w:ind"))
-    left = number(indent, "left") if number(indent, "left") is not None else number(indent, "start")
-    if left is not None:
-        look["indent"] = min(max(left / 20, 0.0), 300.0)
-    hanging, first = number(indent, "hanging"), number(indent, "firstLine")
-    if hanging is not None or first is not None:
-        look["first_line"] = min(max(-hanging / 20 if hanging is not None else (first or 0) / 20, -100.0), 200.0)
+    if align := _ALIGN.get(value(child(properties, "w:jc")) or ""):
+        look["align"] = align
+    for name, found in zip(("indent", "first_line"), indents(properties), strict=True):
+        if found is not None:
+            look[name] = found
     for name, tag in (("keep_with_next", "keepNext"), ("keep_together", "keepLines"), ("new_page", "pageBreakBefore")):
         on = switched(properties, tag)
         if on is not None:
@@ -409,76 +424,3 @@ def _theme_fonts(document: Document) -> dict[str, str]:
         for kind in ("major", "minor")
         for latin in root.iterfind(f".//{drawing}{kind}Font/{drawing}latin")
     }  # fmt: skip
-
-
-_FIGURES: Mapping[str, Marker] = {
-    "bullet": "bullet", "decimal": "decimal", "upperRoman": "upper-roman", "lowerRoman": "lower-roman",
-    "upperLetter": "upper-letter", "lowerLetter": "lower-letter",
-}  # fmt: skip
-"""Kinds of figures (17.18.59) that are ours."""
-
-_Level = tuple[Marker, str, bool]
-"""How a level of a list is marked, how its numbers are written, and whether its kind of figures is one of ours."""
-
-_BULLETED: _Level = ("bullet", "", True)
-
-
-def _level(element: _Element) -> _Level:
-    kind = element.find(qn("w:numFmt"))
-    format = "decimal" if kind is None else kind.get(qn("w:val")) or "decimal"
-    marker, own = _FIGURES.get(format, "decimal"), f"%{(number(element, 'ilvl') or 0) + 1}"
-    if marker == "bullet":
-        return _BULLETED
-    place = element.find(qn("w:lvlText"))
-    text = f"{own}." if place is None else re.sub(r"[\x00-\x1f\x7f]", "", place.get(qn("w:val")) or "")[:60]
-    if format == "none":
-        text = text.replace(own, "")
-    return marker, text, format in _FIGURES or format == "none"
-
-
-class _Lists:
-    """The lists of a document: how each level of each instance is written, and how far it is counted (17.9).
-
-    Instances of one abstract numbering are one list, unless one says where it starts anew.
-    """
-
-    def __init__(self, document: Document) -> None:
-        self.levels: dict[tuple[int, int], _Level] = {}
-        """By instance and level from 0."""
-        self._abstract: dict[int, str | None] = {}
-        self._starts: dict[tuple[str | None, int], int] = {}
-        self._anew: dict[int, dict[int, int]] = {}
-        self._counts: dict[str | None, dict[int, int]] = {}
-        root = related(document, "numbering")
-        if root is None:
-            return
-        levels: dict[str | None, dict[int, _Level]] = {}
-        for element in root.findall(qn("w:abstractNum")):
-            key = element.get(qn("w:abstractNumId"))
-            own = levels.setdefault(key, {})
-            for level in element.findall(qn("w:lvl")):
-                depth = number(level, "ilvl") or 0
-                own[depth] = _level(level)
-                start = number(level.find(qn("w:start")))
-                self._starts[key, depth] = 1 if start is None else start
-        for element in root.findall(qn("w:num")):
-            instance, link = number(element, "numId") or 0, element.find(qn("w:abstractNumId"))
-            self._abstract[instance] = key = None if link is None else link.get(qn("w:val"))
-            self.levels |= {(instance, depth): one for depth, one in levels.get(key, {}).items()}
-            for override in element.findall(qn("w:lvlOverride")):
-                start = number(override.find(qn("w:startOverride")))
-                depth = number(override, "ilvl") or 0
-                if start is not None:
-                    self._anew.setdefault(instance, {})[depth] = start
-                if (instead := override.find(qn("w:lvl"))) is not None:
-                    self.levels[instance, depth] = _level(instead)
-
-    def next(self, instance: int, depth: int) -> int:
-        key = self._abstract.get(instance)
-        counts = self._counts.setdefault(key, {})
-        for level, start in self._anew.pop(instance, {}).items():  # where the instance is met first
-            counts[level] = start - 1
-        for deeper in [level for level in counts if level > depth]:
-            del counts[deeper]
-        counts[depth] = counts[depth] + 1 if depth in counts else self._starts.get((key, depth), 1)
-        return counts[depth]

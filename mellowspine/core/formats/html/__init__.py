@@ -72,5 +72,5 @@ def _read(
     notes = list(reader.notes.all())
     if reader.elsewhere:
         named = ", ".join(dict.fromkeys(one[:200] for one in reader.elsewhere[:MOST_ADDRESSES]))
-        notes.append(Note(f"Pictures that are elsewhere and were not fetched ({named})", len(reader.elsewhere)))
+        notes.append(Note("picture-elsewhere", len(reader.elsewhere), (named,)))
     return Imported(Report(report.title, reader.blocks, reader.styles), reader.pictures, tuple(notes))

@@ -89,9 +89,9 @@ _BLOCKS = frozenset(
 )
 _NOT_TEXT = {
     **dict.fromkeys(("script", "style", "template", "head", "title", "meta", "link", "xml"), ""),
-    **dict.fromkeys(("iframe", "frameset", "object", "embed", "applet"), "Page within the page: left out"),
-    **dict.fromkeys(("input", "select", "textarea", "button", "datalist"), "Field of a form: left out"),
-    **dict.fromkeys(("svg", "canvas", "video", "audio"), "Drawing, film or sound: left out"),
+    **dict.fromkeys(("iframe", "frameset", "object", "embed", "applet"), "page-within"),
+    **dict.fromkeys(("input", "select", "textarea", "button", "datalist"), "form"),
+    **dict.fromkeys(("svg", "canvas", "video", "audio"), "film"),
 }
 """Tags whose contents are no text, and what is noted of them."""
 _MARKS: Mapping[str, tuple[str, object]] = {
@@ -256,7 +256,7 @@ class Reader:
             return False
         if _is_hidden(element, said):
             if text_in(element).strip() or tag == "img":
-                self.notes.add("Hidden text: left out")
+                self.notes.add("hidden")
             return False
         if said.get("mso-list") == "ignore":
             self._marker_of(text_in(element))
@@ -279,7 +279,7 @@ class Reader:
                 else:
                     self._piece("\n", now, pre=True)
             case "hr":
-                self.notes.add("Rule across the page: left out")
+                self.notes.add("rule")
             case "img":
                 self._picture(element, now)
             case "ul" | "ol" | "menu" | "dir":
@@ -297,9 +297,9 @@ class Reader:
                 now = now._replace(indent=(around.indent or 0) + _DEFINED)
             case "sub" | "sup":
                 if words_of(element) and not any(one in self._footnotes.called for one in element.iter()):
-                    self.notes.add("Raised or lowered letters: kept as plain text")
+                    self.notes.add("raised")
             case "del" | "s" | "strike":
-                self.notes.add("Words that are struck out: kept as plain text")
+                self.notes.add("struck")
             case "table" if is_data_table(element):
                 self._table = Table(element, self._rules.of(element), self._into)
             case "caption" | "figcaption":
@@ -340,7 +340,7 @@ class Reader:
         blocks, self._into = self._into, self._outside.pop()
         paragraphs = [paragraph for block in blocks for paragraph, _ in paragraphs_in(block)]
         if not all(isinstance(block, Paragraph) for block in blocks):
-            self.notes.add("List, picture or table in a note: its words kept")
+            self.notes.add("note-content")
         id = self._note_id(element)
         self._footnotes_made[id] = note_of(id, self.styles.role("note").id, "foot", paragraphs)
 
@@ -424,7 +424,7 @@ class Reader:
         if tag in ("p", "div") and (found := _LEVEL_OF_LIST.search(said.get("mso-list", ""))):
             self._item = "bullet", int(found[1]), 0
         if classes.startswith("msotoc") and classes[6:7].isdigit():
-            self.notes.add("Line of a contents table: kept as plain text")
+            self.notes.add("toc-line")
         return now
 
     # --- Lists ---
@@ -570,7 +570,7 @@ class Reader:
             return replace(marks, link=f"#{self._inner[element]}")
         link = None if address.startswith("#") else safe_link(address)
         if link is None:
-            self.notes.add("Link to no web address, nor to a place that came along: kept as plain text")
+            self.notes.add("link-nowhere")
         return replace(marks, link=link)
 
     def _picture(self, element: _Element, around: _Around) -> None:
@@ -578,7 +578,7 @@ class Reader:
         said = self._rules.of(element)
         width, height = (_side(element.get(side), said.get(side, "")) for side in ("width", "height"))
         if 0 < (width or 9) <= 1.5 and 0 < (height or 9) <= 1.5:
-            self.notes.add("Picture of a single point, by which readers are counted: left out")
+            self.notes.add("counting-picture")
             return
         words = " ".join((element.get("alt") or "").split())
         try:
@@ -589,12 +589,12 @@ class Reader:
             if re.match(r"(?:https?:)?//", address):
                 self.elsewhere.append(address)
             else:
-                self.notes.add("Picture that did not come along: its description kept as plain text")
+                self.notes.add("picture-absent")
         else:
             try:
                 source, kept, *pixels, _ = check(data, LONGEST_SIDE)
             except NotAPicture as fault:
-                self.notes.add(f"{fault.note}: its description kept as plain text")
+                self.notes.add(fault.kind)
             else:
                 self.pictures[source] = kept
                 size = (width, height) if width and height else None

@@ -78,7 +78,7 @@ class Table:
             if isinstance(block, Paragraph | Image):
                 inside.append(block)
             elif not isinstance(block, PageBreak):
-                notes.add("Table in a data table: left out")
+                notes.add("nested-table-html")
         self.rows[-1].append(Cell(tuple(inside) or (empty,), *self._spans))
         self._said[-1].append(self._width)
 

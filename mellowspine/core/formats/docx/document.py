@@ -1,0 +1,38 @@
+"""A document that is being read: what the modules for its parts share."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Protocol
+
+from docx.document import Document as File
+from docx.parts.document import DocumentPart
+from lxml.etree import _Element
+
+from ...report.blocks import Block, Paragraph
+from ..imported import Notes
+from .rest import Rest
+from .styles import Styles
+
+
+class Document(Protocol):
+    file: File
+    part: DocumentPart
+    body: _Element
+    ids: Iterator[str]
+    notes: Notes
+    rest: Rest
+    styles: Styles
+    pictures: dict[str, bytes]
+    in_line: set[str]
+    """Pictures that stand in a line of their paragraph, by id: at the left or right as that is."""
+    column_width: float
+    """How wide lines are set, in points."""
+
+    def block(self, element: _Element) -> list[Block]:
+        """What a paragraph, a table or a file within the file becomes."""
+        ...
+
+    def paragraph(self, element: _Element) -> list[Block]: ...
+
+    def empty_cell(self) -> Paragraph: ...

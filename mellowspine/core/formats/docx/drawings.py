@@ -1,0 +1,251 @@
+"""Drawings of Office Open XML: pictures, charts, diagrams, shapes and text boxes (ISO/IEC 29500-1, 20 and 21; VML: part 4, 19)."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
+from typing import Literal
+
+from lxml.etree import _Element
+
+from ...report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, Run, size_within_bounds
+from ...report.styles import Style
+from ..package import parse
+from ..pictures import Drawn, NotAPicture, check
+from .document import Document
+from .xml import FALLBACK, OFFICE, VML, flattened, outermost, points, qn
+
+_AROUND = ("wrapSquare", "wrapTight", "wrapThrough")
+_SIDES: Mapping[str, Literal["left", "right"]] = {
+    "left": "left",
+    "right": "right",
+    "inside": "left",
+    "outside": "right",
+}
+_CHART = "{http://schemas.openxmlformats.org/drawingml/2006/chart}"
+_CHART_EX = "{http://schemas.microsoft.com/office/drawing/2014/chartex}"
+_DIAGRAM = "{http://schemas.openxmlformats.org/drawingml/2006/diagram}"
+_SHAPES = ("{http://schemas.microsoft.com/office/word/2010/wordprocessingShape}wsp",
+           "{http://schemas.openxmlformats.org/drawingml/2006/lockedCanvas}lockedCanvas",
+           *(f"{VML}{name}" for name in ("shape", "rect", "line", "oval", "roundrect", "polyline", "arc", "curve")))  # fmt: skip
+_LENGTH = re.compile(r"(width|height)\s*:\s*([0-9]{1,6}(?:\.[0-9]{1,6})?)(pt|in|cm|mm|px)?", re.IGNORECASE)
+_UNITS = {"pt": 1.0, "in": 72.0, "cm": 72 / 2.54, "mm": 72 / 25.4, "px": 0.75, "": 1.0}
+MOST_VALUES = 20_000
+"""Values of a chart that are kept."""
+
+
+def drawing_of(element: _Element, document: Document, style: Style) -> Iterator[Run | Block]:
+    """What a drawing becomes: pictures, tables of charts, and the words of anything else."""
+    shown = False
+    for box in outermost(element, qn("w:txbxContent")):
+        document.notes.add("text-box")
+        shown = True
+        for inner in flattened(box):
+            yield from document.block(inner)
+    for found in _outside_boxes(element):
+        shown = True
+        if found.tag in (qn("a:blip"), f"{VML}imagedata"):
+            yield from _picture(found, element, document)
+        elif found.tag == f"{_CHART}chart":
+            yield from _chart(found, document)
+        elif found.tag == f"{_CHART_EX}chart":
+            document.notes.add("chart-bare")
+        else:
+            yield from _diagram(found, document, style)
+    if not shown:
+        document.notes.add("object-bare" if element.tag == qn("w:object") else "shape")
+    elif element.tag == qn("w:object") or next(element.iter(f"{OFFICE}OLEObject"), None) is not None:
+        document.notes.add("object")
+    if next(element.iter(qn("a:hlinkClick")), None) is not None:
+        document.notes.add("picture-link")
+
+
+def _outside_boxes(element: _Element) -> Iterator[_Element]:
+    """The pictures, charts and diagrams of a drawing, without those in its text boxes and those that stand in for others."""
+    wanted = (qn("a:blip"), f"{VML}imagedata", f"{_CHART}chart", f"{_CHART_EX}chart", f"{_DIAGRAM}relIds")
+    for one in element:
+        if one.tag in wanted:
+            yield one
+        elif isinstance(one.tag, str) and one.tag not in (FALLBACK, qn("w:txbxContent")):
+            yield from _outside_boxes(one)
+
+
+def _picture(found: _Element, drawing: _Element, document: Document) -> Iterator[Run | Image]:
+    embedded = found.get(qn("r:embed")) or found.get(qn("r:id"))
+    words = next((p.get("descr") or "" for p in drawing.iter(qn("wp:docPr"))), "") or _words_of(found)
+    part = document.part.related_parts.get(embedded or "")
+    if part is None:
+        relation = document.part.rels.get(embedded or found.get(qn("r:link")) or "")
+        name = posixpath.basename(relation.target_ref.replace("\\", "/")) if relation is not None else ""
+        if embedded or found.get(qn("r:link")):
+            document.notes.add("picture-outside")
+            yield Run(f"[{(words or name)[:200]}]", Marks()) if words or name else Run("[…]", Marks())
+        return
+    drawn = _drawn(found)
+    try:
+        source, kept, width, height, _ = check(part.blob, drawn=drawn)
+    except NotAPicture as fault:
+        document.notes.add(fault.kind)
+        yield Run(f"[{(words or posixpath.basename(str(part.partname)))[:200]}]", Marks())
+        return
+    document.pictures[source] = kept
+    size = _size(found, drawing) or (width * 0.75, height * 0.75)
+    if drawn.turned and (own := _own_size(found)):
+        size = drawn.size(*own)
+    if found.tag == f"{VML}imagedata" and any(found.get(f"crop{side}") for side in ("left", "top", "right", "bottom")):
+        document.notes.add("picture-cropped")
+    image = Image(next(document.ids), source, *size_within_bounds(*size), words[:500])
+    anchor = next(drawing.iter(qn("wp:anchor")), None)
+    if anchor is None:
+        document.in_line.add(image.id)
+    side = _side_of(anchor, image, document)
+    if anchor is not None and side is None and _is_placed(anchor):
+        document.notes.add("picture-placed")
+    yield replace(image, align=side, beside=True) if side else image
+
+
+def _words_of(found: _Element) -> str:
+    """The words for a picture of VML: its shape's ``alt``, or else its title."""
+    shape = next((one for one in found.iterancestors() if one.get("alt")), None)
+    return (shape.get("alt") if shape is not None else found.get(f"{OFFICE}title")) or ""
+
+
+Size = tuple[float, float]
+"""Width and height in points."""
+
+
+def _size(found: _Element, drawing: _Element) -> Size | None:
+    """The size of a picture: its share of a group, else that of the drawing or the shape; None where it is not said."""
+    extent = _extent(next(drawing.iter(qn("wp:extent")), None))
+    if extent is None:
+        shape = next((one for one in found.iterancestors() if one.tag.startswith(VML) and one.get("style")), None)
+        said = {name.lower(): float(number) * _UNITS[unit.lower()] for name, number, unit in _LENGTH.findall("" if shape is None else shape.get("style") or "")}  # fmt: skip
+        width, height = said.get("width", 0.0), said.get("height", 0.0)
+        return (width, height) if min(width, height) >= 1 and max(width, height) <= 5000 else None
+    if any(one.tag.endswith(("}wgp", "}grpSp")) for one in found.iterancestors()):
+        own, whole = _own_size(found), _extent(next(drawing.iter(qn("a:chExt")), None))
+        if own and whole:
+            return own[0] * extent[0] / whole[0], own[1] * extent[1] / whole[1]
+    return extent
+
+
+def _own_size(found: _Element) -> Size | None:
+    """The size of a picture before it is turned, or put into a group (20.1.7.6 xfrm)."""
+    picture = next((one for one in found.iterancestors() if one.tag.endswith("}pic")), None)
+    return None if picture is None else _extent(next(picture.iter(qn("a:ext")), None))
+
+
+def _extent(element: _Element | None) -> Size | None:
+    if element is None:
+        return None
+    width, height = points(element.get("cx")), points(element.get("cy"))
+    return (width, height) if width and height else None
+
+
+def _drawn(blip: _Element) -> Drawn:
+    """How a picture is drawn: what is cut off from it (20.1.8.55 srcRect), and how it is turned and mirrored (20.1.7.6 xfrm)."""
+    fill = blip.getparent()
+    cut = None if fill is None else fill.find(qn("a:srcRect"))
+    edges = tuple(_share(None if cut is None else cut.get(side)) for side in ("l", "t", "r", "b"))
+    picture = next((one for one in blip.iterancestors() if one.tag.endswith("}pic")), None)
+    form = None if picture is None else next(picture.iter(qn("a:xfrm")), None)
+    if form is None:
+        return Drawn(edges)  # type: ignore[arg-type]
+    try:
+        turned = int(form.get("rot") or 0) / 60000
+    except ValueError:
+        turned = 0.0
+    mirrored = form.get("flipH") in ("1", "true"), form.get("flipV") in ("1", "true")
+    return Drawn(edges, turned % 360, *mirrored)  # type: ignore[arg-type]
+
+
+def _share(given: str | None) -> float:
+    """A part of a whole (22.9.2.9 ST_Percentage): in thousandths of a hundredth, or with a sign."""
+    try:
+        found = float(given[:-1]) / 100 if given and given.endswith("%") else int(given or 0) / 100_000
+    except ValueError:
+        return 0.0
+    return min(max(found, 0.0), 0.98)
+
+
+def _side_of(anchor: _Element | None, image: Image, document: Document) -> Literal["left", "right"] | None:
+    """The side of a picture around which text is to flow (20.4.2.3 anchor, 20.4.2.17 wrapSquare, 20.4.2.10 positionH)."""
+    if anchor is None or not any(anchor.find(qn(f"wp:{tag}")) is not None for tag in _AROUND):
+        return None
+    place = anchor.find(qn("wp:positionH"))
+    align = None if place is None else place.findtext(qn("wp:align"))
+    if align is not None:
+        return _SIDES.get(align)
+    offset = points(place.findtext(qn("wp:posOffset"))) if place is not None else None
+    middle = (offset or 0.0) + image.width / 2
+    return "left" if middle < document.column_width / 2 else "right"
+
+
+def _is_placed(anchor: _Element) -> bool:
+    """Whether a picture stands elsewhere than between the lines of its paragraph."""
+    return anchor.find(qn("wp:wrapTopAndBottom")) is None
+
+
+def _diagram(found: _Element, document: Document, style: Style) -> Iterator[Run | Block]:
+    """The words of a diagram (21.4), a paragraph for each of its points."""
+    part = document.part.related_parts.get(found.get(qn("r:dm")) or "")
+    root = None if part is None else parse(part.blob)
+    document.notes.add("diagram")
+    for words in root.iter(f"{_DIAGRAM}t") if root is not None else ():
+        said = "".join(one.text or "" for one in words.iter(qn("a:t")))
+        if said.strip():
+            yield Paragraph(next(document.ids), style.id, (Run(said),))
+
+
+def _chart(found: _Element, document: Document) -> Iterator[Run | Block]:
+    """The title of a chart and its values as a table (21.2), as they were kept with it (21.2.2.125 numCache, 21.2.2.200 strCache)."""
+    part = document.part.related_parts.get(found.get(qn("r:id")) or "")
+    root = None if part is None else parse(part.blob)
+    series = [] if root is None else [*root.iter(f"{_CHART}ser")][:60]
+    names = [_text_of(one.find(f"{_CHART}tx")) for one in series]
+    values = [_cached(one, "val", "yVal") for one in series]
+    if root is None or not any(values):
+        document.notes.add("chart-bare")
+        return
+    document.notes.add("chart")
+    title = root.find(f"{_CHART}chart/{_CHART}title")
+    if title is not None and (words := _text_of(title)):
+        yield Paragraph(next(document.ids), document.styles.sheet().role("caption").id, (Run(words),))
+    sheet = document.styles.sheet()
+
+    def cell(words: str) -> Cell:
+        return Cell((Paragraph(next(document.ids), sheet.role("cell").id, (Run(words),) if words else ()),))
+
+    along: dict[int, str] = {}
+    for one in series:
+        for at, words in _cached(one, "cat", "xVal").items():
+            along.setdefault(at, words)
+    points_of = sorted({at for one in [along, *values] for at in one})[: MOST_VALUES // max(len(series), 1)]
+    rows = [tuple(cell(words) for words in ("", *names))]
+    rows += [
+        tuple(cell(words) for words in (along.get(at, ""), *(one.get(at, "") for one in values))) for at in points_of
+    ]
+    yield DataTable(next(document.ids), tuple(rows), 1)
+
+
+def _text_of(element: _Element | None) -> str:
+    """The words of a title or of the name of a series: written there, or as they were kept."""
+    if element is None:
+        return ""
+    written = "".join(one.text or "" for one in element.iter(qn("a:t")))
+    return " ".join((written or " ".join(one.text or "" for one in element.iter(f"{_CHART}v"))).split())[:500]
+
+
+def _cached(series: _Element, *names: str) -> dict[int, str]:
+    """Kept values by their place, of the first of some kinds that a series has."""
+    for name in names:
+        if (element := series.find(f"{_CHART}{name}")) is not None:
+            found = {}
+            for point in [*element.iter(f"{_CHART}pt")][:MOST_VALUES]:
+                at = point.get("idx") or ""
+                if at.isdecimal() and len(at) < 8:
+                    found[int(at)] = " ".join((point.findtext(f"{_CHART}v") or "").split())[:200]
+            return found
+    return {}
