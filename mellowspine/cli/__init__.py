@@ -7,12 +7,12 @@ import os
 import sys
 from pathlib import Path
 
-from . import authorities, behind, check, compare, contents, convert, index, mark, outline, places, styles
+from . import authorities, behind, check, compare, contents, convert, index, mark, notes, outline, places, styles
 from .shared import Outcome, Unusable
 
 COMMANDS = tuple(
     module.COMMAND
-    for module in (outline, contents, behind, compare, places, authorities, index, styles, convert, mark, check)
+    for module in (outline, contents, behind, compare, places, authorities, index, styles, notes, convert, mark, check)
 )
 
 
@@ -30,7 +30,7 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def main(arguments: list[str] | None = None) -> int:
-    """Runs a command. Returns 0; 1 if a check-up has findings, a link is broken, contents are behind or something happened to sections; or 2, with one line on
+    """Runs a command. Returns 0; 1 if a check-up has findings, something of a file is left out, a link is broken, contents are behind or something happened to sections; or 2, with one line on
     standard error, for a file that cannot be used."""
     given = _parser().parse_args(arguments)
     code = 0

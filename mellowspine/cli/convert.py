@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from argparse import ArgumentParser
 from collections import Counter
 from pathlib import Path
@@ -11,14 +12,17 @@ from mellowspine.core.checkup.findings import CHECKS, check, state_of
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.report import Report
 
+from .notes import lines_of
 from .shared import Command, format_of, opened, write
 
 
 def convert(file: Path, out: Path, contents: bool) -> str | None:
     """Writes a file in the format of ``out``'s ending, with contents in front unless it has some or has no headings, ``contents`` is false or
-    the format has no pages to say. Of a PDF it is said what keeps it from being of use to everybody."""
+    the format has no pages to say. What does not come along is said as by ``mellow notes``, on standard error. Of a PDF it is said what keeps it from being of use to everybody."""
     format = format_of(out)
     imported = opened(file)
+    for line in lines_of(imported):
+        print(line, file=sys.stderr)
     write(imported, out, contents and not format.pictures_beside)
     return _hindering(imported.report) if out.suffix.lower() == ".pdf" else None
 

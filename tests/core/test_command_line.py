@@ -47,6 +47,35 @@ class Command(TestCase):
         return code, out.getvalue(), err.getvalue()
 
 
+class OfAFile(Command):
+    """``mellow notes``: what does not come along as it is."""
+
+    TEXT = "Words\n\n# One\n\na\n\n---\n\n[x](ftp://y.org)\n\n# Two\n\n---\n"
+
+    def test_how_often_what_and_where(self) -> None:
+        self.file.write_text(self.TEXT)
+        code, out, _ = self.run_it("notes", self.file)
+        self.assertEqual((code, out.splitlines()), (1, [
+            "    2  Rule across the page: left out (One; Two)",
+            "    1  Link to no web address: kept as plain text (One)",
+        ]))  # fmt: skip
+        _, out, _ = self.run_it("notes", self.file, "--json")
+        self.assertEqual(
+            json.loads(out)["notes"][0],
+            {"kind": "rule", "count": 2, "what": "Rule across the page", "instead": "left out", "lost": True, "where": ["One", "Two"]},
+        )  # fmt: skip
+
+    def test_nothing_is_left_out(self) -> None:
+        self.assertEqual(self.run_it("notes", self.file)[:2], (0, "All of it comes along.\n"))
+        self.file.write_text("[x](ftp://y.org)")
+        self.assertEqual(self.run_it("notes", self.file)[0], 0)
+
+    def test_converting_says_the_same_on_standard_error(self) -> None:
+        self.file.write_text(self.TEXT)
+        _, said, _ = self.run_it("notes", self.file)
+        self.assertEqual(self.run_it("convert", self.file, self.folder / "b.txt"), (0, "", said))
+
+
 class CommandLine(Command):
     def test_outline_as_json(self) -> None:
         code, out, _ = self.run_it("outline", self.file, "--json")

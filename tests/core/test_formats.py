@@ -116,7 +116,7 @@ class Markdown(TestCase):
         found = [(back.get(block.id, ""), block.text) for block in again.blocks if isinstance(block, Paragraph)]
         self.assertEqual(found[:3], there[:3])
 
-    def test_of_html_the_words_are_kept_and_nothing_else(self) -> None:
+    def test_html_is_read_as_files_of_html_are(self) -> None:
         text = (
             b"---\ntitle: \"Tides\"\nlayout: post\n---\n<!-- note to self -->\n\n<div align='center'>\n<b>Bold</b> &amp; plain<br>below\n"
             b"<img src='x.png' alt='A gate'>\n</div>\n\nWords <kbd>Ctrl</kbd>, a<!-- hidden --> end <https://x.org>.\n\n<script>alert(1)</script>\n"
@@ -124,12 +124,16 @@ class Markdown(TestCase):
         imported = read("a.md", text)
         self.assertEqual(
             [text for _, text in styled(imported)],
-            ["Bold & plain\nbelow\n[A gate]", "Words Ctrl, a end https://x.org."],
+            ["Bold & plain\nbelow [A gate]", "Words Ctrl, a end https://x.org."],
         )
         self.assertEqual(imported.report.title, "Tides")
         self.assertEqual(
             {note.sentence for note in imported.notes},
-            {"Settings in front of the text: left out", "Comment: left out", "Raw HTML: its words kept as plain text"},
+            {
+                "Settings in front of the text: left out",
+                "Comment: left out",
+                "Picture that did not come along: its description kept as plain text",
+            },
         )
 
     def test_odd_html_is_no_fault(self) -> None:

@@ -89,7 +89,10 @@ class Odd(TestCase):
         found = read("a.docx", data)
         self.assertIn("First", texts(found))
         self.assertFalse([block for block in found.report.blocks if isinstance(block, Image)])
-        self.assertIn("Picture outside the file: its description or name kept as plain text", [note.sentence for note in found.notes])
+        self.assertIn(
+            "Picture outside the file: its description or name kept as plain text",
+            [note.sentence for note in found.notes],
+        )
 
     def test_the_strict_variant(self) -> None:
         """ISO/IEC 29500-1 and -4: the same elements under other names, and lengths with units."""

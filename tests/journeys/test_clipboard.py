@@ -299,7 +299,9 @@ class Clipboard(Journey):
         page.keyboard.press("Enter")
         page.keyboard.press("Control+v")
         look_line(page).get_by_role("button", name="not as there").click()
-        expect(page.get_by_role("list", name="What did not come along")).to_contain_text("https://example.org/gate.png")
+        expect(page.get_by_role("group", name="What did not come along")).to_contain_text(
+            "https://example.org/gate.png"
+        )
         expect(page.locator(".ProseMirror p").filter(has_text="Gate")).to_have_text("Gate [shut]")
         # By keyboard the choice is reached as all of the look line is.
         text_of(page).focus()

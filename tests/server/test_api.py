@@ -167,7 +167,8 @@ class Files(Api):
         job = self.bring_in(self.stranger, "notes.md", b"# A\n\nb\n\n---\n\n| x |\n|---|\n| y |\n")
         summary = job["summary"]
         self.assertEqual((summary["title"], summary["headings"], summary["data_tables"]), ("A", 1, 1))
-        self.assertEqual(summary["notes"], [{"what": "Rule across the page: left out", "count": 1}])
+        rule = {"what": "Rule across the page", "instead": "left out", "count": 1, "lost": True, "where": ["A"]}
+        self.assertEqual(summary["notes"], [rule])
         self.assertEqual([card["title"] for card in self.ask(self.stranger, "get", "reports").json()], ["A"])
 
     def test_a_bad_file_makes_no_report(self) -> None:

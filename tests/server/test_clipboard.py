@@ -65,7 +65,15 @@ class Clipboards(ServerCase):
         self.assertEqual(b"".join(stored), saved.getvalue())
         self.assertEqual(
             answer["notes"],
-            [{"what": "Pictures that are elsewhere and were not fetched (https://x.org/p.png)", "count": 1}],
+            [
+                {
+                    "what": "Picture that is elsewhere (https://x.org/p.png)",
+                    "instead": "not fetched, its description kept as plain text",
+                    "count": 1,
+                    "lost": False,
+                    "where": [],
+                }
+            ],
         )
 
     def test_what_cannot_be_read_is_refused_in_a_sentence(self) -> None:
@@ -122,7 +130,7 @@ class Insertions(ServerCase):
         job, after = self.begun(), self.blocks[2].id
         seen = self.ask(f"insertions/{job}/look", {"after": after}).json()
         self.assertEqual(seen["outline"], [{"level": 1, "text": "Sea level"}, {"level": 2, "text": "Weir"}])
-        self.assertEqual((seen["level"], seen["paragraphs"], seen["notes"][0]["what"]), (3, 5, "Hidden text: left out"))
+        self.assertEqual((seen["level"], seen["paragraphs"], seen["notes"][0]["what"]), (3, 5, "Hidden text"))
         for level, styles in ((3, ["heading-3", "heading-4"]), (1, ["heading-1", "heading-2"])):
             made = self.ask(f"insertions/{job}", {"after": after, "level": level}).json()
             (step,) = made["plan"]

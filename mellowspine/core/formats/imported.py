@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from itertools import count
 from typing import Literal
@@ -101,6 +101,13 @@ class Notes:
         places = self._places.setdefault(key, {})
         if self.at and len(places) < MOST_PLACES:
             places[self.at] = None
+
+    def merge(self, notes: Iterable[Note]) -> None:
+        """Counts what was noted of a part, where that stands."""
+        for note in notes:
+            key = note.kind, note.details
+            self._counts[key] += note.count
+            self._places.setdefault(key, {}).update(dict.fromkeys(note.places or ((self.at,) if self.at else ())))
 
     def all(self) -> tuple[Note, ...]:
         """The most frequent first."""

@@ -1,4 +1,5 @@
-"""Markdown after CommonMark, with tables and notes (``[^1]``: common practice, no source). Of raw HTML the words are kept.
+"""Markdown after CommonMark, with tables, boxes of tasks and bare addresses after GFM 0.29, and with notes (``[^1]``) and alerts
+(``> [!NOTE]``), which are common practice without a source. Raw HTML is read as HTML is.
 
 A picture's title becomes its caption. Pictures are taken from ``data:`` addresses or from ``pictures``.
 """
@@ -6,7 +7,7 @@ A picture's title becomes its caption. Pictures are taken from ``data:`` address
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from html.parser import HTMLParser
 from typing import Any
@@ -15,8 +16,9 @@ from urllib.parse import unquote
 from markdown_it import MarkdownIt
 from markdown_it.token import Token
 from mdit_py_plugins.footnote import footnote_plugin
+from mdit_py_plugins.gfm_autolink import gfm_autolink_plugin
 
-from ..report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, Run
+from ..report.blocks import Align, Block, Cell, DataTable, Image, Marks, Paragraph, Run
 from ..report.labels import DEFAULT_LABELS
 from ..report.links import safe_link
 from ..report.report import Report
@@ -24,6 +26,7 @@ from ..report.styles import Marker, default_styles
 from ..structure.markers import counted_as
 from ..structure.outline import paragraphs_in
 from ..structure.typed_captions import typed_caption
+from . import html
 from .footnotes import note_of, refer, with_notes
 from .imported import Imported, Notes, Progress, new_ids
 from .leads import resolved
@@ -35,7 +38,35 @@ from .walk import slugs_of
 _STYLES = default_styles()
 _BODY, _CODE, _CELL, _CAPTION, _NOTE = (_STYLES.role(role).id for role in ("body", "code", "cell", "caption", "note"))
 _QUOTATION = _STYLES.role("quotation").id
-_PARSER = MarkdownIt("commonmark").enable("table").use(footnote_plugin, move_to_end=False)
+_PARSER = (
+    MarkdownIt("commonmark", {"tasklists": True, "alerts": True, "strikethrough_single_tilde": True})
+    .enable(["table", "strikethrough"])
+    .use(footnote_plugin, move_to_end=False)
+    .use(gfm_autolink_plugin)
+)
+OPEN, TICKED = "☐", "☒"
+"""What the boxes of tasks are in a text."""
+_MONO = "Liberation Mono"
+_ALIGN: Mapping[str, Align] = {"text-align:center": "center", "text-align:right": "right"}
+_LOOKS: Mapping[str, Mapping[str, Any]] = {
+    **{tag: {"bold": True} for tag in ("b", "strong")},
+    **{tag: {"italic": True} for tag in ("i", "em", "cite", "dfn", "var")},
+    **{tag: {"underline": True} for tag in ("u", "ins")},
+    **{tag: {"font": _MONO} for tag in ("code", "kbd", "samp", "tt")},
+}
+"""How words look by tags of HTML among them."""
+_KNOWN = {
+    *_LOOKS,
+    *["a", "s", "del", "strike", "sub", "sup", "span", "small", "big", "font", "mark", "abbr", "wbr", "q"],
+}
+_TAG_NOTES = {
+    "s": "struck",
+    "del": "struck",
+    "strike": "struck",
+    "sub": "raised",
+    "sup": "raised",
+    "mark": "behind-words",
+}
 _FRONT_LINE = re.compile(r"\w[\w \t.-]*:(?:\s|$)|[ \t]|-[ \t]|#|$")
 _TITLE = re.compile(r"^title:[ \t]*([\"']?)(.+?)\1[ \t]*$", re.MULTILINE)
 BLOCKS: dict[str, Callable[[str], Block]] = {}
@@ -59,13 +90,16 @@ def read(data: bytes, name: str, progress: Progress, pictures: Mapping[str, byte
         if done % 200 == 0:
             progress(done, len(tokens))
         walk.token(token)
-    counted = [*counted_as([*with_notes(walk.blocks, walk.footnotes)], _STYLES, walk.numbers)]
-    headings = [block for block in counted if isinstance(block, Paragraph) and block.style in _STYLES.levels]
+    counted = [*counted_as([*with_notes(walk.blocks, walk.footnotes)], walk.styles, walk.numbers)]
+    headings = [block for block in counted if isinstance(block, Paragraph) and block.style in walk.styles.levels]
     slugs = dict(zip(slugs_of(one.text for one in headings), (one.id for one in headings), strict=True))
-    blocks = resolved(counted, slugs | walk.anchors, _STYLES) or (Paragraph(next(walk.ids)),)
-    first = _STYLES.heading(1).id
+    names = slugs | walk.anchors
+    # Addresses of headings are in small letters; who leads to them may not be.
+    names |= {led: names[led.lower()] for led in walk.led if led not in names and led.lower() in names}
+    blocks = resolved(counted, names, walk.styles) or (Paragraph(next(walk.ids)),)
+    first = walk.styles.heading(1).id
     title = title or next((b.text for b in blocks if isinstance(b, Paragraph) and b.style == first), name)
-    return Imported(Report(title=title, blocks=blocks, styles=_STYLES), walk.pictures, walk.notes.all())
+    return Imported(Report(title=title, blocks=blocks, styles=walk.styles), walk.pictures, walk.notes.all())
 
 
 def _parted(text: str) -> tuple[str, str]:
@@ -93,6 +127,12 @@ def _parted(text: str) -> tuple[str, str]:
 class _Walk:
     def __init__(self, given: Mapping[str, bytes]) -> None:
         self.given = given
+        self.styles = _STYLES
+        """With those that raw HTML asks for."""
+        self.led: set[str] = set()
+        """The names of places that links lead to."""
+        self._align: Align | None = None
+        """Of the column of a table."""
         self.ids = new_ids()
         self.blocks: list[Block] = []
         self.pictures: dict[str, bytes] = {}
@@ -102,6 +142,8 @@ class _Walk:
         """What the items of numbered lists are counted as, by id of the paragraph."""
         self.quotes = 0
         self.heading = ""
+        self.alert = False
+        """Whether it is the title of an alert that is read."""
         self.rows: list[list[Cell]] = []
         self.header_rows = 0
         self.in_table = False
@@ -119,6 +161,7 @@ class _Walk:
         """Such names whose paragraph is still to come."""
 
     def token(self, token: Token) -> None:
+        self.notes.at = self.blocks[-1].id if self.blocks else ""
         if token.type in BLOCKS:
             self.blocks.append(BLOCKS[token.type](next(self.ids)))
             return
@@ -141,12 +184,18 @@ class _Walk:
             case "list_item_open":
                 self.lists[-1].number += 1
                 self.lists[-1].fresh = True
+                ticked = token.meta.get("checked")
+                self.lists[-1].box = "" if ticked is None else f"{TICKED if ticked else OPEN} "
             case "bullet_list_close" | "ordered_list_close":
                 self.lists.pop()
-            case "blockquote_open":
+            case "blockquote_open" | "alert_open":
                 self.quotes += 1
-            case "blockquote_close":
+            case "blockquote_close" | "alert_close":
                 self.quotes -= 1
+            case "alert_title_open" | "alert_title_close":
+                self.alert = token.type.endswith("open")
+            case "th_open" | "td_open":
+                self._align = _ALIGN.get(str(token.attrGet("style") or ""))
             case "table_open":
                 self.in_table, self.rows, self.header_rows = True, [], 0
             case "thead_close":
@@ -160,11 +209,14 @@ class _Walk:
             case "inline":
                 self.inline(token)
             case "fence" | "code_block":
-                for line in token.content.rstrip("\n").split("\n"):
+                if language := token.info.split(maxsplit=1)[:1]:
+                    self.notes.add("code-colours", language[0][:40])
+                lines = token.content.rstrip("\n").split("\n")
+                for line in lines[:-1]:
                     self.blocks.append(Paragraph(next(self.ids), _CODE, (Run(line),) if line else (), space_after=0))
+                self.blocks.append(Paragraph(next(self.ids), _CODE, (Run(lines[-1]),) if lines[-1] else ()))
             case "html_block":
-                if words := self.html(token.content).strip():
-                    self.blocks.append(Paragraph(next(self.ids), self.style(), (Run(words),)))
+                self.html(token.content)
             case "hr":
                 self.notes.add("rule")
 
@@ -191,16 +243,19 @@ class _Walk:
         return _QUOTATION if self.quotes else _BODY
 
     def inline(self, token: Token) -> None:
+        id = self.notes.at = next(self.ids)
         joined, figures = self.words(token.children or ())
         if self.in_table:
             # A row is a line: its pictures stand behind the words.
             inside = [one for figure in figures for one in figure if isinstance(one, Paragraph | Image)]
             if joined or not inside:
-                inside.insert(0, Paragraph(next(self.ids), _CELL, joined))
+                inside.insert(0, Paragraph(id, _CELL, joined, align=self._align))
             self.rows[-1].append(Cell(tuple(inside)))
             return
+        if self.alert:
+            joined = tuple(replace(run, marks=replace(run.marks, bold=True)) for run in joined)
         if any(run.text.strip() for run in joined) or not figures:
-            self.blocks.append(self.paragraph(joined))
+            self.blocks.append(self.paragraph(id, joined))
         for figure in figures:
             self.blocks.extend(figure)
 
@@ -209,6 +264,8 @@ class _Walk:
         runs: list[Run] = []
         figures: list[tuple[Block, ...]] = []
         marks = [Marks()]
+        tags: list[str] = []
+        """Of HTML, for each of the marks whether it is by a tag."""
         for child in tokens:
             now = marks[-1]
             match child.type:
@@ -221,27 +278,71 @@ class _Walk:
                 case "hardbreak":
                     runs.append(Run("\n", now))
                 case "code_inline":
-                    runs.append(Run(child.content, replace(now, font="Liberation Mono")))
+                    runs.append(Run(child.content, replace(now, font=_MONO)))
                 case "strong_open":
                     marks.append(replace(now, bold=True))
                 case "em_open":
                     marks.append(replace(now, italic=True))
                 case "link_open":
-                    address = str(child.attrGet("href") or "")
-                    link = f"#{unquote(address[1:])}" if len(address) > 1 and address[0] == "#" else safe_link(address)
-                    if link is None:
-                        self.notes.add("link")
-                    marks.append(replace(now, link=link))
+                    marks.append(replace(now, link=self.link(str(child.attrGet("href") or ""))))
+                case "s_open":
+                    self.notes.add("struck")
                 case "strong_close" | "em_close" | "link_close":
-                    marks.pop()
+                    if len(marks) > 1:
+                        marks.pop()
                 case "image":
-                    figures.append(self.figure(child))
-                    if runs:  # words on both sides of it have one space between them
-                        runs[-1] = replace(runs[-1], text=runs[-1].text.rstrip(" "))
+                    address, described = str(child.attrGet("src") or ""), child.content
+                    self.picture(address, described, str(child.attrGet("title") or ""), now, runs, figures)
                 case "html_inline":
-                    if words := self.html(child.content):
-                        runs.append(Run(words, now))
+                    for tag, given in _tags(child.content):
+                        self.tag(tag, given, marks, tags, runs, figures)
         return join_runs(runs), figures
+
+    def tag(
+        self,
+        tag: str,
+        given: Mapping[str, str],
+        marks: list[Marks],
+        tags: list[str],
+        runs: list[Run],
+        figures: list[tuple[Block, ...]],
+    ) -> None:
+        """Takes in a tag of HTML among words; ``/b`` ends what ``b`` began, and ``!`` is a comment."""
+        now = marks[-1]
+        if tag == "!":
+            self.notes.add("comment")
+        elif tag.startswith("/"):
+            if tag[1:] in tags:
+                while tags and tags.pop() != tag[1:]:
+                    marks.pop()
+                marks.pop()
+        elif tag == "br":
+            runs.append(Run("\n", now))
+        elif tag == "img":
+            self.picture(given.get("src", ""), given.get("alt", ""), given.get("title", ""), now, runs, figures)
+        else:
+            self._waiting += [name for name in (given.get("id"), given.get("name") if tag == "a" else None) if name]
+            if tag not in _KNOWN:
+                self.notes.add("raw-html")
+            elif kind := _TAG_NOTES.get(tag):
+                self.notes.add(kind)
+            look = dict(_LOOKS.get(tag, {}))
+            if tag == "a" and given.get("href"):
+                look["link"] = self.link(given["href"])
+            if tag != "wbr":
+                tags.append(tag)
+                marks.append(replace(now, **look))
+
+    def link(self, address: str) -> str | None:
+        """Where a link leads, if that is a place that one can lead to."""
+        if len(address) > 1 and address[0] == "#":
+            name = unquote(address[1:])
+            self.led.add(name)
+            return f"#{name}"
+        found = safe_link(address)
+        if found is None:
+            self.notes.add("link")
+        return found
 
     def referred(self, token: Token) -> str:
         """The id of the note that is referred to; one that is written in its place is made."""
@@ -252,9 +353,9 @@ class _Walk:
         self.footnote(id, [Paragraph("", _BODY, words), *(block for figure in figures for block in figure)])
         return id
 
-    def paragraph(self, runs: tuple[Run, ...]) -> Paragraph:
-        """A paragraph in the text. In a list only the first of each item has a marker."""
-        found = Paragraph(next(self.ids), self.style(), runs)
+    def paragraph(self, id: str, runs: tuple[Run, ...]) -> Paragraph:
+        """A paragraph in the text. In a list only the first of each item has a marker, and the box of a task."""
+        found = Paragraph(id, self.style(), runs)
         for name in self._waiting:
             self.anchors.setdefault(name, found.id)
         self._waiting = []
@@ -264,36 +365,60 @@ class _Walk:
                 return replace(found, number="none")
             item.fresh = False
             self.numbers[found.id] = item.number
+            if item.box:
+                found = replace(found, runs=join_runs([Run(item.box), *runs]))
         return found
 
-    def html(self, content: str) -> str:
-        """The words in some HTML; what else it says is left out and noted."""
-        words = _Words()
-        words.feed(content)
-        words.close()
-        for what in words.met:
-            self.notes.add(what)
-        self._waiting += words.named
-        return words.text()
+    def html(self, content: str) -> None:
+        """Takes in a block of HTML, as files of HTML are read."""
+        found = html.read_among(content, Report("", styles=self.styles), self.ids, self.given)
+        self.styles = found.styles
+        self.pictures |= found.pictures
+        self.notes.merge(found.notes)
+        for kind in _comments_in(content):
+            self.notes.add(kind)
+        self.anchors |= {name: id for name, id in found.places.items() if name not in self.anchors}
+        self._waiting += found.waiting
+        self.led |= found.led
+        for block in found.blocks:
+            if isinstance(block, Paragraph) and block.style == _BODY and self.style() != _BODY and not self.heading:
+                block = replace(block, style=self.style(), number="none" if self.lists else None)
+            for name in self._waiting if isinstance(block, Paragraph) else ():
+                self.anchors.setdefault(name, block.id)
+            if isinstance(block, Paragraph):
+                self._waiting = []
+            self.blocks.append(block)
 
-    def figure(self, token: Token) -> tuple[Block, ...]:
-        address = str(token.attrGet("src") or "")
-        data = self.given.get(unquote(address)) or data_address(address)
-        caption = str(token.attrGet("title") or "")
+    def picture(
+        self,
+        address: str,
+        described: str,
+        caption: str,
+        marks: Marks,
+        runs: list[Run],
+        figures: list[tuple[Block, ...]],
+    ) -> None:
+        """Takes in a picture among words: it stands behind them, with its caption. One that is not there leaves its words."""
         typed = typed_caption(caption, DEFAULT_LABELS)
         words = (Run(caption[typed.end if typed else 0 :]),)
         label = typed.label if typed else None
         captions = (Paragraph(next(self.ids), _CAPTION, words, caption=label),) if caption else ()
-        if data is None:
-            self.notes.add("picture-beside")
-            return (Paragraph(next(self.ids), _BODY, (Run(f"[{token.content or address}]"),)), *captions)
+        data = self.given.get(unquote(address)) or data_address(address)
         try:
+            if data is None:
+                raise NotAPicture("", "picture-beside")
             source, kept, width, height, _ = check(data)
         except NotAPicture as fault:
             self.notes.add(fault.kind)
-            return (Paragraph(next(self.ids), _BODY, (Run(f"[{token.content}]"),)), *captions)
+            runs.append(Run(f"[{described or address[:200]}]", marks))
+            figures += [(one,) for one in captions]
+            return
         self.pictures[source] = kept
-        return (placed(next(self.ids), source, width, height, token.content), *captions)
+        if marks.link:
+            self.notes.add("picture-link")
+        figures.append((placed(next(self.ids), source, width, height, described), *captions))
+        if runs:  # words on both sides of it have one space between them
+            runs[-1] = replace(runs[-1], text=runs[-1].text.rstrip(" "))
 
 
 @dataclass
@@ -303,21 +428,16 @@ class _List:
     marker: Marker
     number: int
     fresh: bool = False
+    box: str = ""
+    """Of a task."""
 
 
-class _Words(HTMLParser):
-    """Takes the words out of HTML."""
+class _Tags(HTMLParser):
+    """Takes the tags out of HTML."""
 
     def __init__(self) -> None:
         super().__init__()
-        self.met: list[str] = []
-        self.named: list[str] = []
-        """Names of places to which links can lead."""
-        self._parts: list[str] = []
-        self._hidden = 0
-
-    def text(self) -> str:
-        return re.sub(r"[ \t\n]*\n[ \t\n]*", "\n", re.sub(r"[ \t]+", " ", "".join(self._parts)))
+        self.met: list[tuple[str, Mapping[str, str]]] = []
 
     def parse_marked_section(self, i: int, report: int = 1) -> int:
         """Reads over ``<![ … >``, which HTML does not know; the library takes one without a name for a fault of its own."""
@@ -325,23 +445,22 @@ class _Words(HTMLParser):
         return end + 1 if end >= 0 else -1
 
     def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
-        given = dict(attrs)
-        names = [name for name in (given.get("id"), given.get("name") if tag == "a" else None) if name]
-        self.named += names
-        if not (tag == "a" and names and len(attrs) == len(names)):  # one that only names a place is kept as that
-            self.met.append("raw-html")
-        self._hidden += tag in ("script", "style")
-        if tag == "br":
-            self._parts.append("\n")
-        if tag == "img" and (described := given.get("alt")):
-            self._parts.append(f"[{described}]")
+        self.met.append((tag, {name: value or "" for name, value in attrs}))
 
     def handle_endtag(self, tag: str) -> None:
-        self._hidden = max(0, self._hidden - (tag in ("script", "style")))
+        self.met.append((f"/{tag}", {}))
 
     def handle_comment(self, data: str) -> None:
-        self.met.append("comment")
+        self.met.append(("!", {}))
 
-    def handle_data(self, data: str) -> None:
-        if not self._hidden:
-            self._parts.append(data)
+
+def _tags(content: str) -> Iterator[tuple[str, Mapping[str, str]]]:
+    """The tags in some HTML with what they say; ``/b`` for one that ends, ``!`` for a comment."""
+    found = _Tags()
+    found.feed(content)
+    found.close()
+    yield from found.met
+
+
+def _comments_in(content: str) -> Iterator[str]:
+    return ("comment" for tag, _ in _tags(content) if tag == "!")

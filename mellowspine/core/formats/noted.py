@@ -37,6 +37,7 @@ NOTED: Mapping[str, Noted] = {
     "inserted-file": Noted("File within the file", "left out"),
     "unknown": Noted("Something of an unknown kind ({0})", "its words kept as plain text"),
     "raw-html": Noted("Raw HTML", "its words kept as plain text"),
+    "code-colours": Noted("Code in {0}", "set in one colour"),
     # Looks of words
     "struck": Noted("Struck-through letters", "kept without the line"),
     "capitals": Noted("Letters shown as capitals", "kept as they were typed"),

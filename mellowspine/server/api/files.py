@@ -15,6 +15,7 @@ from mellowspine.core.formats import LARGEST_FILE, WRITERS
 from mellowspine.core.formats.imported import FileRefused, Imported, Progress
 from mellowspine.core.formats.pictures import NotAPicture, size_of
 from mellowspine.core.formats.walk import About, Written
+from mellowspine.core.formats.where import with_sections
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph, images
 from mellowspine.core.report.report import Report as CoreReport
@@ -39,8 +40,15 @@ LARGEST_PICTURE = 50 * 1024 * 1024
 
 
 class Noted(Schema):
+    """Something that did not come along as it is in a file: what, and what became of it."""
+
     what: str
+    instead: str
     count: int
+    lost: bool
+    """Whether nothing of it is there."""
+    where: list[str]
+    """The sections where it occurs, in reading order; none if it is about the whole file."""
 
 
 class Summary(Schema):
@@ -100,7 +108,10 @@ def counts_of(report: CoreReport) -> dict[str, int]:
 
 
 def notes_of(imported: Imported) -> list[Noted]:
-    return [Noted(what=note.sentence, count=note.count) for note in imported.notes]
+    return [
+        Noted(what=note.what, instead=note.instead, count=note.count, lost=note.lost, where=[*sections])
+        for note, sections in with_sections(imported)
+    ]
 
 
 @router.post("/imports", response=JobShown)

@@ -2752,12 +2752,21 @@ export interface components {
             message: string;
             summary?: components["schemas"]["Summary"] | null;
         };
-        /** Noted */
+        /**
+         * Noted
+         * @description Something that did not come along as it is in a file: what, and what became of it.
+         */
         Noted: {
             /** What */
             what: string;
+            /** Instead */
+            instead: string;
             /** Count */
             count: number;
+            /** Lost */
+            lost: boolean;
+            /** Where */
+            where: string[];
         };
         /**
          * Summary

@@ -1,11 +1,12 @@
 /** Bringing in a file: choose it, or drop it anywhere on the shelf; watch it being read, see what came of it. */
-import { Box, Button, Center, Flex, Heading, Progress, Stack, Text } from "@chakra-ui/react";
+import { Box, Button, Center, Flex, Heading, Progress, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link } from "wouter";
 import { api, type Summary } from "../api/client";
 import { useJob } from "../api/useJob";
 import { FileInput } from "../theme/FileInput";
+import { NotedList } from "../theme/NotedList";
 import { counted } from "../words";
 
 /** A file that is being brought in, or was last. */
@@ -138,20 +139,13 @@ function WhatCame({ summary }: { summary: Summary }) {
         <Text mt="1">No paragraph in it is marked as a heading yet. Mark them with the tags in the margin of the text.</Text>
       )}
       {summary.notes.length > 0 ? (
-        <Stack as="section" mt="3" gap="1">
-          <Text fontWeight="600">Not everything was understood:</Text>
-          <Box as="ul" pl="5" listStyleType="square">
-            {summary.notes.map((note) => (
-              <li key={note.what}>
-                {note.what}
-                {note.count > 1 && <Text as="span" color="quiet">{` (${note.count} times)`}</Text>}
-              </li>
-            ))}
-          </Box>
-        </Stack>
+        <Box mt="3">
+          <Text>Not everything came along as it is in the file.</Text>
+          <NotedList notes={summary.notes} />
+        </Box>
       ) : (
         <Text mt="2" color="level">
-          All of it was understood.
+          All of it came along.
         </Text>
       )}
       <Button asChild mt="4" bg="iris" color="leaf">

@@ -8,19 +8,21 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection, Iterator, Mapping
+from typing import NamedTuple
 
 from lxml.etree import _Element
 
-from ...report.blocks import Paragraph
+from ...report.blocks import Block, Paragraph
 from ...report.page import DEFAULT_PAGE, LANGUAGE, PageSetup
 from ...report.report import Report
+from ...report.styles import StyleSheet
 from ..imported import Imported, Keep, Note, Progress, new_ids, unhurried
 from ..text import without_controls
 from .reader import Reader
 from .tree import decoded, parsed, words_of
 from .writer import write, write_piece
 
-__all__ = ["read", "read_into", "write", "write_piece"]
+__all__ = ["read", "read_among", "read_into", "write", "write_piece"]
 
 MOST_ADDRESSES = 5
 """How many of the pictures that are elsewhere are named."""
@@ -57,6 +59,42 @@ def read_into(
     return _read(root, report, ids, keep, numbered, progress)
 
 
+class Among(NamedTuple):
+    """A piece of HTML among text of another kind."""
+
+    blocks: tuple[Block, ...]
+    styles: StyleSheet
+    """Those of the report, and those that the piece asks for."""
+    pictures: Mapping[str, bytes]
+    notes: tuple[Note, ...]
+    places: Mapping[str, str]
+    """Ids of paragraphs by the names that it gives to places in them."""
+    waiting: tuple[str, ...]
+    """Such names whose paragraph is still to come."""
+    led: frozenset[str]
+    """The names that its links lead to, wherever these are."""
+
+
+def read_among(text: str, report: Report, ids: Iterator[str], pictures: Mapping[str, bytes]) -> Among:
+    """What a piece of HTML says that stands among other text: as ``read_into``, but its links may lead beyond it."""
+    root = parsed(without_controls(text))
+    reader = Reader(report, ids, "structure", (), pictures, is_piece=True)
+    if root is not None:
+        reader.read(root, unhurried)
+    blocks = reader.blocks
+    return Among(
+        blocks, reader.styles, reader.pictures, _notes(reader), reader.places, tuple(reader.waiting), frozenset(reader.led)
+    )  # fmt: skip
+
+
+def _notes(reader: Reader) -> tuple[Note, ...]:
+    notes = list(reader.notes.all())
+    if reader.elsewhere:
+        named = ", ".join(dict.fromkeys(one[:200] for one in reader.elsewhere[:MOST_ADDRESSES]))
+        notes.append(Note("picture-elsewhere", len(reader.elsewhere), (named,)))
+    return tuple(notes)
+
+
 def _read(
     root: _Element | None,
     report: Report,
@@ -69,8 +107,4 @@ def _read(
     reader = Reader(report, ids, keep, numbered, pictures or {})
     if root is not None:
         reader.read(root, progress)
-    notes = list(reader.notes.all())
-    if reader.elsewhere:
-        named = ", ".join(dict.fromkeys(one[:200] for one in reader.elsewhere[:MOST_ADDRESSES]))
-        notes.append(Note("picture-elsewhere", len(reader.elsewhere), (named,)))
-    return Imported(Report(report.title, reader.blocks, reader.styles), reader.pictures, tuple(notes))
+    return Imported(Report(report.title, reader.blocks, reader.styles), reader.pictures, _notes(reader))

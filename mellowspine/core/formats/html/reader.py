@@ -168,21 +168,31 @@ class Reader:
     """Reads one tree. ``keep`` and ``numbered`` (levels of headings that the report counts by itself) say what stays."""
 
     def __init__(
-        self, report: Report, ids: Iterator[str], keep: Keep, numbered: Collection[int], given: Mapping[str, bytes]
+        self,
+        report: Report,
+        ids: Iterator[str],
+        keep: Keep,
+        numbered: Collection[int],
+        given: Mapping[str, bytes],
+        is_piece: bool = False,
     ) -> None:
+        """``is_piece``: of a larger text, so that links may lead beyond it."""
         self.styles: StyleSheet = report.styles
         self.labels: Labels = report.labels
         self.ids, self.keep, self.numbered, self.given = ids, keep, numbered, given
         self._quotes = _QUOTES.get(report.page.language.split("-")[0], _QUOTES["en"])
         self.notes = Notes()
+        self.led: set[str] = set()
+        """Names that links lead to, in a piece of a larger text."""
+        self._is_piece = is_piece
         self.pictures: dict[str, bytes] = {}
         self.elsewhere: list[str] = []
         """Addresses of pictures that are not fetched."""
         self._numbers: dict[str, int] = {}
         """What items of numbered lists are counted as, by id of the paragraph."""
-        self._places: dict[str, str] = {}
+        self.places: dict[str, str] = {}
         """Ids of paragraphs by the names that HTML gives to places in them."""
-        self._waiting: list[str] = []
+        self.waiting: list[str] = []
         self._into: list[Block] = []
         self._outside: list[list[Block]] = []
         """Where blocks were put before the note that is being read."""
@@ -232,7 +242,7 @@ class Reader:
     def blocks(self) -> tuple[Block, ...]:
         """What was read, with links to the ids of their places, and without the numbers that the report counts."""
         counted = [*counted_as([*with_notes(self._into, self._footnotes_made)], self.styles, self._numbers)]
-        return resolved([*self._without_numbers(counted)], self._places, self.styles)
+        return resolved([*self._without_numbers(counted)], self.places, self.styles)
 
     # --- Tags ---
 
@@ -507,9 +517,9 @@ class Reader:
 
     def _paragraph(self, runs: tuple[Run, ...], around: _Around) -> Paragraph:
         made = Paragraph(next(self.ids), around.style or around.base, runs, around.align)
-        for name in self._waiting:
-            self._places.setdefault(name, made.id)
-        self._waiting = []
+        for name in self.waiting:
+            self.places.setdefault(name, made.id)
+        self.waiting = []
         caption, code = self.styles.role("caption").id, self.styles.role("code").id
         if made.style == caption and (typed := typed_caption(made.text, self.labels)):
             return replace(made, runs=without_start(runs, typed.end), caption=typed.label)
@@ -559,13 +569,16 @@ class Reader:
 
     def _note_places(self, element: _Element) -> None:
         for name in (element.get("id"), element.get("name") if element.tag == "a" else None):
-            if name and name in self._wanted:
-                self._waiting.append(name)
+            if name and (self._is_piece or name in self._wanted):
+                self.waiting.append(name)
 
     def _linked(self, element: _Element, marks: Marks) -> Marks:
         address = element.get("href")
         if not address:
             return marks
+        if self._is_piece and len(address) > 1 and address[0] == "#":
+            self.led.add(unquote(address[1:]))
+            return replace(marks, link=f"#{unquote(address[1:])}")
         if element in self._inner:
             return replace(marks, link=f"#{self._inner[element]}")
         link = None if address.startswith("#") else safe_link(address)

@@ -4,6 +4,7 @@ import type { Editor } from "@tiptap/core";
 import { useEffect, useRef, useState } from "react";
 import { api, type ReadToInsert } from "../../api/client";
 import { useJob } from "../../api/useJob";
+import { NotedList } from "../../theme/NotedList";
 import { counted } from "../../words";
 import { BareButton } from "../controls/BareButton";
 import { Choice } from "../controls/Figure";
@@ -143,17 +144,8 @@ function Inside({ read: { outline, notes }, level }: { read: ReadToInsert; level
       })}
       {notes.length > 0 && (
         <>
-          <Box mt="1" fontWeight="600">
-            Not everything was understood:
-          </Box>
-          <Box as="ul" ps="5" listStyleType="square">
-            {notes.map(({ what, count }) => (
-              <li key={what}>
-                {what}
-                {count > 1 && ` (${count} times)`}
-              </li>
-            ))}
-          </Box>
+          <Box mt="1">Not everything came along as it is in the file.</Box>
+          <NotedList notes={notes} />
         </>
       )}
     </Box>

@@ -1,6 +1,7 @@
 /** How what was pasted last can be had, and what of it did not come along: in the look line, until the next key in the text. */
 import { Box, Flex } from "@chakra-ui/react";
 import { useState, useSyncExternalStore } from "react";
+import { NotedList } from "../../theme/NotedList";
 import { counted } from "../../words";
 import { BareButton } from "../controls/BareButton";
 import type { Offer, Pasting, Way } from "./pasting";
@@ -27,13 +28,8 @@ function Ways({ offer: { way, notes, have } }: { offer: Offer }) {
   return (
     <>
       {open && (
-        <Box as="ul" ps="5" pb="1" maxH="9em" overflowY="auto" tabIndex={0} aria-label="What did not come along">
-          {notes.map(({ what, count }) => (
-            <Box as="li" key={what} overflowWrap="anywhere">
-              {what}
-              {count > 1 && ` (${count} times)`}
-            </Box>
-          ))}
+        <Box role="group" pb="1" maxH="9em" overflowY="auto" tabIndex={0} aria-label="What did not come along">
+          <NotedList notes={notes} />
         </Box>
       )}
       <Flex role="group" aria-label="What was pasted" align="center" wrap="wrap" columnGap="1px">

@@ -1,0 +1,466 @@
+"""What documents of Office Open XML hold, part by part of the standard (ISO/IEC 29500-1; its clauses from memory)."""
+
+from __future__ import annotations
+
+from io import BytesIO
+from unittest import TestCase
+
+from PIL import Image as Pillow
+
+from mellowspine.core.formats import read
+from mellowspine.core.formats.docx.grammar import instruction
+from mellowspine.core.formats.imported import Imported
+from mellowspine.core.pages.pages import paginate
+from mellowspine.core.pages.typefaces import Typefaces
+from mellowspine.core.report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PartStart
+from mellowspine.core.report.parts import FIRST
+from mellowspine.core.structure.markers import list_markers
+from mellowspine.core.structure.outline import outline
+
+from .docx_parts import SPACES, Made, elements, field, inline_picture, paragraph, png, run
+
+
+def brought(made: Made) -> Imported:
+    return read("a.docx", made.saved())
+
+
+def body_of(xml: str) -> Imported:
+    made = Made()
+    made.add(xml)
+    return brought(made)
+
+
+def words(found: Imported) -> list[str]:
+    return [block.text for block in found.report.blocks if isinstance(block, Paragraph)]
+
+
+def noted(found: Imported) -> dict[str, int]:
+    """What is said of a file, but for typefaces: those of new documents are not ours."""
+    return {note.sentence: note.count for note in found.notes if not note.kind.startswith("typeface")}
+
+
+def only(found: Imported, kind: type[Block]) -> Block:
+    (block,) = (block for block in found.report.blocks if isinstance(block, kind))
+    return block
+
+
+class Fields(TestCase):
+    """17.16."""
+
+    def test_instructions(self) -> None:
+        """17.16.2 and 17.16.3."""
+        for text, wanted in (
+            (' HYPERLINK "http://x.org/a b" \\l "here" \\o "Tip" ', ("HYPERLINK", ("http://x.org/a b",), {"l": "here", "o": "Tip"})),
+            ("REF \\h place \\p", ("REF", ("place",), {"h": "", "p": ""})),
+            ('TOC\\o "1-3"\\h', ("TOC", (), {"o": "1-3", "h": ""})),
+            ('XE "say \\"so\\":a\\\\b"', ("XE", ('say "so":a\\b',), {})),
+            ("TC “Curled words” \\f x", ("TC", ("Curled words",), {"f": "x"})),
+            ('DATE \\@ "d MMMM" \\* MERGEFORMAT', ("DATE", (), {"@": "d MMMM", "*": "MERGEFORMAT"})),
+            ('IF "open', ("IF", ("open",), {})),
+            ("\tPAGE\n", ("PAGE", (), {})),
+            ("", ("", (), {})),
+        ):  # fmt: skip
+            with self.subTest(text):
+                self.assertEqual(instruction(text)[:3], wanted)
+
+    def test_links(self) -> None:
+        """17.16.5.25 HYPERLINK and 17.16.22 hyperlink: an address, a place behind it, or a place in the document."""
+        made = Made()
+        outside = made.document.part.relate_to("https://x.org/a", "http://schemas.openxmlformats.org/officeDocument/2006/relationships/hyperlink", is_external=True)  # fmt: skip
+        made.add(
+            paragraph('<w:bookmarkStart w:id="1" w:name="here"/>' + run("Place") + '<w:bookmarkEnd w:id="1"/>')
+            + paragraph(field('HYPERLINK "https://x.org/b"', run("one")))
+            + paragraph(field('HYPERLINK "https://x.org/b" \\l "part"', run("two")))
+            + paragraph(field('HYPERLINK \\l "here"', run("three")))
+            + paragraph(f'<w:hyperlink r:id="{outside}" w:anchor="part">{run("four")}</w:hyperlink>')
+            + paragraph(field('HYPERLINK "javascript:alert(1)"', run("five")))
+        )
+        found = brought(made)
+        links = [block.runs[0].marks.link for block in found.report.blocks[1:] if isinstance(block, Paragraph)]
+        self.assertEqual(links, ["https://x.org/b", "https://x.org/b#part", "#m-here", "https://x.org/a#part", None])
+        self.assertEqual(noted(found), {"Link to no web address: kept as plain text": 1})
+
+    def test_what_shows_a_result_keeps_it_and_what_has_none_is_said_to_be_left_out(self) -> None:
+        found = body_of(
+            paragraph(field("AUTHOR", run("Ann Weir"))) + paragraph(run("By ") + field("AUTHOR")) + paragraph(field("SET a 1"))
+        )  # fmt: skip
+        self.assertEqual(words(found), ["Ann Weir", "By ", ""])
+        self.assertEqual(
+            noted(found),
+            {"Field AUTHOR: its last result kept as plain text": 1, "Field AUTHOR without a result: left out": 1},
+        )
+
+    def test_fields_that_say_by_themselves_what_they_show(self) -> None:
+        for code, wanted in (
+            ('SYMBOL 254 \\f "Wingdings" \\s 12', "☑"),
+            ("SYMBOL 0xA7 \\u", "§"),
+            ("SYMBOL 233 \\a", "é"),
+            ("EQ \\f(a + 1,2b)", "a + 1/2b"),
+            ("EQ \\r(3,x) = \\i \\su(n,1,k)", "√{x} = ∫ n 1 k"),
+            ('MACROBUTTON Next "Press here"', "Press here"),
+            ("AUTONUM", "1."),
+            ('INCLUDEPICTURE "C:\\\\plans\\\\gate.png" \\d', "[gate.png]"),
+        ):
+            with self.subTest(code):
+                self.assertEqual(words(body_of(paragraph(field(code)))), [wanted])
+
+    def test_a_field_within_an_instruction_is_part_of_it(self) -> None:
+        inner = field("MERGEFIELD name", run("here"))
+        code = (
+            '<w:r><w:fldChar w:fldCharType="begin"/></w:r><w:r><w:instrText>HYPERLINK \\l "</w:instrText></w:r>' + inner
+        )
+        code += '<w:r><w:instrText>"</w:instrText></w:r><w:r><w:fldChar w:fldCharType="separate"/></w:r>' + run("Shown")
+        found = body_of(paragraph(code + '<w:r><w:fldChar w:fldCharType="end"/></w:r>'))
+        self.assertEqual(words(found), ["Shown"])
+
+    def test_an_entry_of_contents_stands_in_them(self) -> None:
+        """17.16.5.67 TC."""
+        found = body_of(
+            paragraph(run("A short line") + field('TC "A short line" \\l 2'))
+            + paragraph(run("Another") + field('TC "Other words" \\f m'))
+        )
+        self.assertEqual([(one.level, one.text, one.by_hand) for one in outline(found.report)],
+                         [(2, "A short line", "put in"), (1, "Another", "put in")])  # fmt: skip
+        self.assertEqual(
+            noted(found), {"Entry of contents with words of its own: listed with those of its paragraph": 1}
+        )
+
+    def test_a_citation_reaches_over_its_words(self) -> None:
+        """17.16.5.64 TA: what stands in front of it may be the beginning of the long form alone."""
+        made = paragraph(run("As in Able v. Baker, 1 Rep. 2") + field('TA \\l "Able v. Baker, 1 Rep. 2 (1900)" \\s "Able" \\c 1') + run("."))  # fmt: skip
+        (block,) = body_of(made).report.blocks
+        self.assertEqual([one.text for one in block.runs if one.marks.citation], ["Able v. Baker, 1 Rep. 2"])  # type: ignore[attr-defined]
+
+    def test_what_a_table_cannot_be_told_is_noted(self) -> None:
+        for code, wanted in (
+            ("TOC \\f \\h", {"Contents of entries marked singly: lists all headings as well": 1}),
+            ('TOC \\o "1-2" \\f', {}),
+            ("TOC \\b chapter", {"Table of a stretch of the text alone: lists all of it": 1}),
+        ):
+            self.assertEqual(noted(body_of(paragraph(field(code, run("Old line\t3"))))), wanted, code)
+
+
+class Forms(TestCase):
+    def test_boxes_are_boxes_ticked_or_not(self) -> None:
+        """17.16.17 and beside it: fields of forms; MS-DOCX 2.6.1.4: content controls."""
+
+        def box(inside: str) -> str:
+            return paragraph(field("FORMCHECKBOX", "", f"<w:ffData><w:checkBox>{inside}</w:checkBox></w:ffData>"))
+
+        def control(value: str, shown: str) -> str:
+            return paragraph(f'<w:sdt><w:sdtPr><w14:checkbox><w14:checked w14:val="{value}"/></w14:checkbox></w:sdtPr><w:sdtContent>{shown}</w:sdtContent></w:sdt>')  # fmt: skip
+
+        found = body_of(
+            box("") + box('<w:default w:val="1"/>') + box('<w:default w:val="1"/><w:checked w:val="0"/>') + box("<w:checked/>")
+            + control("1", '<w:r><w:sym w:font="Wingdings 2" w:char="F052"/></w:r>') + control("0", run("☐"))
+        )  # fmt: skip
+        self.assertEqual(words(found), ["☐", "☒", "☐", "☒", "☒", "☐"])
+        self.assertEqual(noted(found), {})
+
+    def test_what_is_filled_in_is_kept(self) -> None:
+        chosen = "<w:ffData><w:ddList><w:result w:val='1'/><w:listEntry w:val='North'/><w:listEntry w:val='South'/></w:ddList></w:ffData>"
+        found = body_of(
+            paragraph(field("FORMTEXT", run("Ann"))) + paragraph(field("FORMDROPDOWN", "", chosen))
+            + paragraph(f"<w:sdt><w:sdtPr><w:date/></w:sdtPr><w:sdtContent>{run('4 May')}</w:sdtContent></w:sdt>")
+            + paragraph(f"<w:sdt><w:sdtPr><w:alias w:val='x'/></w:sdtPr><w:sdtContent>{run('Words')}</w:sdtContent></w:sdt>")
+        )  # fmt: skip
+        self.assertEqual(words(found), ["Ann", "South", "4 May", "Words"])
+        self.assertEqual(noted(found), {"Field of a form: what was filled in kept as plain text": 3})
+
+
+class Drawings(TestCase):
+    def test_pictures_are_cut_turned_and_mirrored_as_they_are_drawn(self) -> None:
+        """20.1.8.55 srcRect, 20.1.7.6 xfrm."""
+        picture = Pillow.new("RGB", (40, 20), "white")
+        picture.paste("red", (0, 0, 20, 20))
+        stream = BytesIO()
+        picture.save(stream, "PNG")
+        for form, cut, size, pixels, red in (
+            ("", "", (80, 40), (40, 20), (0, 0)),
+            ("", '<a:srcRect l="50000"/>', (80, 40), (20, 20), None),
+            ('rot="5400000"', "", (40, 80), (20, 40), (0, 0)),
+            ('rot="16200000"', "", (40, 80), (20, 40), (0, 39)),
+            ('flipH="1"', "", (80, 40), (40, 20), (39, 0)),
+        ):  # fmt: skip
+            made = Made()
+            made.add(paragraph(inline_picture(made.picture(stream.getvalue()), 80, 40, form, cut)))
+            found = brought(made)
+            image = only(found, Image)
+            assert isinstance(image, Image)
+            shown = Pillow.open(BytesIO(found.pictures[image.source])).convert("RGB")
+            with self.subTest(form=form, cut=cut):
+                self.assertEqual((round(image.width), round(image.height)), size)
+                self.assertEqual(shown.size, pixels)
+                if red:
+                    self.assertEqual(shown.getpixel(red), (255, 0, 0))
+                else:
+                    self.assertEqual(shown.getcolors(), [(400, (255, 255, 255))])
+
+    def test_a_picture_that_cannot_be_shown_leaves_its_words_where_it_stood(self) -> None:
+        made = Made()
+        unknown = made.part("IMAGE", "media/plan.emf", b"\x01\x00\x00\x00 no picture", "image/x-emf")
+        made.add(paragraph(run("See ") + inline_picture(unknown) + run(" there")) + paragraph(inline_picture("rId999")))
+        found = brought(made)
+        self.assertEqual(words(found), ["See [A gate] there", "[A gate]"])
+        self.assertEqual(
+            noted(found),
+            {
+                "Picture in an unknown format: its description or name kept as plain text": 1,
+                "Picture outside the file: its description or name kept as plain text": 1,
+            },
+        )
+
+    def test_the_values_of_a_chart_are_a_table(self) -> None:
+        """21.2: what was kept of the values when it was drawn last."""
+
+        def cache(kind: str, *given: object) -> str:
+            points = "".join(f'<c:pt idx="{at}"><c:v>{one}</c:v></c:pt>' for at, one in enumerate(given))
+            return f"<c:{kind}>{points}</c:{kind}>"
+
+        def series(name: str, *given: object) -> str:
+            return (f"<c:ser><c:tx><c:strRef>{cache('strCache', name)}</c:strRef></c:tx><c:cat><c:strRef>{cache('strCache', 'May', 'June')}</c:strRef></c:cat>"
+                    f"<c:val><c:numRef>{cache('numCache', *given)}</c:numRef></c:val></c:ser>")  # fmt: skip
+
+        title = "<c:title><c:tx><c:rich><a:p><a:r><a:t>Visitors</a:t></a:r></a:p></c:rich></c:tx></c:title>"
+        chart = f'<c:chartSpace xmlns:c="{SPACES["c"]}" xmlns:a="{SPACES["a"]}"><c:chart>{title}<c:plotArea><c:barChart>{series("Lido", 3, 4.5)}{series("Sea", 7)}</c:barChart></c:plotArea></c:chart></c:chartSpace>'  # fmt: skip
+        made = Made()
+        drawn = '<w:r><w:drawing><wp:inline><wp:extent cx="9" cy="9"/><a:graphic><a:graphicData><c:chart r:id="{}"/></a:graphicData></a:graphic></wp:inline></w:drawing></w:r>'
+        relation = made.part("CHART", "charts/chart1.xml", chart)
+        made.add(paragraph(drawn.format(relation)) + paragraph(drawn.format("rId999")))
+        found = brought(made)
+        table = only(found, DataTable)
+        assert isinstance(table, DataTable)
+        self.assertEqual([["".join(one.text for one in cell.paragraphs) for cell in row] for row in table.rows],
+                         [["", "Lido", "Sea"], ["May", "3", "7"], ["June", "4.5", ""]])  # fmt: skip
+        self.assertEqual((table.header_rows, words(found)[0]), (1, "Visitors"))
+        self.assertEqual(
+            noted(found), {"Chart: its title and values kept as a data table": 1, "Chart without values: left out": 1}
+        )
+
+    def test_diagrams_shapes_boxes_and_objects(self) -> None:
+        made = Made()
+        data = f'<dgm:dataModel xmlns:dgm="{SPACES["dgm"]}" xmlns:a="{SPACES["a"]}"><dgm:ptLst>{"".join(f"<dgm:pt><dgm:t><a:p><a:r><a:t>{one}</a:t></a:r></a:p></dgm:t></dgm:pt>" for one in ("Survey", "Build"))}</dgm:ptLst></dgm:dataModel>'  # fmt: skip
+        relation = made.part(f"{SPACES['r']}/diagramData", "diagrams/data1.xml", data)
+        made.add(
+            paragraph(f'<w:r><w:drawing><a:graphic><a:graphicData><dgm:relIds r:dm="{relation}"/></a:graphicData></a:graphic></w:drawing></w:r>')
+            + paragraph("<w:r><w:drawing><a:graphic><a:graphicData><wps:wsp/></a:graphicData></a:graphic></w:drawing></w:r>")
+            + paragraph(f"<w:r><w:pict><v:shape><v:textbox><w:txbxContent>{paragraph(run('Boxed'))}</w:txbxContent></v:textbox></v:shape></w:pict></w:r>")
+            + paragraph("<w:r><w:object><o:OLEObject/></w:object></w:r>")
+        )  # fmt: skip
+        found = brought(made)
+        self.assertEqual([one for one in words(found) if one], ["Survey", "Build", "Boxed"])
+        self.assertEqual(
+            noted(found),
+            {
+                "Diagram: its words kept as plain text": 1, "Drawn shape: left out": 1, "Text box: kept as paragraphs": 1,
+                "Embedded object without a picture: left out": 1,
+            },
+        )  # fmt: skip
+
+
+class Sections(TestCase):
+    """17.6 and 17.10."""
+
+    A4, WIDE = '<w:pgSz w:w="11906" w:h="16838"/>', '<w:pgSz w:w="16838" w:h="11906" w:orient="landscape"/>'
+
+    def test_a_wide_section_is_a_part_and_those_alike_are_parted_by_page_breaks(self) -> None:
+        made = Made()
+        made.sections(self.A4, self.WIDE, self.A4, self.A4)
+        report = brought(made).report
+        self.assertEqual([type(block) for block in report.blocks if not isinstance(block, Paragraph)], [PartStart, PartStart, PageBreak])  # fmt: skip
+        pages = paginate(report, Typefaces())
+        self.assertEqual(len(pages), 4)
+        wide = next(iter(report.parts.values()))
+        self.assertEqual({name: round(wide.page[name]) for name in ("width", "height")}, {"width": 842, "height": 595})
+
+    def test_a_section_says_itself_how_it_begins(self) -> None:
+        """17.6.22 type: of the section, with regard to the one in front of it."""
+        made = Made()
+        made.sections(self.A4, '<w:type w:val="continuous"/>' + self.A4, '<w:type w:val="oddPage"/>' + self.A4)
+        report = brought(made).report
+        self.assertEqual(
+            [type(block).__name__ for block in report.blocks], ["Paragraph", "Paragraph", "PartStart", "Paragraph"]
+        )
+        self.assertEqual([part.begins for part in report.parts.values()], ["right"])
+
+    def test_columns_in_the_midst_of_a_page_are_noted(self) -> None:
+        made = Made()
+        made.sections(self.A4, '<w:type w:val="continuous"/>' + self.A4 + '<w:cols w:num="2"/>')
+        found = brought(made)
+        self.assertEqual(noted(found), {"Other number of columns in the midst of a page: set as in front of it": 1})
+
+    def test_heads_and_feet(self) -> None:
+        """17.10: at the left, in the middle and at the right; of first, left-hand and all pages; with fields and a picture."""
+        made = Made()
+        logo = made.head(paragraph(inline_picture("logo", 60, 30) + run(" Quillmere") + "<w:r><w:tab/><w:tab/></w:r>" + field('STYLEREF "heading 1"', run("x"))), pictures={"logo": png(60, 30)})  # fmt: skip
+        foot = made.head(paragraph(run("Page ") + field("PAGE", run("1")) + run(" of ") + field("NUMPAGES", run("9")), '<w:jc w:val="center"/>'), "footer")  # fmt: skip
+        first = made.head(paragraph(run("Draft {1}"), '<w:jc w:val="right"/>'))
+        made.document.add_heading("One", 1)
+        made.settings("<w:evenAndOddHeaders/>")
+        made.sections(
+            f'<w:headerReference w:type="default" r:id="{logo}"/><w:headerReference w:type="first" r:id="{first}"/>'
+            f'<w:footerReference w:type="default" r:id="{foot}"/><w:titlePg/>' + self.A4,
+            self.A4 + '<w:pgNumType w:fmt="upperRoman" w:start="4"/>',
+        )
+        found = brought(made)
+        page = found.report.page
+        self.assertEqual(
+            (page.head_left, page.head_middle, page.head_right), ("{picture} Quillmere", "", "{section 1}")
+        )
+        self.assertEqual((page.foot_left, page.foot_middle, page.foot_right), ("", "Page {page} of {pages}", ""))
+        self.assertEqual((page.left_pages, page.left_foot_middle), ("own", ""))
+        self.assertEqual((page.picture_ratio, page.picture_height, [*found.pictures]), (2.0, 30.0, [page.picture]))
+        parts = found.report.parts
+        self.assertEqual(
+            (parts[FIRST].page["first_page"], page.first_page, page.first_head_right), ("own", "same", "Draft (1)")
+        )
+        self.assertEqual([(one.figures, one.start) for one in parts.values()], [("decimal", None), ("upper-roman", 4)])
+        self.assertEqual(noted(found), {})
+
+    def test_without_heads_and_feet_pages_are_numbered_as_in_a_new_report(self) -> None:
+        self.assertEqual(body_of(paragraph(run("Words"))).report.page.foot_middle, "{page}")
+
+    def test_what_sections_say_that_pages_cannot(self) -> None:
+        made = Made()
+        made.sections(self.A4 + '<w:lnNumType w:countBy="5"/><w:pgBorders><w:top w:val="single"/></w:pgBorders><w:vAlign w:val="center"/>')  # fmt: skip
+        self.assertEqual(
+            noted(brought(made)),
+            {"Numbers beside lines: left out": 1, "Lines around the page, or colour behind it: left out": 1,
+             "Text in the middle or at the foot of pages: set from the top": 1},
+        )  # fmt: skip
+
+
+class ListsAndLevels(TestCase):
+    """17.9."""
+
+    def listed(self, levels: str, *items: str) -> Imported:
+        made = Made()
+        numbering = made.document.part.numbering_part.element
+        abstract = f'<w:abstractNum w:abstractNumId="90">{levels}</w:abstractNum><w:num w:numId="90"><w:abstractNumId w:val="90"/></w:num>'
+        for one in elements(abstract):
+            numbering.append(one)
+        made.add("".join(items))
+        return brought(made)
+
+    def item(self, depth: int, own: str = "") -> str:
+        return paragraph(run("Words"), f'<w:numPr><w:ilvl w:val="{depth}"/><w:numId w:val="90"/></w:numPr>{own}')
+
+    def level(self, depth: int, text: str, font: str = "", place: str = "", kind: str = "bullet") -> str:
+        return (f'<w:lvl w:ilvl="{depth}"><w:numFmt w:val="{kind}"/><w:lvlText w:val="{text}"/><w:pPr>{place}</w:pPr>'
+                f'<w:rPr><w:rFonts w:ascii="{font}"/></w:rPr></w:lvl>')  # fmt: skip
+
+    def test_bullets_have_the_signs_of_the_file(self) -> None:
+        levels = (
+            self.level(0, "\uf0b7", "Symbol") + self.level(1, "o", "Courier New") + self.level(2, "\uf0a7", "Wingdings")
+        )
+        found = self.listed(
+            levels + self.level(3, "➔", "Arial") + self.level(4, "\uf0ee", "Wingdings"), *map(self.item, range(5))
+        )
+        self.assertEqual([*list_markers(found.report).values()], ["•", "○", "▪", "➔", "–"])
+        self.assertEqual(
+            noted(found), {"Bullet that is a picture or of a special font: kept as a bullet of this report": 1}
+        )
+
+    def test_items_stand_where_the_file_says(self) -> None:
+        place = '<w:ind w:left="1440" w:hanging="720"/>'
+        found = self.listed(self.level(0, "•", "", place), self.item(0), self.item(0, '<w:ind w:left="2000"/>'))
+        style = found.report.styles[found.report.blocks[0].style]  # type: ignore[attr-defined]
+        self.assertEqual((style.id, style.indent, style.first_line), ("bullet-1", 72.0, -36.0))
+        self.assertEqual([block.indent for block in found.report.blocks], [None, 100.0])  # type: ignore[attr-defined]
+
+    def test_a_paragraph_with_an_outline_level_keeps_its_look(self) -> None:
+        """17.3.1.20: it is a heading of that level all the same; "9" takes a heading's level from it."""
+        made = Made()
+        made.document.add_heading("Kept out", 1)._p.get_or_add_pPr().extend(elements('<w:outlineLvl w:val="9"/>'))
+        made.add(paragraph(run("4 May"), '<w:outlineLvl w:val="1"/>'))
+        report = brought(made).report
+        self.assertEqual(
+            [(one.level, one.text, one.by_hand) for one in outline(report)],
+            [(1, "Kept out", "kept out"), (2, "4 May", "")],
+        )
+        style, body = report.styles[report.blocks[1].style], report.styles.role("body")  # type: ignore[attr-defined]
+        self.assertEqual((style.outline_level, style.size, style.bold, style.based_on), (2, body.size, False, "body"))
+
+
+class Words(TestCase):
+    def test_tracked_changes_count_as_accepted_and_are_said(self) -> None:
+        """17.13.5."""
+        found = body_of(
+            paragraph(run("Kept ") + f'<w:ins w:id="1">{run("put in ")}</w:ins><w:del w:id="2"><w:r><w:delText>gone</w:delText></w:r></w:del>')
+        )  # fmt: skip
+        self.assertEqual(words(found), ["Kept put in "])
+        self.assertEqual(
+            noted(found),
+            {"Words put in under review: kept as if accepted": 1, "Words taken out under review: left out, as if accepted": 1},
+        )  # fmt: skip
+
+    def test_words_above_words_symbols_and_files_within_the_file(self) -> None:
+        """17.3.3.25 ruby, 17.3.3.30 sym, 17.17.2.1 altChunk."""
+        found = body_of(
+            paragraph(f"<w:r><w:ruby><w:rt>{run('over')}</w:rt><w:rubyBase>{run('base')}</w:rubyBase></w:ruby></w:r>")
+            + paragraph('<w:r><w:sym w:font="Symbol" w:char="F0A3"/><w:sym w:font="Odd" w:char="F041"/></w:r>')
+            + '<w:altChunk r:id="rId9"/>'
+        )
+        self.assertEqual(words(found), ["base (over)", "≤"])
+        self.assertEqual(
+            noted(found),
+            {"Words above other words: kept in brackets behind these": 1, "Symbol of a special font (Odd): left out": 1, "File within the file: left out": 1},
+        )  # fmt: skip
+
+    def test_character_styles_say_how_words_look(self) -> None:
+        """17.7.3; links have the look of links here."""
+        made = Made()
+        style = made.document.styles.add_style("Warning", 2)
+        style.font.name, style.font.all_caps = "Courier New", True
+        style.element.rPr.extend(elements('<w:color w:val="AA0000"/>'))
+        made.add(
+            paragraph(run("Careful", '<w:rStyle w:val="Warning"/>') + run(" again", '<w:rStyle w:val="Warning"/>'))
+        )
+        found = brought(made)
+        marks = found.report.blocks[0].runs[0].marks  # type: ignore[attr-defined]
+        self.assertEqual((marks.font, marks.colour), ("Liberation Mono", "#aa0000"))
+        self.assertEqual(noted(found), {"Letters shown as capitals: kept as they were typed": 1})
+
+    def test_which_typeface_stands_in_for_which(self) -> None:
+        fonts = ("Georgia", "Tahoma", "Consolas", "times new roman", "Arimo", "Carlito")
+        found = body_of("".join(paragraph(run("Words", f'<w:rFonts w:ascii="{font}"/>') * 2) for font in fonts))
+        self.assertEqual(
+            [(*note.details, note.kind) for note in found.notes],
+            [
+                ("Georgia", "Liberation Serif", "typeface"),
+                ("Tahoma", "Liberation Sans", "typeface"),
+                ("Consolas", "Liberation Mono", "typeface"),
+                ("times new roman", "Liberation Serif", "typeface-as-wide"),
+                ("Arimo", "Liberation Sans", "typeface-as-wide"),
+            ],
+        )
+
+
+class Tables(TestCase):
+    """17.4."""
+
+    def test_columns_are_as_wide_as_cells_say_or_else_the_grid(self) -> None:
+        def cell(width: str = "") -> str:
+            return f"<w:tc><w:tcPr>{width}</w:tcPr>{paragraph(run('a'))}</w:tc>"
+
+        found = body_of(
+            '<w:tbl><w:tblGrid><w:gridCol w:w="1000"/><w:gridCol w:w="2000"/><w:gridCol w:w="3000"/></w:tblGrid><w:tr>'
+            + cell('<w:tcW w:w="1400" w:type="dxa"/>') + cell('<w:tcW w:w="50" w:type="pct"/>') + cell() + "</w:tr></w:tbl>"
+        )  # fmt: skip
+        table = only(found, DataTable)
+        self.assertEqual([cell.widths for cell in table.rows[0]], [(70.0,), (100.0,), (150.0,)])  # type: ignore[attr-defined]
+
+    def test_how_tables_look_is_said_once_for_each(self) -> None:
+        cell = f'<w:tc><w:tcPr><w:shd w:val="clear" w:fill="FFEE00"/><w:vAlign w:val="center"/><w:tcBorders><w:top w:val="single"/></w:tcBorders></w:tcPr>{paragraph(run("a"))}</w:tc>'  # fmt: skip
+        plain = f'<w:tc><w:tcPr><w:shd w:val="clear" w:fill="auto"/><w:vAlign w:val="top"/></w:tcPr>{paragraph(run("a"))}</w:tc>'
+        found = body_of(
+            f"<w:tbl><w:tr>{cell}{cell}</w:tr></w:tbl>" + paragraph("") + f"<w:tbl><w:tr>{plain}</w:tr></w:tbl>"
+        )
+        self.assertEqual(
+            noted(found),
+            {
+                "Data table with lines of its own around cells: ruled as all data tables": 1,
+                "Data table with colour behind cells: without the colour": 1,
+                "Data table with words in the middle or at the foot of cells: set at the top": 1,
+            },
+        )
