@@ -25,8 +25,9 @@ from mellowspine.core.formats.pictures import NotAPicture, check
 from mellowspine.core.formats.walk import Written, plain_words
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable
+from mellowspine.core.report.blocks import DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
 from mellowspine.core.report.links import safe_link
+from mellowspine.core.report.report import Report
 from mellowspine.core.report.sheet import change_style
 from mellowspine.core.report.styles import default_styles
 from mellowspine.core.structure.markers import list_markers
@@ -135,6 +136,86 @@ class Markdown(TestCase):
                 "Picture that did not come along: its description kept as plain text",
             },
         )
+
+    def test_tasks_alerts_and_columns(self) -> None:
+        """GFM 0.29, 5.3 task list items and 4.10 tables; alerts: common practice, no source."""
+        found = read(
+            "a.md",
+            b"- [ ] do\n- [x] done *it*\n\n> [!WARNING]\n> Careful\n\n| a | b | c |\n|:--|:-:|--:|\n| 1 | 2 | 3 |\n",
+        )
+        self.assertEqual(
+            styled(found),
+            [("bullet-1", "☐ do"), ("bullet-1", "☒ done it"), ("quotation", "Warning"), ("quotation", "Careful")],
+        )
+        self.assertTrue(found.report.blocks[2].runs[0].marks.bold)  # type: ignore[attr-defined]
+        table = found.report.blocks[-1]
+        assert isinstance(table, DataTable)
+        self.assertEqual(
+            [[cell.paragraphs[0].align for cell in row] for row in table.rows], [[None, "center", "right"]] * 2
+        )
+        self.assertEqual(found.notes, ())
+
+    def test_bare_addresses_are_links(self) -> None:
+        """GFM 0.29, 6.9, examples 622 to 630 (typed in from memory)."""
+        for text, wanted in (
+            ("www.commonmark.org", [("www.commonmark.org", "http://www.commonmark.org")]),
+            ("Visit www.commonmark.org/a.b.", [("Visit ", None), ("www.commonmark.org/a.b", "http://www.commonmark.org/a.b"), (".", None)]),
+            ("(https://x.org/a?q=(b))", [("(", None), ("https://x.org/a?q=(b)", "https://x.org/a?q=(b)"), (")", None)]),
+            ("foo@bar.baz", [("foo@bar.baz", "mailto:foo@bar.baz")]),
+            ("`www.x.org`", [("www.x.org", None)]),
+        ):  # fmt: skip
+            (block,) = read("a.md", text.encode()).report.blocks
+            self.assertEqual([(run.text, run.marks.link) for run in block.runs], wanted, text)  # type: ignore[attr-defined]
+
+    def test_html_among_words_and_as_blocks(self) -> None:
+        text = (
+            b'# Set Up\n\nPress <kbd>Ctrl</kbd>, <b>now <a href="https://x.org">here</a></b>; <a name="p"></a>see [it](#Set-Up), [that](#deep).\n\n'
+            b'<h2 align="center">Deep <a id="deep"></a></h2>\n\n<p><a href="#set-up">Up</a></p>\n\n- one\n\n  <div>more</div>\n\n<table><tr><td>\n\nWords\n\n</td></tr></table>\n'
+        )
+        found = read("a.md", text)
+        self.assertEqual(
+            styled(found),
+            [("heading-1", "Set Up"), ("body", "Press Ctrl, now here; see it, that."), ("heading-2", "Deep"), ("body", "Up"),
+             ("bullet-1", "one"), ("bullet-1", "more"), ("body", "Words")],
+        )  # fmt: skip
+        runs = found.report.blocks[1].runs  # type: ignore[attr-defined]
+        self.assertEqual([run.text for run in runs if run.marks.font], ["Ctrl"])
+        self.assertEqual([(run.text, bool(run.marks.bold)) for run in runs if run.marks.bold or run.marks.link],
+                         [("now ", True), ("here", True), ("it", False), ("that", False)])  # fmt: skip
+        ids = [block.id for block in found.report.blocks]
+        self.assertEqual(
+            [run.marks.link for run in runs if run.marks.link], ["https://x.org", f"#{ids[0]}", f"#{ids[2]}"]
+        )
+        self.assertEqual(found.report.blocks[3].runs[0].marks.link, f"#{ids[0]}")  # type: ignore[attr-defined]
+        self.assertEqual(found.notes, ())
+
+    def test_pictures_that_are_not_there_leave_their_words_in_their_place(self) -> None:
+        (block,) = read("a.md", b"See [![the gate](g.png)](https://x.org) and ![](weir.png).").report.blocks
+        self.assertEqual([(run.text, run.marks.link) for run in block.runs],  # type: ignore[attr-defined]
+                         [("See ", None), ("[the gate]", "https://x.org"), (" and [weir.png].", None)])  # fmt: skip
+
+    def test_code_is_parted_from_what_follows(self) -> None:
+        found = read("a.md", b"```python\na\nb\n```\nAfter\n")
+        self.assertEqual([block.space_after for block in found.report.blocks], [0, None, None])  # type: ignore[attr-defined]
+        self.assertEqual(noted(found), {"Code in python: set in one colour": 1})
+
+    def test_what_looks_like_an_address_a_task_or_an_alert_is_written_as_words(self) -> None:
+        for words in (
+            "www.x.org",
+            "https://x.org/a_b",
+            "a.b@x.org",
+            "~~x~~",
+            "[!NOTE] x",
+            "[ ] x",
+            "mailto:a@b.org",
+            "Www.X.org",
+        ):
+            report = Report("r", (Paragraph("a", "body", (Run(words),)), Paragraph("b", "bullet-1", (Run(f"☐ {words}"),)), Paragraph("c", "quotation", (Run(words),))))  # fmt: skip
+            written = WRITERS[".md"].write(Written(report, paginate(report, Typefaces()), Typefaces(), {}))
+            again = read("a.md", written)
+            self.assertEqual(styled(again), styled(Imported(report, {})), written)
+            self.assertFalse([run for block in again.report.blocks for run in block.runs if run.marks.link], written)  # type: ignore[attr-defined]
+        self.assertIn(b"- [ ] ", written)
 
     def test_odd_html_is_no_fault(self) -> None:
         for text in (

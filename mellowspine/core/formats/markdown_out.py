@@ -29,6 +29,10 @@ DEEPEST = 6
 """Levels that headings have in Markdown; deeper ones are written as this."""
 
 _SPECIAL = re.compile(r"[\\`*_\[\]<>&#|~]|!$")
+_ADDRESS = re.compile(r"(?<=www)\.|(?<=http|ttps|ilto|xmpp):|(?<=\w)@(?=\w)", re.IGNORECASE)
+"""Where a bare address would become a link (GFM 0.29, 6.9)."""
+_BOXES = {"☐ ": "[ ] ", "☒ ": "[x] "}
+"""Boxes of tasks, as a list has them (GFM 0.29, 5.3)."""
 _AT_START = re.compile(r"^(\s*)([-+=:]|\d{1,9}[.)])", re.MULTILINE)
 
 
@@ -104,7 +108,8 @@ def _items(pieces: Sequence[_Piece]) -> Iterator[str]:
         del open_markers[level - 1 :]
         open_markers.append(marker)
         inner = " " * sum(len(one) + 1 for one in open_markers)
-        yield f"{indent}{marker} " + text.replace("\n", "\n" + inner)
+        box = _BOXES.get(text[:2], "")
+        yield f"{indent}{marker} {box}" + text[2 * bool(box) :].replace("\n", "\n" + inner)
 
 
 def _with_captions(pieces: Sequence[_Piece]) -> Iterator[_Piece]:
@@ -207,7 +212,7 @@ def _(block: PlacedTable, on: _On) -> _Piece:
 
 
 def _escaped(text: str) -> str:
-    return _SPECIAL.sub(lambda found: "\\" + found[0], text)
+    return _ADDRESS.sub(lambda found: "\\" + found[0], _SPECIAL.sub(lambda found: "\\" + found[0], text))
 
 
 def _words(runs: Sequence[Run], on: _On) -> str:
