@@ -55,6 +55,7 @@ NOTED: Mapping[str, Noted] = {
     "right-indent": Noted("Indent of a paragraph on the right", "left out"),
     "frame": Noted("Paragraph in a frame of its own", "set among the others"),
     "turned-text": Noted("Text set upwards or downwards", "set from left to right"),
+    "close-together": Noted("Paragraphs of one style without space between them", "set with it"),
     "rule": Noted("Rule across the page", "left out"),
     "toc-line": Noted("Line of a contents table made elsewhere", "kept as plain text"),
     # Lists

@@ -68,6 +68,7 @@ _PARAGRAPH: Mapping[str, tuple[str, Says]] = {
     "pBdr": ("around-paragraph", _any_drawn),
     "shd": ("behind-paragraph", _shaded),
     "ind": ("right-indent", lambda element: bool(number(element, "right") or number(element, "end"))),
+    "contextualSpacing": ("close-together", _on),
     "framePr": ("frame", lambda element: bool(element.attrib)),
     "textDirection": ("turned-text", _not("lrTb", "lr")),
     "bidi": ("right-to-left", _on),
@@ -121,10 +122,16 @@ class Rest:
             found.add("table-place")
         if switched(properties, "bidiVisual"):
             found.add("right-to-left")
+        if number(child(properties, "w:tblCellSpacing"), "w"):
+            found.add("cell-margins")
         for row, cells in rows:
             of_row = child(row, "w:trPr")
             if number(child(of_row, "w:trHeight")):
                 found.add("row-height")
+            if value(child(of_row, "w:jc")) not in (None, "left", "start"):
+                found.add("table-place")
+            if number(child(of_row, "w:tblCellSpacing"), "w"):
+                found.add("cell-margins")
             found |= _of_cells(child(row, "w:tblPrEx"), "tblBorders", "tblCellMar")
             for cell in cells:
                 of_cell = child(cell, "w:tcPr")
@@ -145,7 +152,8 @@ def _of_cells(properties: _Element | None, borders: str, margins: str) -> set[st
         found.add("cell-lines")
     if shade is not None and _shaded(shade):
         found.add("cell-colour")
-    if child(properties, f"w:{margins}") is not None:
+    sides = child(properties, f"w:{margins}")
+    if sides is not None and len(sides):
         found.add("cell-margins")
     return found
 

@@ -40,9 +40,12 @@ def table_of(element: _Element, document: Document) -> list[DataTable]:
             properties = child(cell, "w:tcPr")
             span = min(max(number(child(properties, "w:gridSpan")) or 1, 1), 63)
             merged = child(properties, "w:vMerge")
+            beside = child(properties, "w:hMerge")
             inside = Cell(tuple(_inside(cell, document)), span)
             measured.append(_Measured(column, span, _width(child(properties, "w:tcW"))))
-            if merged is not None and value(merged) != "restart" and column in above:
+            if beside is not None and value(beside) != "restart" and cells:
+                cells[-1] = _wider(cells[-1], inside)
+            elif merged is not None and value(merged) != "restart" and column in above:
                 at, place = going_on[column] = above[column]
                 rows[at][place] = _longer(rows[at][place], inside)
             else:
@@ -94,6 +97,12 @@ def _longer(cell: Cell, going_on: Cell) -> Cell:
     """A cell that reaches over a row more. What stands in its part there, as some programs leave it, comes along."""
     more = [block for block in going_on.blocks if isinstance(block, Image) or block.text.strip()]
     return replace(cell, blocks=(*cell.blocks, *more), rows=cell.rows + 1)
+
+
+def _wider(cell: Cell, going_on: Cell) -> Cell:
+    """A cell that reaches over further columns (17.4.22)."""
+    longer = _longer(cell, going_on)
+    return replace(longer, columns=min(cell.columns + going_on.columns, 63), rows=cell.rows)
 
 
 class _Measured(NamedTuple):
