@@ -102,7 +102,9 @@ class _Lists:
     def written(self, kind: _Kind) -> str:
         """The marker of the item counted last."""
         if kind.marker == "bullet":
-            return kind.text or BULLETS[(kind.level - 1) % len(BULLETS)]
+            # A style whose items were numbered once may still say how: that is no sign.
+            own = "" if _FIGURE.search(kind.text) else kind.text.strip()
+            return own or BULLETS[(kind.level - 1) % len(BULLETS)]
         return _FIGURE.sub(lambda found: self._figure(int(found[1])), kind.text or f"%{kind.level}.")
 
     def _figure(self, level: int) -> str:

@@ -5,6 +5,7 @@ import type { Scope, StyleShown } from "../../api/client";
 import type { Chord } from "./Chords";
 import type { Leaf } from "./LeafChooser";
 import type { Notify } from "../controls/Notice";
+import { tickBoxes } from "../text-leaf/boxes";
 import { giveStyle, shiftLevel } from "../text-leaf/commands";
 import type { Does, Sections } from "../text-leaf/sections";
 import { forRole } from "../text-leaf/styles";
@@ -89,6 +90,7 @@ export function useChords({ editor, styles, leaf, filter, tableLeaf, catchUp, to
       { key: "m", does: "Mark what is cited", run: () => leaf.current?.openCitation() },
       { key: "d", does: "Mark words for the index", run: () => leaf.current?.openTerm() },
       { key: "u", does: "A note under the text, referred to here", run: () => leaf.current?.putNote() },
+      { key: "x", does: "Tick the box here, or put one in front", run: () => tickBoxes(editor) },
       { key: "e", does: "How the selection looks", run: () => leaf.current?.toLookLine() },
       { key: "g", does: "Give this look to all of the style", run: () => leaf.current?.giveLook() },
       { key: "c", does: "Catch up everything", run: () => void catchUp("everything") },

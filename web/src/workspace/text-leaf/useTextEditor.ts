@@ -6,6 +6,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import type { ReportShown } from "../../api/client";
 import type { Room } from "../room/room";
 import { Bounds } from "./bounds";
+import { pressBox } from "./boxes";
 import { Carets } from "./carets";
 import { beginList, pasteAddress, pasteInFront, typeAfter } from "./commands";
 import { CopyNames, Copying } from "./copying";
@@ -92,9 +93,9 @@ export function useTextEditor({ report, room, mayWrite, goTo, notify }: Given): 
             if (!MODIFIERS.has(key) && !altKey) pasting.settle();
           },
         },
-        handleClick: (view, _pos, event) => {
+        handleClick: (view, pos, event) => {
           const target = event.target as HTMLElement;
-          if (pressAboveTable(view, target, event.clientY)) return true;
+          if (pressAboveTable(view, target, event.clientY) || pressBox(editor, view, pos, event.clientX)) return true;
           const link = target.closest("a")?.getAttribute("href") ?? "";
           const place = target.closest<HTMLElement>(".reference")?.dataset.reference ?? INNER_LINK.exec(link)?.[1];
           if ((!place && !isOuterLink(link)) || (writes.current && !event.ctrlKey && !event.metaKey)) return false;

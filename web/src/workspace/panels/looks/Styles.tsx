@@ -179,7 +179,9 @@ interface ListProps {
 function ListItems({ style, disabled, change }: ListProps) {
   const { marker } = style;
   const level = style.list_level ?? 1;
-  const written = useTyped(style.marker_text || `%${level}.`, (typed) => change({ marker_text: typed === `%${level}.` ? "" : typed }));
+  const bulleted = marker === "bullet";
+  const usual = bulleted ? "" : `%${level}.`;
+  const written = useTyped(style.marker_text || usual, (typed) => change({ marker_text: typed === usual ? "" : typed }));
   return (
     <Row label="In lists">
       <Choice
@@ -187,7 +189,14 @@ function ListItems({ style, disabled, change }: ListProps) {
         value={marker ?? ""}
         choices={[["", "no list item"], ["bullet", "•"], ...FIGURES]}
         disabled={disabled}
-        set={(value) => void change({ marker: (value || null) as StyleShown["marker"], list_level: value ? level : null })}
+        set={(value) =>
+          void change({
+            marker: (value || null) as StyleShown["marker"],
+            list_level: value ? level : null,
+            // How numbers are written is no sign, and a sign no number.
+            ...((value === "bullet") !== bulleted && { marker_text: "" }),
+          })
+        }
       />
       {marker && (
         <Choice
@@ -198,13 +207,17 @@ function ListItems({ style, disabled, change }: ListProps) {
           set={(value) => void change({ list_level: Number(value) })}
         />
       )}
-      {marker && marker !== "bullet" && (
+      {marker && (
         <>
-          written
-          <label className="word figure" title={`%${level} stands for the figure of this level, %1 for that of level 1`}>
+          {bulleted ? "sign" : "written"}
+          <label
+            className="word figure"
+            title={bulleted ? "Leave it empty for the usual sign of its level" : `%${level} stands for the figure of this level, %1 for that of level 1`}
+          >
             <input
               type="text"
-              aria-label="How markers are written"
+              aria-label={bulleted ? "Sign of list items" : "How markers are written"}
+              placeholder={bulleted ? "as usual" : undefined}
               disabled={disabled}
               maxLength={60}
               style={{ maxWidth: "14ch", minWidth: "4ch", textAlign: "left" }}
