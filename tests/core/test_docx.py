@@ -317,6 +317,14 @@ class Sections(TestCase):
         self.assertEqual([(one.figures, one.start) for one in parts.values()], [("decimal", None), ("upper-roman", 4)])
         self.assertEqual(noted(found), {})
 
+    def test_looks_of_letters_in_a_head_are_said(self) -> None:
+        made = Made()
+        head = made.head(paragraph(run("Plain ") + run("bold", "<w:b/>")))
+        made.sections(f'<w:headerReference w:type="default" r:id="{head}"/>' + self.A4)
+        found = brought(made)
+        self.assertEqual(found.report.page.head_left, "Plain bold")
+        self.assertEqual(noted(found), {"Head or foot with letters of a look of their own: set in one style": 1})
+
     def test_without_heads_and_feet_pages_are_numbered_as_in_a_new_report(self) -> None:
         self.assertEqual(body_of(paragraph(run("Words"))).report.page.foot_middle, "{page}")
 

@@ -61,7 +61,7 @@ class Forms(Journey):
         summary = page.get_by_role("status").filter(has_text="is on your shelf")
         left_out = summary.get_by_role("region", name="Left out").get_by_role("listitem")
         otherwise = summary.get_by_role("region", name="Kept in another form").get_by_role("listitem")
-        expect(left_out).to_have_text(["Comment: left out (2 times) – Request for a changing hut"])
+        expect(left_out).to_have_text(["Comment (2 times) – Request for a changing hut"])
         expect(otherwise.filter(has_not_text="Typeface")).to_have_text(
             [
                 "Field of a form: what was filled in kept as plain text – Request for a changing hut",

@@ -113,6 +113,7 @@ NOTED: Mapping[str, Noted] = {
     "table-style": Noted("Data table with a style of its own ({0})", "set as all data tables"),
     # Pages
     "head-lines": Noted("Head or foot of several lines", "joined into one"),
+    "head-look": Noted("Head or foot with letters of a look of their own", "set in one style"),
     "head-long": Noted("Head or foot of more than 200 characters", "cut off behind these"),
     "head-picture": Noted("Second picture at heads and feet", "left out"),
     "columns": Noted("Other number of columns in the midst of a page", "set as in front of it"),

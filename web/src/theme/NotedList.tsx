@@ -11,6 +11,8 @@ export interface Noted {
 }
 
 const NAMED = 3;
+/** What the first group says by its name. */
+const LEFT_OUT = "left out";
 
 function whereOf(sections: readonly string[]): string {
   const named = sections.slice(0, NAMED).map((words) => (words.length > 60 ? `${words.slice(0, 59)}…` : words));
@@ -21,7 +23,8 @@ function whereOf(sections: readonly string[]): string {
 function Item({ note: { what, instead, count, where } }: { note: Noted }) {
   return (
     <Box as="li" overflowWrap="anywhere">
-      {what}: {instead}
+      {what}
+      {instead !== LEFT_OUT && `: ${instead}`}
       {(count > 1 || where.length > 0) && (
         <Text as="span" color="quiet">
           {count > 1 && ` (${count} times)`}

@@ -18,7 +18,7 @@ from ..package import parse
 from ..pictures import NotAPicture, check
 from .document import Document
 from .grammar import instruction, longer
-from .xml import FALLBACK, SKIPPED, VML, child, local, number, outermost, points, qn, related, switched, value
+from .xml import FALLBACK, SKIPPED, VML, child, is_on, local, number, outermost, points, qn, related, switched, value
 
 _FIGURES: Mapping[str, Figures] = {
     "decimal": "decimal", "upperRoman": "upper-roman", "lowerRoman": "lower-roman", "upperLetter": "upper-letter",
@@ -30,6 +30,7 @@ _WHICH = {"default": "", "even": "left_", "first": "first_"}
 """What the settings of each kind of head and foot begin with (17.18.36)."""
 _PLACES = ("left", "middle", "right")
 _FIELDS = {"PAGE": "{page}", "NUMPAGES": "{pages}", "SECTIONPAGES": "{last}", "TITLE": "{title}", "DATE": "{date}"}
+_LOOKS = frozenset({"b", "i", "u", "color", "sz", "rFonts", "caps", "smallCaps", "strike", "highlight", "vertAlign"})
 _PRINTED = tuple(one.name for one in fields(PageSetup) if re.search("(head|foot)_(left|middle|right)$", one.name))
 _EMPTY: Mapping[str, Any] = dict.fromkeys(_PRINTED, "") | {
     "head_rule": False, "foot_rule": False, "first_page": "same", "left_pages": "same",
@@ -227,6 +228,8 @@ class _Reading:
         if lines > 1:
             self._notes.add("head-lines")
         joined = [" · ".join(place) for place in places]
+        if any(_looks(child(one, "w:rPr")) for one in root.iter(qn("w:r"))):
+            self._notes.add("head-look")
         if any(len(words) > 200 for words in joined):
             self._notes.add("head-long")
         left, middle, right = (re.sub(r"\{[^}]*$", "", words[:200]) for words in joined)
@@ -371,6 +374,11 @@ def _sections(body: _Element) -> Iterator[_Element]:
         holder = one.getparent()
         if holder is not None and holder.tag in (qn("w:pPr"), qn("w:body")):
             yield one
+
+
+def _looks(properties: _Element | None) -> bool:
+    """Whether letters have a look of their own (17.3.2); all of a head or foot is set in one style."""
+    return properties is not None and any(local(one) in _LOOKS and is_on(one) is not False for one in properties)
 
 
 def _usable(settings: Mapping[str, Any]) -> PageSetup:
