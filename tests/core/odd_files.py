@@ -18,6 +18,8 @@ from PIL import Image as Pillow
 from mellowspine.core.formats import READERS
 from mellowspine.core.formats.imported import FileRefused, unhurried
 
+from .docx_parts import DECLARED, Made, elements, field, inline_picture, paragraph, png, run
+
 SAMPLES = Path(".venv/samples/docx/features/steps/test_files")
 _VALUES = ["", "-1", "0", "1", "x", "12240.0", "NaN", "1e999", "-1e999", "9" * 40, "99999", "true", "\u00b2", "\u0663", "../x", "http://[", "a b"]  # fmt: skip
 
@@ -57,8 +59,56 @@ def sound_docx() -> bytes:
     return made.getvalue()
 
 
+def whole_docx() -> bytes:
+    """A .docx with heads and feet, sections, forms, charts, diagrams, lists of its own and tables with looks."""
+    made = Made()
+    head = made.head(
+        paragraph(inline_picture("logo") + run("Head {x}") + "<w:r><w:tab/></w:r>" + field("STYLEREF 1", run("One")))
+        + "<w:tbl><w:tr><w:tc><w:p/></w:tc><w:tc><w:p><w:r><w:t>Cell</w:t></w:r></w:p></w:tc></w:tr></w:tbl>",
+        pictures={"logo": png()},
+    )
+    foot = made.head(
+        paragraph(field("PAGE", run("1")) + run(" of ") + field("NUMPAGES", run("2")), '<w:jc w:val="center"/>'),
+        "footer",
+    )
+    chart = (
+        f"<c:chartSpace {DECLARED}><c:chart><c:title><c:tx><c:rich><a:p><a:r><a:t>Visitors</a:t></a:r></a:p></c:rich></c:tx></c:title><c:plotArea>"
+        "<c:barChart><c:ser><c:tx><c:v>Lido</c:v></c:tx><c:cat><c:strRef><c:strCache><c:pt idx='0'><c:v>May</c:v></c:pt></c:strCache></c:strRef></c:cat>"
+        "<c:val><c:numRef><c:numCache><c:pt idx='0'><c:v>3</c:v></c:pt><c:pt idx='2'><c:v>4</c:v></c:pt></c:numCache></c:numRef></c:val></c:ser></c:barChart>"
+        "</c:plotArea></c:chart></c:chartSpace>"
+    )
+    charted, pictured = made.part("CHART", "charts/chart1.xml", chart), made.picture(png())
+    numbering = made.document.part.numbering_part.element
+    numbering.extend(elements(
+        '<w:abstractNum w:abstractNumId="90"><w:lvl w:ilvl="0"><w:start w:val="3"/><w:numFmt w:val="upperRoman"/><w:lvlText w:val="%1)"/>'
+        '<w:pPr><w:ind w:left="900" w:hanging="300"/></w:pPr></w:lvl><w:lvl w:ilvl="1"><w:numFmt w:val="bullet"/><w:lvlText w:val="&#xF0A7;"/>'
+        '<w:rPr><w:rFonts w:ascii="Wingdings"/></w:rPr></w:lvl></w:abstractNum><w:num w:numId="90"><w:abstractNumId w:val="90"/>'
+        '<w:lvlOverride w:ilvl="0"><w:startOverride w:val="5"/></w:lvlOverride></w:num>'
+    ))  # fmt: skip
+    drop = "<w:ffData><w:ddList><w:result w:val='1'/><w:listEntry w:val='a'/><w:listEntry w:val='b'/></w:ddList></w:ffData>"
+    made.add(
+        paragraph(run("Item"), '<w:numPr><w:ilvl w:val="0"/><w:numId w:val="90"/></w:numPr><w:ind w:right="90"/>')
+        + paragraph(run("Deeper"), '<w:numPr><w:ilvl w:val="1"/><w:numId w:val="90"/></w:numPr><w:pBdr><w:top w:val="single"/></w:pBdr>')
+        + paragraph(inline_picture(pictured, 40, 20, 'rot="5400000" flipH="1"', '<a:srcRect l="10000" b="5000"/>'))
+        + paragraph(f'<w:r><w:drawing><wp:inline><a:graphic><a:graphicData><c:chart r:id="{charted}"/></a:graphicData></a:graphic></wp:inline></w:drawing></w:r>')
+        + paragraph(field("FORMCHECKBOX", "", "<w:ffData><w:checkBox><w:checked/></w:checkBox></w:ffData>") + field("FORMDROPDOWN", "", drop))
+        + paragraph(field("EQ \\f(a,b)") + field('SYMBOL 254 \\f "Wingdings"') + field("AUTONUM") + '<w:r><w:sym w:font="Symbol" w:char="F0A3"/></w:r>')
+        + paragraph(field('HYPERLINK "https://x.org" \\l "a"', run("led")) + field('TC "Entry" \\l 2') + field('TA \\l "A v. B" \\c 1'))
+        + paragraph('<w:sdt><w:sdtPr><w14:checkbox><w14:checked w14:val="1"/></w14:checkbox></w:sdtPr><w:sdtContent><w:r><w:t>x</w:t></w:r></w:sdtContent></w:sdt>')
+        + '<w:tbl><w:tblPr><w:tblInd w:w="200"/></w:tblPr><w:tblGrid><w:gridCol w:w="900"/></w:tblGrid><w:tr><w:trPr><w:gridBefore w:val="1"/></w:trPr><w:tc><w:tcPr>'
+        '<w:tcW w:w="900" w:type="dxa"/><w:gridSpan w:val="2"/><w:vMerge w:val="restart"/><w:shd w:fill="FFEE00"/></w:tcPr><w:p/></w:tc><w:tc><w:tcPr><w:hMerge w:val="continue"/></w:tcPr><w:p/></w:tc></w:tr>'
+        "<w:tr><w:tc><w:tcPr><w:vMerge/></w:tcPr><w:tbl><w:tr><w:tc><w:p/></w:tc></w:tr></w:tbl><w:p/></w:tc></w:tr></w:tbl>"
+    )  # fmt: skip
+    made.settings("<w:evenAndOddHeaders/><w:mirrorMargins/>")
+    made.sections(
+        f'<w:headerReference w:type="default" r:id="{head}"/><w:footerReference w:type="first" r:id="{foot}"/><w:pgSz w:w="11906" w:h="16838"/><w:titlePg/>',
+        '<w:type w:val="oddPage"/><w:pgSz w:w="16838" w:h="11906"/><w:pgMar w:left="700" w:right="700" w:gutter="100"/><w:cols w:num="2" w:space="300"/><w:pgNumType w:fmt="upperRoman" w:start="4"/>',
+    )
+    return made.saved()
+
+
 def sources() -> list[bytes]:
-    return [sound_docx(), *(path.read_bytes() for path in sorted(SAMPLES.glob("*.docx")))]
+    return [sound_docx(), whole_docx(), whole_docx(), *(path.read_bytes() for path in sorted(SAMPLES.glob("*.docx")))]
 
 
 def odd_docx(chance: Random, data: bytes) -> bytes:

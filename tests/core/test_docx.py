@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from io import BytesIO
 from unittest import TestCase
+from zlib import crc32
 
 from PIL import Image as Pillow
 
@@ -472,3 +473,76 @@ class Tables(TestCase):
                 "Data table with words in the middle or at the foot of cells: set at the top": 1,
             },
         )
+
+
+class BadInput(TestCase):
+    """What no program should have written is read as far as it goes, and said."""
+
+    def test_tables_twenty_deep(self) -> None:
+        made = paragraph(run("innermost"))
+        for _ in range(20):
+            made = f"<w:tbl><w:tr><w:tc>{made}{paragraph('')}</w:tc></w:tr></w:tbl>"
+        found = body_of(made)
+        table = only(found, DataTable)
+        assert isinstance(table, DataTable)
+        self.assertIn("innermost", [one.text for one in table.rows[0][0].paragraphs])
+        self.assertEqual(noted(found), {"Data table inside a data table: kept as plain text": 19})
+
+    def test_cells_that_are_merged_over_each_other_or_beyond_the_table(self) -> None:
+        def cell(words: str, properties: str) -> str:
+            return f"<w:tc><w:tcPr>{properties}</w:tcPr>{paragraph(run(words))}</w:tc>"
+
+        restart, on = '<w:vMerge w:val="restart"/>', "<w:vMerge/>"
+        found = body_of(
+            "<w:tbl><w:tr>" + cell("a", on) + cell("b", '<w:gridSpan w:val="9999"/>' + restart) + "</w:tr><w:tr>"
+            + cell("c", restart + '<w:gridSpan w:val="-3"/>') + cell("d", on) + cell("e", '<w:hMerge w:val="continue"/>') + "</w:tr></w:tbl>"
+        )  # fmt: skip
+        table = only(found, DataTable)
+        assert isinstance(table, DataTable)
+        inside = [one.text for row in table.rows for cell in row for one in cell.paragraphs]
+        self.assertEqual(sorted(inside), ["a", "b", "c", "d", "e"])
+        paginate(found.report, Typefaces())
+
+    def test_heads_that_are_too_long_or_hold_braces_and_signs(self) -> None:
+        made = Made()
+        head = made.head(
+            paragraph(run("{page} " + "word " * 38) + field("PAGE", run("1")) + field("NUMPAGES", run("1")) * 3)
+        )
+        made.sections(f'<w:headerReference w:type="default" r:id="{head}"/>' + Sections.A4)
+        found = brought(made)
+        self.assertTrue(found.report.page.head_left.startswith("(page) word word"))
+        self.assertEqual(found.report.page.head_left.count("{"), found.report.page.head_left.count("}"))
+        self.assertEqual(noted(found), {"Head or foot of more than 200 characters: cut off behind these": 1})
+
+    def test_a_section_without_room_keeps_the_usual_page(self) -> None:
+        made = Made()
+        made.sections('<w:pgSz w:w="99999999" w:h="3"/><w:pgMar w:left="90000" w:top="-4"/><w:cols w:num="99"/><w:pgNumType w:start="-7"/>')  # fmt: skip
+        page = brought(made).report.page
+        self.assertEqual((round(page.width), page.columns), (595, 1))
+
+    def test_a_picture_that_claims_to_be_vast(self) -> None:
+        data = bytearray(png())
+        data[16:24] = (30_000).to_bytes(4, "big") * 2
+        data[29:33] = crc32(bytes(data[12:29])).to_bytes(4, "big")
+        made = Made()
+        made.add(paragraph(inline_picture(made.picture(bytes(data)))))
+        found = brought(made)
+        self.assertEqual((words(found), [*found.pictures]), (["[A gate]"], []))
+        self.assertEqual([note.kind for note in found.notes], ["picture-large"])
+
+    def test_formulas_nested_deep_leave_their_words(self) -> None:
+        deep = "<m:r><m:t>x</m:t></m:r>"
+        for _ in range(60):
+            deep = f"<m:f><m:num>{deep}</m:num></m:f>"
+        found = body_of(paragraph(f"<m:oMath>{deep}</m:oMath>"))
+        self.assertEqual((words(found), noted(found)), (["x"], {"Formula: kept as plain text": 1}))
+
+    def test_fields_that_do_not_end_or_were_never_begun(self) -> None:
+        begin, end = '<w:r><w:fldChar w:fldCharType="begin"/></w:r>', '<w:r><w:fldChar w:fldCharType="end"/></w:r>'
+        for made in (
+            begin * 40 + run("Words"),
+            end * 3 + run("Words"),
+            begin + "<w:r><w:instrText>REF</w:instrText></w:r>" + run("Words") + end,
+        ):
+            body_of(paragraph(made))
+        self.assertEqual(words(body_of(paragraph(end * 3 + run("Words")))), ["Words"])

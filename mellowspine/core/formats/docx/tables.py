@@ -80,8 +80,9 @@ def _inside(element: _Element, document: Document) -> Iterator[Paragraph | Image
             elif isinstance(block, DataTable):  # a chart, or what else comes as one
                 document.notes.add("nested-table")
                 yield from (one for row in block.rows for cell in row for one in cell.blocks)
-    for _ in outermost(element, qn("w:tbl")):
-        document.notes.add("nested-table")
+    for table in element.iter(qn("w:tbl")):
+        if next(table.iterancestors(qn("w:tc"), qn("w:txbxContent"))).tag == qn("w:tc"):
+            document.notes.add("nested-table")
     if not found:
         yield document.empty_cell()
 
