@@ -9,6 +9,7 @@ from zlib import crc32
 from PIL import Image as Pillow
 
 from mellowspine.core.formats import read
+from mellowspine.core.formats.charts import steps
 from mellowspine.core.formats.docx.grammar import instruction
 from mellowspine.core.formats.imported import Imported
 from mellowspine.core.pages.pages import paginate
@@ -18,7 +19,7 @@ from mellowspine.core.report.parts import FIRST
 from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.outline import outline
 
-from .docx_parts import SPACES, Made, elements, field, inline_picture, paragraph, png, run
+from .docx_parts import DECLARED, SPACES, Made, elements, field, inline_picture, paragraph, png, run
 
 
 def brought(made: Made) -> Imported:
@@ -211,7 +212,7 @@ class Drawings(TestCase):
             },
         )
 
-    def test_the_values_of_a_chart_are_a_table(self) -> None:
+    def test_a_chart_is_drawn_from_its_values(self) -> None:
         """21.2: what was kept of the values when it was drawn last."""
 
         def cache(kind: str, *given: object) -> str:
@@ -222,21 +223,57 @@ class Drawings(TestCase):
             return (f"<c:ser><c:tx><c:strRef>{cache('strCache', name)}</c:strRef></c:tx><c:cat><c:strRef>{cache('strCache', 'May', 'June')}</c:strRef></c:cat>"
                     f"<c:val><c:numRef>{cache('numCache', *given)}</c:numRef></c:val></c:ser>")  # fmt: skip
 
-        title = "<c:title><c:tx><c:rich><a:p><a:r><a:t>Visitors</a:t></a:r></a:p></c:rich></c:tx></c:title>"
-        chart = f'<c:chartSpace xmlns:c="{SPACES["c"]}" xmlns:a="{SPACES["a"]}"><c:chart>{title}<c:plotArea><c:barChart>{series("Lido", 3, 4.5)}{series("Sea", 7)}</c:barChart></c:plotArea></c:chart></c:chartSpace>'  # fmt: skip
-        made = Made()
-        drawn = '<w:r><w:drawing><wp:inline><wp:extent cx="9" cy="9"/><a:graphic><a:graphicData><c:chart r:id="{}"/></a:graphicData></a:graphic></wp:inline></w:drawing></w:r>'
-        relation = made.part("CHART", "charts/chart1.xml", chart)
-        made.add(paragraph(drawn.format(relation)) + paragraph(drawn.format("rId999")))
-        found = brought(made)
-        table = only(found, DataTable)
+        def charted(inside: str) -> Imported:
+            made = Made()
+            title = "<c:title><c:tx><c:rich><a:p><a:r><a:t>Visitors</a:t></a:r></a:p></c:rich></c:tx></c:title>"
+            chart = (
+                f"<c:chartSpace {DECLARED}><c:chart>{title}<c:plotArea>{inside}</c:plotArea></c:chart></c:chartSpace>"
+            )
+            extent = '<wp:extent cx="2540000" cy="1270000"/>'
+            relation = made.part("CHART", "charts/chart1.xml", chart)
+            made.add(paragraph(f'<w:r><w:drawing><wp:inline>{extent}<a:graphic><a:graphicData><c:chart r:id="{relation}"/></a:graphicData></a:graphic></wp:inline></w:drawing></w:r>'))  # fmt: skip
+            return brought(made)
+
+        found = charted(f"<c:barChart>{series('Lido', 3, 4.5)}{series('Sea', -7)}</c:barChart>")
+        image = only(found, Image)
+        assert isinstance(image, Image)
+        self.assertEqual((image.width, image.height), (200, 100))
+        self.assertEqual(image.alt, "Chart: Visitors. Lido: May 3, June 4.5. Sea: May −7.")
+        shown = Pillow.open(BytesIO(found.pictures[image.source])).convert("RGB")
+        self.assertEqual(shown.size, (500, 250))
+        colours = {colour for _, colour in shown.getcolors(100_000) or ()}
+        self.assertTrue({(0x5B, 0x4A, 0xA0), (0x2F, 0x7D, 0x6B)} <= colours)
+        self.assertEqual(noted(found), {"Chart: drawn anew from its values, which its description tells": 1})
+        for kind in ("lineChart", "areaChart", "pieChart", "scatterChart", "radarChart", "bar3DChart"):
+            for inside in (
+                series("Lido", 3, 4.5),
+                series("Lido", 0),
+                series("", *range(90)),
+                series("Lido", "x", "1e999", "NaN", 2),
+            ):
+                looks = ("", '<c:grouping val="percentStacked"/>', '<c:barDir val="bar"/>')
+                for more in looks if kind in ("areaChart", "bar3DChart") else ("",):
+                    found = charted(f"<c:{kind}>{more}{inside}</c:{kind}>")
+                    self.assertEqual(len(found.pictures), 1)
+        # More than a description can tell is a table as well.
+        table = only(charted(f"<c:lineChart>{series('Lido', *range(200, 300))}</c:lineChart>"), DataTable)
         assert isinstance(table, DataTable)
-        self.assertEqual([["".join(one.text for one in cell.paragraphs) for cell in row] for row in table.rows],
-                         [["", "Lido", "Sea"], ["May", "3", "7"], ["June", "4.5", ""]])  # fmt: skip
-        self.assertEqual((table.header_rows, words(found)[0]), (1, "Visitors"))
-        self.assertEqual(
-            noted(found), {"Chart: its title and values kept as a data table": 1, "Chart without values: left out": 1}
-        )
+        self.assertEqual((len(table.rows), table.rows[100][1].paragraphs[0].text), (101, "299"))
+        self.assertEqual(noted(charted("<c:barChart/>")), {"Chart without values: left out": 1})
+
+    def test_steps_are_round_and_reach_over_all_values(self) -> None:
+        for least, most, about in (
+            (0, 43, 5),
+            (-30, 420, 6),
+            (0.001, 0.0042, 4),
+            (5, 5, 3),
+            (0, 1e14, 5),
+            (-1e-9, 1e-9, 2),
+        ):
+            found = steps(least, most, about)
+            self.assertLessEqual((found[0], -found[-1]), (least, -most))
+            self.assertLessEqual(len(found), about + 3)
+            self.assertIn(f"{found[1] - found[0]:e}"[0], "125")
 
     def test_diagrams_shapes_boxes_and_objects(self) -> None:
         made = Made()

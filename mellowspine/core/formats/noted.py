@@ -73,7 +73,7 @@ NOTED: Mapping[str, Noted] = {
     "picture-placed": Noted("Picture placed freely on the page", "set where its paragraph stands"),
     "picture-link": Noted("Link on a picture", "left out"),
     "counting-picture": Noted("Picture of a single point, by which readers are counted", "left out"),
-    "chart": Noted("Chart", "its title and values kept as a data table"),
+    "chart": Noted("Chart", "drawn anew from its values, which its description tells"),
     "chart-bare": Noted("Chart without values", "left out"),
     "diagram": Noted("Diagram", "its words kept as plain text"),
     "shape": Noted("Drawn shape", "left out"),

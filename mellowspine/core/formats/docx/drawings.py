@@ -12,10 +12,11 @@ from lxml.etree import _Element
 
 from ...report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, Run, size_within_bounds
 from ...report.styles import Style
+from ..charts import Chart, Kind, Series, drawn, figure, number_of
 from ..package import parse
 from ..pictures import Drawn, NotAPicture, check
 from .document import Document
-from .xml import FALLBACK, OFFICE, VML, flattened, outermost, points, qn
+from .xml import FALLBACK, OFFICE, VML, flattened, local, outermost, points, qn
 
 _AROUND = ("wrapSquare", "wrapTight", "wrapThrough")
 _SIDES: Mapping[str, Literal["left", "right"]] = {
@@ -32,8 +33,22 @@ _SHAPES = ("{http://schemas.microsoft.com/office/word/2010/wordprocessingShape}w
            *(f"{VML}{name}" for name in ("shape", "rect", "line", "oval", "roundrect", "polyline", "arc", "curve")))  # fmt: skip
 _LENGTH = re.compile(r"(width|height)\s*:\s*([0-9]{1,6}(?:\.[0-9]{1,6})?)(pt|in|cm|mm|px)?", re.IGNORECASE)
 _UNITS = {"pt": 1.0, "in": 72.0, "cm": 72 / 2.54, "mm": 72 / 25.4, "px": 0.75, "": 1.0}
-MOST_VALUES = 20_000
-"""Values of a chart that are kept."""
+_CHART_KINDS: Mapping[str, Kind] = {
+    **dict.fromkeys(("barChart", "bar3DChart"), "column"),
+    **dict.fromkeys(("lineChart", "line3DChart", "radarChart", "stockChart", "surfaceChart", "surface3DChart"), "line"),
+    **dict.fromkeys(("areaChart", "area3DChart"), "area"),
+    **dict.fromkeys(("pieChart", "pie3DChart", "doughnutChart", "ofPieChart"), "pie"),
+    **dict.fromkeys(("scatterChart", "bubbleChart"), "points"),
+}
+"""As what each kind of chart (21.2.2) is drawn."""
+_STACKED: Mapping[str, Literal["on each other", "to the whole"]] = {
+    "stacked": "on each other",
+    "percentStacked": "to the whole",
+}
+_CHART_SIZE = (360.0, 220.0)
+"""Points of a chart that does not say how large it is."""
+MOST_VALUES, MOST_SERIES = 2_000, 40
+"""Values of a series, and series of a chart, that are kept."""
 
 
 def drawing_of(element: _Element, document: Document, style: Style) -> Iterator[Run | Block]:
@@ -49,7 +64,7 @@ def drawing_of(element: _Element, document: Document, style: Style) -> Iterator[
         if found.tag in (qn("a:blip"), f"{VML}imagedata"):
             yield from _picture(found, element, document)
         elif found.tag == f"{_CHART}chart":
-            yield from _chart(found, document)
+            yield from _chart(found, element, document)
         elif found.tag == f"{_CHART_EX}chart":
             document.notes.add("chart-bare")
         else:
@@ -83,17 +98,17 @@ def _picture(found: _Element, drawing: _Element, document: Document) -> Iterator
             document.notes.add("picture-outside")
             yield Run(f"[{(words or name)[:200]}]", Marks()) if words or name else Run("[…]", Marks())
         return
-    drawn = _drawn(found)
+    shown = _drawn(found)
     try:
-        source, kept, width, height, _ = check(part.blob, drawn=drawn)
+        source, kept, width, height, _ = check(part.blob, drawn=shown)
     except NotAPicture as fault:
         document.notes.add(fault.kind)
         yield Run(f"[{(words or posixpath.basename(str(part.partname)))[:200]}]", Marks())
         return
     document.pictures[source] = kept
     size = _size(found, drawing) or (width * 0.75, height * 0.75)
-    if drawn.turned and (own := _own_size(found)):
-        size = drawn.size(*own)
+    if shown.turned and (own := _own_size(found)):
+        size = shown.size(*own)
     if found.tag == f"{VML}imagedata" and any(found.get(f"crop{side}") for side in ("left", "top", "right", "bottom")):
         document.notes.add("picture-cropped")
     image = Image(next(document.ids), source, *size_within_bounds(*size), words[:500])
@@ -199,35 +214,69 @@ def _diagram(found: _Element, document: Document, style: Style) -> Iterator[Run 
             yield Paragraph(next(document.ids), style.id, (Run(said),))
 
 
-def _chart(found: _Element, document: Document) -> Iterator[Run | Block]:
-    """The title of a chart and its values as a table (21.2), as they were kept with it (21.2.2.125 numCache, 21.2.2.200 strCache)."""
+def _chart(found: _Element, drawing: _Element, document: Document) -> Iterator[Run | Block]:
+    """A chart drawn anew from its values (21.2), as they were kept with it (21.2.2.125 numCache, 21.2.2.200 strCache). They are told
+    in its description, and where they are too many for that in a table as well."""
     part = document.part.related_parts.get(found.get(qn("r:id")) or "")
     root = None if part is None else parse(part.blob)
-    series = [] if root is None else [*root.iter(f"{_CHART}ser")][:60]
-    names = [_text_of(one.find(f"{_CHART}tx")) for one in series]
-    values = [_cached(one, "val", "yVal") for one in series]
-    if root is None or not any(values):
+    chart = None if root is None else _read_chart(root)
+    if chart is None:
         document.notes.add("chart-bare")
         return
     document.notes.add("chart")
-    title = root.find(f"{_CHART}chart/{_CHART}title")
-    if title is not None and (words := _text_of(title)):
-        yield Paragraph(next(document.ids), document.styles.sheet().role("caption").id, (Run(words),))
-    sheet = document.styles.sheet()
+    size = _extent(next(drawing.iter(qn("wp:extent")), None)) or _CHART_SIZE
+    words = chart.in_words()
+    source, kept, _, _, _ = check(drawn(chart, *size))
+    document.pictures[source] = kept
+    image = Image(next(document.ids), source, *size_within_bounds(*size), words[:500])
+    document.in_line.add(image.id)
+    yield image
+    if len(words) > 500:
+        yield _table_of(chart, document)
+
+
+def _read_chart(root: _Element) -> Chart | None:
+    """What a chart says; None if it has no values."""
+    found: list[Series] = []
+    names: dict[int, str] = {}
+    stacked: Literal["", "on each other", "to the whole"] = ""
+    for group in root.iter(*(f"{_CHART}{name}" for name in _CHART_KINDS)):
+        kind = _CHART_KINDS[local(group)]
+        direction, grouping = (group.find(f"{_CHART}{name}") for name in ("barDir", "grouping"))
+        if kind == "column" and direction is not None and direction.get("val") == "bar":
+            kind = "bar"
+        if grouping is not None and kind in ("column", "bar", "area"):
+            stacked = _STACKED.get(grouping.get("val") or "", stacked)
+        for one in group.findall(f"{_CHART}ser")[: MOST_SERIES - len(found)]:
+            for at, words in _cached(one, "cat", "xVal").items():
+                names.setdefault(at, words)
+            across = _numbers(_cached(one, "xVal")) if kind == "points" else None
+            values = _numbers(_cached(one, "val", "yVal"))
+            if kind == "points" and not across:
+                across = {at: float(at + 1) for at in values}
+            if values:
+                found.append(Series(_text_of(one.find(f"{_CHART}tx")), values, kind, across))
+    if not found:
+        return None
+    return Chart(_text_of(root.find(f"{_CHART}chart/{_CHART}title")), names, tuple(found), stacked)
+
+
+def _numbers(values: Mapping[int, str]) -> dict[int, float]:
+    return {at: found for at, words in values.items() if (found := number_of(words)) is not None}
+
+
+def _table_of(chart: Chart, document: Document) -> DataTable:
+    """The values of a chart, a column for each of its series."""
+    style = document.styles.sheet().role("cell").id
 
     def cell(words: str) -> Cell:
-        return Cell((Paragraph(next(document.ids), sheet.role("cell").id, (Run(words),) if words else ()),))
+        return Cell((Paragraph(next(document.ids), style, (Run(words),) if words else ()),))
 
-    along: dict[int, str] = {}
-    for one in series:
-        for at, words in _cached(one, "cat", "xVal").items():
-            along.setdefault(at, words)
-    points_of = sorted({at for one in [along, *values] for at in one})[: MOST_VALUES // max(len(series), 1)]
-    rows = [tuple(cell(words) for words in ("", *names))]
-    rows += [
-        tuple(cell(words) for words in (along.get(at, ""), *(one.get(at, "") for one in values))) for at in points_of
-    ]
-    yield DataTable(next(document.ids), tuple(rows), 1)
+    rows = [tuple(cell(words) for words in ("", *(one.name for one in chart.series)))]
+    for at in chart.places:
+        values = (figure(one.values[at]) if at in one.values else "" for one in chart.series)
+        rows.append(tuple(cell(words) for words in (chart.names.get(at, ""), *values)))
+    return DataTable(next(document.ids), tuple(rows), 1)
 
 
 def _text_of(element: _Element | None) -> str:
@@ -245,7 +294,7 @@ def _cached(series: _Element, *names: str) -> dict[int, str]:
             found = {}
             for point in [*element.iter(f"{_CHART}pt")][:MOST_VALUES]:
                 at = point.get("idx") or ""
-                if at.isdecimal() and len(at) < 8:
+                if at.isdecimal() and len(at) < 8 and int(at) < MOST_VALUES:
                     found[int(at)] = " ".join((point.findtext(f"{_CHART}v") or "").split())[:200]
             return found
     return {}
