@@ -5,21 +5,27 @@ from __future__ import annotations
 import argparse
 import os
 import sys
+from collections.abc import Iterable
+from importlib import import_module
 from pathlib import Path
 
-from . import authorities, behind, check, compare, contents, convert, index, mark, notes, outline, places, styles
-from .shared import Outcome, Unusable
+from .shared import Command, Outcome, Unusable
 
-COMMANDS = tuple(
-    module.COMMAND
-    for module in (outline, contents, behind, compare, places, authorities, index, styles, notes, convert, mark, check)
-)
+COMMANDS = (
+    "outline", "contents", "behind", "compare", "places", "authorities", "index", "styles", "notes", "convert", "mark", "check",
+)  # fmt: skip
+"""Each a module beside this one."""
 
 
-def _parser() -> argparse.ArgumentParser:
+def command_of(name: str) -> Command:
+    found: Command = import_module(f".{name}", __name__).COMMAND
+    return found
+
+
+def _parser(names: Iterable[str]) -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="mellow", description="Headings, pages and contents of long reports.")
     commands = parser.add_subparsers(dest="command", required=True)
-    for command in COMMANDS:
+    for command in map(command_of, names):
         made = commands.add_parser(command.name, help=command.help)
         made.add_argument("file", type=Path)
         command.arguments(made)
@@ -32,7 +38,9 @@ def _parser() -> argparse.ArgumentParser:
 def main(arguments: list[str] | None = None) -> int:
     """Runs a command. Returns 0; 1 if a check-up has findings, something of a file is left out, a link is broken, contents are behind or something happened to sections; or 2, with one line on
     standard error, for a file that cannot be used."""
-    given = _parser().parse_args(arguments)
+    said = sys.argv[1:] if arguments is None else arguments
+    # Only what is asked for is loaded: all of it takes longer than a short file does.
+    given = _parser(said[:1] if said[:1] and said[0] in COMMANDS else COMMANDS).parse_args(said)
     code = 0
     try:
         outcome = given.run(given)

@@ -16,6 +16,9 @@ from threading import BoundedSemaphore
 from traceback import format_exc
 from typing import NamedTuple
 
+import mellowspine.core.formats.docx
+import mellowspine.core.formats.html
+import mellowspine.core.formats.markdown  # noqa: F401  (all of them are there when a file comes)
 from mellowspine.core.formats import read, read_html
 from mellowspine.core.formats.imported import FileRefused, Imported, Keep, Progress, unhurried
 from mellowspine.core.formats.pictures import LONGEST_SIDE, Checked, NotAPicture, check

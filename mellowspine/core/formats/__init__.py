@@ -5,41 +5,55 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
+from importlib import import_module
 from pathlib import PurePath
 
 from ..pages.typefaces import lacking
 from ..report.blocks import DataTable
 from ..report.report import Report
 from ..structure.outline import paragraphs
-from . import docx, html, markdown, markdown_out, text
 from .imported import FileRefused, Imported, Keep, Note, Progress, Reader, refuse_too_many, unhurried
 from .parted import part_long
 from .walk import Format, Written
 
+
+def _reader(module: str) -> Reader:
+    """That of a module beside this one, which is loaded when it is wanted: commands over one file begin sooner so."""
+
+    def read(data: bytes, name: str, progress: Progress, pictures: Mapping[str, bytes]) -> Imported:
+        found: Imported = import_module(f".{module}", __name__).read(data, name, progress, pictures)
+        return found
+
+    return read
+
+
 READERS: Mapping[str, Reader] = {
-    ".docx": docx.read,
-    ".md": markdown.read,
-    ".markdown": markdown.read,
-    ".html": html.read,
-    ".htm": html.read,
-    ".txt": text.read,
+    ".docx": _reader("docx"),
+    ".md": _reader("markdown"),
+    ".markdown": _reader("markdown"),
+    ".html": _reader("html"),
+    ".htm": _reader("html"),
+    ".txt": _reader("text"),
 }
 
 
-def _write_pdf(given: Written) -> bytes:
-    # Loaded when it is wanted: who reads a file has no room for a library that writes another kind (``server/reading.py``).
-    from . import pdf
+def _writer(module: str) -> Callable[[Written], bytes]:
+    """Likewise; and who reads a file has no room for a library that writes another kind (``server/reading.py``)."""
 
-    return pdf.write(given)
+    def write(given: Written) -> bytes:
+        made: bytes = import_module(f".{module}", __name__).write(given)
+        return made
+
+    return write
 
 
 WRITERS: Mapping[str, Format] = {
-    ".pdf": Format(_write_pdf, "application/pdf"),
-    ".md": Format(markdown_out.write, "text/markdown; charset=utf-8", pictures_beside=True),
-    ".html": Format(html.write, "text/html; charset=utf-8"),
-    ".txt": Format(text.write, "text/plain; charset=utf-8"),
+    ".pdf": Format(_writer("pdf"), "application/pdf"),
+    ".md": Format(_writer("markdown_out"), "text/markdown; charset=utf-8", pictures_beside=True),
+    ".html": Format(_writer("html"), "text/html; charset=utf-8"),
+    ".txt": Format(_writer("text"), "text/plain; charset=utf-8"),
 }
 
 LARGEST_FILE = 100 * 1024 * 1024
@@ -74,6 +88,8 @@ def read_html(
 
     Numbers that stand in front of headings go where the report counts them by itself.
     """
+    from . import html
+
     counted = {level for level, number in enumerate(report.numbering.levels, 1) if number.on}
     return _bounded(html.read_into(text, report, ids, keep, counted, progress))
 

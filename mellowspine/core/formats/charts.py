@@ -254,6 +254,7 @@ class _Drawing:
         )
         if lying:
             every = max(1, -(-int(line) // max(int(room), 1)))
+        reached = 0.0
         for at, words in islice(enumerate(names), 0, None, min(every, max(count, 1))):
             middle = (plot.top if lying else plot.left) + room * (at + 0.5)
             if lying:
@@ -268,6 +269,9 @@ class _Drawing:
                 shown = self._fitting(words, room * every, font)
                 half = font.getlength(shown) / 2
                 middle = min(max(middle, self.box.left + half), self.box.right - half)
+                if middle - half < reached:
+                    continue
+                reached = middle + half + 2 * self.scale
                 self.on.text((middle, plot.bottom + 2 * self.scale), shown, _QUIET, font, anchor="ma")
         self._areas(plot, place, room)
         self._bars(plot, place, room, lying)
