@@ -21,9 +21,9 @@ def convert(file: Path, out: Path, contents: bool) -> str | None:
     the format has no pages to say. What does not come along is said as by ``mellow notes``, on standard error. Of a PDF it is said what keeps it from being of use to everybody."""
     format = format_of(out)
     imported = opened(file)
+    write(imported, out, contents and not format.pictures_beside)
     for line in lines_of(imported):
         print(line, file=sys.stderr)
-    write(imported, out, contents and not format.pictures_beside)
     return _hindering(imported.report) if out.suffix.lower() == ".pdf" else None
 
 
