@@ -287,7 +287,7 @@ class CommandLine(Command):
         for arguments in (("outline", bad), ("styles", bad), ("mark", bad, self.folder / "x.md"), ("mark", self.file, self.folder / "x.odt"), ("outline", self.folder / "missing.md"), ("convert", bad, self.folder / "x.pdf"),
                           ("convert", self.file, self.folder / "x.odt"), ("convert", self.file, "/nowhere/x.pdf")):  # fmt: skip
             code, out, err = self.run_it(*arguments)
-            self.assertEqual((code, out, err.count("\n")), (2, "", 1), arguments)
+            self.assertEqual((code, out, err.count("\n")), (2, "", 1), (arguments, err))
 
 
 class Contents(Command):

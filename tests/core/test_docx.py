@@ -453,6 +453,36 @@ class Words(TestCase):
             {"Words above other words: kept in brackets behind these": 1, "Symbol of a special font (Odd): left out": 1, "File within the file: left out": 1},
         )  # fmt: skip
 
+    def test_words_that_are_drawn_and_signs_of_notes(self) -> None:
+        """VML textpath (part 4, 19.1.2.23); 17.11.14, customMarkFollows."""
+        made = Made()
+        drawn = '<w:r><w:pict><v:shape><v:textpath string="Grand opening"/></v:shape></w:pict></w:r>'
+        head = made.head(paragraph(drawn.replace("Grand opening", "DRAFT")))
+        made.part(
+            "FOOTNOTES",
+            "footnotes.xml",
+            f'<w:footnotes {DECLARED}><w:footnote w:id="2">{paragraph(run("Said there."))}</w:footnote></w:footnotes>',
+        )
+        made.add(
+            paragraph(drawn)
+            + paragraph(
+                run("Words")
+                + '<w:r><w:footnoteReference w:customMarkFollows="1" w:id="2"/><w:t>[a]</w:t></w:r>'
+                + run(".")
+            )
+        )
+        made.sections(f'<w:headerReference w:type="default" r:id="{head}"/>' + Sections.A4)
+        found = brought(made)
+        self.assertEqual(words(found)[:3], ["Grand opening", "Words\ufffc.", "Said there."])
+        self.assertEqual(
+            noted(found),
+            {
+                "Words drawn as a picture: kept as plain text": 1,
+                "Words across the page, behind the text: left out": 1,
+                "Note with a sign of its own: counted as all others": 1,
+            },
+        )
+
     def test_character_styles_say_how_words_look(self) -> None:
         """17.7.3; links have the look of links here."""
         made = Made()

@@ -77,6 +77,7 @@ NOTED: Mapping[str, Noted] = {
     "chart-bare": Noted("Chart without values", "left out"),
     "diagram": Noted("Diagram", "its words kept as plain text"),
     "shape": Noted("Drawn shape", "left out"),
+    "drawn-words": Noted("Words drawn as a picture", "kept as plain text"),
     "text-box": Noted("Text box", "kept as paragraphs"),
     "object": Noted("Embedded object", "shown as its picture"),
     "object-bare": Noted("Embedded object without a picture", "left out"),
@@ -100,6 +101,7 @@ NOTED: Mapping[str, Noted] = {
     # Notes
     "note-content": Noted("List, picture or table in a note", "its words kept"),
     "note-picture": Noted("Picture in a note", "left out"),
+    "note-sign": Noted("Note with a sign of its own", "counted as all others"),
     "note-twice": Noted("Second note of the same name", "left out"),
     # Data tables
     "nested-table": Noted("Data table inside a data table", "kept as plain text"),
@@ -123,5 +125,6 @@ NOTED: Mapping[str, Noted] = {
     "page-chapters": Noted("Page numbers with those of chapters in front", "printed alone"),
     "page-place": Noted("Text in the middle or at the foot of pages", "set from the top"),
     "line-numbers": Noted("Numbers beside lines", "left out"),
+    "across-page": Noted("Words across the page, behind the text", "left out"),
     "page-frame": Noted("Lines around the page, or colour behind it", "left out"),
 }  # fmt: skip

@@ -59,6 +59,11 @@ def drawing_of(element: _Element, document: Document, style: Style) -> Iterator[
         shown = True
         for inner in flattened(box):
             yield from document.block(inner)
+    for path in outermost(element, f"{VML}textpath"):
+        if words := " ".join((path.get("string") or "").split()):
+            document.notes.add("drawn-words")
+            shown = True
+            yield Run(words[:500], Marks())
     for found in _outside_boxes(element):
         shown = True
         if found.tag in (qn("a:blip"), f"{VML}imagedata"):

@@ -353,6 +353,9 @@ class _Reader:
             elif tag in (qn("w:footnoteReference"), qn("w:endnoteReference")):
                 if reference := self._noted.referred(one):
                     yield reference
+                    if one.get(qn("w:customMarkFollows")) in ("1", "true", "on"):
+                        self.notes.add("note-sign")
+                        return  # what follows in the run is its sign, and here it is counted (17.11.14)
             elif tag == qn("w:commentReference"):
                 self.notes.add("comment")
             elif tag == qn("w:sym"):

@@ -334,7 +334,8 @@ class _Reading:
                 shown = True
                 yield "words", self._sections.picture(self._part, data, drawing)
         if not shown:
-            self._notes.add("shape")
+            across = any(path.get("string") for path in drawing.iter(f"{VML}textpath"))
+            self._notes.add("across-page" if across else "shape")
 
     def _field(self, given: str, said: str) -> str:
         field = instruction(given)
