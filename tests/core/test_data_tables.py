@@ -21,7 +21,7 @@ from mellowspine.core.formats.walk import Written
 from mellowspine.core.kinds.data_table import LEAST_WIDTH, PADDING, SPACE
 from mellowspine.core.pages.draw import Drawing, Picture, Rule, Words
 from mellowspine.core.pages.pages import Pages, paginate
-from mellowspine.core.report.blocks import ALIGNMENTS, Cell, DataTable, Image, Paragraph, Run, images
+from mellowspine.core.report.blocks import ALIGNMENTS, Cell, DataTable, Image, Marks, Paragraph, Run, images
 from mellowspine.core.report.elements import Element, element_of, read_block
 from mellowspine.core.report.fitting import fitted
 from mellowspine.core.report.grids import grid_of, without_covered_rows
@@ -190,6 +190,18 @@ class Widths(TestCase):
         self.assertEqual(first, 150.0)
         self.assertGreater(rest, 50)
         self.assertEqual(self.drawn((self.said("a", 80.0, 40.0, columns=2), self.said("b", 30.0))), [120.0, 30.0])
+
+    def test_no_word_is_cut_where_all_have_room(self) -> None:
+        long = cell("words that go on and on, in one line after the other, until the column is as wide as it can be")
+        narrow = Cell((replace(cell("Survival").paragraphs[0], runs=(Run("Survival", Marks(bold=True)),)),))
+        found = table((long, long, long, narrow, long, long))
+        pages = paged(found)
+        words = [one.text for one in Drawing(pages, TYPEFACES).page(1) if isinstance(one, Words)]
+        self.assertIn("Survival", words)
+        self.assertAlmostEqual(sum(self.drawn(*found.rows)), pages.report.page.text_width, places=0)
+        # Where words alone are wider than the page, all columns give way.
+        wide = cell("Donaudampfschifffahrtsgesellschaftskapitän")
+        self.assertEqual(len({*self.drawn((wide,) * 8)}), 1)
 
     def test_a_column_has_room_for_a_letter_whatever_it_says(self) -> None:
         self.assertEqual(self.drawn((self.said("a", 0.5), self.said("b", 100.0))), [LEAST_WIDTH, 100.0])

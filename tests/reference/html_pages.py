@@ -32,6 +32,8 @@ from mellowspine.core.report.report import Report
 from mellowspine.core.report.styles import Style
 from mellowspine.core.tables.setting import measures_of
 
+_TYPEFACES = Typefaces()
+
 # weasyprint lets every user of Pillow in the process read pictures that are cut off.
 ImageFile.LOAD_TRUNCATED_IMAGES = False
 
@@ -221,7 +223,7 @@ def _block(block: Block, report: Report, notes: _Notes) -> str:
             return f'<div class="image" id="{block.id}" style="{size}"></div>'
         case DataTable():
             grid = grid_of(block.rows)
-            widths = data_table.column_widths(grid, report.page.text_width)
+            widths = data_table.column_widths(grid, report.page.text_width, report, _TYPEFACES)
             columns = "".join(f'<col style="width: {width}pt">' for width in widths)
             highest = report.page.text_height / (2 if block.header_rows else 1) - 2 * data_table.PADDING
 
@@ -277,7 +279,7 @@ def _run(run: Run) -> str:
 def _contents(block: PlacedTable, report: Report) -> str:
     issued = report.tables[block.table]
     recipe = issued.recipe
-    column = measures_of(issued, report, Typefaces()).pages
+    column = measures_of(issued, report, _TYPEFACES).pages
     lines = [f'<p class="table-title">{html.escape(recipe.title)}</p>' if recipe.title else ""]
     for line in issued.lines:
         look = recipe.look(line.level)

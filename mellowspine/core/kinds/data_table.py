@@ -15,6 +15,7 @@ from typing import Any, NamedTuple
 from ..pages.as_set import as_set
 from ..pages.beside import fitted_in
 from ..pages.boxes import Box, measure
+from ..pages.breaks import units
 from ..pages.draw import Belongs, Drawing, Mark, Rule, draw, draw_lines
 from ..pages.fill import Placed
 from ..pages.lines import Lines, break_lines, set_style
@@ -45,6 +46,8 @@ LEAST_WIDTH = 2 * PADDING + 12.0
 SPACE = 10.0
 """Points above and below a data table."""
 _SLACK = 1e-6
+_TOLERANCE = 0.01
+"""Points that a column is wider than its longest word."""
 _LEAST_PICTURE = 1.0
 """Points that a picture is wide in a column with no room between its edges."""
 _CHARACTER = 5.0
@@ -137,10 +140,10 @@ add_shape(_ROW, Shape(holds=frozenset({_CELL}), most=MOST_CELLS, least=_LEAST_CE
 add_shape(_CELL, Shape({**_SPANS, _WIDTHS: _read_widths}, frozenset({_PARAGRAPH, _IMAGE}), least=_LEAST_PARAGRAPH))
 
 
-def column_widths(grid: Sequence[Sequence[Slot]], width: float) -> list[float]:
+def column_widths(grid: Sequence[Sequence[Slot]], width: float, report: Report, typefaces: Typefaces) -> list[float]:
     """Widths of a grid's columns in points, ``width`` together at most: as they are said, or else as ``_guessed``."""
-    guessed = _guessed(grid, width)
     said = widths_said(grid)
+    guessed = said if said and all(said) else _guessed(grid, width, report, typefaces)
     if not any(said):
         return guessed
     least = min(LEAST_WIDTH, width / len(guessed))
@@ -148,17 +151,42 @@ def column_widths(grid: Sequence[Sequence[Slot]], width: float) -> list[float]:
     return [one * min(1.0, width / sum(wanted)) for one in wanted]
 
 
-def _guessed(grid: Sequence[Sequence[Slot]], width: float) -> list[float]:
-    """Columns in proportion to their longest texts or widest pictures, each at least a tenth."""
+def _guessed(grid: Sequence[Sequence[Slot]], width: float, report: Report, typefaces: Typefaces) -> list[float]:
+    """Columns in proportion to their longest texts or widest pictures, each at least a tenth, and as wide as its longest word where
+    all of them can be."""
     longest = [1.0] * max(width_of(grid), 1)
+    least = [0.0] * len(longest)
     for slots in grid:
         for slot in slots:
             if slot.columns == 1:
                 length = max(map(_length, slot.cell.blocks), default=0.0)
                 longest[slot.column] = max(longest[slot.column], min(length, 40))
+                words = max((_word(block, report, typefaces) for block in slot.cell.paragraphs), default=0.0)
+                least[slot.column] = max(least[slot.column], words)
     floor = max(sum(longest) * 0.1, 6.0)
     shares = [max(value, floor) for value in longest]
-    return [width * share / sum(shares) for share in shares]
+    found = [width * share / sum(shares) for share in shares]
+    if sum(least) > width:
+        return found
+    narrow: set[int] = set()
+    while more := {at for at, one in enumerate(found) if at not in narrow and one < least[at]}:
+        # Those that are too narrow take what they need; the others share what is left.
+        narrow |= more
+        left = width - sum(least[at] for at in narrow)
+        whole = sum(share for at, share in enumerate(shares) if at not in narrow)
+        found = [least[at] if at in narrow else left * share / whole for at, share in enumerate(shares)]
+    return found
+
+
+def _word(block: Paragraph, report: Report, typefaces: Typefaces) -> float:
+    """How wide a column must be for none of a paragraph's words to be cut, in points."""
+    style = report.styles[block.style]
+    marks = [run.marks for run in block.runs]
+    bold, italic = (getattr(style, name) or any(getattr(one, name) for one in marks) for name in ("bold", "italic"))
+    size = max([style.size, *(one.size for one in marks if one.size)])
+    face = typefaces.face(style.font, bold, italic)
+    wide = max((face.unit(piece).bare for piece in units(block.text)), default=0.0)
+    return wide * size + max(style.indent, 0.0) + 2 * PADDING + _TOLERANCE
 
 
 def _length(block: Paragraph | Image) -> float:
@@ -166,9 +194,9 @@ def _length(block: Paragraph | Image) -> float:
     return len(block.text) if isinstance(block, Paragraph) else block.width / _CHARACTER
 
 
-def _edges(grid: Sequence[Sequence[Slot]], width: float) -> list[float]:
+def _edges(grid: Sequence[Sequence[Slot]], report: Report, typefaces: Typefaces) -> list[float]:
     """Where each column of a grid begins, in points, and where the last ends."""
-    return [*accumulate(column_widths(grid, width), initial=0.0)]
+    return [*accumulate(column_widths(grid, report.page.column_width, report, typefaces), initial=0.0)]
 
 
 class _Piece(NamedTuple):
@@ -274,7 +302,7 @@ class _Set(NamedTuple):
 
 def _set(block: DataTable, report: Report, typefaces: Typefaces) -> _Set:
     grid = grid_of(block.rows)
-    edges = _edges(grid, report.page.column_width)
+    edges = _edges(grid, report, typefaces)
     limit = report.page.text_height
     highest = (limit / 2 if block.header_rows else limit) - 2 * PADDING
     cells = [
