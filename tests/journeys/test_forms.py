@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from io import BytesIO
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 from pypdf import PdfReader
 
 from tests.core.docx_parts import Made, field, inline_picture, paragraph, png, run
@@ -91,6 +91,25 @@ class Forms(Journey):
         self.press_box(page, "in summer", beside=60)
         expect(summer).to_have_text("☒ I swim in summer alone")
 
+        # A column is dragged by its edge, and told its width.
+        months, may = (page.locator(".ProseMirror td").filter(has_text=words) for words in ("Months", "May"))
+        before, beside = self.width(months), self.width(may)
+        self.assertAlmostEqual(before, 100, delta=1)
+        self.drag_edge(page, months, 40)
+        self.assertAlmostEqual(self.width(months), before + 30, delta=1)
+        self.assertAlmostEqual(self.width(may), beside - 30, delta=1)
+        page.keyboard.press("Control+z")
+        self.assertAlmostEqual(self.width(months), before, delta=1)
+        self.drag_edge(page, may, 4000)  # no further than there is room
+        self.assertAlmostEqual(self.width(months), before, delta=40)
+        page.keyboard.press("Control+z")
+        put_cursor(page, "Months")
+        page.get_by_role("spinbutton", name="Width of this column").fill("64")
+        page.keyboard.press("Enter")
+        expect(months).to_have_attribute("data-widths", "64")
+        expect(may).to_have_attribute("data-widths", "186")
+        expect(page.get_by_text("Saved", exact=True)).to_be_visible()
+
         # The pages have what the file has: its head with a picture, and a wide section.
         with page.expect_download() as download:
             page.get_by_role("button", name="Take away a PDF").click()
@@ -103,7 +122,24 @@ class Forms(Journey):
         self.assertEqual(len(first.images), 1)
         self.assertGreater(last.mediabox.width, last.mediabox.height)
 
-    def line(self, page: Page, words: str):  # type: ignore[no-untyped-def]
+    def width(self, cell: Locator) -> float:
+        """In points."""
+        return float(cell.evaluate("cell => cell.getBoundingClientRect().width * 0.75"))
+
+    def drag_edge(self, page: Page, cell: Locator, by: float) -> None:
+        """Drags the right edge of a cell by so many pixels."""
+        box = cell.bounding_box()
+        assert box
+        page.mouse.move(box["x"] + box["width"] - 2, box["y"] + box["height"] / 2)
+        expect(page.locator(".at-column-edge")).to_have_count(1)
+        page.mouse.down()
+        page.mouse.move(box["x"] + box["width"] - 2 + by / 2, box["y"] + 5)
+        expect(page.locator(".column-guide")).to_be_visible()
+        page.mouse.move(box["x"] + box["width"] - 2 + by, box["y"] + 5)
+        page.mouse.up()
+        expect(page.locator(".column-guide")).to_have_count(0)
+
+    def line(self, page: Page, words: str) -> Locator:
         return page.locator(".ProseMirror p").filter(has_text=words)
 
     def press_box(self, page: Page, words: str, beside: float = 0) -> None:

@@ -6,6 +6,8 @@ import { useRef } from "react";
 import { addColumnAfter, addRowAfter, deleteColumn, deleteRow, deleteTable, mergeCells, splitCell } from "@tiptap/pm/tables";
 import { FileInput } from "../../theme/FileInput";
 import { BareButton } from "../controls/BareButton";
+import { Figure } from "../controls/Figure";
+import { columnAtHand, LEAST_COLUMN, MOST_COLUMN } from "./columns";
 import { onGrid, widthsByWords } from "./grids";
 import { blockOf } from "./insert";
 import { PICTURES } from "./kinds/picture";
@@ -35,6 +37,7 @@ interface Props {
 
 export function TableTools({ editor, styles, putPictures }: Props) {
   const file = useRef<HTMLInputElement>(null);
+  const column = columnAtHand(editor.view, styles);
   return (
     <Flex role="group" aria-label="Data table" wrap="wrap" columnGap="1px">
       {[...TOOLS, ...AT_TIMES.filter(([, run]) => run(editor.state))].map(([label, run]) => (
@@ -51,6 +54,18 @@ export function TableTools({ editor, styles, putPictures }: Props) {
           {label}
         </BareButton>
       ))}
+      {column && (
+        <Figure
+          name="Width of this column"
+          value={column.width}
+          least={LEAST_COLUMN}
+          most={MOST_COLUMN}
+          step={1}
+          before="column"
+          after="pt wide"
+          set={column.set}
+        />
+      )}
       <BareButton type="button" className="word" color="iris" onClick={() => file.current?.click()}>
         Picture into this cell …
       </BareButton>

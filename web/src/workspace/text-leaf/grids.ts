@@ -87,11 +87,17 @@ function evenedTables(slice: Slice, styles: Styles): Slice {
   return blocks.every((node, index) => node === slice.content.child(index)) ? slice : Slice.maxOpen(Fragment.fromArray(blocks));
 }
 
+/** Makes the rows of the table at a place equally long. */
+export function makeEvenAt(view: EditorView, pos: number, styles: Styles): void {
+  const table = view.state.doc.nodeAt(pos);
+  const change = view.state.tr;
+  if (table?.type.name === "dataTable") makeEven(change, table, pos, styles);
+  if (change.docChanged) view.dispatch(change);
+}
+
 function makeEvenAround(view: EditorView, styles: Styles): void {
   const table = findTable(view.state.selection.$from);
-  const change = view.state.tr;
-  if (table) makeEven(change, table.node, table.pos, styles);
-  if (change.docChanged) view.dispatch(change);
+  if (table) makeEvenAt(view, table.pos, styles);
 }
 
 /** Does something to the data table with the cursor in it, whose rows are made equally long before, and after. */

@@ -1,6 +1,7 @@
 /** A data table: rows of cells with paragraphs and pictures in them. */
 import { callOrReturn, Extension, getExtensionField, Node, type Attribute, type Editor } from "@tiptap/core";
 import { Decoration } from "@tiptap/pm/view";
+import { Columns } from "../columns";
 import { Grids } from "../grids";
 import { insertBlock } from "../insert";
 import { pageWords } from "../pageEdges";
@@ -89,7 +90,7 @@ export function insertDataTable(editor: Editor, styles: Styles): void {
 
 export const dataTable: BlockKind = {
   name: "dataTable",
-  nodes: ({ styles }) => [DataTable, TableRoles, DataRow, DataCell, Grids.configure({ styles })],
+  nodes: ({ styles }) => [DataTable, TableRoles, DataRow, DataCell, Grids.configure({ styles }), Columns.configure({ styles })],
   puts: [{ key: "data", label: "Data table", insert: insertDataTable }],
   // A page begins with a row.
   edge: (node, pos, edge) => {
