@@ -108,6 +108,14 @@ class Forms(Journey):
         page.keyboard.press("Enter")
         expect(months).to_have_attribute("data-widths", "64")
         expect(may).to_have_attribute("data-widths", "186")
+        expect(page.get_by_role("spinbutton", name="Width of this column")).to_have_value("64")
+        put_cursor(page, "May")
+        expect(page.get_by_role("spinbutton", name="Width of this column")).to_have_value("186")
+        page.get_by_role("button", name="Widths by words").click()
+        expect(page.get_by_role("button", name="Widths by words")).to_have_count(0)
+        expect(page.get_by_role("spinbutton", name="Width of this column")).not_to_have_value("186")
+        page.keyboard.press("Control+z")
+        expect(may).to_have_attribute("data-widths", "186")
         expect(page.get_by_text("Saved", exact=True)).to_be_visible()
 
         # The pages have what the file has: its head with a picture, and a wide section.

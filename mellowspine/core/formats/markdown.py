@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
+from html import unescape
 from html.parser import HTMLParser
 from typing import Any
 from urllib.parse import unquote
@@ -296,6 +297,9 @@ class _Walk:
                     address = str(child.attrGet("src") or "")
                     described = _RENDERER.renderInlineAsText(child.children or [], _PARSER.options, {})
                     self.picture(address, described, str(child.attrGet("title") or ""), now, runs, figures)
+                case "html_inline" if child.content.startswith("<![CDATA["):
+                    # Which HTML does not know: a comment up to the first sign that ends one, and words (HTML standard, 13.2.5.42).
+                    runs.append(Run(unescape(child.content.partition(">")[2]), now))
                 case "html_inline":
                     for tag, given in _tags(child.content):
                         self.tag(tag, given, marks, tags, runs, figures)

@@ -1,9 +1,9 @@
 /** What can be done to the data table with the cursor in it: rows and columns in and out, cells joined and split. */
 import { Flex } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
-import type { Command } from "@tiptap/pm/state";
-import { useRef } from "react";
-import { addColumnAfter, addRowAfter, deleteColumn, deleteRow, deleteTable, mergeCells, splitCell } from "@tiptap/pm/tables";
+import type { Command, EditorState } from "@tiptap/pm/state";
+import { useCallback, useRef, useSyncExternalStore } from "react";
+import { addColumnAfter, addRowAfter, cellAround, CellSelection, deleteColumn, deleteRow, deleteTable, mergeCells, splitCell } from "@tiptap/pm/tables";
 import { FileInput } from "../../theme/FileInput";
 import { BareButton } from "../controls/BareButton";
 import { Figure } from "../controls/Figure";
@@ -28,6 +28,25 @@ const AT_TIMES: [string, Command][] = [
   ["Split cell", splitCell],
 ];
 
+/** Which cell is at hand, and what is said of it: all that these tools hang on. */
+function atHand({ selection }: EditorState): string {
+  const cell = cellAround(selection.$head);
+  const said = cell?.nodeAfter?.attrs ?? {};
+  return JSON.stringify([cell?.pos, said, selection.empty, selection instanceof CellSelection]);
+}
+
+/** Draws a component anew whenever something else is at hand in a data table, or it is changed otherwise than by words. */
+function useRedrawn(editor: Editor): void {
+  const subscribe = useCallback(
+    (changed: () => void) => {
+      editor.on("transaction", changed);
+      return () => void editor.off("transaction", changed);
+    },
+    [editor],
+  );
+  useSyncExternalStore(subscribe, () => atHand(editor.state));
+}
+
 interface Props {
   editor: Editor;
   styles: Styles;
@@ -37,7 +56,8 @@ interface Props {
 
 export function TableTools({ editor, styles, putPictures }: Props) {
   const file = useRef<HTMLInputElement>(null);
-  const column = columnAtHand(editor.view, styles);
+  useRedrawn(editor);
+  const column = columnAtHand(editor, styles);
   return (
     <Flex role="group" aria-label="Data table" wrap="wrap" columnGap="1px">
       {[...TOOLS, ...AT_TIMES.filter(([, run]) => run(editor.state))].map(([label, run]) => (

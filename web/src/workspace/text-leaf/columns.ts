@@ -4,11 +4,12 @@
  * An edge between two columns is moved: one gives what the other takes. Behind the last column the table becomes wider or narrower.
  * Then all columns say how wide they are, so that they stay as they were seen.
  */
-import { Extension } from "@tiptap/core";
+import { Extension, type Editor } from "@tiptap/core";
 import { Plugin, type EditorState, type Transaction } from "@tiptap/pm/state";
 import { cellAround, findTable, TableMap } from "@tiptap/pm/tables";
 import type { EditorView } from "@tiptap/pm/view";
 import { makeEvenAt } from "./grids";
+import { perform } from "./insert";
 import type { Styles } from "./styles";
 
 const POINTS = 72 / 96;
@@ -96,7 +97,8 @@ export function moved(widths: readonly number[], column: number, by: number, roo
 }
 
 /** The width in points of the column with the cursor in it, and a way to change it. */
-export function columnAtHand(view: EditorView, styles: Styles): { width: number; set: (width: number) => void } | null {
+export function columnAtHand(editor: Editor, styles: Styles): { width: number; set: (width: number) => void } | null {
+  const { view } = editor;
   const cell = cellAround(view.state.selection.$head);
   const table = findTable(view.state.selection.$head);
   if (!cell || !table) return null;
@@ -108,7 +110,7 @@ export function columnAtHand(view: EditorView, styles: Styles): { width: number;
     set: (width) => {
       makeEvenAt(view, table.pos, styles);
       const now = widthsSeen(view, table.pos);
-      if (now) view.dispatch(setWidths(view.state, table.pos, moved(now, column, width - (now[column] ?? 0), roomOf(view, table.pos))));
+      if (now) perform(editor, setWidths(view.state, table.pos, moved(now, column, width - (now[column] ?? 0), roomOf(view, table.pos))));
     },
   };
 }
@@ -119,11 +121,14 @@ class Drag {
   private readonly widths: number[] | null;
   private readonly room: number;
 
+  private readonly view: EditorView;
+
   constructor(
-    private readonly view: EditorView,
+    private readonly editor: Editor,
     private readonly edge: Edge,
     event: MouseEvent,
   ) {
+    const view = (this.view = editor.view);
     this.from = event.clientX;
     this.widths = widthsSeen(view, edge.table);
     this.room = roomOf(view, edge.table);
@@ -155,7 +160,7 @@ class Drag {
     this.end();
     // Whoever else changed the table meanwhile has changed what was dragged.
     if (this.widths && Math.abs(by) > 0.5 && widthsSeen(this.view, this.edge.table)?.length === this.widths.length)
-      this.view.dispatch(setWidths(this.view.state, this.edge.table, moved(this.widths, this.edge.column, by, this.room)));
+      perform(this.editor, setWidths(this.view.state, this.edge.table, moved(this.widths, this.edge.column, by, this.room)));
   };
 
   private readonly cancel = (event: KeyboardEvent) => {
@@ -178,7 +183,7 @@ export const Columns = Extension.create<{ styles: () => Styles }>({
   priority: 1200,
   addOptions: () => ({ styles: () => [] }),
   addProseMirrorPlugins() {
-    const { styles } = this.options;
+    const { editor, options } = this;
     let drag: Drag | null = null;
     return [
       new Plugin({
@@ -191,10 +196,10 @@ export const Columns = Extension.create<{ styles: () => Styles }>({
             mousedown: (view, event) => {
               const first = event.button === 0 && view.editable && !event.shiftKey ? edgeAt(view, event) : null;
               if (!first) return false;
-              makeEvenAt(view, first.table, styles());
+              makeEvenAt(view, first.table, options.styles());
               event.preventDefault();
               drag?.end();
-              drag = new Drag(view, first, event);
+              drag = new Drag(editor, first, event);
               return true;
             },
           },
