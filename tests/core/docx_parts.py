@@ -57,8 +57,8 @@ class Made:
     def part(self, kind: str, name: str, content: bytes | str, type: str = "application/xml") -> str:
         """Adds a part. Returns the id of the relationship that leads to it."""
         data = content.encode() if isinstance(content, str) else content
-        part = Part(PackURI(f"/word/{name}"), type, data, self.document.part.package)
-        return self.document.part.relate_to(part, getattr(RELATIONSHIP_TYPE, kind, kind))
+        self.last = Part(PackURI(f"/word/{name}"), type, data, self.document.part.package)
+        return self.document.part.relate_to(self.last, getattr(RELATIONSHIP_TYPE, kind, kind))
 
     def picture(self, data: bytes, name: str = "media/one.png") -> str:
         return self.part("IMAGE", name, data, "image/png")

@@ -483,6 +483,31 @@ class Words(TestCase):
             },
         )
 
+    def test_links_in_notes_are_those_of_the_notes(self) -> None:
+        """Part 2, 9.3: each part names others by relationships of its own."""
+        made = Made()
+        named = f'<w:hyperlink r:id="rId1">{run("there")}</w:hyperlink>'
+        made.part(
+            "FOOTNOTES",
+            "footnotes.xml",
+            f'<w:footnotes {DECLARED}><w:footnote w:id="2">{paragraph(named)}</w:footnote></w:footnotes>',
+        )
+        made.last.rels.add_relationship(f"{SPACES['r']}/hyperlink", "https://x.org/note", "rId1", is_external=True)
+        made.add(paragraph('<w:r><w:footnoteReference w:id="2"/></w:r>'))
+        note = next(block for block in brought(made).report.blocks if isinstance(block, Paragraph) and block.note)
+        self.assertEqual([(one.text, one.marks.link) for one in note.runs], [("there", "https://x.org/note")])
+
+    def test_sections_as_they_were_before_a_change_are_none(self) -> None:
+        made = Made()
+        before = f'<w:pPrChange w:id="1"><w:pPr><w:sectPr>{Sections.WIDE}</w:sectPr></w:pPr></w:pPrChange>'
+        made.add(paragraph(run("Words"), before))
+        made.sections(Sections.WIDE, Sections.A4)
+        report = brought(made).report
+        self.assertEqual(
+            [type(block).__name__ for block in report.blocks], ["Paragraph", "Paragraph", "PartStart", "Paragraph"]
+        )
+        self.assertEqual(round(report.page.width), 595)
+
     def test_character_styles_say_how_words_look(self) -> None:
         """17.7.3; links have the look of links here."""
         made = Made()

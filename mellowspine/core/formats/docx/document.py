@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import Protocol
 
 from docx.document import Document as File
-from docx.parts.document import DocumentPart
+from docx.opc.part import Part
 from lxml.etree import _Element
 
 from ...report.blocks import Block, Paragraph
@@ -17,7 +17,8 @@ from .styles import Styles
 
 class Document(Protocol):
     file: File
-    part: DocumentPart
+    part: Part
+    """The part that is being read: what is named in it is named by its own relationships."""
     body: _Element
     ids: Iterator[str]
     notes: Notes

@@ -9,7 +9,7 @@ from lxml.etree import _Element
 from ...report.blocks import Paragraph, Run
 from ..footnotes import note_of, refer
 from .document import Document
-from .xml import child, outermost, qn, related, value
+from .xml import child, outermost, part_of, qn, related, value
 
 _FIGURES = {"decimal": "decimal", "lowerLetter": "lower-letter", "lowerRoman": "lower-roman", "chicago": "signs"}
 """Figures of notes (17.18.59)."""
@@ -49,9 +49,11 @@ class DocumentNotes:
     def read(self) -> dict[str, Paragraph]:
         """The notes that are referred to, by their ids; those within them come to be referred to as they are read."""
         found: dict[str, Paragraph] = {}
+        body = self._document.part
         while left := [named for named, id in self._ids.items() if id not in found]:
             for kind, key in left:
                 note = self._in_file[kind][key]
+                self._document.part = part_of(self._document.file, f"{kind}s") or body
                 blocks = [block for one in outermost(note, qn("w:p")) for block in self._document.paragraph(one)]
                 paragraphs = [block for block in blocks if isinstance(block, Paragraph)]
                 for _ in range(len(blocks) - len(paragraphs)):
@@ -61,6 +63,7 @@ class DocumentNotes:
                 id = self._ids[kind, key]
                 style = paragraphs[0].style if paragraphs else self._document.styles.sheet().role("note").id
                 found[id] = note_of(id, style, "foot" if kind == "footnote" else "end", paragraphs)
+        self._document.part = body
         return found
 
     def counting(self, sections: list[_Element]) -> dict[str, Any]:

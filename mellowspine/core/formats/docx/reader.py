@@ -15,6 +15,7 @@ from typing import Any, TypeVar
 import docx
 from docx.document import Document as File
 from docx.opc.exceptions import PackageNotFoundError
+from docx.opc.part import Part
 from lxml.etree import LxmlError, _Element
 
 from ...pages.typefaces import is_as_wide
@@ -81,7 +82,8 @@ class _Reader:
     """Reads a document (``document.py``)."""
 
     def __init__(self, file: File, body: _Element) -> None:
-        self.file, self.part, self.element, self.body = file, file.part, file.element, body
+        self.file, self.element, self.body = file, file.element, body
+        self.part: Part = file.part
         self.ids = new_ids()
         self.named: set[str] = set()
         self.notes = Notes()
@@ -440,7 +442,7 @@ class _Reader:
 
     def _title(self) -> str:
         """The title among the properties of the document (part 2, 11.1); the first, where there are several."""
-        for relation in self.part.package.rels.values():
+        for relation in self.file.part.package.rels.values():
             if is_relation(relation, "core-properties"):
                 root = parse(relation.target_part.blob)
                 title = None if root is None else root.findtext("{http://purl.org/dc/elements/1.1/}title")

@@ -373,7 +373,12 @@ def _sections(body: _Element) -> Iterator[_Element]:
     """The properties of all sections in order: at the end of each."""
     for one in body.iter(qn("w:sectPr")):
         holder = one.getparent()
-        if holder is not None and holder.tag in (qn("w:pPr"), qn("w:body")):
+        if holder is not None and holder.tag == qn("w:pPr"):  # but not in one as it was before a change
+            holder = holder.getparent()
+            inside = () if holder is None else holder.iterancestors(qn("w:tbl"), qn("w:txbxContent"))
+            if holder is not None and holder.tag == qn("w:p") and next(iter(inside), None) is None:
+                yield one
+        elif holder is body:
             yield one
 
 

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from functools import cache
 
 from docx.document import Document
+from docx.opc.part import Part
 from docx.opc.rel import _Relationship
 from docx.oxml import ns
 from lxml.etree import _Element
@@ -127,9 +128,12 @@ def is_relation(relation: _Relationship, kind: str) -> bool:
     return not relation.is_external and (relation.reltype or "").rsplit("/", 1)[-1] == kind
 
 
+def part_of(document: Document, kind: str) -> Part | None:
+    """The first part of a kind that the document has."""
+    return next((one.target_part for one in document.part.rels.values() if is_relation(one, kind)), None)
+
+
 def related(document: Document, kind: str) -> _Element | None:
-    """The root of the first part of a kind that the document has; None if there is none that can be read."""
-    for relation in document.part.rels.values():
-        if is_relation(relation, kind):
-            return parse(relation.target_part.blob)
-    return None
+    """The root of that part; None if there is none that can be read."""
+    part = part_of(document, kind)
+    return None if part is None else parse(part.blob)
