@@ -414,6 +414,16 @@ class ListsAndLevels(TestCase):
         self.assertEqual((style.id, style.indent, style.first_line), ("bullet-1", 72.0, -36.0))
         self.assertEqual([block.indent for block in found.report.blocks], [None, 100.0])  # type: ignore[attr-defined]
 
+    def test_words_do_not_stand_over_their_markers(self) -> None:
+        """Where nothing hangs, words go on behind the number."""
+        level = self.level(0, "%1.%1.", "", '<w:ind w:left="720" w:firstLine="0"/>', "decimal")
+        found = self.listed(level, self.item(0), self.item(0, '<w:ind w:left="0" w:firstLine="0"/>'))
+        style = found.report.styles[found.report.blocks[0].style]  # type: ignore[attr-defined]
+        self.assertAlmostEqual(style.indent + style.first_line, 36.0)
+        self.assertGreater(-style.first_line, 25)
+        direct = found.report.blocks[1]
+        self.assertEqual((direct.indent, direct.first_line), (-style.first_line, None))  # type: ignore[attr-defined]
+
     def test_a_paragraph_with_an_outline_level_keeps_its_look(self) -> None:
         """17.3.1.20: it is a heading of that level all the same; "9" takes a heading's level from it."""
         made = Made()

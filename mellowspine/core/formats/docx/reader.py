@@ -267,6 +267,12 @@ class _Reader:
         for name in ("indent", "first_line"):
             if name in look and look[name] != getattr(style, name):
                 settings[name] = look[name]
+        first = settings.get("first_line", style.first_line)
+        if (
+            style.marker and first > style.first_line / 2
+        ):  # there is no room for the marker: it stands where the first line begins
+            settings["indent"] = max(settings.get("indent", style.indent) + first - style.first_line, 0.0)
+            settings.pop("first_line", None)
         stops = stops_with(style.tab_stops, properties)
         if stops != style.tab_stops:
             settings["tab_stops"] = stops

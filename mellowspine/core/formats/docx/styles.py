@@ -152,6 +152,11 @@ class Styles:
                 "indent": plain.indent + 20 * (level - (plain.list_level or 1)) if indent is None else indent,
                 "first_line": plain.first_line if first is None else first,
             }
+            # Where the file leaves no room for it, words go on behind the marker, as they do in a line.
+            signs = max(len(_FIGURE.sub("00", text or f"%{level}.")), 1) if marker != "bullet" else max(len(text), 1)
+            needed = round((0.55 * signs + 0.5) * plain.size, 1)
+            if -own["first_line"] < needed:
+                own = {"indent": max(own["indent"] + own["first_line"], 0.0) + needed, "first_line": -needed}
             if same and plain.id not in self._placed:
                 # The first list of a kind says where all of its kind stand.
                 self._items[key] = plain.id
