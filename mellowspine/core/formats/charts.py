@@ -250,7 +250,7 @@ class _Drawing:
         every = (
             1
             if lying
-            else max(1, -(-int(max(map(font.getlength, names), default=0) + 4 * self.scale) // max(int(room * 1), 1)))
+            else max(1, -(-int(max(map(font.getlength, names), default=0) + 4 * self.scale) // max(int(room), 1)))
         )
         if lying:
             every = max(1, -(-int(line) // max(int(room), 1)))
