@@ -5,7 +5,7 @@
  * Then all columns say how wide they are, so that they stay as they were seen.
  */
 import { Extension, type Editor } from "@tiptap/core";
-import { Plugin, type EditorState, type Transaction } from "@tiptap/pm/state";
+import { Plugin, Selection, type EditorState, type Transaction } from "@tiptap/pm/state";
 import { cellAround, findTable, TableMap } from "@tiptap/pm/tables";
 import type { EditorView } from "@tiptap/pm/view";
 import { makeEvenAt } from "./grids";
@@ -15,6 +15,8 @@ import type { Styles } from "./styles";
 const POINTS = 72 / 96;
 /** Pixels from an edge within which it is taken hold of. */
 const NEAR = 5;
+/** Pixels from which on a press is a drag. */
+const LEAST_DRAG = 3;
 /** Points of a column at least (core, `kinds/data_table.py`), and at most (core, `report/grids.py`). */
 export const [LEAST_COLUMN, MOST_COLUMN] = [20, 5000];
 
@@ -158,6 +160,14 @@ class Drag {
   private readonly drop = (event: MouseEvent) => {
     const by = this.by(event.clientX);
     this.end();
+    if (Math.abs(event.clientX - this.from) < LEAST_DRAG) {
+      // A press that is no drag is a press on the text.
+      const { view } = this;
+      const at = view.posAtCoords({ left: event.clientX, top: event.clientY });
+      if (at) view.dispatch(view.state.tr.setSelection(Selection.near(view.state.doc.resolve(at.pos))));
+      view.focus();
+      return;
+    }
     // Whoever else changed the table meanwhile has changed what was dragged.
     if (this.widths && Math.abs(by) > 0.5 && widthsSeen(this.view, this.edge.table)?.length === this.widths.length)
       perform(this.editor, setWidths(this.view.state, this.edge.table, moved(this.widths, this.edge.column, by, this.room)));
