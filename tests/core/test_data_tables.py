@@ -310,13 +310,16 @@ class PicturesInCells(TestCase):
         drawing, high = Drawing(pages, TYPEFACES), pages.report.page.text_height
         found = 0
         for page in range(1, len(pages) + 1):
-            frames: list[Rule] = []
-            for mark in drawing.page(page):
-                if isinstance(mark, Rule):
-                    frames.append(mark)
+            marks = [*drawing.page(page)]
+            frames = [mark for mark in marks if isinstance(mark, Rule) and mark.height]
+            for mark in marks:
                 if isinstance(mark, Picture):
                     found += 1
-                    frame = frames[-1]  # of its cell
+                    [frame] = [
+                        one
+                        for one in frames
+                        if one.x <= mark.x + mark.width / 2 < one.x + one.width and one.y <= mark.y < one.y + one.height
+                    ]  # of its cell
                     self.assertGreaterEqual(mark.x, frame.x + PADDING - 0.001)
                     self.assertLessEqual(mark.x + mark.width, frame.x + frame.width - PADDING + 0.001)
                     self.assertGreaterEqual(mark.y, frame.y + PADDING - 0.001)

@@ -529,8 +529,110 @@ class Words(TestCase):
         )
         found = brought(made)
         marks = found.report.blocks[0].runs[0].marks  # type: ignore[attr-defined]
-        self.assertEqual((marks.font, marks.colour), ("Liberation Mono", "#aa0000"))
-        self.assertEqual(noted(found), {"Letters shown as capitals: kept as they were typed": 1})
+        self.assertEqual((marks.font, marks.colour, marks.capitals), ("Liberation Mono", "#aa0000", "all"))
+        self.assertEqual(noted(found), {})
+
+    def test_raised_lowered_struck_and_coloured_words(self) -> None:
+        """17.3.2.42, 17.3.2.37, 17.3.2.15, 17.3.5; shading of points is as one colour, 17.18.78."""
+        found = body_of(
+            paragraph(
+                run("H") + run("2", '<w:vertAlign w:val="subscript"/>') + run("x", '<w:vertAlign w:val="superscript"/>')
+                + run("gone", "<w:strike/>") + run(" ") + run("twice", "<w:dstrike/>") + run("lit", '<w:highlight w:val="darkCyan"/>')
+                + run("shade", '<w:shd w:val="clear" w:fill="D6E4F5"/>') + run("points", '<w:shd w:val="pct50" w:fill="FFFFFF" w:color="000000"/>')
+                + run("over", '<w:highlight w:val="yellow"/><w:shd w:val="clear" w:fill="D6E4F5"/>')
+                + run("lines", '<w:shd w:val="diagCross" w:fill="FFFFFF" w:color="000000"/>') + run("white", '<w:shd w:val="clear" w:fill="FFFFFF"/>')
+            )
+        )  # fmt: skip
+        marks = {one.text: one.marks for one in found.report.blocks[0].runs}  # type: ignore[attr-defined]
+        self.assertEqual([marks[one].script for one in ("H", "2", "x")], [None, "sub", "super"])
+        self.assertTrue(marks["gone"].strike and marks["twice"].strike and not marks["H"].strike)
+        self.assertEqual(
+            [marks[one].highlight for one in ("lit", "shade", "points", "over", "lines", "white")],
+            ["#008080", "#d6e4f5", "#808080", "#ffff00", "#808080", None],
+        )
+        self.assertEqual(
+            noted(found),
+            {
+                "Letters struck through by two lines: struck through by one": 1,
+                "Pattern behind words, paragraphs or cells: shown as one colour": 1,
+            },
+        )
+
+    def test_capitals_of_a_style_and_of_runs_that_turn_them_off(self) -> None:
+        """17.3.2.5, 17.3.2.33: a run's own toggle counts outright."""
+        made = Made()
+        style = made.document.styles.add_style("Loud", 1)
+        style.font.all_caps, style.font.strike = True, True
+        made.add(paragraph(run("Loud ") + run("quiet ", '<w:caps w:val="0"/>') + run("small", '<w:caps w:val="0"/><w:smallCaps/>'), '<w:pStyle w:val="Loud"/>'))  # fmt: skip
+        report = brought(made).report
+        [block] = [one for one in report.blocks if isinstance(one, Paragraph)]
+        self.assertEqual((report.styles[block.style].capitals, report.styles[block.style].strike), ("all", True))
+        self.assertEqual([one.marks.capitals for one in block.runs], [None, "none", "small"])
+
+    def test_what_a_paragraph_style_says_of_the_place_and_colour_of_words_is_said_of_the_words(self) -> None:
+        made = Made()
+        style = made.document.styles.add_style("Lit", 1)
+        style.element.get_or_add_rPr().extend(
+            elements('<w:highlight w:val="yellow"/><w:vertAlign w:val="superscript"/>')
+        )
+        made.add(paragraph(run("lit") + run(" dark", '<w:highlight w:val="none"/><w:vertAlign w:val="baseline"/>'), '<w:pStyle w:val="Lit"/>'))  # fmt: skip
+        [block] = [one for one in brought(made).report.blocks if isinstance(one, Paragraph)]
+        self.assertEqual(
+            [(one.marks.highlight, one.marks.script) for one in block.runs], [("#ffff00", "super"), (None, None)]
+        )
+
+
+class Frames(TestCase):
+    """What is behind and around paragraphs: 17.3.1.24, 17.3.1.31; their right indent, 17.3.1.12; and 17.3.1.9."""
+
+    def test_those_of_a_style_and_of_a_paragraph(self) -> None:
+        made = Made()
+        style = made.document.styles.add_style("Boxed", 1)
+        style.element.get_or_add_pPr().extend(
+            elements(
+                '<w:pBdr><w:top w:val="single" w:sz="8" w:color="2F7D6B"/><w:left w:val="double" w:sz="4"/></w:pBdr>'
+                '<w:shd w:val="clear" w:fill="E4F2EE"/><w:contextualSpacing/><w:ind w:right="400"/>'
+            )
+        )
+        named = '<w:pStyle w:val="Boxed"/>'
+        made.add(
+            paragraph(run("as the style"), named)
+            + paragraph(run("its own"), f'{named}<w:pBdr><w:top w:val="nil"/><w:bottom w:val="dashed" w:sz="12" w:color="000000"/></w:pBdr><w:shd w:val="clear" w:fill="auto"/><w:contextualSpacing w:val="0"/><w:ind w:end="200"/>')
+        )  # fmt: skip
+        found = brought(made)
+        one, own = [block for block in found.report.blocks if isinstance(block, Paragraph)]
+        style = found.report.styles[one.style]
+        self.assertEqual(
+            (style.borders, style.background, style.right_indent, style.contextual_spacing),
+            ("top 1 #2f7d6b, left 1.5 #000000 double", "#e4f2ee", 20.0, True),
+        )
+        self.assertEqual((one.borders, one.background, one.right_indent, one.contextual_spacing), (None,) * 4)
+        self.assertEqual(
+            (own.borders, own.background, own.right_indent, own.contextual_spacing),
+            ("bottom 1.5 #000000 dashed, left 1.5 #000000 double", "none", 10.0, False),
+        )
+        self.assertEqual(noted(found), {})
+
+    def test_lines_that_no_report_has_are_counted(self) -> None:
+        found = body_of(
+            paragraph(run("a"), '<w:pBdr><w:top w:val="wave" w:sz="8"/><w:between w:val="single"/></w:pBdr>')
+            + paragraph(run("b"), '<w:ind w:right="-300"/>')
+        )
+        block = found.report.blocks[0]
+        self.assertEqual(block.borders, "top 1 #000000")  # type: ignore[union-attr]
+        self.assertEqual(
+            noted(found),
+            {
+                "Lines of a special kind: drawn as plain ones": 1,
+                "Paragraph that reaches beyond its column on the right: set up to the column's edge": 1,
+            },
+        )
+
+    def test_sizes_that_no_line_has_are_brought_within_bounds(self) -> None:
+        found = body_of(paragraph(run("a"), '<w:pBdr><w:top w:val="single" w:sz="99999"/><w:left w:val="single" w:sz="-4"/></w:pBdr><w:ind w:right="9999999"/>'))  # fmt: skip
+        block = found.report.blocks[0]
+        self.assertEqual(block.borders, "top 20 #000000, left 0.1 #000000")  # type: ignore[union-attr]
+        self.assertEqual(block.right_indent, 500.0)  # type: ignore[union-attr]
 
     def test_which_typeface_stands_in_for_which(self) -> None:
         fonts = ("Georgia", "Tahoma", "Consolas", "times new roman", "Arimo", "Carlito")
@@ -561,18 +663,100 @@ class Tables(TestCase):
         table = only(found, DataTable)
         self.assertEqual([cell.widths for cell in table.rows[0]], [(70.0,), (100.0,), (150.0,)])  # type: ignore[attr-defined]
 
-    def test_how_tables_look_is_said_once_for_each(self) -> None:
-        cell = f'<w:tc><w:tcPr><w:shd w:val="clear" w:fill="FFEE00"/><w:vAlign w:val="center"/><w:tcBorders><w:top w:val="single"/></w:tcBorders></w:tcPr>{paragraph(run("a"))}</w:tc>'  # fmt: skip
+    def test_cells_look_as_the_file_says(self) -> None:
+        """17.4.33, 17.4.67, 17.4.70, 17.4.84; lines that a table says around itself and inside, 17.4.38; what a cell says counts first."""
+
+        def cell(words: str, properties: str = "") -> str:
+            return f"<w:tc><w:tcPr>{properties}</w:tcPr>{paragraph(run(words))}</w:tc>"
+
+        found = body_of(
+            '<w:tbl><w:tblPr><w:jc w:val="center"/><w:tblBorders><w:top w:val="single" w:sz="16" w:color="000000"/><w:bottom w:val="single" w:sz="16" w:color="000000"/>'
+            '<w:insideH w:val="dotted" w:sz="4" w:color="FF0000"/></w:tblBorders><w:tblCellMar><w:left w:w="200"/></w:tblCellMar></w:tblPr>'
+            '<w:tr><w:trPr><w:trHeight w:val="900"/></w:trPr>'
+            + cell("a", '<w:shd w:val="clear" w:fill="33263B"/>')
+            + cell("b", '<w:tcBorders><w:left w:val="single" w:sz="8" w:color="00FF00"/><w:bottom w:val="nil"/></w:tcBorders><w:tcMar><w:top w:w="40"/></w:tcMar><w:vAlign w:val="center"/>')
+            + "</w:tr><w:tr>" + cell("c") + cell("d", '<w:vAlign w:val="bottom"/>') + "</w:tr></w:tbl>"
+        )  # fmt: skip
+        table = only(found, DataTable)
+        assert isinstance(table, DataTable)
+        (a, b), (c, d) = table.rows
+        self.assertEqual(table.align, "center")
+        self.assertEqual(
+            [one.borders for one in (a, b, c, d)],
+            [
+                "top 2 #000000, bottom 0.5 #ff0000 dotted",
+                "top 2 #000000, left 1 #00ff00",
+                "top 0.5 #ff0000 dotted, bottom 2 #000000",
+                "top 0.5 #ff0000 dotted, bottom 2 #000000",
+            ],
+        )
+        self.assertEqual([one.vertical for one in (a, b, c, d)], [None, "middle", None, "bottom"])
+        self.assertEqual([a.height, c.height], [45.0, None])
+        self.assertEqual([a.padding, b.padding], [(0.0, 5.4, 0.0, 10.0), (2.0, 5.4, 0.0, 10.0)])
+        self.assertEqual([a.background, c.background], ["#33263b", None])
+        # Letters of no colour of their own are light on what is dark.
+        self.assertEqual([one.paragraphs[0].runs[0].marks.colour for one in (a, c)], ["#ffffff", None])
+        self.assertEqual(noted(found), {})
+
+    def test_by_the_parts_of_a_table_style(self) -> None:
+        """17.7.6: the whole of a table, bands, first and last rows and columns, corners, each over those before."""
+        made = Made()
+        styles = made.document.styles.element
+        styles.extend(
+            elements(
+                '<w:style w:type="table" w:styleId="Grid"><w:name w:val="Grid"/><w:tblPr><w:tblStyleRowBandSize w:val="1"/><w:tblBorders>'
+                '<w:top w:val="single" w:sz="8"/><w:insideV w:val="single" w:sz="4"/></w:tblBorders></w:tblPr>'
+                '<w:tblStylePr w:type="firstRow"><w:rPr><w:b/><w:color w:val="FFFFFF"/></w:rPr><w:tcPr><w:shd w:val="clear" w:fill="111111"/></w:tcPr></w:tblStylePr>'
+                '<w:tblStylePr w:type="firstCol"><w:rPr><w:i/></w:rPr></w:tblStylePr>'
+                '<w:tblStylePr w:type="band1Horz"><w:tcPr><w:shd w:val="clear" w:fill="EEEEEE"/></w:tcPr></w:tblStylePr>'
+                '<w:tblStylePr w:type="nwCell"><w:tcPr><w:shd w:val="clear" w:fill="222222"/></w:tcPr></w:tblStylePr></w:style>'
+            )
+        )  # fmt: skip
+        row = "<w:tr>" + f"<w:tc>{paragraph(run('a'))}</w:tc>" * 2 + "</w:tr>"
+        made.add(
+            f'<w:tbl><w:tblPr><w:tblStyle w:val="Grid"/><w:tblLook w:firstRow="1" w:firstColumn="1" w:noVBand="1"/></w:tblPr>{row * 3}</w:tbl>'
+        )
+        found = brought(made)
+        table = only(found, DataTable)
+        assert isinstance(table, DataTable)
+        self.assertEqual(
+            [[one.background for one in row] for row in table.rows],
+            [["#222222", "#111111"], ["#eeeeee", "#eeeeee"], [None, None]],
+        )
+        marks = [[one.paragraphs[0].runs[0].marks for one in row] for row in table.rows]
+        self.assertEqual([[(one.bold, one.italic, one.colour) for one in row] for row in marks[:2]],
+                         [[(True, True, "#ffffff"), (True, None, "#ffffff")], [(None, True, None), (None, None, None)]])  # fmt: skip
+        self.assertEqual(
+            [one.borders for one in table.rows[0]],
+            ["top 1 #000000, right 0.5 #000000", "top 1 #000000, left 0.5 #000000"],
+        )
+        self.assertEqual(noted(found), {})
+
+    def test_the_line_below_merged_cells_is_that_of_their_last_row(self) -> None:
+        def cell(properties: str, side: str) -> str:
+            return f'<w:tc><w:tcPr>{properties}<w:tcBorders><w:{side} w:val="single" w:sz="8"/></w:tcBorders></w:tcPr>{paragraph(run("a"))}</w:tc>'
+
+        found = body_of(
+            "<w:tbl><w:tr>" + cell('<w:vMerge w:val="restart"/>', "top") + "</w:tr><w:tr>" + cell("<w:vMerge/>", "bottom") + "</w:tr></w:tbl>"
+        )  # fmt: skip
+        [[one]] = only(found, DataTable).rows  # type: ignore[attr-defined]
+        self.assertEqual((one.borders, one.rows), ("top 1 #000000, bottom 1 #000000", 1))
+
+    def test_what_is_not_kept_of_how_tables_look_is_said_once_for_each(self) -> None:
+        cell = f'<w:tc><w:tcPr><w:shd w:val="diagCross" w:fill="FFEE00"/><w:tcBorders><w:top w:val="wave"/><w:tl2br w:val="single"/></w:tcBorders></w:tcPr>{paragraph(run("a"))}</w:tc>'  # fmt: skip
         plain = f'<w:tc><w:tcPr><w:shd w:val="clear" w:fill="auto"/><w:vAlign w:val="top"/></w:tcPr>{paragraph(run("a"))}</w:tc>'
         found = body_of(
-            f"<w:tbl><w:tr>{cell}{cell}</w:tr></w:tbl>" + paragraph("") + f"<w:tbl><w:tr>{plain}</w:tr></w:tbl>"
-        )
+            f'<w:tbl><w:tblPr><w:tblpPr w:tblpX="5"/><w:tblCellSpacing w:w="50"/></w:tblPr><w:tr><w:trPr><w:trHeight w:val="200" w:hRule="exact"/></w:trPr>{cell}{cell}</w:tr></w:tbl>'
+            + paragraph("") + f"<w:tbl><w:tr>{plain}</w:tr></w:tbl>"
+        )  # fmt: skip
         self.assertEqual(
             noted(found),
             {
-                "Data table with lines of its own around cells: ruled as all data tables": 1,
-                "Data table with colour behind cells: without the colour": 1,
-                "Data table with words in the middle or at the foot of cells: set at the top": 1,
+                "Lines of a special kind: drawn as plain ones": 1,
+                "Pattern behind words, paragraphs or cells: shown as one colour": 1,
+                "Data table with space between its cells: set without it": 1,
+                "Data table with rows of a height that cuts words off: so high at least": 1,
+                "Data table, or row of one, placed freely on the page: set where it stands in the text": 1,
             },
         )
 

@@ -308,16 +308,14 @@ class OfficeOpenXml(TestCase):
         document = docx.Document()
         for words in ("one", "two"):
             paragraph = document.add_paragraph()
-            paragraph.paragraph_format.right_indent = Pt(30)
             run = paragraph.add_run(words)
-            run.font.strike = run.font.small_caps = True
-            paragraph.add_run(" plain").font.strike = False
+            run.font.emboss = run.font.double_strike = True
+            paragraph.add_run(" plain").font.emboss = False
         self.assertEqual(
             noted(read("a.docx", saved(document))),
             {
-                "Indent of a paragraph on the right: left out": 2,
-                "Struck-through letters: kept without the line": 2,
-                "Letters shown as capitals: kept as they were typed": 2,
+                "Letters struck through by two lines: struck through by one": 2,
+                "Letters with an outline, a shadow or a relief: kept without it": 2,
             },
         )
 

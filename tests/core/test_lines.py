@@ -15,11 +15,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mellowspine.core.formats import read
-from mellowspine.core.pages.draw import Drawing, Words
+from mellowspine.core.pages.draw import Drawing, Rule, Words
 from mellowspine.core.pages.lines import TAB_STOPS, InFaces, break_lines, in_one_line, pieces, reach_of_words
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces, lacking
 from mellowspine.core.report.blocks import FONTS, Marks, Paragraph, Run
+from mellowspine.core.report.page import PageSetup
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.styles import Style, StyleSheet, default_styles
 from mellowspine.core.report.tab_stops import FORM, Leader, TabAlign, TabStop, tab_stops_as_text, tab_stops_of
@@ -35,6 +36,66 @@ def lines_of(*runs: Run, style: Style = BODY, **settings: object) -> list[str]:
     paragraph = Paragraph("p", runs=runs, **settings)  # type: ignore[arg-type]
     lines = break_lines(paragraph, style, WIDTH, TYPEFACES)
     return [paragraph.text[a:b] for a, b in zip(lines.starts, (*lines.starts[1:], None), strict=True)]
+
+
+class Letters(TestCase):
+    """Capitals, raised and lowered letters, and the right indent."""
+
+    def drawn(self, *runs: Run, style: Style = BODY) -> list[Words]:
+        report = Report("r", (Paragraph("p", "body", runs),), StyleSheet([style]), page=PageSetup(foot_middle=""))
+        return [mark for mark in Drawing(paginate(report, TYPEFACES), TYPEFACES).page(1) if isinstance(mark, Words)]
+
+    def test_capitals_are_drawn_and_measured_as_such(self) -> None:
+        """CSS Text 3, 2.1, but for characters of which several capitals would come: a text keeps its length."""
+        first, *_ = self.drawn(Run("harbour Straße", Marks(capitals="all")))
+        self.assertEqual(first.text, "HARBOUR STRAßE")
+        shown = SENTENCE.upper()
+        self.assertEqual(
+            break_lines(Paragraph("p", runs=(Run(SENTENCE * 5),)), replace(BODY, capitals="all"), WIDTH, TYPEFACES),
+            break_lines(Paragraph("p", runs=(Run(shown * 5),)), BODY, WIDTH, TYPEFACES),
+        )
+
+    def test_a_run_may_turn_the_capitals_of_its_style_off(self) -> None:
+        words = self.drawn(Run("Loud "), Run("quiet", Marks(capitals="none")), style=replace(BODY, capitals="all"))
+        self.assertEqual([one.text for one in words], ["LOUD", "quiet"])
+
+    def test_small_capitals_are_smaller_where_small_letters_were(self) -> None:
+        words = self.drawn(Run("Tide", Marks(capitals="small")))
+        self.assertEqual([(one.text, round(one.size / BODY.size, 2)) for one in words], [("T", 1.0), ("IDE", 0.8)])
+        self.assertEqual(len({one.baseline for one in words}), 1)
+
+    def test_raised_and_lowered_letters_make_no_line_higher(self) -> None:
+        runs = (Run("H"), Run("2", Marks(script="sub")), Run("O"), Run("x", Marks(script="super")))
+        self.assertEqual(lines_of(*runs), lines_of(Run("H2Ox")))
+        lines = break_lines(Paragraph("p", runs=runs), BODY, WIDTH, TYPEFACES)
+        self.assertEqual(lines.heights, (BODY.size * BODY.line_spacing,))
+        h, two, o, x = self.drawn(*runs)
+        self.assertEqual(h.baseline, o.baseline)
+        self.assertTrue(two.baseline > h.baseline > x.baseline)
+        self.assertTrue(two.size == x.size < h.size)
+
+    def test_lines_end_before_the_right_indent(self) -> None:
+        style = replace(BODY, right_indent=60.0)
+        self.assertEqual(
+            break_lines(Paragraph("p", runs=(Run(SENTENCE * 5),)), style, WIDTH, TYPEFACES),
+            break_lines(Paragraph("p", runs=(Run(SENTENCE * 5),)), BODY, WIDTH - 60.0, TYPEFACES),
+        )
+        [word] = self.drawn(Run("Tide"), style=replace(style, align="right"))
+        self.assertAlmostEqual(word.x + word.width, Report("r").page.column_width - 60.0, 3)
+
+    def test_indents_that_leave_no_room_lose_no_word(self) -> None:
+        lines = lines_of(Run(SENTENCE), style=replace(BODY, indent=300.0, right_indent=300.0))
+        self.assertEqual("".join(lines), SENTENCE)
+
+    def test_lines_and_colours_go_on_between_words_that_are_spread(self) -> None:
+        words = (Run(SENTENCE * 6, Marks(strike=True, highlight="#ffff00")),)
+        report = Report("r", (Paragraph("p", "body", words, align="justify"),), StyleSheet([BODY]))
+        found = [mark for mark in Drawing(paginate(report, TYPEFACES), TYPEFACES).page(1) if isinstance(mark, Rule)]
+        first = min(one.y for one in found if one.fill)
+        lit = sorted((one for one in found if one.fill and one.y == first), key=lambda one: one.x)
+        self.assertGreater(len(lit), 3)
+        for one, next in itertools.pairwise(lit):
+            self.assertAlmostEqual(one.x + one.width, next.x, 6)
 
 
 class Breaking(TestCase):

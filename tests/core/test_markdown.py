@@ -13,7 +13,17 @@ from mellowspine.core.formats import markdown, markdown_out
 from mellowspine.core.formats.imported import unhurried
 from mellowspine.core.formats.walk import Written
 from mellowspine.core.pages.pages import paginate
-from mellowspine.core.report.blocks import Block, Cell, DataTable, Image, Marks, PageBreak, Paragraph, Run
+from mellowspine.core.report.blocks import (
+    Block,
+    Cell,
+    DataTable,
+    Image,
+    Marks,
+    PageBreak,
+    Paragraph,
+    Run,
+    ThematicBreak,
+)
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.outline import outline, paragraphs
 
@@ -28,7 +38,15 @@ _RUNS = st.lists(
     st.builds(
         Run,
         _WORDS,
-        st.builds(Marks, bold=st.sampled_from([None, True]), italic=st.sampled_from([None, True]), link=_LINKS),
+        st.builds(
+            Marks,
+            bold=st.sampled_from([None, True]),
+            italic=st.sampled_from([None, True]),
+            link=_LINKS,
+            strike=st.booleans(),
+            script=st.sampled_from([None, None, "super", "sub"]),
+            highlight=st.sampled_from([None, None, "#ffff00"]),
+        ),
     ),
     max_size=4,
 ).map(tuple)
@@ -45,6 +63,7 @@ _BLOCKS = st.lists(
         st.builds(lambda style, runs: Paragraph("p", style, runs), _STYLES, _RUNS),
         st.builds(lambda rows: DataTable("t", rows, 1), _GRIDS),
         st.just(PageBreak("b")),
+        st.just(ThematicBreak("h")),
     ),
     max_size=8,
 )
@@ -84,6 +103,15 @@ def _kept(report: Report) -> dict[str, Any]:
         "items": items,
         "grids": grids,
         "links": [link for link in links if link[1]],
+        "marks": [
+            (character, run.marks.strike, run.marks.script, run.marks.highlight)
+            for paragraph in paragraphs(report)
+            if styles[paragraph.style].role != "code"
+            for run in paragraph.runs
+            for character in run.text
+            if character.isalnum() and (run.marks.strike or run.marks.script or run.marks.highlight)
+        ],
+        "rules": sum(isinstance(block, ThematicBreak) for block in report.blocks),
     }
 
 

@@ -32,12 +32,11 @@ SHOWN = ""
 
 RUN = {
     # 17.3.2: what a report has
-    **dict.fromkeys(("rStyle", "rFonts", "b", "i", "color", "sz", "vanish"), SHOWN),
+    **dict.fromkeys(("rStyle", "rFonts", "b", "i", "color", "sz", "vanish", "strike", "caps", "smallCaps", "highlight", "vertAlign"), SHOWN),
     # what is not seen in print, is of other scripts, or is said by something else
     **dict.fromkeys(("bCs", "iCs", "szCs", "cs", "lang", "noProof", "webHidden", "specVanish", "snapToGrid", "kern", "oMath",
                      "ins", "del", "moveFrom", "moveTo", "rPrChange"), SHOWN),
-    "u": "line-kind", "strike": "struck", "dstrike": "struck", "caps": "capitals", "smallCaps": "capitals", "highlight": "behind-words",
-    "shd": "behind-words", "vertAlign": "raised", "position": "raised", "bdr": "around-words", "outline": "letter-effect",
+    "u": "line-kind", "dstrike": "struck-twice", "shd": "pattern", "position": "raised", "bdr": "around-words", "outline": "letter-effect",
     "shadow": "letter-effect", "emboss": "letter-effect", "imprint": "letter-effect", "effect": "letter-effect",
     "spacing": "letter-spacing", "w": "letter-spacing", "fitText": "letter-spacing", "em": "emphasis-mark", "rtl": "right-to-left",
     "eastAsianLayout": "turned-text",
@@ -45,31 +44,31 @@ RUN = {
 PARAGRAPH = {
     # 17.3.1
     **dict.fromkeys(("pStyle", "keepNext", "keepLines", "pageBreakBefore", "widowControl", "numPr", "tabs", "spacing", "jc", "outlineLvl",
-                     "sectPr"), SHOWN),
+                     "sectPr", "contextualSpacing"), SHOWN),
     **dict.fromkeys(("rPr", "pPrChange", "suppressLineNumbers", "suppressAutoHyphens", "kinsoku", "wordWrap", "overflowPunct", "topLinePunct",
                      "autoSpaceDE", "autoSpaceDN", "adjustRightInd", "snapToGrid", "mirrorIndents", "suppressOverlap", "textAlignment",
                      "textboxTightWrap", "divId", "cnfStyle"), SHOWN),
-    "ind": "right-indent", "pBdr": "around-paragraph", "shd": "behind-paragraph", "framePr": "frame", "textDirection": "turned-text",
-    "bidi": "right-to-left", "contextualSpacing": "close-together",
+    "ind": "right-indent", "pBdr": "line-look", "shd": "pattern", "framePr": "frame", "textDirection": "turned-text",
+    "bidi": "right-to-left",
 }  # fmt: skip
 CELL = {
     # 17.4.69 and beside it
-    **dict.fromkeys(("tcW", "gridSpan", "vMerge", "hMerge"), SHOWN),
+    **dict.fromkeys(("tcW", "gridSpan", "vMerge", "hMerge", "tcMar", "vAlign"), SHOWN),
     **dict.fromkeys(("cnfStyle", "noWrap", "tcFitText", "hideMark", "headers", "cellIns", "cellDel", "cellMerge", "tcPrChange"), SHOWN),
-    "tcBorders": "cell-lines", "shd": "cell-colour", "tcMar": "cell-margins", "vAlign": "cell-place", "textDirection": "turned-text",
+    "tcBorders": "line-look", "shd": "pattern", "textDirection": "turned-text",
 }  # fmt: skip
 TABLE = {
     # 17.4.59 and beside it
-    **dict.fromkeys(("tblW", "tblLayout"), SHOWN),
+    **dict.fromkeys(("tblW", "tblLayout", "tblCellMar", "jc", "tblInd"), SHOWN),
     **dict.fromkeys(("tblLook", "tblOverlap", "tblStyleRowBandSize", "tblStyleColBandSize", "tblCaption", "tblDescription", "tblPrChange"), SHOWN),
-    "tblStyle": "table-style", "tblBorders": "cell-lines", "shd": "cell-colour", "tblCellMar": "cell-margins", "jc": "table-place",
-    "tblInd": "table-place", "tblpPr": "table-place", "bidiVisual": "right-to-left", "tblCellSpacing": "cell-margins",
+    "tblStyle": "table-style", "tblBorders": "line-look", "shd": "pattern", "tblpPr": "table-place", "bidiVisual": "right-to-left",
+    "tblCellSpacing": "cell-spacing",
 }  # fmt: skip
 ROW = {
     # 17.4.81 and beside it; that a row is not parted is so for all of a report
     **dict.fromkeys(("tblHeader", "cantSplit", "gridBefore", "gridAfter", "wBefore", "wAfter"), SHOWN),
     **dict.fromkeys(("cnfStyle", "divId", "hidden", "ins", "trPrChange"), SHOWN),
-    "trHeight": "row-height", "jc": "table-place", "tblCellSpacing": "cell-margins", "del": "tracked-deletion",
+    "trHeight": "row-height", "jc": "table-place", "tblCellSpacing": "cell-spacing", "del": "tracked-deletion",
 }  # fmt: skip
 SECTION = {
     # 17.6
@@ -100,6 +99,17 @@ def _line(element: _Element) -> bool:
     return _val(element) not in (None, "nil", "none")
 
 
+def _odd(element: _Element) -> bool:
+    """Whether a line (17.18.2) is drawn that is no plain one, or between paragraphs, beside them, or across a cell."""
+    drawn = _line(element) and _val(element) not in ("single", "thick", "double", "dotted", "dashed")
+    return drawn or (_line(element) and tell(element) in ("between", "bar", "tl2br", "tr2bl"))
+
+
+def _pattern(element: _Element) -> bool:
+    """Whether shading is a pattern of lines (17.18.78), and no colour, nor points of one."""
+    return re.fullmatch(r"clear|nil|solid|pct\d+", _val(element) or "clear") is None
+
+
 def _shade(element: _Element) -> bool:
     fill, pattern = (_val(element, "fill") or "auto").lower(), _val(element)
     if pattern in (None, "clear", "nil"):
@@ -118,9 +128,10 @@ def _other_than(*plain: str) -> Callable[[_Element], bool]:
 SEEN: dict[str, Callable[[_Element], bool]] = {
     "u": _other_than("single", "none", "words"), "highlight": _other_than("none"), "vertAlign": _other_than("baseline"),
     "position": _other_than("0"), "effect": _other_than("none"), "em": _other_than("none"), "w": _other_than("100", "100%"), "bdr": _line,
-    "shd": _shade, "eastAsianLayout": lambda one: bool(one.attrib), "framePr": lambda one: bool(one.attrib),
-    "textDirection": _other_than("lrTb", "lr"), "pBdr": lambda one: any(map(_line, one)), "pgBorders": lambda one: any(map(_line, one)),
-    "tblCellMar": lambda one: len(one) > 0, "tcMar": lambda one: len(one) > 0, "tblCellSpacing": lambda one: _val(one, "w") not in (None, "0"),
+    "shd": _pattern, "eastAsianLayout": lambda one: bool(one.attrib), "framePr": lambda one: bool(one.attrib),
+    "textDirection": _other_than("lrTb", "lr"), "pBdr": lambda one: any(map(_odd, one)), "tcBorders": lambda one: any(map(_odd, one)),
+    "tblBorders": lambda one: any(map(_odd, one)), "tblpPr": lambda one: True, "pgBorders": lambda one: any(map(_line, one)),
+    "trHeight": lambda one: _val(one, "hRule") == "exact" and (_val(one) or "0") != "0", "tblCellSpacing": lambda one: _val(one, "w") not in (None, "0"),
     "lnNumType": lambda one: (_val(one, "countBy") or "0") != "0", "vAlign": _other_than("top"),
 }  # fmt: skip
 """Whether a property says something that is seen, where it is no toggle."""
@@ -141,7 +152,7 @@ def said(properties: _Element | None, known: dict[str, str]) -> set[str]:
         elif name == "jc":
             seen = _other_than("left", "start")
         elif name == "ind":
-            seen = lambda element: any((_val(element, side) or "0").lstrip("-").strip("0") for side in ("right", "end"))  # noqa: E731
+            seen = lambda element: any((_val(element, side) or "0").startswith("-") for side in ("right", "end"))  # noqa: E731
         if known[name] and seen(one):
             found.add(known[name])
     return found
@@ -350,33 +361,35 @@ class Census:
             self._count("nested-table")
             return True
         properties = table.find(f"{W}tblPr")
-        found = said(
-            properties, TABLE | {"jc": SHOWN, "tblInd": SHOWN, "tblpPr": SHOWN, "tblBorders": SHOWN, "tblStyle": SHOWN}
-        )
-        place = [one for one in properties if tell(one) in ("jc", "tblInd", "tblpPr")] if properties is not None else []
-        if any(tell(one) == "tblpPr" or (tell(one) == "jc" and _val(one) not in (None, "left", "start")) or (tell(one) == "tblInd" and _val(one, "w") not in (None, "0")) for one in place):  # fmt: skip
-            found.add("table-place")
+        found = said(properties, TABLE | {"tblStyle": SHOWN})
         style = properties.find(f"{W}tblStyle") if properties is not None else None
-        named = self._styles.get(_val(style) or "") if style is not None else None
-        if named is not None and (_val(named.find(f"{W}name")) or "").lower() not in ("normal table", "table normal"):
+        if self._says_more(_val(style) if style is not None else None):
             self.some.add("table-style")
         inside = [one for one in table.iter() if next(one.iterancestors(f"{W}tbl"), None) is table]
         """What is its own, and not of tables within it: of these it is said that they are tables within it."""
-        found |= {
-            "cell-lines"
-            for one in inside
-            if tell(one) in ("tblBorders", "tcBorders") and any(_val(side) is not None for side in one)
-        }
         for row in (one for one in inside if tell(one) == "tr"):
-            found |= said(row.find(f"{W}trPr"), ROW | {"trHeight": SHOWN, "del": SHOWN})
-            height = row.find(f"{W}trPr/{W}trHeight")
-            if height is not None and (_val(height) or "").isdecimal() and _val(height) != "0":
-                found.add("row-height")
+            found |= said(row.find(f"{W}trPr"), ROW | {"del": SHOWN}) | said(row.find(f"{W}tblPrEx"), TABLE)
         for cell in (one for one in inside if tell(one) == "tc"):
-            found |= said(cell.find(f"{W}tcPr"), CELL | {"tcBorders": SHOWN})
+            found |= said(cell.find(f"{W}tcPr"), CELL)
         for kind in found:
             self._count(kind)
         return True
+
+    def _says_more(self, key: str | None) -> bool:
+        """Whether a table style (17.7.6), or the one of tables that name none, says more of words than bold, italic and their colour."""
+        plain = next((one for one, style in self._styles.items() if style.get(f"{W}type") == "table" and style.get(f"{W}default") in ("1", "true")), None)  # fmt: skip
+        key = key if key in self._styles else plain
+        seen: set[str] = set()
+        while key and key in self._styles and key not in seen:
+            seen.add(key)
+            style = self._styles[key]
+            if any(len(one) for one in style.iter(f"{W}pPr")):
+                return True
+            if any(tell(one) not in ("b", "bCs", "i", "iCs", "color", "lang", "szCs") and _is_on(one) for words in style.iter(f"{W}rPr") for one in words):  # fmt: skip
+                return True
+            based = style.find(f"{W}basedOn")
+            key = _val(based) if based is not None else None
+        return False
 
     def _of_commentReference(self, one: _Element, hidden: bool) -> bool:
         self._count("comment")

@@ -20,7 +20,7 @@ from mellowspine.core.kinds import data_table, picture, placed_table
 from mellowspine.core.pages.as_set import as_set, note_sign
 from mellowspine.core.pages.beside import GAP, fitted, fitted_in, is_beside
 from mellowspine.core.pages.feet import ABOVE
-from mellowspine.core.pages.lines import RAISED_BY, RAISED_SIZE
+from mellowspine.core.pages.lines import SCRIPT_BY, SCRIPT_SIZE, script_of
 from mellowspine.core.pages.parts import is_start, stretches
 from mellowspine.core.pages.typefaces import FONT_FOLDER, Typefaces
 from mellowspine.core.report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PartStart, PlacedTable, Run
@@ -252,7 +252,7 @@ def _block(block: Block, report: Report, notes: _Notes) -> str:
 
 
 _TABULAR = "font-variant-numeric: tabular-nums; font-kerning: none"
-_RAISED = f"font-size: {RAISED_SIZE}em; line-height: 0; vertical-align: {RAISED_BY / RAISED_SIZE}em"
+_RAISED = f"font-size: {SCRIPT_SIZE}em; line-height: 0; vertical-align: {SCRIPT_BY['super'] / SCRIPT_SIZE}em"
 
 
 def _run(run: Run) -> str:
@@ -268,10 +268,12 @@ def _run(run: Run) -> str:
         rules.append(f"font-size: {marks.size}pt")
     if marks.tabular:  # what the core writes, in figures of one width
         rules.append("font-variant-numeric: tabular-nums; font-kerning: none")
-    if marks.raised:
+    if script := script_of(marks):
         rules.append(
-            f"font-size: {RAISED_SIZE}em; line-height: 0; position: relative; top: -{RAISED_BY / RAISED_SIZE}em"
+            f"font-size: {SCRIPT_SIZE}em; line-height: 0; position: relative; top: -{SCRIPT_BY[script] / SCRIPT_SIZE}em"
         )
+    if marks.capitals == "all":
+        rules.append("text-transform: uppercase")
     text = html.escape(run.text)
     return f'<span style="{"; ".join(rules)}">{text}</span>' if rules else text
 

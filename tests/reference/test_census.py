@@ -16,7 +16,7 @@ from mdit_py_plugins.gfm_autolink import gfm_autolink_plugin
 from mellowspine.core.formats import read
 from mellowspine.core.formats.imported import Imported
 from mellowspine.core.formats.noted import NOTED
-from mellowspine.core.report.blocks import DataTable
+from mellowspine.core.report.blocks import DataTable, ThematicBreak
 from mellowspine.core.structure.outline import paragraphs
 from tests.core.docx_parts import Made, elements, field, inline_picture, paragraph, png, run
 
@@ -173,8 +173,8 @@ class OfficeOpenXml(TestCase):
 
     def test_the_census_sees_what_is_lost(self) -> None:
         """It is a check that can fail: what a report does not have and does not say is found."""
-        there = Census(made([paragraph(run("Words", "<w:caps/>"))], []))
-        self.assertEqual((there.kinds["capitals"], "".join(there.words).split()), (1, ["Words"]))
+        there = Census(made([paragraph(run("Words", "<w:emboss/>"))], []))
+        self.assertEqual((there.kinds["letter-effect"], "".join(there.words).split()), (1, ["Words"]))
         with self.assertRaises(AssertionError):
             Census(made([paragraph(run("Words", "<w:unheardOf/>"))], []))
 
@@ -182,8 +182,8 @@ class OfficeOpenXml(TestCase):
 def made(blocks: list[str], section: list[str]) -> bytes:
     document = Made()
     framed = document.document.styles.add_style("Framed", 1)
-    framed.font.small_caps, framed.paragraph_format.right_indent = True, 200000
-    document.document.styles.add_style("Warning", 2).font.strike = True
+    framed.font.emboss, framed.paragraph_format.right_indent = True, -200000
+    document.document.styles.add_style("Warning", 2).font.double_strike = True
     document.add("".join(blocks) + paragraph(inline_picture(document.picture(png()))))
     last = document.body[-1]
     last.extend(elements("".join(section)))
@@ -229,9 +229,15 @@ class Markdown(TestCase):
         described = re.findall(r'alt="([^"]*)"', shown)
         pictures = tokens([f" {words} " for words in (*named, *described)])
         self.assertEqual(has - there - pictures - titles, Counter(), shown)
-        for tag, kind in (("<hr", "rule"), ("<del", "struck"), ("<img", "picture-"), ("<!--", "comment")):
+        for tag, kind in (("<img", "picture-"), ("<!--", "comment")):
             if tag in shown:
                 self.assertTrue(any(one.startswith(kind) for one in kinds), kind)
+        struck = any(run.marks.strike for one in paragraphs(found.report) for run in one.runs if run.text.strip())
+        if _text_of("".join(re.findall(r"<del>.*?</del>", shown, re.DOTALL))).strip():
+            self.assertTrue(struck or "raw-html" in kinds, shown)
+        rules = sum(isinstance(block, ThematicBreak) for block in found.report.blocks)
+        if "<table" not in shown:
+            self.assertEqual(rules, len(re.findall(r"<hr\b", shown)), shown)
         tables = sum(isinstance(block, DataTable) for block in found.report.blocks)
         if "<table" not in source:  # those of HTML may be there to lay a page out
             self.assertEqual(tables, shown.count("<table"))

@@ -164,10 +164,10 @@ class SigningIn(Api):
 
 class Files(Api):
     def test_a_file_becomes_a_report_with_a_summary(self) -> None:
-        job = self.bring_in(self.stranger, "notes.md", b"# A\n\nb\n\n---\n\n| x |\n|---|\n| y |\n")
+        job = self.bring_in(self.stranger, "notes.md", b"# A\n\nb\n\n<!-- later -->\n\n| x |\n|---|\n| y |\n")
         summary = job["summary"]
         self.assertEqual((summary["title"], summary["headings"], summary["data_tables"]), ("A", 1, 1))
-        rule = {"what": "Rule across the page", "instead": "left out", "count": 1, "lost": True, "where": ["A"]}
+        rule = {"what": "Comment", "instead": "left out", "count": 1, "lost": True, "where": ["A"]}
         self.assertEqual(summary["notes"], [rule])
         self.assertEqual([card["title"] for card in self.ask(self.stranger, "get", "reports").json()], ["A"])
 

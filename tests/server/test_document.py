@@ -19,6 +19,7 @@ from mellowspine.core.report.blocks import (
     PartStart,
     PlacedTable,
     Run,
+    ThematicBreak,
 )
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.outline import outline
@@ -31,6 +32,8 @@ from .updates import document_of
 marks = st.builds(
     Marks, st.sampled_from([None, True, False]), st.sampled_from([None, True, False]), st.booleans(), st.sampled_from([None, "Carlito"]),
     st.sampled_from([None, 12.0]), st.sampled_from([None, "#00ff00"]), st.sampled_from([None, "https://x.org"]),
+    strike=st.booleans(), capitals=st.sampled_from([None, "none", "all", "small"]), script=st.sampled_from([None, "super", "sub"]),
+    highlight=st.sampled_from([None, "#ffff00"]),
 )  # fmt: skip
 words = st.text(alphabet="aé漢😀 \n", min_size=1, max_size=8)
 
@@ -56,6 +59,28 @@ class Document(TestCase):
             PageBreak("f"),
             PartStart("part"),
             PlacedTable("g", "t", True),
+            ThematicBreak("h"),
+            DataTable(
+                "i",
+                (
+                    (
+                        Cell(
+                            (Paragraph("j", "cell"),),
+                            background="#e4f2ee",
+                            borders="top 1 #000000",
+                            vertical="middle",
+                            padding=(0.0, 5.4, 0.0, 5.4),
+                            height=30.0,
+                        ),
+                    ),
+                ),
+                0,
+                "right",
+                -5.4,
+            ),
+            Paragraph(
+                "k", right_indent=20.0, background="none", borders="left 3 #2f7d6b double", contextual_spacing=True
+            ),
         )
         self.assertEqual(read_all(document_of(blocks)), blocks)
 

@@ -39,6 +39,7 @@ from mellowspine.core.report.blocks import (
     PlacedTable,
     Reference,
     Run,
+    ThematicBreak,
 )
 from mellowspine.core.report.labels import Label, labels_of
 from mellowspine.core.report.numbering import SCHEMES
@@ -175,7 +176,7 @@ _WORDS = st.sampled_from(
     ["Gates", "1. Gates", "Tides and their gates.", "", SENTENCE, SENTENCE * 12, "Figure 3: Gates", "See Figure 1 and section 1.", "Contents", "Gate\t12.5\tm"]
 )  # fmt: skip
 _MARKS = st.sampled_from(
-    [Marks(), Marks(), Marks(bold=True), Marks(italic=True, size=14), Marks(link="#b1"), Marks(bookmark=Bookmark("m", "Place")),
+    [Marks(), Marks(), Marks(bold=True), Marks(italic=True, size=14), Marks(script="sub", strike=True), Marks(capitals="small", highlight="#ffff00"), Marks(link="#b1"), Marks(bookmark=Bookmark("m", "Place")),
      Marks(citation=Citation("c", "vane")), Marks(indexed=Indexed("i", (Entry(("gate",), True),)))]
 )  # fmt: skip
 _RUNS = st.lists(
@@ -192,10 +193,17 @@ _PARAGRAPHS = st.builds(
     _RUNS, note=st.sampled_from([None, None, None, "foot", "end"]), caption=st.sampled_from([None, None, None, "figure", "table"]), listed=st.sampled_from([None, None, None, 0, 2]),
     number=st.sampled_from([None, None, "none", "appendix"]), number_from=st.sampled_from([None, None, 4]), new_page=st.sampled_from([None, None, True, False]),
     keep_with_next=st.sampled_from([None, None, True]), keep_together=st.sampled_from([None, None, True]),
+    right_indent=st.sampled_from([None, None, 60.0]), background=st.sampled_from([None, None, "#e4f2ee", "none"]),
+    borders=st.sampled_from([None, None, "top 3 #000000, bottom 6 #000000 double", "none"]), contextual_spacing=st.sampled_from([None, None, True, False]),
     tab_stops=st.sampled_from([None, None, None, "", "90 left, 300 right dots"]), space_before=st.sampled_from([None, None, 30.0]), line_spacing=st.sampled_from([None, None, 3.0]),
 )  # fmt: skip
+_CELLS: tuple[dict[str, Any], ...] = (
+    {},
+    {"padding": (20.0, 5.0, 0.0, 30.0), "borders": "none"},
+    {"height": 90.0, "vertical": "middle", "background": "#e4f2ee"},
+)
 _GRIDS = st.lists(_PARAGRAPHS, min_size=1, max_size=3).map(
-    lambda inside: DataTable("", tuple((Cell((replace(one, id="", caption=None, listed=None),)), Cell((Paragraph(""), Image("", "", 60.0, 10.0 * len(one.runs) + 5.0)))) for one in inside), 1)
+    lambda inside: DataTable("", tuple((Cell((replace(one, id="", caption=None, listed=None),)), Cell((Paragraph(""), Image("", "", 60.0, 10.0 * len(one.runs) + 5.0)), **_CELLS[len(one.text) % len(_CELLS)])) for one in inside), 1, (None, "center")[len(inside) % 2])
 )  # fmt: skip
 _SIDES = st.builds(
     Image,
@@ -210,6 +218,7 @@ _OTHERS = st.one_of(
     _SIDES,
     st.builds(Image, st.just(""), st.just(""), st.sampled_from([50.0, 400.0]), st.sampled_from([50.0, 900.0]), st.sampled_from(["", "A gate"])),
     st.just(PageBreak("")),
+    st.just(ThematicBreak("")),
     st.just(PartStart("")),
     st.just(PartStart("")),
     st.sampled_from([PlacedTable("", key, True, kind) for key, kind in (("t", "contents"), ("f", "figures"), ("s", "styles"), ("a", "authorities"), ("x", "index"))]),
@@ -264,7 +273,8 @@ _SETTINGS = st.sampled_from(
         *(_styled(id, **{name: value}) for id in ("body", "heading-2", "cell", "caption", "code", "table-title") for name, value in (
             ("font", "Carlito"), ("size", 17.0), ("bold", True), ("space_before", 25.0), ("space_after", 40.0), ("line_spacing", 2.5),
             ("indent", 60.0), ("first_line", 40.0), ("keep_with_next", True), ("keep_together", True), ("hyphenate", True),
-            ("orphans", 5), ("widows", 4), ("new_page", True), ("tab_stops", "60 center, 200 decimal line"))),
+            ("orphans", 5), ("widows", 4), ("new_page", True), ("capitals", "all"), ("capitals", "small"), ("strike", True), ("right_indent", 80.0), ("background", "#e4f2ee"),
+            ("borders", "top 4 #000000, left 2 #000000"), ("contextual_spacing", True), ("tab_stops", "60 center, 200 decimal line"))),
         _of_level("heading-2", 3), _of_level("heading-2", None), _styled("code", outline_level=1),
         *(lambda report, scheme=scheme: replace(report, numbering=SCHEMES[scheme]) for scheme in SCHEMES),
         _on_page(width=420.0), _on_page(height=500.0), _on_page(top=200.0), _on_page(left=150.0), _on_page(back_level=1),

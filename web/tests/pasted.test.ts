@@ -45,7 +45,7 @@ test("scripts, handlers and foreign rules stay outside", () => {
 
 test("a typeface of ours comes along", () => {
   paste(`<p><span data-typeface data-font="Carlito" data-size="14" data-colour="#2f7d6b">Run</span></p>`);
-  expect(editor.getHTML()).toMatch(/font-family: .*Carlito.*; font-size: 14pt; color: rgb\(47, 125, 107\)/);
+  expect(editor.getHTML()).toMatch(/data-colour="#2f7d6b".*font-family: .*Carlito.*; font-size: 14pt/);
 });
 
 test("bold and slanted words stay so", () => {

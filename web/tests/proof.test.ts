@@ -147,8 +147,8 @@ test("a page is drawn as text and links", () => {
     [72, 220, 50, 12, "https://example.org", ""],
   ];
   given.rules = [
-    [0, 10, 100, 0, 1, "#112233", null],
-    [0, 20, 100, 30, 1, "#112233", "#ffffff"],
+    [0, 10, 100, 0, 1, "#112233", null, 0],
+    [0, 20, 100, 30, 1, "#112233", "#ffffff", 0],
   ];
   given.pictures = [[0, 0, 10, 10, "a.png"]];
   const svg = drawnPage({ page: given, faces: [FACE] }, { width: 600, height: 800, picture: (source) => `/pictures/${source}` });

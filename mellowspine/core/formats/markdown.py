@@ -20,7 +20,7 @@ from markdown_it.token import Token
 from mdit_py_plugins.footnote import footnote_plugin
 from mdit_py_plugins.gfm_autolink import gfm_autolink_plugin
 
-from ..report.blocks import Align, Block, Cell, DataTable, Image, Marks, Paragraph, Run
+from ..report.blocks import Align, Block, Cell, DataTable, Image, Marks, Paragraph, Run, ThematicBreak
 from ..report.labels import DEFAULT_LABELS
 from ..report.links import safe_link
 from ..report.report import Report
@@ -56,19 +56,15 @@ _LOOKS: Mapping[str, Mapping[str, Any]] = {
     **{tag: {"italic": True} for tag in ("i", "em", "cite", "dfn", "var")},
     **{tag: {"underline": True} for tag in ("u", "ins")},
     **{tag: {"font": _MONO} for tag in ("code", "kbd", "samp", "tt")},
+    **{tag: {"strike": True} for tag in ("s", "del", "strike")},
+    "sub": {"script": "sub"},
+    "sup": {"script": "super"},
+    "mark": {"highlight": "#ffff00"},
 }
 """How words look by tags of HTML among them."""
 _KNOWN = {
     *_LOOKS,
-    *["a", "s", "del", "strike", "sub", "sup", "span", "small", "big", "font", "mark", "abbr", "wbr", "q"],
-}
-_TAG_NOTES = {
-    "s": "struck",
-    "del": "struck",
-    "strike": "struck",
-    "sub": "raised",
-    "sup": "raised",
-    "mark": "behind-words",
+    *["a", "span", "small", "big", "font", "abbr", "wbr", "q"],
 }
 _FRONT_LINE = re.compile(r"\w[\w \t.-]*:(?:\s|$)|[ \t]|-[ \t]|#|$")
 _TITLE = re.compile(r"^title:[ \t]*([\"']?)(.+?)\1[ \t]*$", re.MULTILINE)
@@ -221,7 +217,7 @@ class _Walk:
             case "html_block":
                 self.html(token.content)
             case "hr":
-                self.notes.add("rule")
+                self.blocks.append(ThematicBreak(next(self.ids)))
 
     def note_id(self, label: str) -> str:
         if label not in self._labelled:
@@ -289,8 +285,8 @@ class _Walk:
                 case "link_open":
                     marks.append(replace(now, link=self.link(str(child.attrGet("href") or ""))))
                 case "s_open":
-                    self.notes.add("struck")
-                case "strong_close" | "em_close" | "link_close":
+                    marks.append(replace(now, strike=True))
+                case "strong_close" | "em_close" | "s_close" | "link_close":
                     if len(marks) > 1:
                         marks.pop()
                 case "image":
@@ -331,8 +327,6 @@ class _Walk:
             self._waiting += [name for name in (given.get("id"), given.get("name") if tag == "a" else None) if name]
             if tag not in _KNOWN:
                 self.notes.add("raw-html")
-            elif kind := _TAG_NOTES.get(tag):
-                self.notes.add(kind)
             look = dict(_LOOKS.get(tag, {}))
             if tag == "a" and given.get("href"):
                 look["link"] = self.link(given["href"])
@@ -378,6 +372,8 @@ class _Walk:
 
     def html(self, content: str) -> None:
         """Takes in a block of HTML, as files of HTML are read."""
+        if any(content.lower().count(f"<{tag}>") > content.lower().count(f"</{tag}>") for tag in _LOOKS):
+            self.notes.add("raw-html")  # it would go on over what is no HTML
         found = html.read_among(content, Report("", styles=self.styles), self.ids, self.given)
         self.styles = found.styles
         self.pictures |= found.pictures

@@ -16,7 +16,19 @@ from itertools import groupby
 from typing import NamedTuple
 
 from ..pages.as_set import blocks_as_set
-from ..report.blocks import Block, Cell, DataTable, Image, Marks, PageBreak, Paragraph, PartStart, PlacedTable, Run
+from ..report.blocks import (
+    Block,
+    Cell,
+    DataTable,
+    Image,
+    Marks,
+    PageBreak,
+    Paragraph,
+    PartStart,
+    PlacedTable,
+    Run,
+    ThematicBreak,
+)
 from ..report.grids import all_columns
 from ..report.links import inner
 from ..report.report import Report
@@ -194,6 +206,11 @@ def _cell(cell: Cell, on: _On) -> str:
 
 
 @_piece.register
+def _(block: ThematicBreak, on: _On) -> _Piece:
+    return _Piece("break", "---")
+
+
+@_piece.register
 def _(block: PageBreak | PartStart, on: _On) -> _Piece:
     return _Piece("break", "")
 
@@ -250,12 +267,24 @@ def _plain(runs: Sequence[Run], on: _On) -> Iterator[Run]:
         parts = list(group)
         words = any(run.text.strip() for run in parts)
         for run in parts:
-            marks = Marks(run.marks.bold or None, run.marks.italic or None, link=link if words else None)
+            given = run.marks
+            marks = Marks(
+                given.bold or None,
+                given.italic or None,
+                strike=given.strike,
+                script=given.script,
+                highlight=given.highlight and "yes",
+                link=link if words else None,
+            )
             yield Run(run.text.replace("\r", " ").replace("\t", " "), marks)
 
 
 def _address(link: str) -> str:
     return link.replace("\\", "%5C").replace("<", "%3C").replace(">", "%3E").replace("\n", "")
+
+
+_SCRIPTS = {"super": "sup", "sub": "sub"}
+"""Tags for what Markdown has no sign for."""
 
 
 def _emphasised(runs: Sequence[Run]) -> Iterator[str]:
@@ -273,7 +302,19 @@ def _emphasised(runs: Sequence[Run]) -> Iterator[str]:
         after = end or (joined[index + 1][1][0] if index + 1 < len(joined) else "")
         can = sign and words and "\n" not in words and not (starred and not front) and _flanks(words, before, after)
         starred = bool(can) and not end
-        yield f"{front}{sign}{_escaped(words)}{sign}{end}" if can else _escaped(text)
+        made = f"{sign}{_escaped(words)}{sign}" if can else _escaped(words)
+        tags = [
+            tag
+            for tag, has in (
+                ("s", marks.strike),
+                ("mark", marks.highlight),
+                (_SCRIPTS.get(marks.script or ""), marks.script),
+            )
+            if has
+        ]
+        if words:
+            made = "".join(f"<{tag}>" for tag in tags) + made + "".join(f"</{tag}>" for tag in reversed(tags))
+        yield f"{front}{made}{end}" if words else _escaped(text)
 
 
 def _flanks(words: str, before: str, after: str) -> bool:

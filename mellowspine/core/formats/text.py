@@ -11,7 +11,18 @@ from dataclasses import replace
 from functools import singledispatch
 
 from ..pages.as_set import as_set, blocks_as_set
-from ..report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PartStart, PlacedTable, Run, with_paragraphs
+from ..report.blocks import (
+    Block,
+    DataTable,
+    Image,
+    PageBreak,
+    Paragraph,
+    PartStart,
+    PlacedTable,
+    Run,
+    ThematicBreak,
+    with_paragraphs,
+)
 from ..report.grids import all_columns
 from ..report.report import Report
 from ..structure.markers import list_markers
@@ -109,6 +120,11 @@ def _(block: DataTable, report: Report, markers: Mapping[str, str]) -> str:
         for row in all_columns(block.rows)
     )
     return "\n".join("\t".join(row) for row in rows)
+
+
+@_plain_text.register
+def _(block: ThematicBreak, report: Report, markers: Mapping[str, str]) -> str:
+    return "* * *"
 
 
 @_plain_text.register

@@ -4,6 +4,6 @@ Whoever imports anything of the core has them all. To add one, write a module th
 what it is to ``measure`` and ``draw``, and import it here.
 """
 
-from . import data_table, page_break, paragraph, part_start, picture, placed_table
+from . import data_table, page_break, paragraph, part_start, picture, placed_table, thematic_break
 
-__all__ = ["data_table", "page_break", "paragraph", "part_start", "picture", "placed_table"]
+__all__ = ["data_table", "page_break", "paragraph", "part_start", "picture", "placed_table", "thematic_break"]

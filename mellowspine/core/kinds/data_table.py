@@ -8,9 +8,9 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections import defaultdict
-from collections.abc import Collection, Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from itertools import accumulate
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, get_args
 
 from ..pages.as_set import as_set
 from ..pages.beside import fitted_in
@@ -18,11 +18,13 @@ from ..pages.boxes import Box, measure
 from ..pages.breaks import units
 from ..pages.draw import Belongs, Drawing, Mark, Rule, draw, draw_lines
 from ..pages.fill import Placed
+from ..pages.frames import draw_frame, draw_line, frame_of, is_close
 from ..pages.lines import Lines, break_lines, set_style
 from ..pages.tags import NOTHING, Path, Tag
 from ..pages.typefaces import Typefaces
 from ..report import elements
-from ..report.blocks import Block, Cell, DataTable, Image, Paragraph
+from ..report.blocks import Block, Cell, DataTable, Image, Paragraph, TableAlign, Vertical
+from ..report.borders import borders_of
 from ..report.elements import (
     Content,
     Element,
@@ -54,6 +56,11 @@ _CHARACTER = 5.0
 """Points that a character of a cell is wide, about."""
 _LINE, _HEADER = "#b9b3bf", "#f1f0ec"
 
+MOST_INDENT = 1000.0
+"""Points by which a data table stands further to the right or to the left."""
+MOST_PADDING, MOST_HEIGHT = 200.0, 2000.0
+"""Points between the edge of a cell and what stands in it, and of a row that is to be so high at least."""
+
 MOST_CELLS = 63
 """Cells of a row: as many as a table of ISO/IEC 29500-1 may have columns (17.4.17, 17.18.13, from memory)."""
 
@@ -71,6 +78,20 @@ def _read_widths(value: Any) -> tuple[float, ...] | None:
     return tuple(one for one in found if one is not None) if None not in found else None
 
 
+def _read_padding(value: Any) -> tuple[float, ...] | None:
+    found = [_SIDE(one) for one in value] if isinstance(value, list | tuple) and len(value) == 4 else [None]
+    return tuple(one for one in found if one is not None) if None not in found else None
+
+
+_SIDE = elements.number(0, MOST_PADDING)
+_LOOK: Mapping[str, elements.Read] = {
+    "background": elements.background,
+    "borders": elements.borders,
+    "vertical": elements.one_of(*get_args(Vertical)),
+    "padding": _read_padding,
+    "height": elements.number(0, MOST_HEIGHT),
+}
+"""How a cell looks, each as it is read."""
 _SPANS = {"colspan": whole(1, MOST_CELLS), "rowspan": whole(1, MOST_ROWS)}
 _WIDTHS = "colwidth"
 """As the editor's library calls it; these are points."""
@@ -94,7 +115,8 @@ def _read_row(row: Element, name: str) -> tuple[Cell, ...]:
         blocks = tuple(one for one in inside if isinstance(one, Paragraph | Image))
         columns, rows = (read(cell.attributes.get(span)) or 1 for span, read in _SPANS.items())
         widths = _read_widths(cell.attributes.get(_WIDTHS)) or ()
-        cells.append(Cell(blocks or (Paragraph(f"{name}-{column}"),), columns, rows, widths))
+        look = {one: read(cell.attributes.get(one)) for one, read in _LOOK.items() if one in cell.attributes}
+        cells.append(Cell(blocks or (Paragraph(f"{name}-{column}"),), columns, rows, widths, **look))
     # Of two people each may have taken out some of its cells.
     return tuple(cells) or (Cell((Paragraph(f"{name}-0"),)),)
 
@@ -117,6 +139,10 @@ def _write_cell(cell: Cell) -> Element:
     attributes: dict[str, Any] = {name: span for name, span in spans.items() if span != 1}
     if cell.widths:
         attributes[_WIDTHS] = [*cell.widths]
+    look = {name: read(getattr(cell, name)) for name, read in _LOOK.items()}
+    attributes |= {
+        name: [*said] if isinstance(said, tuple) else said for name, said in look.items() if said is not None
+    }
     return Element(_CELL, attributes, tuple(map(element_of, cell.blocks)))
 
 
@@ -132,12 +158,23 @@ add_kind(
     Kind(
         DataTable,
         "dataTable",
-        (Field("header_rows", "headerRows", whole(0, 100), 0),),
+        (
+            Field("header_rows", "headerRows", whole(0, 100), 0),
+            Field("align", "align", elements.one_of(*get_args(TableAlign))),
+            Field("indent", "indent", elements.number(-MOST_INDENT, MOST_INDENT)),
+        ),
         Content("rows", _read_rows, _write_rows, (_ROW,), blocks=_blocks, least=_LEAST_ROW),
     )
 )
 add_shape(_ROW, Shape(holds=frozenset({_CELL}), most=MOST_CELLS, least=_LEAST_CELL))
-add_shape(_CELL, Shape({**_SPANS, _WIDTHS: _read_widths}, frozenset({_PARAGRAPH, _IMAGE}), least=_LEAST_PARAGRAPH))
+add_shape(
+    _CELL, Shape({**_SPANS, _WIDTHS: _read_widths, **_LOOK}, frozenset({_PARAGRAPH, _IMAGE}), least=_LEAST_PARAGRAPH)
+)
+
+
+def padding_of(cell: Cell) -> tuple[float, ...]:
+    """Points between a cell's edges and what stands in it: above, at the right, below, at the left."""
+    return cell.padding or (PADDING,) * 4
 
 
 def column_widths(grid: Sequence[Sequence[Slot]], width: float, report: Report, typefaces: Typefaces) -> list[float]:
@@ -162,7 +199,8 @@ def _guessed(grid: Sequence[Sequence[Slot]], width: float, report: Report, typef
                 length = max(map(_length, slot.cell.blocks), default=0.0)
                 longest[slot.column] = max(longest[slot.column], min(length, 40))
                 words = max((_word(block, report, typefaces) for block in slot.cell.paragraphs), default=0.0)
-                least[slot.column] = max(least[slot.column], words)
+                _, right, _, left = padding_of(slot.cell)
+                least[slot.column] = max(least[slot.column], words + left + right)
     floor = max(sum(longest) * 0.1, 6.0)
     shares = [max(value, floor) for value in longest]
     found = [width * share / sum(shares) for share in shares]
@@ -179,14 +217,14 @@ def _guessed(grid: Sequence[Sequence[Slot]], width: float, report: Report, typef
 
 
 def _word(block: Paragraph, report: Report, typefaces: Typefaces) -> float:
-    """How wide a column must be for none of a paragraph's words to be cut, in points."""
+    """How wide a cell must be within its padding for none of a paragraph's words to be cut, in points."""
     style = report.styles[block.style]
     marks = [run.marks for run in block.runs]
     bold, italic = (getattr(style, name) or any(getattr(one, name) for one in marks) for name in ("bold", "italic"))
     size = max([style.size, *(one.size for one in marks if one.size)])
     face = typefaces.face(style.font, bold, italic)
     wide = max((face.unit(piece).bare for piece in units(block.text)), default=0.0)
-    return wide * size + max(style.indent, 0.0) + 2 * PADDING + _TOLERANCE
+    return wide * size + style.indent + style.right_indent + _TOLERANCE
 
 
 def _length(block: Paragraph | Image) -> float:
@@ -194,15 +232,18 @@ def _length(block: Paragraph | Image) -> float:
     return len(block.text) if isinstance(block, Paragraph) else block.width / _CHARACTER
 
 
-def _edges(grid: Sequence[Sequence[Slot]], report: Report, typefaces: Typefaces) -> list[float]:
+def _edges(block: DataTable, grid: Sequence[Sequence[Slot]], report: Report, typefaces: Typefaces) -> list[float]:
     """Where each column of a grid begins, in points, and where the last ends."""
-    return [*accumulate(column_widths(grid, report.page.column_width, report, typefaces), initial=0.0)]
+    widths = column_widths(grid, report.page.column_width, report, typefaces)
+    free = report.page.column_width - sum(widths)
+    left = {"center": free / 2, "right": free}.get(block.align or "", block.indent or 0.0)
+    return [*accumulate(widths, initial=left)]
 
 
 class _Piece(NamedTuple):
     """A paragraph or picture in a cell, as it is set: the heights of its lines, and the space behind it, in points.
 
-    ``lines``: those of a paragraph; ``width``: that of a picture, which is as one line.
+    ``lines``: those of a paragraph; ``width``: that of a picture, which is as one line; ``above``: the room for a frame above.
     """
 
     block: Paragraph | Image
@@ -210,6 +251,7 @@ class _Piece(NamedTuple):
     after: float
     lines: Lines | None = None
     width: float = 0.0
+    above: float = 0.0
 
 
 _Cell = Sequence[_Piece]
@@ -217,16 +259,23 @@ _Cell = Sequence[_Piece]
 
 def _cell_set(cell: Cell, width: float, highest: float, report: Report, typefaces: Typefaces) -> list[_Piece]:
     """What stands in a cell whose padded width is ``width`` points, pictures at most ``highest`` points high."""
-    inner = width - 2 * PADDING
-    pieces = []
-    for block in cell.blocks:
+    _, right, _, left = padding_of(cell)
+    inner = width - left - right
+    pieces: list[_Piece] = []
+    for at, block in enumerate(cell.blocks):
         if isinstance(block, Image):
             wide, high = fitted_in(block, max(inner, _LEAST_PICTURE), highest)
             pieces.append(_Piece(block, (high,), 0.0 if block is cell.blocks[-1] else PADDING, width=wide))
         else:
             paragraph = as_set(block, report)
-            lines = break_lines(paragraph, set_style(block, report).style, inner, typefaces, report.page.language)
-            pieces.append(_Piece(paragraph, lines.heights, report.styles[block.style].space_after, lines))
+            style = set_style(block, report).style
+            lines = break_lines(paragraph, style, inner, typefaces, report.page.language)
+            frame, after = frame_of(block, style), style.space_after
+            following = cell.blocks[at + 1] if at + 1 < len(cell.blocks) else None
+            if is_close(block, style) and isinstance(following, Paragraph) and following.style == block.style:
+                after = 0.0
+            above, below = (frame.room("top"), frame.room("bottom")) if frame else (0.0, 0.0)
+            pieces.append(_Piece(paragraph, lines.heights, below + after, lines, above=above))
     return pieces
 
 
@@ -245,7 +294,9 @@ class Slice(NamedTuple):
 def _height(inside: Iterable[tuple[_Piece, range]]) -> float:
     """Of some lines in a cell, with the space behind those that end their paragraphs."""
     return sum(
-        sum(piece.heights[among.start : among.stop]) + (piece.after if among.stop == len(piece.heights) else 0.0)
+        sum(piece.heights[among.start : among.stop])
+        + (0.0 if among.start else piece.above)
+        + (piece.after if among.stop == len(piece.heights) else 0.0)
         for piece, among in inside
     )
 
@@ -254,16 +305,17 @@ def _whole(cell: _Cell) -> tuple[tuple[_Piece, range], ...]:
     return tuple((piece, range(len(piece.heights))) for piece in cell)
 
 
-def _slices(row: int, cells: Sequence[_Cell], height: float, limit: float) -> Iterator[Slice]:
-    """A row as one slice; or as several where it is taller than ``limit``, each but the last as high as that."""
+def _slices(row: int, cells: Sequence[_Cell], room: float, height: float, limit: float) -> Iterator[Slice]:
+    """A row as one slice; or as several where it is taller than ``limit``, each but the last as high as that. ``room``: what is free
+    above and below in its cells together."""
     if height <= limit:
         yield Slice(row, height, tuple(map(_whole, cells)))
         return
-    parted = [list(_parted(cell, limit - 2 * PADDING)) for cell in cells]
+    parted = [list(_parted(cell, limit - room)) for cell in cells]
     count = max(map(len, parted))
     for place in range(count):
         inside = tuple(tuple(parts[place]) if place < len(parts) else () for parts in parted)
-        last = max(_height(cell) + 2 * PADDING for cell in inside)
+        last = max(_height(cell) for cell in inside) + room
         yield Slice(row, min(last, limit) if place + 1 == count else limit, inside)
 
 
@@ -273,6 +325,7 @@ def _parted(cell: _Cell, room: float) -> Iterator[list[tuple[_Piece, range]]]:
     y = 0.0
     for piece in cell:
         first = 0
+        y += piece.above
         for number, height in enumerate(piece.heights):
             if y + height > room and y > 0:
                 if number > first:
@@ -283,6 +336,12 @@ def _parted(cell: _Cell, room: float) -> Iterator[list[tuple[_Piece, range]]]:
         part.append((piece, range(first, len(piece.heights))))
         y += piece.after
     yield part
+
+
+def _room(cell: Cell) -> float:
+    """What is free in a cell above and below what stands in it, in points."""
+    above, _, below, _ = padding_of(cell)
+    return above + below
 
 
 class _Set(NamedTuple):
@@ -302,9 +361,10 @@ class _Set(NamedTuple):
 
 def _set(block: DataTable, report: Report, typefaces: Typefaces) -> _Set:
     grid = grid_of(block.rows)
-    edges = _edges(grid, report, typefaces)
+    edges = _edges(block, grid, report, typefaces)
     limit = report.page.text_height
-    highest = (limit / 2 if block.header_rows else limit) - 2 * PADDING
+    rooms = [max((_room(one.cell) for one in slots), default=2 * PADDING) for slots in grid]
+    highest = (limit / 2 if block.header_rows else limit) - max(rooms, default=0.0)
     cells = [
         [
             _cell_set(one.cell, edges[one.column + one.columns] - edges[one.column], highest, report, typefaces)
@@ -312,7 +372,13 @@ def _set(block: DataTable, report: Report, typefaces: Typefaces) -> _Set:
         ]
         for slots in grid
     ]
-    needed = [[_height(_whole(cell)) + 2 * PADDING for cell in row] for row in cells]
+    needed = [
+        [
+            max(_height(_whole(cell)) + _room(slot.cell), (slot.cell.height or 0.0) if slot.rows == 1 else 0.0)
+            for slot, cell in zip(slots, row, strict=True)
+        ]
+        for slots, row in zip(grid, cells, strict=True)
+    ]
     heights, held = _row_heights(grid, needed, limit / 2)  # there is room for them beneath any header
     found: list[Slice] = []
     repeated, above = 0, 0.0
@@ -324,7 +390,7 @@ def _set(block: DataTable, report: Report, typefaces: Typefaces) -> _Set:
             and (height := sum(one.height for one in found)) < limit / 2
         ):
             repeated, above = number, height
-        found.extend(_slices(number, row, heights[number], limit - above))
+        found.extend(_slices(number, row, rooms[number], heights[number], limit - above))
     if block.header_rows >= len(block.rows) == len(found) and sum(one.height for one in found) < limit / 2:
         repeated = len(found)
     last = {one.row: index for index, one in enumerate(found)}
@@ -427,31 +493,41 @@ def _drawn(
     """Slices that follow each other on a page, the first with its top at ``y`` points. ``again``: rows that are repeated."""
     bottoms = {one.row: bottom for one, bottom in zip(shown, accumulate(one.height for one in shown), strict=True)}
 
-    def frame(slot: Slot, top: float) -> Rule:
+    def area(slot: Slot, top: float) -> _Area:
         left, right = made.edges[slot.column], made.edges[slot.column + slot.columns]
         bottom = y + bottoms[min(slot.end - 1, shown[-1].row)]
-        return Rule(
-            left, top, right - left, bottom - top, 0.5, _LINE, _HEADER if slot.row < block.header_rows else None
-        )
+        return _Area(slot, left, top, right - left, bottom - top)
 
-    top = y
-    for slot in made.spanning:
-        if shown and slot.row < shown[0].row < slot.end:
-            yield frame(slot, top)
-    for one in shown:
+    tops = [*accumulate((one.height for one in shown), initial=y)]
+    going_on = [slot for slot in made.spanning if shown and slot.row < shown[0].row < slot.end]
+    areas = [area(slot, y) for slot in going_on]
+    areas += [area(slot, top) for one, top in zip(shown, tops, strict=False) for slot in made.grid[one.row]]
+    # Colours first: they would cover half of the lines around neighbours.
+    yield Belongs(NOTHING)
+    for one_area in areas:
+        yield from _background(one_area, one_area.slot.row < block.header_rows)
+    for one, top in zip(shown, tops, strict=False):
         for slot, inside in zip(made.grid[one.row], one.cells, strict=True):
-            yield Belongs(NOTHING)
-            yield (rule := frame(slot, top))
+            rule = area(slot, top)
             cell = NOTHING if again else _cell(block, slot)
             yield Belongs(cell)
             paths = {} if again else on.paths_within([piece.block for piece, _ in inside], cell)
-            left, inner, width = rule.x + PADDING, top + PADDING, rule.width - 2 * PADDING
+            above, right, below, left = padding_of(slot.cell)
+            width, left, inner = rule.width - left - right, rule.x + left, top + above
+            inner += _SHIFT.get(slot.cell.vertical or "top", 0.0) * max(
+                0.0, rule.height - above - below - _height(inside)
+            )
             for piece, among in inside:
                 if isinstance(piece.block, Image):
                     yield Belongs(NOTHING if again else path_of(piece.block, cell))
                     yield picture_at(piece.block, left, inner, width, piece.width, piece.heights[0])
                 elif piece.lines:
                     style, hang = set_style(piece.block, on.report)
+                    inner += 0.0 if among.start else piece.above
+                    if frame := frame_of(piece.block, style):
+                        high = sum(piece.heights[among.start : among.stop])
+                        ends = among.stop == len(piece.heights)
+                        yield from draw_frame(frame, left, inner, width, high, not among.start, ends)
                     path = paths.get(piece.block.id, NOTHING)
                     yield from draw_lines(
                         piece.block,
@@ -467,4 +543,30 @@ def _drawn(
                         on.report.page.language,
                     )
                 inner += sum(piece.heights[among.start : among.stop]) + piece.after
-        top += one.height
+    yield Belongs(NOTHING)
+    for one_area in areas:
+        for border in borders_of(one_area.slot.cell.borders or "none"):
+            yield from draw_line(border, *one_area[1:], centred=True)
+
+
+class _Area(NamedTuple):
+    """Where a cell stands on a page, or as much of it as does there."""
+
+    slot: Slot
+    x: float
+    y: float
+    width: float
+    height: float
+
+
+_SHIFT = {"middle": 0.5, "bottom": 1.0}
+
+
+def _background(area: _Area, heads: bool) -> Iterator[Mark]:
+    """What is behind a cell, and the usual line around it, if it says no other."""
+    slot, x, y, width, height = area
+    fill = slot.cell.background or (_HEADER if heads else "none")
+    if slot.cell.borders is None:
+        yield Rule(x, y, width, height, 0.5, _LINE, None if fill == "none" else fill)
+    elif fill != "none":
+        yield Rule(x, y, width, height, 0.0, fill, fill)

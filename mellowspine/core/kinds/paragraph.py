@@ -5,13 +5,14 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
-from typing import Any
+from typing import Any, get_args
 
 from ..pages.as_set import as_set
 from ..pages.beside import going_on, narrowed, parted
-from ..pages.boxes import Box, measure
+from ..pages.boxes import Box, behind, gap, measure
 from ..pages.draw import Drawing, Mark, draw, draw_lines
 from ..pages.fill import Placed
+from ..pages.frames import Frame, draw_frame, frame_of, is_close
 from ..pages.lines import Lines, break_lines, set_style
 from ..pages.typefaces import Typefaces
 from ..report.blocks import (
@@ -23,6 +24,7 @@ from ..report.blocks import (
     PLAIN,
     SHOWS,
     Bookmark,
+    Capitals,
     Citation,
     Entry,
     Indexed,
@@ -30,6 +32,7 @@ from ..report.blocks import (
     Paragraph,
     Reference,
     Run,
+    Script,
 )
 from ..report.elements import (
     Content,
@@ -42,9 +45,12 @@ from ..report.elements import (
     add_kind,
     add_mark,
     add_shape,
+    background,
+    borders,
     flag,
     identifier,
     number,
+    of_form,
     one_of,
     short,
     whole,
@@ -66,20 +72,28 @@ _NAME, _SAID = short(80), short(200)
 _COLOUR = re.compile(r"#[0-9a-f]{6}")
 
 
-def _colour(value: Any) -> str | None:
-    return value if isinstance(value, str) and _COLOUR.fullmatch(value) else None
+_colour, _tab_stops = of_form(_COLOUR), of_form(TAB_STOPS)
 
 
-def _tab_stops(value: Any) -> str | None:
-    return value if isinstance(value, str) and TAB_STOPS.fullmatch(value) else None
+def _yes(value: Any) -> bool | None:
+    return True if value is True else None
 
 
-_TYPEFACE: Mapping[str, Read] = {"font": one_of(*FONTS), "size": number(1, 400), "colour": _colour}
+_TYPEFACE: Mapping[str, Read] = {
+    "font": one_of(*FONTS),
+    "size": number(1, 400),
+    "colour": _colour,
+    "strike": _yes,
+    "capitals": one_of(*get_args(Capitals)),
+    "script": one_of(*get_args(Script)),
+    "highlight": _colour,
+}
 
 
 def _read_marks(given: Mapping[str, Any]) -> Marks:
     typeface, link = given.get("typeface"), given.get("link")
     look = {name: read(typeface.get(name)) for name, read in _TYPEFACE.items()} if isinstance(typeface, dict) else {}
+    look["strike"] = bool(look.get("strike"))
     address = link.get("href") if isinstance(link, dict) else None
     return Marks(
         _switched(given, "bold"),
@@ -141,7 +155,7 @@ def _switched(given: Mapping[str, Any], name: str) -> bool | None:
 def _write_marks(marks: Marks) -> dict[str, Any]:
     result: dict[str, Any] = {"underline": {}} if marks.underline else {}
     result |= {name: {"off": not value} for name in ("bold", "italic") if (value := getattr(marks, name)) is not None}
-    typeface = {name: getattr(marks, name) for name in _TYPEFACE}
+    typeface = {name: getattr(marks, name) or None for name in _TYPEFACE}
     if any(value is not None for value in typeface.values()):
         result["typeface"] = typeface
     if marks.link:
@@ -195,6 +209,10 @@ add_kind(
             Field("line_spacing", "lines", number(0.5, 10)),
             Field("indent", "indent", number(0, 500)),
             Field("first_line", "firstLine", number(-500, 500)),
+            Field("right_indent", "rightIndent", number(0, 500)),
+            Field("background", "background", background),
+            Field("borders", "borders", borders),
+            Field("contextual_spacing", "contextualSpacing", flag),
             Field("tab_stops", "tabStops", _tab_stops),
             Field("number", "number", one_of("none", "appendix")),
             Field("number_from", "numberFrom", whole(0, 9999)),
@@ -247,6 +265,7 @@ def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
     # Headings are not parted either. One that no page holds is parted as any other.
     together = style.keep_together if block.keep_together is None else block.keep_together
     whole = (together or style.outline_level is not None) and total <= report.page.text_height
+    frame = frame_of(block, style)
     return Box(
         lines.heights,
         lines.starts,
@@ -258,6 +277,10 @@ def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
         (style.keep_with_next or place == "above") if block.keep_with_next is None else block.keep_with_next,
         place == "below",
         style.new_page if block.new_page is None else block.new_page,
+        close=style.id if is_close(block, style) else "",
+        frame=frame,
+        above=frame.room("top") if frame else 0.0,
+        below=frame.room("bottom") if frame else 0.0,
     )
 
 
@@ -265,10 +288,13 @@ def _(block: Paragraph, report: Report, typefaces: Typefaces) -> Box:
 def _(block: Paragraph, placed: Placed, on: Drawing) -> Iterator[Mark]:
     box = on.pages.boxes[placed.box]
     if not box.foot and (beside := on.pages.beside.get(placed.box)):
-        return _drawn_beside(block, placed, on, beside)
-    box = box.foot or box
+        yield from _drawn_beside(block, placed, on, beside)
+        return
     style, hang = set_style(block, on.report)
-    return draw_lines(
+    if not box.foot and box.frame and (frame := frame_of(block, style)):
+        yield from _framed(frame, placed, on)
+    box = box.foot or box
+    yield from draw_lines(
         as_set(block, on.report),
         style,
         Lines(box.starts, box.heights),
@@ -283,6 +309,31 @@ def _(block: Paragraph, placed: Placed, on: Drawing) -> Iterator[Mark]:
     )
 
 
+_OVERLAP = 0.25
+"""Points by which frames that go on reach into each other: no seam is seen between them."""
+
+
+def _framed(frame: Frame, placed: Placed, on: Drawing) -> Iterator[Mark]:
+    """The frame of what is placed, up to the neighbour above that stands in the same, if there is one in the column."""
+    boxes, at = on.pages.boxes, placed.box
+    box, above = boxes[at], at - 1
+    while above >= 0 and boxes[above].foot:
+        above -= 1
+    after = behind(boxes, at)
+    height = sum(box.heights[placed.first : placed.end])
+    joined = above >= 0 and boxes[above].frame == box.frame
+    up = gap(boxes[above], box) + _OVERLAP if joined and placed.first == 0 and placed.y > 0 else 0.0
+    yield from draw_frame(
+        frame,
+        0.0,
+        placed.y - up,
+        on.report.page.column_width,
+        height + up,
+        placed.first == 0 and not joined,
+        placed.end >= len(box.starts) and not (after < len(boxes) and boxes[after].frame == box.frame),
+    )
+
+
 def _drawn_beside(block: Paragraph, placed: Placed, on: Drawing, beside: Beside) -> Iterator[Mark]:
     """Its lines beside a picture, and those beneath."""
     style, hang = set_style(block, on.report)
@@ -290,10 +341,17 @@ def _drawn_beside(block: Paragraph, placed: Placed, on: Drawing, beside: Beside)
     made = parted(words, style, page.column_width, beside, on.typefaces, page.language)
     x, width = narrowed(page.column_width, style, beside)
     above, y = range(placed.first, min(placed.end, made.above)), placed.y
+    beneath = range(max(0, placed.first - made.above), placed.end - made.above)
+    if frame := frame_of(block, style):
+        high = sum(made.lines.heights[at] for at in above)
+        low = sum(made.further.heights[at] for at in beneath) if made.further else 0.0
+        if above:
+            yield from draw_frame(frame, x, y, width, high, placed.first == 0, not low)
+        if low:
+            yield from draw_frame(frame, 0.0, y + high, page.column_width, low, not above, True)
     yield from draw_lines(words, style, made.lines, above, x, y, width, on, hang, path, page.language)
     if made.rest and made.further and placed.end > made.above:
         y += sum(made.lines.heights[at] for at in above)
-        beneath = range(max(0, placed.first - made.above), placed.end - made.above)
         style = going_on(style)
         yield from draw_lines(
             made.rest, style, made.further, beneath, 0.0, y, page.column_width, on, hang, path, page.language

@@ -14,7 +14,7 @@ from typing import Literal, NamedTuple
 from ..report.blocks import Block, Image, Paragraph, Run
 from ..report.report import Beside, Report
 from ..report.styles import Style
-from .boxes import Box
+from .boxes import Box, gap
 from .lines import Lines, break_lines
 from .typefaces import Typefaces
 
@@ -64,7 +64,8 @@ def grouped(
     side: Literal["left", "right"] = "left" if image.align == "left" else "right"
     width, height = fitted(image, report)
     found: list[tuple[int, Beside, Box]] = []
-    y = after = 0.0
+    y = 0.0
+    last = plain
     at = picture + 1
     while at < len(report.blocks) and width + GAP + LEAST_WIDTH <= report.page.column_width:
         allowed = may(at)
@@ -73,14 +74,14 @@ def grouped(
         if allowed:
             beside = Beside(side, width + GAP, height)
             own = box(at, beside)
-            top = y + max(after, own.before)
+            top = y + (gap(last, own) if found else own.above + own.before)
             if top >= height - _SLACK or own.new_page:
                 break
             if top:
                 beside = beside._replace(height=height - top)
                 own = box(at, beside)
             found.append((at, beside, own))
-            y, after = top + own.total, own.after
+            y, last = top + own.total, own
             if y >= height - _SLACK:
                 break
         at += 1
@@ -142,7 +143,7 @@ def narrowed(width: float, style: Style, beside: Beside) -> tuple[float, float]:
     """Where lines beside a picture begin that would begin at 0, and of how wide a column they are then. They keep of their indent what
     reaches beyond the picture."""
     if beside.side == "right":
-        return 0.0, width - beside.width
+        return 0.0, width - max(0.0, beside.width - style.right_indent)
     begin = max(0.0, beside.width - style.indent)
     return begin, width - begin
 

@@ -7,7 +7,7 @@ table its title and lines.
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, field
 from functools import singledispatch
 from itertools import accumulate
@@ -50,6 +50,12 @@ class Box:
     """Of a note what it asks at the foot of a page, or at an end: where it is written it has no room, and nothing is seen of it."""
     holding: frozenset[int] = frozenset()
     """The parts that stand in no page or column as the last, unless they are its first."""
+    close: str = ""
+    """Between it and a neighbour that says the same there is no space."""
+    frame: Hashable = None
+    """What is around it. ``above`` and ``below``: the room for that, unless a neighbour stands in the same frame."""
+    above: float = 0.0
+    below: float = 0.0
     needs: float = 0.0
     """Room below its top without which it does not stand there, though it may be less high: for what is to stay with it."""
     _sums: tuple[float, ...] = field(default=(), compare=False, repr=False)
@@ -105,6 +111,16 @@ def behind(boxes: Sequence[Box], index: int) -> int:
     while index < len(boxes) and boxes[index].foot:
         index += 1
     return index
+
+
+def gap(box: Box, following: Box) -> float:
+    """The space between two boxes in points, with the room for what is around them."""
+    space = max(box.after, following.before)
+    if following.close and following.close == box.close:
+        space = 0.0
+    if box.frame == following.frame:
+        return space
+    return box.below + space + following.above
 
 
 def stays(boxes: Sequence[Box], index: int) -> bool:

@@ -27,7 +27,7 @@ from .as_set import offset_as_set
 from .backs import ABOVE, back_height, back_style, contents_of
 from .feet import ABOVE as FEET_ABOVE
 from .fill import Placed
-from .lines import RAISED_BY, RAISED_SIZE, InFaces, Lines, Piece, break_lines, pieces
+from .lines import SCRIPT_BY, InFaces, Lines, Piece, break_lines, pieces, script_of
 from .pages import Pages, report_on
 from .parts import Stretch
 from .running import current_sections, filled_in, running, running_style, said_day
@@ -43,6 +43,10 @@ _LEAST_SIGN = 2.0
 """Points of a picture at a head or foot below which nothing would be seen of it."""
 _RULE = 0.3
 """How long the line above notes is: of the width of the column (common practice, no source)."""
+_ABOVE_BASELINE, _HIGHLIGHT = 0.95, 1.25
+"""How far above the baseline the colour behind words begins, and its height: of their size."""
+_STRIKE = 0.28
+"""How far above the baseline a line through words runs: of their size."""
 _NO_END = 1e6
 """A width in points in which no line ends."""
 
@@ -73,7 +77,10 @@ class Words(NamedTuple):
 
 
 class Rule(NamedTuple):
-    """A rectangle with a line of ``weight`` points around it, and filled if ``fill`` is a colour; without height, a line."""
+    """A rectangle with a line of ``weight`` points around it, and filled if ``fill`` is a colour; without width or height, a line.
+
+    ``dash``: how long its dashes are, and the gaps between them, in points; 0 for a line without gaps.
+    """
 
     x: float
     y: float
@@ -82,6 +89,7 @@ class Rule(NamedTuple):
     weight: float
     colour: str
     fill: str | None = None
+    dash: float = 0.0
 
 
 class Picture(NamedTuple):
@@ -493,10 +501,10 @@ def draw_lines(
         height = lines.heights[number]
         level = (
             placed
-            if len(placed) == 1 and not placed[0].marks.raised
-            else [piece for piece in placed if not piece.marks.raised]
+            if len(placed) == 1 and placed[0].marks is PLAIN
+            else [piece for piece in placed if not script_of(piece.marks)]
         )
-        size = max([piece.size for piece in level]) if level else style.size
+        size = max([piece.line_size for piece in level]) if level else style.size
         face = level[0].face if level else on.typefaces.face(style.font, style.bold, style.italic)
         baseline = face.baseline(y, height, size)
         mark = on.marker(paragraph.id) if number == 0 and placed else None
@@ -510,29 +518,40 @@ def draw_lines(
                 at, done = at + part.width, done + length
         if mark is not None or number == numbers[0]:
             yield Belongs(path)
-        for piece in placed:
+        for at, piece in enumerate(placed):
             if piece.leader:
                 yield Belongs(NOTHING)
                 yield Words(x + piece.x, baseline, piece.text, piece.face, piece.size, style.colour)
                 yield Belongs(path)
                 continue
-            if piece.marks is PLAIN and not style.underline:
+            if piece.marks is PLAIN and not (style.underline or style.strike):
                 yield Words(x + piece.x, baseline, piece.text, piece.face, piece.size, style.colour, 0.0, piece.hyphen)
             else:
-                yield from _piece(piece, x, baseline, style, on, path)
+                yield from _piece(piece, placed[at + 1] if at + 1 < len(placed) else None, x, baseline, style, on, path)
         y += height
 
 
-def _piece(piece: Piece, left: float, baseline: float, style: Style, on: Drawing, path: Path) -> Iterator[Mark]:
+def _piece(
+    piece: Piece, after: Piece | None, left: float, baseline: float, style: Style, on: Drawing, path: Path
+) -> Iterator[Mark]:
+    """Words with marks. ``after``: what stands behind them in the line; lines and colours go on up to what has the same marks."""
     marks, x = piece.marks, left + piece.x
+    joined = after is not None and not after.leader and after.marks == marks
+    reach = after.x - piece.x if after is not None and joined else piece.width
+    if marks.highlight:
+        top, height = baseline - _ABOVE_BASELINE * piece.line_size, _HIGHLIGHT * piece.line_size
+        yield Belongs(NOTHING)
+        yield Rule(x, top, reach, height, 0.0, marks.highlight, marks.highlight)
+        yield Belongs(path)
     link = safe_link(marks.link) if marks.link else None
     place = inner(link) or (marks.reference.to if marks.reference else None)
     if place and not on.reaches(place):
         link = place = None
     colour = LINK if link else marks.colour or style.colour
     leads = link or place
+    if script := script_of(marks):
+        baseline -= piece.line_size * SCRIPT_BY[script]
     if marks.raised:
-        baseline -= piece.size / RAISED_SIZE * RAISED_BY
         path = (*path, Tag("Reference" if marks.reference else "Lbl"))
         leads = place = place or on.referring(path)
         yield Belongs(path)
@@ -541,7 +560,9 @@ def _piece(piece: Piece, left: float, baseline: float, style: Style, on: Drawing
         yield Belongs((*path, Tag("Link", leads)))
     yield Words(x, baseline, piece.text, piece.face, piece.size, colour, hyphen=piece.hyphen)
     if marks.underline or style.underline or link:
-        yield Rule(x, baseline + piece.size * 0.12, piece.width, 0.0, piece.size / 18, colour)
+        yield Rule(x, baseline + piece.size * 0.12, reach, 0.0, piece.size / 18, colour)
+    if marks.strike or style.strike:
+        yield Rule(x, baseline - piece.size * _STRIKE, reach, 0.0, piece.size / 18, colour)
     if leads:
         yield Link(
             x, baseline - piece.size, piece.width, piece.size * 1.25, place or leads, piece.text if place else ""

@@ -12,7 +12,7 @@ from bisect import bisect_right
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
-from .boxes import Box, behind, stays
+from .boxes import Box, behind, gap, stays
 from .feet import ABOVE, NO_FEET, Feet, Owed, at_foot, placed_feet
 
 _SLACK = 1e-6
@@ -81,7 +81,7 @@ def _together(boxes: Sequence[Box], index: int, part: int, height: float, feet: 
     while stays(boxes, index) and (next := behind(boxes, index)) < len(boxes) and not boxes[next].new_page:
         free = free and not feet.of(index)
         following = feet.box(next, 0, not free)
-        above += total + max(boxes[index].after, following.before)
+        above += total + gap(boxes[index], following)
         index, total = next, following.total
         if above + _head(following) > height + _SLACK:
             break
@@ -152,7 +152,9 @@ def _fill_text(
     """Fills a column of ``whole`` points with text; ``height`` of them are left beside what notes from before take."""
     index, part, forced = start[:3]
     placed: list[Placed] = []
-    y = after = 0.0
+    y = 0.0
+    last: Box | None = None
+    """The box above, if any."""
     empty = True
     free = height == whole
     """Whether no note takes anything of the column yet."""
@@ -165,15 +167,18 @@ def _fill_text(
         if part == 0:
             if box.new_page and not (empty and (not box.new_part or _only_starts(boxes, placed))):
                 return Start(index, 0, True), placed
-            gap = (box.before if forced else 0.0) if empty else max(after, box.before)
-            if empty and box.heights and gap + box.extent(0, _least(box)) > height:
-                gap = 0.0
-            top = y + gap if box.heights else y
+            if last is None or empty:
+                space = box.above + box.before if forced else box.above
+            else:
+                space = gap(last, box)
+            if empty and box.heights and space + box.extent(0, _least(box)) > height:
+                space = 0.0
+            top = y + space if box.heights else y
             if box.needs and top + box.needs > height + _SLACK and not (empty and height == whole):
                 return Start(index, 0), placed
             if index > kept and stays(boxes, index):
                 needed, kept = _together(boxes, index, 0, whole, feet, free)
-                if y + gap + needed > height + _SLACK:
+                if y + space + needed > height + _SLACK:
                     if count := _parted(box, 0, height - top):
                         return Start(index, count), [*placed, Placed(index, 0, count, top)]
                     if not empty or height < whole:
@@ -186,7 +191,7 @@ def _fill_text(
                     free = False
                 if box.ends_page and (next := behind(boxes, index)) < len(boxes):
                     return Start(next, 0, True), placed
-                after = box.after
+                last = box
                 empty = empty and not box.heights
                 index += 1
                 continue
@@ -206,7 +211,7 @@ def _fill_text(
             free = free and not feet.within(index, part, part + count)
         if box.ends_page and (next := behind(boxes, index)) < len(boxes):
             return Start(next, 0, True), placed
-        after = box.after
+        last = box
         empty = False
         index += 1
         part = 0

@@ -10,12 +10,13 @@ from bisect import bisect_right
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from functools import lru_cache
+from itertools import groupby
 from math import ceil, inf
 from typing import NamedTuple
 
 from icu import DecimalFormatSymbols, Locale
 
-from ..report.blocks import PLAIN, Align, Marks, Paragraph
+from ..report.blocks import PLAIN, Align, Capitals, Marks, Paragraph, Run, Script
 from ..report.report import Report
 from ..report.styles import Style
 from ..report.tab_stops import Leader, TabStop, tab_stops_of
@@ -27,8 +28,12 @@ from .typefaces import Face, Typefaces
 _TOLERANCE = 1e-9
 """For what sums of floating-point numbers lack, in sizes."""
 
-RAISED_SIZE, RAISED_BY = 0.65, 0.35
-"""Size of raised signs, and how far above the baseline they stand: of the size of the words around them (common practice, no source)."""
+SCRIPT_SIZE = 0.65
+"""Size of raised and lowered letters: of that of the words around them (common practice, no source)."""
+SCRIPT_BY: Mapping[Script, float] = {"super": 0.35, "sub": -0.15}
+"""How far above the baseline they stand: of the size of the words around them (common practice, no source)."""
+SMALL_CAPITAL = 0.8
+"""Size of a capital that stands for a small letter: of that of the words around it (common practice, no source)."""
 
 TAB_STOPS = 36.0
 """Distance of the default tab stops, in points: those behind the last one that a paragraph sets."""
@@ -56,6 +61,12 @@ class Piece(NamedTuple):
     """Whether a hyphen stands behind it that is not in the text."""
     leader: bool = False
     """Whether it fills the gap that a tab leaves: none of it is in the text."""
+
+    @property
+    def line_size(self) -> float:
+        """The size of the words around it, where it is smaller for what its letters are."""
+        size = self.size / SMALL_CAPITAL if self.marks.small else self.size
+        return size / SCRIPT_SIZE if script_of(self.marks) else size
 
     @property
     def width(self) -> float:
@@ -90,11 +101,23 @@ def set_style(paragraph: Paragraph, report: Report) -> SetStyle:
     """
     style = report.styles[paragraph.style]
     room = report.number_widths.get(style.id, 0.0) if paragraph.number != "none" else 0.0
+    if paragraph.right_indent is not None:
+        style = _with_right_indent(style, paragraph.right_indent)
     if not room and paragraph.indent is None and paragraph.first_line is None:
         return SetStyle(style, -style.first_line)
     indent = style.indent if paragraph.indent is None else paragraph.indent
     first = style.first_line if paragraph.first_line is None else paragraph.first_line
     return _set(style, indent, first, room, paragraph.align or style.align)
+
+
+@lru_cache(maxsize=1 << 8)
+def _with_right_indent(style: Style, indent: float) -> Style:
+    return replace(style, right_indent=indent)
+
+
+def _measure(width: float, style: Style) -> float:
+    """How long lines in a column of ``width`` points may be."""
+    return width - style.indent - style.right_indent
 
 
 @lru_cache(maxsize=1 << 10)
@@ -109,6 +132,39 @@ def _set(style: Style, indent: float, first: float, room: float, align: Align) -
     return SetStyle(replace(style, indent=least, first_line=most), hang)
 
 
+def script_of(marks: Marks) -> Script | None:
+    """Where words stand that are set smaller, over the line of the others or under it."""
+    return "super" if marks.raised else marks.script
+
+
+def _capital(character: str) -> str:
+    """The capital for a character; itself where that would be several (ß): a text keeps its length."""
+    capital = character.upper()
+    return capital if len(capital) == 1 else character
+
+
+def _in_capitals(run: Run, capitals: Capitals) -> Iterator[Run]:
+    """The runs that a run is set as."""
+    if capitals == "all":
+        yield Run("".join(map(_capital, run.text)), run.marks)
+        return
+    small = replace(run.marks, small=True)
+    for is_small, stretch in groupby(run.text, lambda one: one != _capital(one)):
+        words = "".join(map(_capital, stretch))
+        yield Run(words, small if is_small else run.marks)
+
+
+def _in_case(paragraph: Paragraph, style: Style) -> Paragraph:
+    """The paragraph with capitals for small letters where it or its style asks for them: as many characters."""
+    if style.capitals == "none" and not any(run.marks.capitals for run in paragraph.runs):
+        return paragraph
+    runs: list[Run] = []
+    for run in paragraph.runs:
+        capitals = run.marks.capitals or style.capitals
+        runs.extend((run,) if capitals == "none" else _in_capitals(run, capitals))
+    return replace(paragraph, runs=tuple(runs))
+
+
 def _spans(paragraph: Paragraph, style: Style, typefaces: Typefaces) -> list[Span]:
     result = []
     start = 0
@@ -118,7 +174,9 @@ def _spans(paragraph: Paragraph, style: Style, typefaces: Typefaces) -> list[Spa
         italic = style.italic if marks.italic is None else marks.italic
         face = typefaces.face(marks.font or style.font, bold, italic, marks.tabular)
         line_size = marks.size or style.size
-        size = line_size * RAISED_SIZE if marks.raised else line_size
+        size = line_size * SCRIPT_SIZE if marks.raised or marks.script else line_size
+        if marks.small:
+            size *= SMALL_CAPITAL
         for length, fitting in typefaces.parted(run.text, face):
             result.append(Span(start, start + length, fitting, size, marks, line_size))
             start += length
@@ -155,19 +213,20 @@ def break_lines(paragraph: Paragraph, style: Style, width: float, typefaces: Typ
     """
     parting = language if style.hyphenate else ""
     spacing = paragraph.line_spacing or style.line_spacing
+    paragraph = _in_case(paragraph, style)
     text = paragraph.text
     spans = _faces(_spans(paragraph, style, typefaces))
     if not text:
         return Lines((0,), (style.size * spacing,))
     starts = None
     if "\n" not in text and "\t" not in text:
-        starts = _starts_of_words(text, spans, width - style.indent, _first(style), typefaces, parting)
+        starts = _starts_of_words(text, spans, _measure(width, style), _first(style), typefaces, parting)
     high = spans[0].line_size
     if starts and all(one.line_size == high for one in spans):
         return Lines(starts, _same(high * spacing, len(starts)))
     words = _Words(text, spans, _stops_of(text, paragraph, style, width, language))
     if starts is None:
-        starts = tuple(_starts(words, width - style.indent, _first(style), parting))
+        starts = tuple(_starts(words, _measure(width, style), _first(style), parting))
     ends = (*starts[1:], len(text))
     heights = tuple(
         spacing * max((span.line_size for span in words.between(start, end)), default=style.size)
@@ -181,6 +240,7 @@ def reach_of_words(paragraph: Paragraph, style: Style, typefaces: Typefaces) -> 
 
     Infinite for words that are not all in one face and in the style's size, or have tabs or line breaks.
     """
+    paragraph = _in_case(paragraph, style)
     text = paragraph.text
     spans = _faces(_spans(paragraph, style, typefaces))
     if len(spans) != 1 or spans[0].size != style.size or "\n" in text or "\t" in text:
@@ -190,7 +250,7 @@ def reach_of_words(paragraph: Paragraph, style: Style, typefaces: Typefaces) -> 
 
 def in_one_line(reach: float, style: Style, width: float) -> Lines | None:
     """The line of words that reach so far, as ``break_lines`` gives it; None if there is no room for them in one."""
-    if _first(style) / style.size + reach > (width - style.indent) / style.size + _TOLERANCE:
+    if _first(style) / style.size + reach > _measure(width, style) / style.size + _TOLERANCE:
         return None
     return Lines((0,), _same(style.size * style.line_spacing, 1))
 
@@ -226,7 +286,7 @@ def stops_in(paragraph: Paragraph, style: Style, width: float, language: str = "
     """Its own, or those of its style, in a column of ``width`` points."""
     said = style.tab_stops if paragraph.tab_stops is None else paragraph.tab_stops
     stops = tuple(one._replace(at=one.at - style.indent) for one in tab_stops_of(said))
-    return _Stops(stops, width - style.indent, _decimal_sign(language))
+    return _Stops(stops, _measure(width, style), _decimal_sign(language))
 
 
 class _Words:
@@ -459,6 +519,7 @@ class InFaces:
         self.style = style
         self.width = width
         self.parting = language if style.hyphenate else ""
+        paragraph = _in_case(paragraph, style)
         text = paragraph.text
         spans = _spans(paragraph, style, typefaces)
         self.words = _Words(text, spans, _stops_of(text, paragraph, style, width, language))
@@ -556,7 +617,7 @@ def _is_parted(text: str, at: int, language: str) -> bool:
 
 def _free(width: float, style: Style, last: Piece) -> float:
     """What is left of the column behind the last words of a line."""
-    return width - style.indent - (last.x + last.width)
+    return _measure(width, style) - (last.x + last.width)
 
 
 def _shift(align: Align, width: float, style: Style, last: Piece) -> float:

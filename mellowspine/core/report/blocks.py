@@ -15,6 +15,9 @@ from typing import Literal, NamedTuple, Protocol, get_args
 Align = Literal["left", "center", "right", "justify"]
 ALIGNMENTS: tuple[Align, ...] = get_args(Align)
 
+TableAlign = Literal["left", "center", "right"]
+Vertical = Literal["top", "middle", "bottom"]
+
 Font = Literal["Caladea", "Carlito", "Liberation Serif", "Liberation Sans", "Liberation Mono"]
 FONTS: tuple[Font, ...] = get_args(Font)
 """The typefaces that ship with the application."""
@@ -81,6 +84,13 @@ raised sign of a note."""
 SHOWS: tuple[Shows, ...] = get_args(Shows)
 
 
+Capitals = Literal["none", "all", "small"]
+"""Letters as they are typed; capitals for small letters; or these smaller than capitals that were typed."""
+
+Script = Literal["super", "sub"]
+"""Smaller letters, raised above the line of the others or lowered under it."""
+
+
 NoteKind = Literal["foot", "end"]
 NOTE_KINDS: tuple[NoteKind, ...] = get_args(NoteKind)
 
@@ -101,7 +111,8 @@ INLINE_OBJECT = "\ufffc"
 class Marks:
     """Formatting of a run, on top of what the paragraph's style says. ``None`` means: as the style.
 
-    ``underline`` adds to what the style says: a line under a paragraph cannot be taken from single words.
+    ``underline`` and ``strike`` add to what the style says: a line under a paragraph, or through it, cannot be taken from
+    single words.
     """
 
     bold: bool | None = None
@@ -116,10 +127,17 @@ class Marks:
     indexed: Indexed | None = None
     reference: Reference | None = None
     """Of a run that is a reference: each of its characters is ``INLINE_OBJECT``, or once it is set, what the reference shows."""
+    strike: bool = False
+    capitals: Capitals | None = None
+    script: Script | None = None
+    highlight: str | None = None
+    """The colour behind the words: "#rrggbb"."""
     tabular: bool = False
     """Set with figures of one width: what the core writes into a line. Only as it is set, not in a text."""
     raised: bool = False
-    """Set smaller and higher, as the sign of a note is. Only as it is set, not in a text."""
+    """The sign of a note, set as ``script`` "super" is. Only as it is set, not in a text."""
+    small: bool = False
+    """Capitals that stand for small letters (``capitals`` "small"). Only as it is set, not in a text."""
 
 
 PLAIN = Marks()
@@ -144,6 +162,13 @@ class Paragraph:
     line_spacing: float | None = None
     indent: float | None = None
     first_line: float | None = None
+    right_indent: float | None = None
+    background: str | None = None
+    """The colour behind it instead of that of its style: "#rrggbb" or "none"."""
+    borders: str | None = None
+    """Lines around it instead of those of its style (``borders.py``)."""
+    contextual_spacing: bool | None = None
+    """Whether there is no space next to a paragraph of the same style, whatever its style says."""
     tab_stops: str | None = None
     """Instead of those of its style (``tab_stops.py``)."""
     number: Literal["none", "appendix"] | None = None
@@ -191,12 +216,22 @@ class Cell:
     """A cell of a data table, in the row where it begins; it may reach over several columns and rows.
 
     ``widths``: of the columns over which it reaches, in points; 0 where not said, and none if nothing is said at all.
+    ``padding``: points between its edges and what stands in it: above, at the right, below, at the left. ``height``: that of the row
+    in which it begins at least, in points. What is not said of these, of its lines and of its background is as cells have it.
     """
 
     blocks: tuple[Paragraph | Image, ...]
     columns: int = 1
     rows: int = 1
     widths: tuple[float, ...] = ()
+    background: str | None = None
+    """The colour behind it: "#rrggbb" or "none"."""
+    borders: str | None = None
+    """Lines around it (``borders.py``)."""
+    vertical: Vertical | None = None
+    """Where in it stands what is less high."""
+    padding: tuple[float, ...] | None = None
+    height: float | None = None
 
     @property
     def paragraphs(self) -> tuple[Paragraph, ...]:
@@ -217,10 +252,21 @@ class DataTable:
     id: str
     rows: tuple[tuple[Cell, ...], ...]
     header_rows: int = 0
+    align: TableAlign | None = None
+    """Where it stands if it is narrower than the column; at the left, if it does not say so."""
+    indent: float | None = None
+    """Points by which it stands further to the right, at the left; less than 0 for further to the left."""
 
 
 @dataclass(frozen=True, slots=True)
 class PageBreak:
+    id: str
+
+
+@dataclass(frozen=True, slots=True)
+class ThematicBreak:
+    """A line across the column, between what is about one thing and what is about another."""
+
     id: str
 
 

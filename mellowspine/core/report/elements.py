@@ -14,6 +14,7 @@ from types import MappingProxyType
 from typing import Any
 
 from .blocks import Block, Paragraph
+from .borders import FORM as BORDERS
 
 _ID = re.compile(r"[A-Za-z0-9_-]{1,64}")
 
@@ -58,6 +59,18 @@ def one_of(*values: object) -> Read:
 def short(most: int) -> Read:
     """Text of which at most ``most`` characters are kept."""
     return lambda value: value[:most] if isinstance(value, str) and value else None
+
+
+def of_form(form: re.Pattern[str]) -> Read:
+    """Text that a pattern matches as a whole."""
+    return lambda value: value if isinstance(value, str) and form.fullmatch(value) else None
+
+
+background = of_form(re.compile(r"#[0-9a-f]{6}|none"))
+"""A colour behind something, or none."""
+
+borders = of_form(BORDERS)
+"""Lines around something (``borders.py``)."""
 
 
 def flag(value: Any) -> bool | None:

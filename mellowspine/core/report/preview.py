@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from .blocks import Block, DataTable, Image, PageBreak, Paragraph, PartStart, PlacedTable
+from .blocks import Block, DataTable, Image, PageBreak, Paragraph, PartStart, PlacedTable, ThematicBreak
 from .diff import diff
 from .plan import Plan, carry_out
 from .report import Report
@@ -60,6 +60,8 @@ def _shown(block: Block, styles: StyleSheet) -> Shown:
             return "Table", _MADE_FROM.get(block.kind, "made from the text")
         case PageBreak():
             return "Page break", ""
+        case ThematicBreak():
+            return "Line across the page", ""
         case PartStart():
             return "Start of a part", ""
         case Image():

@@ -10,7 +10,8 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import asdict, dataclass, fields, replace
 from typing import Annotated, Any, Literal
 
-from .blocks import Align, Font
+from .blocks import Align, Capitals, Font
+from .borders import FORM as BORDERS
 from .properties import Property, SettingError, choices_of, properties_of, usable, validate
 from .tab_stops import FORM as TAB_STOPS
 
@@ -24,6 +25,7 @@ Marker = Literal["bullet", "decimal", "upper-roman", "lower-roman", "upper-lette
 """What hangs in front of a list item: a bullet, or figures of this kind."""
 
 _COLOUR = re.compile(r"#[0-9a-f]{6}")
+_BACKGROUND = re.compile(r"#[0-9a-f]{6}|none")
 _MARKER_TEXT = re.compile(r"[^\x00-\x1f\x7f]{0,60}")
 _ID = re.compile(r"[a-z0-9][a-z0-9-]{0,63}")
 
@@ -47,6 +49,8 @@ class Style:
     bold: bool = False
     italic: bool = False
     underline: bool = False
+    strike: bool = False
+    capitals: Capitals = "none"
     colour: Annotated[str, Property(form=_COLOUR, how="write it as #rrggbb")] = "#000000"
     align: Align = "left"
     space_before: Annotated[float, Property(0, 500, "points")] = 0.0
@@ -56,6 +60,15 @@ class Style:
     indent: Annotated[float, Property(0, 500, "points")] = 0.0
     first_line: Annotated[float, Property(-500, 500, "points")] = 0.0
     """Offset of the first line from ``indent``; negative for a hanging first line."""
+    right_indent: Annotated[float, Property(0, 500, "points")] = 0.0
+    background: Annotated[str, Property(form=_BACKGROUND, how="write it as #rrggbb, or none")] = "none"
+    """The colour behind the paragraph, from its indent to its right indent."""
+    borders: Annotated[
+        str, Property(form=BORDERS, how="write them as “top 1 #000000, left 0.5 #b9b3bf dashed”, or none")
+    ] = "none"
+    """Lines around the paragraph, as ``borders.borders_of`` reads them."""
+    contextual_spacing: bool = False
+    """No space above or below next to a paragraph of the same style (ISO/IEC 29500-1, 17.3.1.9)."""
     tab_stops: Annotated[str, Property(form=TAB_STOPS, how="write them as “72 left, 450 right dots”, 20 at most")] = ""
     """As ``tab_stops.tab_stops_of`` reads it."""
     hyphenate: bool = False

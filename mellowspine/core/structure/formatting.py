@@ -5,16 +5,30 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Any, NamedTuple
 
-from ..report.blocks import Align, Marks, Paragraph
+from ..report.blocks import Align, Capitals, Marks, Paragraph, Script
 from ..report.elements import Words, attribute_of, element_of
 from ..report.plan import Format, Plan, Set, Step
 from ..report.report import Report
 from ..report.styles import Style
 from .outline import paragraphs
 
-_TYPEFACE = ("font", "size", "colour")
+_TYPEFACE = ("font", "size", "colour", "strike", "capitals", "script", "highlight")
+_OF_WORDS_ALONE = ("script", "highlight")
+"""What words may say, and no style."""
 _EMPHASIS = ("bold", "italic", "underline")
-_OF_PARAGRAPH = ("align", "space_before", "space_after", "line_spacing", "indent", "first_line", "tab_stops")
+_OF_PARAGRAPH = (
+    "align",
+    "space_before",
+    "space_after",
+    "contextual_spacing",
+    "line_spacing",
+    "indent",
+    "first_line",
+    "right_indent",
+    "background",
+    "borders",
+    "tab_stops",
+)
 """What a paragraph may say otherwise than its style, beside what its words say."""
 
 
@@ -29,6 +43,10 @@ class Formatting(NamedTuple):
     font: str | None
     size: float | None
     colour: str | None
+    strike: bool | None
+    capitals: Capitals | None
+    script: Script | None
+    highlight: str | None
 
 
 def formatting(paragraph: Paragraph) -> Formatting:
@@ -48,8 +66,9 @@ def _shared(paragraph: Paragraph, name: str) -> Any:
 def departures(paragraph: Paragraph, style: Style) -> dict[str, Any]:
     """What the whole of a paragraph says otherwise than its style, by property of styles."""
     said = {name: getattr(paragraph, name) for name in _OF_PARAGRAPH}
-    said |= {name: _shared(paragraph, name) for name in _EMPHASIS + _TYPEFACE}
-    said["underline"] = said["underline"] or None
+    said |= {name: _shared(paragraph, name) for name in _EMPHASIS + _TYPEFACE if name not in _OF_WORDS_ALONE}
+    for added in ("underline", "strike"):
+        said[added] = said[added] or None
     return {name: value for name, value in said.items() if value is not None and value != getattr(style, name)}
 
 

@@ -49,7 +49,7 @@ class ProofPage(Schema):
     """What stands on a page, counted from 1. Lengths in points, from its left and top; colours as #rrggbb.
 
     ``words``: x, baseline, the words, their face among ``Proof.faces``, size, colour, width; ``rules``: x, y, width, height, weight
-    of the line, its colour, that of what it is filled with; ``pictures``: x, y, width, height, source; ``links``: x, y, width,
+    of the line, its colour, that of what it is filled with, how long its dashes are; ``pictures``: x, y, width, height, source; ``links``: x, y, width,
     height, where they lead (the id of a place if they have a name, else a web address), name; ``places``: id and y of what links
     lead to; ``blocks``: id, x, y, width, height of what stands there of each block of the text; ``headings``: ids and words of those
     among them.
@@ -57,7 +57,7 @@ class ProofPage(Schema):
 
     number: int
     words: list[tuple[float, float, str, int, float, str, float]]
-    rules: list[tuple[float, float, float, float, float, str, str | None]]
+    rules: list[tuple[float, float, float, float, float, str, str | None, float]]
     pictures: list[tuple[float, float, float, float, str]]
     links: list[tuple[float, float, float, float, str, str]]
     places: list[tuple[str, float]]
@@ -159,7 +159,7 @@ def _page(drawing: Drawing, number: int, faces: dict[Face, int]) -> ProofPage:
             continue
         area = (_points(paper.left + mark.x), _points(paper.top + mark.y), _points(mark.width), _points(mark.height))
         if isinstance(mark, Rule):
-            made.rules.append((*area, mark.weight, mark.colour, mark.fill))
+            made.rules.append((*area, mark.weight, mark.colour, mark.fill, mark.dash))
         elif isinstance(mark, Picture):
             made.pictures.append((*area, mark.source))
         elif isinstance(mark, Link):

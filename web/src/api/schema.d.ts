@@ -1849,6 +1849,13 @@ export interface components {
             italic: boolean;
             /** Underline */
             underline: boolean;
+            /** Strike */
+            strike: boolean;
+            /**
+             * Capitals
+             * @enum {string}
+             */
+            capitals: "none" | "all" | "small";
             /** Colour */
             colour: string;
             /**
@@ -1866,6 +1873,14 @@ export interface components {
             indent: number;
             /** First Line */
             first_line: number;
+            /** Right Indent */
+            right_indent: number;
+            /** Background */
+            background: string;
+            /** Borders */
+            borders: string;
+            /** Contextual Spacing */
+            contextual_spacing: boolean;
             /** Tab Stops */
             tab_stops: string;
             /** Hyphenate */
@@ -1960,6 +1975,13 @@ export interface components {
             italic?: boolean;
             /** Underline */
             underline?: boolean;
+            /** Strike */
+            strike?: boolean;
+            /**
+             * Capitals
+             * @enum {string}
+             */
+            capitals?: "none" | "all" | "small";
             /** Colour */
             colour?: string;
             /**
@@ -1977,6 +1999,14 @@ export interface components {
             indent?: number;
             /** First Line */
             first_line?: number;
+            /** Right Indent */
+            right_indent?: number;
+            /** Background */
+            background?: string;
+            /** Borders */
+            borders?: string;
+            /** Contextual Spacing */
+            contextual_spacing?: boolean;
             /** Tab Stops */
             tab_stops?: string;
             /** Hyphenate */
@@ -3250,7 +3280,7 @@ export interface components {
          * @description What stands on a page, counted from 1. Lengths in points, from its left and top; colours as #rrggbb.
          *
          *     ``words``: x, baseline, the words, their face among ``Proof.faces``, size, colour, width; ``rules``: x, y, width, height, weight
-         *     of the line, its colour, that of what it is filled with; ``pictures``: x, y, width, height, source; ``links``: x, y, width,
+         *     of the line, its colour, that of what it is filled with, how long its dashes are; ``pictures``: x, y, width, height, source; ``links``: x, y, width,
          *     height, where they lead (the id of a place if they have a name, else a web address), name; ``places``: id and y of what links
          *     lead to; ``blocks``: id, x, y, width, height of what stands there of each block of the text; ``headings``: ids and words of those
          *     among them.
@@ -3276,7 +3306,8 @@ export interface components {
                 number,
                 number,
                 string,
-                string | null
+                string | null,
+                number
             ][];
             /** Pictures */
             pictures: [

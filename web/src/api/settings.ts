@@ -27,6 +27,10 @@ export const RANGES = {
       "least": -500,
       "most": 500
     },
+    "right_indent": {
+      "least": 0,
+      "most": 500
+    },
     "orphans": {
       "least": 1,
       "most": 9
@@ -178,6 +182,11 @@ export const CHOICES = {
       "Liberation Serif",
       "Liberation Sans",
       "Liberation Mono"
+    ],
+    "capitals": [
+      "none",
+      "all",
+      "small"
     ],
     "align": [
       "left",

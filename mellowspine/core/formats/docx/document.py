@@ -13,6 +13,7 @@ from ...report.blocks import Block, Paragraph
 from ..imported import Notes
 from .rest import Rest
 from .styles import Styles
+from .table_looks import CellWords
 
 
 class Document(Protocol):
@@ -27,6 +28,8 @@ class Document(Protocol):
     pictures: dict[str, bytes]
     in_line: set[str]
     """Pictures that stand in a line of their paragraph, by id: at the left or right as that is."""
+    in_cell: CellWords
+    """What the style of the table says of the words in the cell that is being read."""
     column_width: float
     """How wide lines are set, in points."""
 

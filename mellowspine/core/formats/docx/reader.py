@@ -7,7 +7,7 @@ them reads is kept as words where it has any, and noted.
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from io import BytesIO
 from typing import Any, TypeVar
@@ -35,12 +35,14 @@ from ..runs import join_runs
 from .controls import box_of, filled_in, is_filled_in
 from .drawings import drawing_of
 from .fields import ContentsFields
+from .looks import borders_with, highlight, script_of, shade
 from .notes import SIGNS, DocumentNotes
 from .numbering import Numbered, symbol
 from .places import DocumentPlaces, Piece, Sign
 from .rest import Rest
 from .sections import Sections
 from .styles import Styles, line_spacing, natural_spacing, paragraph_look, stops_with
+from .table_looks import PLAIN as NO_CELL
 from .tables import table_of
 from .xml import (
     COMPATIBILITY,
@@ -91,6 +93,9 @@ class _Reader:
         self.styles = Styles(file, self.rest)
         self.pictures: dict[str, bytes] = {}
         self.in_line: set[str] = set()
+        self._around: Sequence[_Element] = ()
+        """What the style of the paragraph that is being read says of its words, nearest first."""
+        self.in_cell = NO_CELL
         self.numbered_headings = 0
         self.numbers: dict[str, int] = {}
         """What items of numbered lists are counted as, by id of the paragraph."""
@@ -168,6 +173,7 @@ class _Reader:
         own = self._id(element)
         self.notes.at = own
         key = value(child(properties, "w:pStyle"))
+        outside, self._around = self._around, self.styles.of_words(key)
         listed = self.styles.listed(properties, key)
         style = self._style(properties, key, listed)
         look = {} if properties is None else paragraph_look(properties)
@@ -176,7 +182,7 @@ class _Reader:
         settings = self._settings(properties, style, look)
         if style.outline_level and number(child(properties, "w:outlineLvl")) == 9:  # body text (17.3.1.20)
             settings["listed"] = 0
-        for name in ("new_page", "keep_with_next", "keep_together"):
+        for name in ("new_page", "keep_with_next", "keep_together", "contextual_spacing"):
             if look.get(name, getattr(style, name)) != getattr(style, name):
                 settings[name] = look[name]
         if listed and style.marker and listed.how.hidden:
@@ -185,6 +191,7 @@ class _Reader:
         runs: list[Run] = []
         made = False
         pieces, caption, entry = self.places.read([*self.inline(element, style, None)], own)
+        self._around = outside
         if caption:
             settings["caption"] = caption
         if entry and not style.outline_level:
@@ -264,7 +271,7 @@ class _Reader:
             given = number(spacing, side)
             if given is not None and given / 20 != getattr(style, name):
                 settings[name] = min(max(given / 20, 0.0), 500.0)
-        for name in ("indent", "first_line"):
+        for name in ("indent", "first_line", "right_indent"):
             if name in look and look[name] != getattr(style, name):
                 settings[name] = look[name]
         first = settings.get("first_line", style.first_line)
@@ -273,6 +280,12 @@ class _Reader:
         ):  # there is no room for the marker: it stands where the first line begins
             settings["indent"] = max(settings.get("indent", style.indent) + first - style.first_line, 0.0)
             settings.pop("first_line", None)
+        background = shade(child(properties, "w:shd"))
+        if background and background != style.background:
+            settings["background"] = background
+        borders = borders_with(style.borders, child(properties, "w:pBdr"))
+        if borders != style.borders:
+            settings["borders"] = borders
         stops = stops_with(style.tab_stops, properties)
         if stops != style.tab_stops:
             settings["tab_stops"] = stops
@@ -420,23 +433,45 @@ class _Reader:
             yield Run(f" ({above})")
 
     def marks(self, properties: _Element | None, style: Style, link: str | None) -> Marks:
+        around, cell = self._around, self.in_cell
+        by_table = Marks(
+            # A toggle of a table style turns that of the paragraph's style around (17.7.3).
+            bold=not style.bold if cell.bold else None,
+            italic=not style.italic if cell.italic else None,
+            colour=cell.colour if style.colour == "#000000" else None,
+            script=script_of(around),
+            highlight=highlight(around),
+            link=link,
+        )
         if properties is None:
-            return Marks(link=link)
+            return by_table
         said = [properties, *self.styles.character_style(properties)]
         size = _first(said, letter_size)
         named = _first(said, self.styles.font)
         font = named and self.styles.shipped(named)
         shade = _first(said, colour)
         underline = _first(said, lambda one: value(child(one, "w:u")))
-        return Marks(
-            bold=self.styles.run_toggle(properties, "b", style.bold),
-            italic=self.styles.run_toggle(properties, "i", style.italic),
+        return replace(
+            by_table,
+            bold=self._emphasis(said, "b", style.bold, by_table.bold),
+            italic=self._emphasis(said, "i", style.italic, by_table.italic),
             underline=underline not in (None, "none"),
             font=font if font != style.font else None,
             size=size if size != style.size else None,
-            colour=shade if shade != style.colour else None,
-            link=link,
+            colour=by_table.colour if shade is None else shade if shade != style.colour else None,
+            strike=bool(
+                _first(said, lambda one: switched(one, "strike")) or _first(said, lambda one: switched(one, "dstrike"))
+            ),
+            capitals=self.styles.run_capitals(properties, style.capitals),
+            script=script_of([*said, *around]),
+            highlight=highlight([*said, *around]),
         )
+
+    def _emphasis(self, said: list[_Element], tag: str, inherited: bool, by_table: bool | None) -> bool | None:
+        """Whether a run is bold or italic otherwise than its style says, by itself or else by the style of its table."""
+        if by_table is not None and all(switched(one, tag) is None for one in said):
+            return by_table
+        return self.styles.run_toggle(said[0], tag, inherited)
 
     # --- The document as a whole ---
 

@@ -10,6 +10,7 @@ from collections.abc import Callable, Iterable, Iterator, Mapping
 from lxml.etree import _Element
 
 from ..imported import Notes
+from .looks import PLAIN_LINES, is_tint
 from .xml import child, is_on, local, number, qn, switched, value
 
 Says = Callable[[_Element], bool]
@@ -18,6 +19,11 @@ Says = Callable[[_Element], bool]
 
 def _on(element: _Element) -> bool:
     return is_on(element) is True
+
+
+def _patterned(element: _Element) -> bool:
+    """Whether there is a pattern behind that is not made of one colour's points (17.18.78)."""
+    return (value(element) or "clear") not in ("clear", "nil", "solid") and not is_tint(value(element) or "")
 
 
 def _shaded(element: _Element) -> bool:
@@ -37,18 +43,21 @@ def _any_drawn(element: _Element) -> bool:
     return any(_drawn(side) for side in element)
 
 
+def _odd_lines(element: _Element) -> bool:
+    """Whether a line is drawn of another kind than a report has, or at another place than at a side."""
+    return any(
+        _drawn(side) and ((value(side) or "") not in PLAIN_LINES or local(side) in ("between", "bar"))
+        for side in element
+    )
+
+
 def _not(*usual: str) -> Says:
     return lambda element: (value(element) or usual[0]) not in usual
 
 
 _RUN: Mapping[str, tuple[str, Says]] = {
-    "strike": ("struck", _on),
-    "dstrike": ("struck", _on),
-    "caps": ("capitals", _on),
-    "smallCaps": ("capitals", _on),
-    "highlight": ("behind-words", _not("none")),
-    "shd": ("behind-words", _shaded),
-    "vertAlign": ("raised", _not("baseline")),
+    "dstrike": ("struck-twice", _on),
+    "shd": ("pattern", _patterned),
     "position": ("raised", _not("0")),
     "u": ("line-kind", _not("single", "none", "words")),
     "bdr": ("around-words", _drawn),
@@ -65,10 +74,9 @@ _RUN: Mapping[str, tuple[str, Says]] = {
     "eastAsianLayout": ("turned-text", lambda element: bool(element.attrib)),
 }
 _PARAGRAPH: Mapping[str, tuple[str, Says]] = {
-    "pBdr": ("around-paragraph", _any_drawn),
-    "shd": ("behind-paragraph", _shaded),
-    "ind": ("right-indent", lambda element: bool(number(element, "right") or number(element, "end"))),
-    "contextualSpacing": ("close-together", _on),
+    "pBdr": ("line-look", _odd_lines),
+    "shd": ("pattern", _patterned),
+    "ind": ("right-indent", lambda element: (number(element, "right") or number(element, "end") or 0) < 0),
     "framePr": ("frame", lambda element: bool(element.attrib)),
     "textDirection": ("turned-text", _not("lrTb", "lr")),
     "bidi": ("right-to-left", _on),
@@ -111,50 +119,47 @@ class Rest:
                 self.of_paragraph(child(style, "w:pPr"))
 
     def of_table(self, table: _Element, rows: Iterable[tuple[_Element, Iterable[_Element]]], style: str) -> None:
-        """A table, with its rows and the cells of each; ``style`` is the name of its style, if it has one that is seen."""
+        """A table, with its rows and the cells of each; ``style`` is the name of its style, if that says more than is kept."""
         properties = child(table, "w:tblPr")
         found: set[str] = set()
         if style:
             self._notes.add("table-style", style)
-        found |= _of_cells(properties, "tblBorders", "tblCellMar")
-        align, indent = value(child(properties, "w:jc")), number(child(properties, "w:tblInd"), "w")
-        if align not in (None, "left", "start") or indent or child(properties, "w:tblpPr") is not None:
+        found |= _of_cells(properties, "tblBorders")
+        if child(properties, "w:tblpPr") is not None:
             found.add("table-place")
         if switched(properties, "bidiVisual"):
             found.add("right-to-left")
         if number(child(properties, "w:tblCellSpacing"), "w"):
-            found.add("cell-margins")
+            found.add("cell-spacing")
         for row, cells in rows:
             of_row = child(row, "w:trPr")
-            if number(child(of_row, "w:trHeight")):
+            height = child(of_row, "w:trHeight")
+            if number(height) and height is not None and height.get(qn("w:hRule")) == "exact":
                 found.add("row-height")
             if value(child(of_row, "w:jc")) not in (None, "left", "start"):
                 found.add("table-place")
             if number(child(of_row, "w:tblCellSpacing"), "w"):
-                found.add("cell-margins")
-            found |= _of_cells(child(row, "w:tblPrEx"), "tblBorders", "tblCellMar")
+                found.add("cell-spacing")
+            found |= _of_cells(child(row, "w:tblPrEx"), "tblBorders")
             for cell in cells:
                 of_cell = child(cell, "w:tcPr")
-                found |= _of_cells(of_cell, "tcBorders", "tcMar")
-                if value(child(of_cell, "w:vAlign")) not in (None, "top"):
-                    found.add("cell-place")
+                found |= _of_cells(of_cell, "tcBorders")
                 if value(child(of_cell, "w:textDirection")) not in (None, "lrTb", "lr"):
                     found.add("turned-text")
         for kind in sorted(found):
             self._notes.add(kind)
 
 
-def _of_cells(properties: _Element | None, borders: str, margins: str) -> set[str]:
-    """What properties of a table, a row or a cell say of lines, colours and margins."""
+def _of_cells(properties: _Element | None, borders: str) -> set[str]:
+    """What properties of a table, a row or a cell say of lines and colours that is not drawn as it is said."""
     found: set[str] = set()
     lines, shade = child(properties, f"w:{borders}"), child(properties, "w:shd")
-    if lines is not None and any(value(side) is not None for side in lines):
-        found.add("cell-lines")
-    if shade is not None and _shaded(shade):
-        found.add("cell-colour")
-    sides = child(properties, f"w:{margins}")
-    if sides is not None and len(sides):
-        found.add("cell-margins")
+    if lines is not None and any(
+        _drawn(side) and ((value(side) or "") not in PLAIN_LINES or local(side) in ("tl2br", "tr2bl")) for side in lines
+    ):
+        found.add("line-look")
+    if shade is not None and _patterned(shade):
+        found.add("pattern")
     return found
 
 

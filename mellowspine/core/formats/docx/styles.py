@@ -12,11 +12,13 @@ from docx.document import Document
 from lxml.etree import Element, _Element
 
 from ...pages.typefaces import family
+from ...report.blocks import Capitals
 from ...report.properties import free_id
 from ...report.styles import Marker, Style, StyleSheet, based_on, default_styles
 from ...report.tab_stops import Leader, TabAlign, TabStop, tab_stops_as_text, tab_stops_of
 from ...structure.markers import BULLETS
 from ...structure.numbering import figure
+from .looks import borders_with, shade
 from .numbering import BULLETED, Lists, Numbered, indents
 from .rest import Rest
 from .xml import child, colour, letter_size, number, qn, related, switched, value
@@ -68,7 +70,7 @@ class Styles:
     def __init__(self, document: Document, rest: Rest) -> None:
         self._rest = rest
         self._elements: dict[str, _Element] = {}
-        self._default = ""
+        self._default = self._default_table = ""
         root = related(document, "styles")
         if root is None:
             root = Element(qn("w:styles"))
@@ -78,6 +80,8 @@ class Styles:
                 self._elements[key] = element
                 if element.get(qn("w:type")) == "paragraph" and element.get(qn("w:default")) in ("1", "true"):
                     self._default = key
+                if element.get(qn("w:type")) == "table" and element.get(qn("w:default")) in ("1", "true"):
+                    self._default_table = key
         self._defaults = root.find(qn("w:docDefaults"))
         said = root.find(f"{qn('w:docDefaults')}/{qn('w:rPrDefault')}/{qn('w:rPr')}/{qn('w:lang')}")
         self.language = "" if said is None else said.get(qn("w:val")) or ""
@@ -281,6 +285,22 @@ class Styles:
                 return not inherited if found else None
         return None
 
+    def run_capitals(self, properties: _Element, inherited: Capitals) -> Capitals | None:
+        """Whether a run's letters are shown as capitals (17.3.2.5, 17.3.2.33), where that differs from its paragraph's style."""
+        all = self.run_toggle(properties, "caps", inherited == "all")
+        small = self.run_toggle(properties, "smallCaps", inherited == "small")
+        if all is None and small is None:
+            return None
+        found: Capitals = "all" if all or (all is None and inherited == "all") else (
+            "small" if small or (small is None and inherited == "small") else "none"
+        )  # fmt: skip
+        return found if found != inherited else None
+
+    def of_words(self, key: str | None) -> list[_Element]:
+        """What a paragraph style, and those it is based on, say of words, nearest first."""
+        found = (child(element, "w:rPr") for element in self._chain(key if key in self._elements else self._default))
+        return [one for one in found if one is not None]
+
     def character_style(self, properties: _Element) -> list[_Element]:
         """What the character style of run properties says (17.3.2.29), and those it is based on, nearest first. Nothing of one
         for links."""
@@ -299,6 +319,10 @@ class Styles:
         theme = element.get(qn("w:asciiTheme"))
         name = self._fonts.get(theme[:5]) if theme else element.get(qn("w:ascii")) or element.get(qn("w:hAnsi"))
         return " ".join(name.split())[:60] or None if name else None
+
+    def chain_of_table(self, key: str | None) -> list[_Element]:
+        """A table style, or the one that tables have which name none, and those it is based on, nearest first."""
+        return self._chain(key if key in self._elements else self._default_table)
 
     def shipped(self, name: str) -> str:
         """The shipped family that stands in for one, which is remembered."""
@@ -334,7 +358,8 @@ class Styles:
             runs.insert(0, self._defaults.find(f"{qn('w:rPrDefault')}/{qn('w:rPr')}"))
             paragraphs.insert(0, self._defaults.find(f"{qn('w:pPrDefault')}/{qn('w:pPr')}"))
         look: dict[str, Any] = {"font": "Times New Roman", "size": 10.0, "bold": False, "italic": False, "underline": False,
-                                "colour": "#000000"}  # fmt: skip
+                                "colour": "#000000", "strike": False, "capitals": "none", "background": "none",
+                                "borders": "none"}  # fmt: skip
         for properties in runs:
             if properties is None:
                 continue
@@ -343,6 +368,13 @@ class Styles:
             for name, tag in (("bold", "b"), ("italic", "i")):
                 on = switched(properties, tag)
                 look[name] = look[name] if on is None else on
+            for tag in ("strike", "dstrike"):
+                on = switched(properties, tag)
+                look["strike"] = look["strike"] if on is None else on
+            for capitals, tag in (("all", "caps"), ("small", "smallCaps")):
+                on = switched(properties, tag)
+                if on or (on is False and look["capitals"] == capitals):
+                    look["capitals"] = capitals if on else "none"
             line = properties.find(qn("w:u"))
             if line is not None:
                 look["underline"] = line.get(qn("w:val"), "single") != "none"
@@ -359,6 +391,8 @@ class Styles:
                 spacing[side] = value / 20 if value is not None else spacing[side]
             lines = line_spacing(place, look["size"], natural) or lines
             look |= paragraph_look(properties)
+            look["background"] = shade(child(properties, "w:shd")) or look["background"]
+            look["borders"] = borders_with(look["borders"], child(properties, "w:pBdr"))
             look["tab_stops"] = stops_with(look.get("tab_stops", ""), properties)
         look |= {"space_before": spacing["before"], "space_after": spacing["after"]}
         look["line_spacing"] = lines * natural if lines == 1.0 else lines
@@ -391,7 +425,16 @@ def paragraph_look(properties: _Element) -> dict[str, Any]:
     for name, found in zip(("indent", "first_line"), indents(properties), strict=True):
         if found is not None:
             look[name] = found
-    for name, tag in (("keep_with_next", "keepNext"), ("keep_together", "keepLines"), ("new_page", "pageBreakBefore")):
+    indent = child(properties, "w:ind")
+    right = number(indent, "right") if number(indent, "right") is not None else number(indent, "end")
+    if right is not None:
+        look["right_indent"] = min(max(right / 20, 0.0), 500.0)
+    for name, tag in (
+        ("keep_with_next", "keepNext"),
+        ("keep_together", "keepLines"),
+        ("new_page", "pageBreakBefore"),
+        ("contextual_spacing", "contextualSpacing"),
+    ):
         on = switched(properties, tag)
         if on is not None:
             look[name] = on

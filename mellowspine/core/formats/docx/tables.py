@@ -9,11 +9,11 @@ from typing import NamedTuple
 from lxml.etree import _Element
 
 from ...report.blocks import Cell, DataTable, Image, Paragraph
+from ...report.borders import Side, borders_as_text, borders_of
 from ...report.grids import grid_of, width_of, with_widths, without_covered_rows
 from .document import Document
+from .table_looks import Place, TableLook, says_more
 from .xml import child, is_on, number, outermost, own, qn, value
-
-_PLAIN_STYLES = ("normal table", "table normal", "")
 
 
 def table_of(element: _Element, document: Document) -> list[DataTable]:
@@ -24,24 +24,32 @@ def table_of(element: _Element, document: Document) -> list[DataTable]:
     header_rows = 0
     above: dict[int, tuple[int, int]] = {}
     """By column the cell that goes on downwards in it: its row and its place in that."""
-    for row in own(element, "w:tr", element):
+    look = TableLook(element, document.styles)
+    there = [*own(element, "w:tr", element)]
+    kept_rows = [row for row in there if child(child(row, "w:trPr"), "w:del") is None]
+    for _ in range(len(there) - len(kept_rows)):
+        document.notes.add("tracked-deletion")
+    parted = [[*own(row, "w:tc", element)] for row in kept_rows]
+    columns = max(
+        (_skipped(row) + sum(map(_span, cells)) for row, cells in zip(kept_rows, parted, strict=True)), default=0
+    )
+    for at_row, (row, elements) in enumerate(zip(kept_rows, parted, strict=True)):
         of_row = child(row, "w:trPr")
-        if child(of_row, "w:del") is not None:
-            document.notes.add("tracked-deletion")
-            continue
         cells: list[Cell] = []
-        skipped = number(child(of_row, "w:gridBefore")) or 0
-        column, going_on = min(max(skipped, 0), 62), dict[int, tuple[int, int]]()
+        column, going_on = _skipped(row), dict[int, tuple[int, int]]()
         if column:
-            cells.append(Cell((document.empty_cell(),), column))
-        elements = [*own(row, "w:tc", element)]
+            cells.append(Cell((document.empty_cell(),), column, borders="none"))
         said.append((row, elements))
+        heads = at_row == header_rows and is_on(child(of_row, "w:tblHeader")) is True
         for cell in elements:
             properties = child(cell, "w:tcPr")
-            span = min(max(number(child(properties, "w:gridSpan")) or 1, 1), 63)
+            span = _span(cell)
             merged = child(properties, "w:vMerge")
             beside = child(properties, "w:hMerge")
-            inside = Cell(tuple(_inside(cell, document)), span)
+            looks, words = look.of_cell(Place(at_row, column, span, len(kept_rows), columns), row, cell, heads)
+            document.in_cell, outside = words, document.in_cell
+            inside = Cell(tuple(_inside(cell, document)), span, **looks)
+            document.in_cell = outside
             measured.append(_Measured(column, span, _width(child(properties, "w:tcW"))))
             if beside is not None and value(beside) != "restart" and cells:
                 cells[-1] = _wider(cells[-1], inside)
@@ -55,14 +63,23 @@ def table_of(element: _Element, document: Document) -> list[DataTable]:
             column += span
         above = going_on
         if column:
-            if len(rows) == header_rows and is_on(child(of_row, "w:tblHeader")):
-                header_rows += 1
+            header_rows += heads
             rows.append(cells)
     document.rest.of_table(element, said, _style_of(element, document))
     widths = _column_widths(element, measured)
     kept = without_covered_rows(with_widths(rows, [*widths, *[0.0] * width_of(grid_of(rows))]))
     header_rows = sum(bool(row) for row in rows[:header_rows])
-    return [DataTable(next(document.ids), kept, header_rows)] if kept else []
+    return [DataTable(next(document.ids), kept, header_rows, **look.place())] if kept else []
+
+
+def _skipped(row: _Element) -> int:
+    """How many columns a row leaves out in front of its first cell (17.4.15)."""
+    return min(max(number(child(child(row, "w:trPr"), "w:gridBefore")) or 0, 0), 62)
+
+
+def _span(cell: _Element) -> int:
+    """Over how many columns a cell reaches (17.4.17)."""
+    return min(max(number(child(child(cell, "w:tcPr"), "w:gridSpan")) or 1, 1), 63)
 
 
 def _inside(element: _Element, document: Document) -> Iterator[Paragraph | Image]:
@@ -88,22 +105,36 @@ def _inside(element: _Element, document: Document) -> Iterator[Paragraph | Image
 
 
 def _style_of(table: _Element, document: Document) -> str:
-    """The name of a table's style, if that has a look."""
-    properties = child(table, "w:tblPr")
-    name = document.styles.name_of(value(child(properties, "w:tblStyle")) or "")
-    return "" if name.lower() in _PLAIN_STYLES else name[:60]
+    """The name of a table's style, if that says more than is kept of it."""
+    key = value(child(child(table, "w:tblPr"), "w:tblStyle")) or ""
+    if not any(map(says_more, document.styles.chain_of_table(key))):
+        return ""
+    return document.styles.name_of(key)[:60] or "of tables"
 
 
 def _longer(cell: Cell, going_on: Cell) -> Cell:
     """A cell that reaches over a row more. What stands in its part there, as some programs leave it, comes along."""
     more = [block for block in going_on.blocks if isinstance(block, Image) or block.text.strip()]
-    return replace(cell, blocks=(*cell.blocks, *more), rows=cell.rows + 1)
+    return replace(_with_line(cell, going_on, "bottom"), blocks=(*cell.blocks, *more), rows=cell.rows + 1)
+
+
+def _with_line(cell: Cell, other: Cell, side: Side) -> Cell:
+    """A cell with the line that another has at a side."""
+    borders = [one for one in borders_of(cell.borders or "none") if one.side != side]
+    return replace(
+        cell,
+        borders=borders_as_text([*borders, *(one for one in borders_of(other.borders or "none") if one.side == side)]),
+    )
 
 
 def _wider(cell: Cell, going_on: Cell) -> Cell:
     """A cell that reaches over further columns (17.4.22)."""
     longer = _longer(cell, going_on)
-    return replace(longer, columns=min(cell.columns + going_on.columns, 63), rows=cell.rows)
+    return replace(
+        _with_line(replace(longer, borders=cell.borders), going_on, "right"),
+        columns=min(cell.columns + going_on.columns, 63),
+        rows=cell.rows,
+    )
 
 
 class _Measured(NamedTuple):

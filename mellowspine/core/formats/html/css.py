@@ -14,7 +14,7 @@ import tinycss2.color4
 from lxml.etree import _Element
 
 from ...pages.typefaces import family
-from ...report.blocks import Font
+from ...report.blocks import Capitals, Font
 
 Declared = Mapping[str, str]
 
@@ -95,6 +95,17 @@ def is_bold(value: str) -> bool | None:
     if value in ("bold", "bolder"):
         return True
     return None if not value else value.isdigit() and int(value) >= 600
+
+
+def capitals(said: Declared) -> Capitals | None:
+    """Whether letters are shown as capitals (CSS Text 3, 2.1; CSS Fonts 4, 6.8)."""
+    variant = said.get("font-variant-caps", said.get("font-variant", ""))
+    if "small-caps" in variant:
+        return "small"
+    transform = said.get("text-transform", "")
+    if transform == "uppercase":
+        return "all"
+    return "none" if transform == "none" or variant == "normal" else None
 
 
 def is_monospace(value: str) -> bool:

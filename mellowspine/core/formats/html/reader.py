@@ -15,7 +15,19 @@ from urllib.parse import unquote
 from lxml import etree
 from lxml.etree import _Element
 
-from ...report.blocks import ALIGNMENTS, INLINE_OBJECT, PLAIN, Align, Block, Image, Marks, PageBreak, Paragraph, Run
+from ...report.blocks import (
+    ALIGNMENTS,
+    INLINE_OBJECT,
+    PLAIN,
+    Align,
+    Block,
+    Image,
+    Marks,
+    PageBreak,
+    Paragraph,
+    Run,
+    ThematicBreak,
+)
 from ...report.labels import Labels
 from ...report.links import safe_link
 from ...report.properties import free_id
@@ -34,7 +46,7 @@ from . import css
 from .footnotes import Footnotes, footnotes_of
 from .links import addresses_within
 from .tables import Table, is_data_table
-from .tree import text_in, words_of
+from .tree import text_in
 
 _BLOCKS = frozenset(
     [
@@ -99,6 +111,10 @@ _MARKS: Mapping[str, tuple[str, object]] = {
     **dict.fromkeys(("i", "em", "cite", "dfn", "var", "address"), ("italic", True)),
     **dict.fromkeys(("u", "ins"), ("underline", True)),
     **dict.fromkeys(("code", "tt", "kbd", "samp"), ("font", "Liberation Mono")),
+    **dict.fromkeys(("del", "s", "strike"), ("strike", True)),
+    "sub": ("script", "sub"),
+    "sup": ("script", "super"),
+    "mark": ("highlight", "#ffff00"),
 }
 _MARKERS: Mapping[str, Marker] = {
     "1": "decimal", "a": "lower-letter", "A": "upper-letter", "i": "lower-roman", "I": "upper-roman",
@@ -288,8 +304,10 @@ class Reader:
                     self._break()
                 else:
                     self._piece("\n", now, pre=True)
-            case "hr":
+            case "hr" if self._table:
                 self.notes.add("rule")
+            case "hr":
+                self._into.append(ThematicBreak(next(self.ids)))
             case "img":
                 self._picture(element, now)
             case "ul" | "ol" | "menu" | "dir":
@@ -305,11 +323,6 @@ class Reader:
                 now = now._replace(marks=replace(now.marks, bold=True))
             case "dd":
                 now = now._replace(indent=(around.indent or 0) + _DEFINED)
-            case "sub" | "sup":
-                if words_of(element) and not any(one in self._footnotes.called for one in element.iter()):
-                    self.notes.add("raised")
-            case "del" | "s" | "strike":
-                self.notes.add("struck")
             case "table" if is_data_table(element):
                 self._table = Table(element, self._rules.of(element), self._into)
             case "caption" | "figcaption":
@@ -319,7 +332,7 @@ class Reader:
             case "tr" if self._table:
                 self._table.row(element)
             case "td" | "th" if self._table and self._table.cell is None:
-                self._table.begin_cell(element, self._rules.of(element))
+                self._table.begin_cell(element, self._rules.of(element), self.keep == "looks")
                 self._into = []
                 marks = replace(now.marks, bold=None) if tag == "th" and self.keep == "structure" else now.marks
                 now = now._replace(base=self.styles.role("cell").id, style=None, lists=(), indent=None, marks=marks)
@@ -394,7 +407,10 @@ class Reader:
         if slant := said.get("font-style"):
             marks = _marked(marks, "italic", slant.startswith(("italic", "oblique")) or None)
         if line := said.get("text-decoration-line", said.get("text-decoration", "")):
-            marks = _marked(marks, "underline", "underline" in line or (marks.underline and "none" not in line))
+            for name, word in (("underline", "underline"), ("strike", "line-through")):
+                marks = _marked(marks, name, word in line or (getattr(marks, name) and "none" not in line))
+        if (raised := said.get("vertical-align")) in ("super", "sub"):
+            marks = _marked(marks, "script", raised)
         of_font = {
             name: (element.get(name) or "").lower() if tag == "font" else "" for name in ("face", "size", "color")
         }
@@ -409,6 +425,11 @@ class Reader:
                 marks = _marked(marks, "size", size)
             if not marks.link and (found := css.colour(said.get("color") or of_font["color"])):
                 marks = _marked(marks, "colour", found)
+            if capitals := css.capitals(said):
+                marks = _marked(marks, "capitals", None if capitals == "none" else capitals)
+            behind = said.get("background-color") or said.get("background", "")
+            if tag not in _BLOCKS and (found := css.colour(behind)) and found != "#ffffff":
+                marks = _marked(marks, "highlight", found)
         return marks, size
 
     def _paragraph_of(self, element: _Element, said: css.Declared, now: _Around, tag: str) -> _Around:

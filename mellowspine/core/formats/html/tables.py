@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
+from typing import Any, Literal
 
 from lxml.etree import _Element
 
-from ...report.blocks import Block, Cell, DataTable, Image, PageBreak, Paragraph
+from ...report.blocks import Block, Cell, DataTable, Image, PageBreak, Paragraph, Vertical
+from ...report.borders import SIDES, THINNEST, WIDEST, Border, LineKind, Side, borders_as_text
 from ...report.grids import grid_of, width_of, with_widths, without_covered_rows
 from ..imported import Notes
-from .css import Declared, points
+from .css import Declared, colour, points
 
 MOST_COLUMNS, MOST_ROWS = 63, 65534
 TEXT_WIDTH = 450.0
@@ -43,6 +45,7 @@ class Table:
     """What cells say of their widths, as ``rows``."""
     _spans: tuple[int, int] = (1, 1)
     _width: float = 0.0
+    _look: dict[str, Any] = field(default_factory=dict)
     _is_header: bool = True
 
     def row(self, element: _Element) -> None:
@@ -63,12 +66,14 @@ class Table:
         """The width that an element of the table says, in points; 0 if it says none."""
         return _width(element, declared, _width(self.element, self.declared, TEXT_WIDTH) or TEXT_WIDTH)
 
-    def begin_cell(self, element: _Element, declared: Declared) -> None:
+    def begin_cell(self, element: _Element, declared: Declared, looks: bool) -> None:
+        """``looks``: whether it is to look as it is declared to."""
         self.cell = element
         if not self.rows:
             self.rows.append([])
             self._said.append([])
         self._width = self._width_of(element, declared)
+        self._look = look_of_cell(element, declared) if looks else {}
         self._spans = _span(element.get("colspan"), MOST_COLUMNS), _span(element.get("rowspan"), MOST_ROWS)
 
     def end_cell(self, blocks: list[Block], empty: Paragraph, notes: Notes) -> None:
@@ -79,7 +84,7 @@ class Table:
                 inside.append(block)
             elif not isinstance(block, PageBreak):
                 notes.add("nested-table-html")
-        self.rows[-1].append(Cell(tuple(inside) or (empty,), *self._spans))
+        self.rows[-1].append(Cell(tuple(inside) or (empty,), *self._spans, **self._look))
         self._said[-1].append(self._width)
 
     def _widths(self) -> list[float]:
@@ -98,6 +103,65 @@ class Table:
         header_rows = sum(bool(row) for row in self.rows[: self.header_rows])
         if any(isinstance(one, Image) or one.text for row in rows for cell in row for one in cell.blocks):
             yield DataTable(id, rows, header_rows if header_rows < len(rows) else 0)
+
+
+_VERTICAL: Mapping[str, Vertical] = {"middle": "middle", "bottom": "bottom", "baseline": "top", "top": "top"}
+_LINE_KINDS: Mapping[str, LineKind] = {"double": "double", "dashed": "dashed", "dotted": "dotted"}
+_WIDTHS = {"thin": 0.75, "medium": 2.25, "thick": 3.75}
+"""Points of lines that are called so (CSS Backgrounds and Borders 3, 3.3, from memory)."""
+_MOST_PADDING = 200.0
+
+
+def look_of_cell(element: _Element, declared: Declared) -> dict[str, Any]:
+    """How a cell is declared to look, by the names of ``Cell``. Only what it says itself."""
+    look: dict[str, Any] = {}
+    if found := colour(declared.get("background-color") or declared.get("background") or element.get("bgcolor") or ""):
+        look["background"] = found
+    vertical = _VERTICAL.get(declared.get("vertical-align") or (element.get("valign") or "").lower(), "top")
+    if vertical != "top":
+        look["vertical"] = vertical
+    said = [border(side, declared) for side in SIDES]
+    if any(one is not None for one in said):
+        look["borders"] = borders_as_text(one for one in said if isinstance(one, Border))
+    padding = _padding(declared)
+    if padding:
+        look["padding"] = padding
+    return look
+
+
+def border(side: Side, declared: Declared) -> Border | Literal["none"] | None:
+    """The line at a side (CSS Backgrounds and Borders 3, 3): None where nothing is said of it."""
+    words = (declared.get(f"border-{side}") or declared.get("border") or "").split()
+    words += [
+        declared[name]
+        for name in (f"border-{side}-style", f"border-{side}-width", f"border-{side}-color")
+        if name in declared
+    ]
+    if not words:
+        return None
+    width, kind, ink = _WIDTHS["medium"], "none", "#000000"
+    for word in words:
+        length = _WIDTHS.get(word, 0.0 if word == "0" else points(word))
+        if length is not None:
+            width = length
+        elif word in ("none", "hidden", "solid", "groove", "ridge", "inset", "outset", *_LINE_KINDS):
+            kind = word
+        else:
+            ink = colour(word) or ink
+    if kind in ("none", "hidden") or not width:
+        return "none"
+    return Border(side, min(max(width, THINNEST), WIDEST), ink, _LINE_KINDS.get(kind, "solid"))
+
+
+def _padding(declared: Declared) -> tuple[float, ...] | None:
+    """Points above, at the right, below and at the left; None where nothing is said of them, or not of all."""
+    words = [points(word) for word in declared.get("padding", "").split()[:4]]
+    given = words + words[len(words) - 2 :] if len(words) in (2, 3) else words * 4 if len(words) == 1 else words
+    if len(words) == 3:
+        given = [*words, words[1]]
+    found = [points(declared.get(f"padding-{side}", "")) for side in SIDES]
+    both = [own if own is not None else shared for own, shared in zip(found, given or [None] * 4, strict=False)]
+    return tuple(min(max(one or 0.0, 0.0), _MOST_PADDING) for one in both) if both and None not in both else None
 
 
 def _width(element: _Element, declared: Declared, whole: float) -> float:

@@ -17,6 +17,7 @@ from ...pages.as_set import as_set, note_sign
 from ...pages.beside import GAP
 from ...report.blocks import (
     Block,
+    Capitals,
     Cell,
     DataTable,
     Image,
@@ -26,8 +27,10 @@ from ...report.blocks import (
     PartStart,
     PlacedTable,
     Run,
+    ThematicBreak,
     with_paragraphs,
 )
+from ...report.borders import borders_of
 from ...report.links import inner, safe_link
 from ...report.report import Report
 from ...report.styles import Marker, Style
@@ -43,6 +46,11 @@ Address = Callable[[str], str | None]
 _TYPES: Mapping[Marker, str] = {
     "lower-letter": "a", "upper-letter": "A", "lower-roman": "i", "upper-roman": "I"
 }  # fmt: skip
+_CAPITALS: Mapping[Capitals, Mapping[str, str]] = {
+    "none": {"text-transform": "none", "font-variant": "normal"},
+    "all": {"text-transform": "uppercase"},
+    "small": {"font-variant": "small-caps"},
+}
 DEEPEST = 6
 """Levels of headings that have a tag; those beyond say their level to who hears them (WAI-ARIA 1.2, aria-level)."""
 
@@ -287,6 +295,10 @@ class _Writer:
             yield "em", {}
         if marks.underline:
             yield "u", {}
+        if marks.strike:
+            yield "s", {}
+        if marks.script:
+            yield "sup" if marks.script == "super" else "sub", {}
         if marks.font == "Liberation Mono":
             yield "code", {}
         rules = {
@@ -295,6 +307,8 @@ class _Writer:
             "color": marks.colour,
             "font-weight": "normal" if marks.bold is False else None,
             "font-style": "normal" if marks.italic is False else None,
+            **(_CAPITALS[marks.capitals] if marks.capitals else {}),
+            "background-color": marks.highlight,
         }
         if said := "; ".join(f"{name}: {value}" for name, value in rules.items() if value):
             yield "span", {"style": said}
@@ -353,6 +367,7 @@ class _Writer:
         only = inside[0] if len(inside) == 1 else None
         simple = only if isinstance(only, Paragraph) and self.report.styles[only.style].role == "cell" else None
         looks = [f"width: {block.widths[0]:g}pt"] if block.columns == 1 and any(block.widths) else []
+        looks += _looks_of_cell(block)
         if simple and simple.align:
             looks.append(f"text-align: {simple.align}")
         if looks:
@@ -366,6 +381,10 @@ class _Writer:
             within.write(one)
         cell.extend(within.end())
         return cell
+
+    @write.register
+    def _(self, block: ThematicBreak) -> None:
+        self._put(_made("hr"))
 
     @write.register
     def _(self, block: PageBreak | PartStart) -> None:
@@ -399,6 +418,22 @@ class _Writer:
             _append(etree.SubElement(item, "a", href=address) if address else item, words)
             if has_pages(line) and line.pages:
                 _append(item, f"\t{', '.join(line.pages)}")
+
+
+def _looks_of_cell(cell: Cell) -> Iterator[str]:
+    """What a cell says of its looks, as declarations."""
+    if cell.background:
+        yield f"background-color: {'transparent' if cell.background == 'none' else cell.background}"
+    if cell.vertical:
+        yield f"vertical-align: {cell.vertical}"
+    if cell.borders is not None:
+        yield "border: none"
+        for side, width, colour, kind in borders_of(cell.borders):
+            yield f"border-{side}: {width:g}pt {kind} {colour}"
+    if cell.padding:
+        yield f"padding: {' '.join(f'{one:g}pt' for one in cell.padding)}"
+    if cell.height:
+        yield f"height: {cell.height:g}pt"
 
 
 def _made(tag: str, *inside: _Element | str, **attributes: str) -> _Element:

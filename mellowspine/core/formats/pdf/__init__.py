@@ -160,9 +160,14 @@ class _Writer:
 
     def _rule(self, mark: Rule) -> Iterator[bytes]:
         x, y = self.x(mark.x), self.y(mark.y + mark.height)
+        if mark.fill and not mark.weight:
+            yield _colour(mark.fill) + b" rg"
+            yield b"%.3f %.3f %.3f %.3f re f" % (x, y, mark.width, mark.height)
+            return
         yield b"%.3f w %s RG" % (mark.weight, _colour(mark.colour))
-        if not mark.height:
-            yield b"%.3f %.3f m %.3f %.3f l S" % (x, y, x + mark.width, y)
+        if not (mark.height and mark.width):
+            dash, plain = (b"[%.3g] 0 d " % mark.dash, b" [] 0 d") if mark.dash else (b"", b"")
+            yield dash + b"%.3f %.3f m %.3f %.3f l S" % (x, y, x + mark.width, y + mark.height) + plain
             return
         if mark.fill:
             yield _colour(mark.fill) + b" rg"

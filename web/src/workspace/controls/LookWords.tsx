@@ -1,11 +1,12 @@
 /** A look said in words; each word is where it is changed. */
 import { Choice, Figure, VARIOUS } from "./Figure";
-import { FORMS, PROPERTIES, inWords, type Form, type Look, type Property } from "./look";
+import { FORMS, OF_STYLES, inWords, type Form, type Look, type Property } from "./look";
+import { Lines } from "./Lines";
 import { TabStops } from "./TabStops";
 import "./looks.css";
 
 interface Props {
-  /** Those that are said; all of them, if it is not said which. */
+  /** Those that are said; all that styles have, if it is not said which. */
   of?: readonly Property[];
   look: Look;
   /** Properties that are marked, and what is said about each. */
@@ -14,7 +15,7 @@ interface Props {
   set: (property: Property, value: unknown) => void;
 }
 
-export const LookWords = ({ of = PROPERTIES, look, marked, disabled, set }: Props) => (
+export const LookWords = ({ of = OF_STYLES, look, marked, disabled, set }: Props) => (
   <>
     {of.map((property) => (
       <Word
@@ -61,6 +62,7 @@ export function Word({ form, value, remark, disabled, set, live }: WordProps) {
   if (form.kind === "number") {
     return <Figure {...common} {...form} value={value as number | undefined} set={set} live={live} />;
   }
+  if (form.kind === "lines") return <Lines name={form.name} remark={remark} disabled={disabled} value={value as string | undefined} set={set} />;
   if (form.kind === "stops") return <TabStops remark={remark} disabled={disabled} value={value as string | undefined} set={set} />;
   return (
     <>
@@ -69,10 +71,10 @@ export function Word({ form, value, remark, disabled, set, live }: WordProps) {
         <input
           type="color"
           className="word"
-          aria-label="Any other colour"
-          title="Any other colour"
+          aria-label={`Any other ${form.name.toLowerCase()}`}
+          title={`Any other ${form.name.toLowerCase()}`}
           disabled={disabled}
-          value={(value as string | undefined) ?? "#000000"}
+          value={typeof value === "string" && value.startsWith("#") ? value : "#000000"}
           onChange={(event) => set(event.target.value)}
         />
       )}

@@ -20,11 +20,11 @@ export interface Around {
 export function drawnPage({ page, faces }: Loaded, { width, height, picture }: Around): SVGSVGElement {
   // What stands in it is read as text of the page, not as a picture.
   const svg = made("svg", { viewBox: `0 0 ${width} ${height}`, role: "none" });
-  for (const [x, y, across, down, weight, colour, fill] of page.rules) {
+  for (const [x, y, across, down, weight, colour, fill, dash] of page.rules) {
     svg.append(
-      down
+      across && down
         ? made("rect", { x, y, width: across, height: down, stroke: colour, "stroke-width": weight, fill: fill ?? "none" })
-        : made("line", { x1: x, y1: y, x2: x + across, y2: y, stroke: colour, "stroke-width": weight }),
+        : made("line", { x1: x, y1: y, x2: x + across, y2: y + down, stroke: colour, "stroke-width": weight, ...(dash && { "stroke-dasharray": dash }) }),
     );
   }
   for (const [x, y, across, down, source] of page.pictures) {

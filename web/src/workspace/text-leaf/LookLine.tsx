@@ -9,7 +9,7 @@ import type { Room } from "../room/room";
 import type { Notify } from "../controls/Notice";
 import { Choice, Figure } from "../controls/Figure";
 import { LookWords } from "../controls/LookWords";
-import { PROPERTIES, valueInWords, type Property } from "../controls/look";
+import { OF_WORDS, PROPERTIES, valueInWords, type Property } from "../controls/look";
 import { authorityOf } from "../view/authorities";
 import { AtHandTools, BookmarkForm, MarkedTools } from "./AtHandTools";
 import { CitationForm } from "./CitationForm";
@@ -60,6 +60,9 @@ const ALWAYS: readonly Property[] = ["font", "size"];
 /** How many properties that depart are said in the row; "more" says all. */
 const MOST = 3;
 
+/** What is said in several words: under “more” alone. */
+const OF_SEVERAL: ReadonlySet<Property> = new Set(["tab_stops", "borders"]);
+
 const depthOfUndo = (editor: Editor): number => yUndoPluginKey.getState(editor.state)?.undoManager.undoStack.length ?? 0;
 
 const NUMBERS = [
@@ -102,16 +105,19 @@ const Doable = ({ children }: { children: ReactNode }) => (
 
 interface DepartedProps {
   style: string;
-  giveLook: () => void;
+  /** Nothing where no style can look so. */
+  giveLook?: () => void;
   back: (everywhere: boolean) => void;
 }
 
 /** What follows where the selection departs from its style. */
 const Departed = ({ style, giveLook, back }: DepartedProps) => (
   <Flex as="span" align="center" columnGap="1" wrap="wrap">
-    <BareButton type="button" className="word" fontWeight="600" color="iris" onClick={giveLook}>
-      Give this look to every {style}
-    </BareButton>
+    {giveLook && (
+      <BareButton type="button" className="word" fontWeight="600" color="iris" onClick={giveLook}>
+        Give this look to every {style}
+      </BareButton>
+    )}
     <Box as="span" color="quiet" ps="2">
       Back to the style’s look:
     </Box>
@@ -208,12 +214,12 @@ export const LookLine = memo(
     const level = style?.outline_level;
 
     const [more, setMore] = useMore();
-    const inRow = useMemo(() => PROPERTIES.filter((one) => ALWAYS.includes(one) || (one !== "tab_stops" && now?.departs.slice(0, MOST).includes(one))), [now]);
+    const inRow = useMemo(() => PROPERTIES.filter((one) => ALWAYS.includes(one) || (!OF_SEVERAL.has(one) && now?.departs.slice(0, MOST).includes(one))), [now]);
     const paged = now?.paragraphs === 1 && !now.inDataTable ? style : undefined;
     const numbered = now?.paragraphs === 1 && ((level && report.numbering.levels[level - 1]?.on) || style?.marker);
 
     const marked = useMemo(
-      () => new Map(style ? now?.departs.map((name): [Property, string] => [name, `the style says ${valueInWords(name, style[name])}`]) : []),
+      () => new Map(style ? now?.departs.map((name): [Property, string] => [name, `the style says ${valueInWords(name, { ...OF_WORDS, ...style }[name])}`]) : []),
       [now, style],
     );
 
@@ -223,7 +229,7 @@ export const LookLine = memo(
       const style = here?.style ? styleOf(styles, here.style) : undefined;
       if (!here || !style) return;
       try {
-        const values = Object.fromEntries(here.departs.flatMap((name) => (name in here.look ? [[name, here.look[name]]] : [])));
+        const values = Object.fromEntries(here.departs.flatMap((name) => (name in here.look && !(name in OF_WORDS) ? [[name, here.look[name]]] : [])));
         await room.caughtUp();
         const plan = await api.restyle(report.key, here.block, values);
         const before = depthOfUndo(editor);
@@ -333,9 +339,9 @@ export const LookLine = memo(
               <NoteTools editor={editor} room={room} />
               {marks && <MarkedTools editor={editor} report={report} room={room} marked={marks} findMore={() => setAsking("more places")} />}
               {now.inDataTable && <TableTools editor={editor} styles={styles} putPictures={pasting.putPictures} />}
-              {style && now.departs.length > 0 && <Departed style={style.name} giveLook={() => void giveLook()} back={(everywhere) => void back(everywhere)} />}
+              {style && now.departs.length > 0 && <Departed style={style.name} giveLook={now.departs.some((name) => !(name in OF_WORDS)) ? () => void giveLook() : undefined} back={(everywhere) => void back(everywhere)} />}
             </Doable>
-            <Flex wrap={{ base: "wrap", lg: "nowrap" }} columnGap="1px" align="center">
+            <Flex wrap="wrap" columnGap="1px" align="center">
               <Choice
                 name="Style"
                 value={now.style ?? undefined}

@@ -2,11 +2,12 @@
 import { Flex } from "@chakra-ui/react";
 import type { Editor } from "@tiptap/core";
 import type { Command, EditorState } from "@tiptap/pm/state";
-import { useCallback, useRef, useSyncExternalStore } from "react";
-import { addColumnAfter, addRowAfter, cellAround, CellSelection, deleteColumn, deleteRow, deleteTable, mergeCells, splitCell } from "@tiptap/pm/tables";
+import { useCallback, useRef, useState, useSyncExternalStore } from "react";
+import { addColumnAfter, addRowAfter, cellAround, CellSelection, deleteColumn, deleteRow, deleteTable, findTable, mergeCells, splitCell } from "@tiptap/pm/tables";
 import { FileInput } from "../../theme/FileInput";
 import { BareButton } from "../controls/BareButton";
 import { Figure } from "../controls/Figure";
+import { CellLookTools } from "./CellLookTools";
 import { columnAtHand, LEAST_COLUMN, MOST_COLUMN } from "./columns";
 import { onGrid, widthsByWords } from "./grids";
 import { blockOf } from "./insert";
@@ -32,7 +33,8 @@ const AT_TIMES: [string, Command][] = [
 function atHand({ selection }: EditorState): string {
   const cell = cellAround(selection.$head);
   const said = cell?.nodeAfter?.attrs ?? {};
-  return JSON.stringify([cell?.pos, said, selection.empty, selection instanceof CellSelection]);
+  const cells = selection instanceof CellSelection ? [selection.$anchorCell.pos, selection.$headCell.pos] : [];
+  return JSON.stringify([cell?.pos, said, selection.empty, cells, findTable(selection.$from)?.node.attrs]);
 }
 
 /** Draws a component anew whenever something else is at hand in a data table, or it is changed otherwise than by words. */
@@ -57,6 +59,7 @@ interface Props {
 export function TableTools({ editor, styles, putPictures }: Props) {
   const file = useRef<HTMLInputElement>(null);
   useRedrawn(editor);
+  const [looks, setLooks] = useState(false);
   const column = columnAtHand(editor, styles);
   return (
     <Flex role="group" aria-label="Data table" wrap="wrap" columnGap="1px">
@@ -89,6 +92,10 @@ export function TableTools({ editor, styles, putPictures }: Props) {
       <BareButton type="button" className="word" color="iris" onClick={() => file.current?.click()}>
         Picture into this cell …
       </BareButton>
+      <BareButton type="button" className="word" color="iris" aria-expanded={looks} onClick={() => setLooks(!looks)}>
+        {looks ? "Look of the cells ▴" : "Look of the cells ▾"}
+      </BareButton>
+      {looks && <CellLookTools editor={editor} />}
       <FileInput ref={file} label="Picture for this cell" accept={PICTURES} take={(one) => one && void putPictures([one], blockOf(editor.state, editor.state.selection.from))} />
     </Flex>
   );

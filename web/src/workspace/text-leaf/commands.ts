@@ -3,7 +3,7 @@ import type { Editor } from "@tiptap/core";
 import type { Mark, MarkType, Node, Slice } from "@tiptap/pm/model";
 import { NodeSelection, TextSelection } from "@tiptap/pm/state";
 import type { EditorView } from "@tiptap/pm/view";
-import type { Property } from "../controls/look";
+import { OF_WORDS, type Property } from "../controls/look";
 import { newId } from "./ids";
 import { changeInPlace, withAttributes, withMarks, type Found } from "./inPlace";
 import { perform } from "./insert";
@@ -63,17 +63,20 @@ function changeMeant(editor: Editor, to: (node: Node, start: number, end: number
   if (change.docChanged) perform(editor, change);
 }
 
+/** What words can only add to what their style says. */
+const ADDED: ReadonlySet<Property> = new Set(["underline", "strike"]);
+
 /** Gives what the selection means another look in one respect. What is as the style has it is not said any more. */
 export function setLook(editor: Editor, styles: Styles, property: Property, value: unknown): void {
   const { marks: types } = editor.state.schema;
   changeMeant(editor, (node, start, end) => {
-    const own = styleOf(styles, node.attrs.style)?.[property] === value ? null : value;
+    const own = { ...OF_WORDS, ...styleOf(styles, node.attrs.style) }[property] === value || (ADDED.has(property) && !value) ? null : value;
     if (property in PARAGRAPH_ATTRIBUTES) {
       return withAttributes(node, { [PARAGRAPH_ATTRIBUTES[property as keyof typeof PARAGRAPH_ATTRIBUTES]]: own });
     }
     return withMarks(node, start, end, (marks) => {
       const type = types[property];
-      if (type) return own === null || (property === "underline" && !own) ? type.removeFromSet(marks) : type.create({ off: !own }).addToSet(marks);
+      if (type) return own === null ? type.removeFromSet(marks) : type.create({ off: !own }).addToSet(marks);
       return withTypeface(types.typeface, marks, { [property]: own });
     });
   });

@@ -3,6 +3,7 @@ import { Mark, type Attribute } from "@tiptap/core";
 import { Bold } from "@tiptap/extension-bold";
 import { Italic } from "@tiptap/extension-italic";
 import { familyOf, TYPEFACES } from "../controls/fonts";
+import { backgroundInCss, CAPITALS_IN_CSS, inkInCss } from "./inCss";
 import { identifier, numberWithin, plain } from "./kinds/attributes";
 
 /** Bold and italic, and with `off` the taking away of what the paragraph's style gives. */
@@ -15,36 +16,45 @@ export const Weight = Bold.extend({ addAttributes: () => ({ off }), addKeyboardS
 export const Slant = Italic.extend({ addAttributes: () => ({ off }), addKeyboardShortcuts: () => ({}) });
 
 const COLOUR = /^#[0-9a-f]{6}$/;
+const CAPITALS = /^(none|all|small)$/;
+const SCRIPT = /^(super|sub)$/;
+const isSet = (value: unknown) => value !== null && value !== undefined;
 
-/** Font, size and colour of a run, as far as they differ from the paragraph's style. */
+/** What the words of a run may say of how they look. */
+export const TYPEFACE = ["font", "size", "colour", "strike", "capitals", "script", "highlight"] as const;
+
+/** What a run may say of its typeface: how each is read from what anybody may have written, and what it is in CSS. */
+const LOOKS: Record<(typeof TYPEFACE)[number], { read: (given: string) => string | number | true | null; css: (value: string | number) => string }> = {
+  font: { read: (given) => TYPEFACES.find((font) => font === given) ?? null, css: (font) => `font-family: ${familyOf(String(font))}` },
+  size: { read: (given) => numberWithin(given, 1, 400), css: (size) => `font-size: ${size}pt` },
+  colour: { read: (given) => (COLOUR.test(given) ? given : null), css: (colour) => `color: ${inkInCss(String(colour))}` },
+  strike: { read: (given) => given === "true" || null, css: () => "text-decoration-line: line-through" },
+  capitals: { read: (given) => (CAPITALS.test(given) ? given : null), css: (capitals) => CAPITALS_IN_CSS[String(capitals)] ?? "" },
+  // See `data-script` in text.css: smaller letters make no line higher.
+  script: { read: (given) => (SCRIPT.test(given) ? given : null), css: () => "" },
+  highlight: { read: (given) => (COLOUR.test(given) ? given : null), css: (colour) => `background-color: ${backgroundInCss(String(colour))}` },
+};
+
+/** Font, size, colour and the like of a run, as far as they differ from the paragraph's style. */
 export const Typeface = Mark.create({
   name: "typeface",
-  addAttributes: () => ({ font: plain(), size: plain(), colour: plain() }),
+  addAttributes: () => Object.fromEntries(TYPEFACE.map((name) => [name, plain()])),
   parseHTML: () => [
     {
       tag: "span[data-typeface]",
-      getAttrs: (element) => ({
-        font: TYPEFACES.find((font) => font === element.getAttribute("data-font")) ?? null,
-        size: numberWithin(element.getAttribute("data-size"), 1, 400),
-        colour: COLOUR.test(element.getAttribute("data-colour") ?? "") ? element.getAttribute("data-colour") : null,
-      }),
+      getAttrs: (element) => Object.fromEntries(TYPEFACE.map((name) => [name, LOOKS[name].read(element.getAttribute(`data-${name}`) ?? "")])),
     },
   ],
   renderHTML: ({ mark }) => {
-    const { font, size, colour } = mark.attrs as { font: unknown; size: unknown; colour: unknown };
     const rules: string[] = [];
     const data: Record<string, string> = { "data-typeface": "" };
-    if (typeof font === "string" && TYPEFACES.some((one) => one === font)) {
-      rules.push(`font-family: ${familyOf(font)}`);
-      data["data-font"] = font;
-    }
-    if (typeof size === "number" && size >= 1 && size <= 400) {
-      rules.push(`font-size: ${size}pt`);
-      data["data-size"] = String(size);
-    }
-    if (typeof colour === "string" && COLOUR.test(colour)) {
-      rules.push(`color: ${colour}`);
-      data["data-colour"] = colour;
+    for (const name of TYPEFACE) {
+      const given: unknown = mark.attrs[name];
+      const value = isSet(given) ? LOOKS[name].read(String(given as string)) : null;
+      if (value === null) continue;
+      data[`data-${name}`] = String(value);
+      const css = LOOKS[name].css(value as string | number);
+      if (css) rules.push(css);
     }
     return ["span", { ...data, style: rules.join("; ") }, 0];
   },

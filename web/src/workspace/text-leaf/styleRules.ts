@@ -1,6 +1,7 @@
 /** The report's style sheet and typefaces as CSS: the text leaf shows what the pages will show, in points. */
 import type { ReportShown, StyleShown } from "../../api/client";
 import { familyOf, SYMBOLS, TYPEFACES } from "../controls/fonts";
+import { backgroundInCss, bordersInCss, CAPITALS_IN_CSS, FRAME, inkInCss } from "./inCss";
 import { styleOf } from "./styles";
 
 const VARIANTS = [
@@ -53,8 +54,10 @@ const DECLARATIONS: Declarations = {
   size: (size) => `font-size: ${size}pt`,
   bold: (bold) => `font-weight: ${bold ? "bold" : "normal"}`,
   italic: (italic) => `font-style: ${italic ? "italic" : "normal"}`,
-  underline: (underline) => `text-decoration: ${underline ? "underline" : "none"}`,
-  colour: (colour) => `color: ${colour === "#000000" ? "var(--text-ink)" : `color-mix(in oklab, ${colour}, var(--text-mix))`}`,
+  underline: (underline, { strike }) => `text-decoration: ${[underline && "underline", strike && "line-through"].filter(Boolean).join(" ") || "none"}`,
+  strike: null, // with the line under it
+  capitals: (capitals) => CAPITALS_IN_CSS[capitals] ?? "",
+  colour: (colour) => `color: ${inkInCss(colour)}`,
   align: (align) => `text-align: ${align}`,
   space_before: (points) => `margin-top: ${points}pt`,
   space_after: (points) => `margin-bottom: ${points}pt`,
@@ -63,6 +66,10 @@ const DECLARATIONS: Declarations = {
   // Where a marker hangs there, the text itself begins at the indent. What hangs has no room beside a picture at the left.
   first_line: (points, { marker }) =>
     `${points < 0 ? "clear: left; " : ""}--marker: calc(var(--indent) + ${own("first", points)}); text-indent: ${marker ? "0" : own("first", points)}`,
+  right_indent: (points) => `--right-indent: var(--own-right, ${points}pt)`,
+  background: (colour) => (colour === "none" ? "" : `--background: ${backgroundInCss(colour)}`),
+  borders: (borders, { background }) => [borders !== "none" && bordersInCss(borders), (borders !== "none" || background !== "none") && FRAME].filter(Boolean).join("; "),
+  contextual_spacing: null, // see `contextualRules`
   tab_stops: null, // see `tabs.ts`
   keep_with_next: null,
   hyphenate: null,
@@ -83,6 +90,23 @@ const own = (name: "indent" | "first", points: number) => `var(--own-${name}, ${
 function declared<Name extends keyof StyleShown>(name: Name, style: StyleShown): string {
   const css = DECLARATIONS[name];
   return css ? `${css(style[name], style)};` : "";
+}
+
+/** No space between neighbours of one style that asks for none. */
+function contextualRule({ id, contextual_spacing }: StyleShown): string {
+  const named = `.text-of-report p[data-style="${safe(id)}"]`;
+  const [all, not] = contextual_spacing ? ["", ':not([data-contextual-spacing="false"])'] : ['[data-contextual-spacing="true"]', ""];
+  const like = `p[data-style="${safe(id)}"]${all}${not}`;
+  return `.text-of-report ${like}:has(+ ${like}) { margin-bottom: 0 !important; } ${named}${all}${not} + ${like} { margin-top: 0 !important; }`;
+}
+
+/** Neighbours of one style stand in one frame (core, `pages/frames.py`): what is free between them is within it. */
+function joinedRule({ id, borders, background, space_before, space_after, contextual_spacing }: StyleShown): string {
+  if (borders === "none" && background === "none") return "";
+  const like = `p[data-style="${safe(id)}"]:not([data-framed])`;
+  const between = contextual_spacing ? 0 : Math.max(space_before, space_after);
+  return `.text-of-report ${like}:has(+ ${like}) { --line-bottom: none; --line-bottom-room: ${between}pt; margin-bottom: 0; }
+.text-of-report ${like} + ${like} { --line-top: none; --line-top-room: 0pt; margin-top: 0; }`;
 }
 
 function rule(style: StyleShown): string {
@@ -132,6 +156,9 @@ export function styleRules(report: ReportShown): string {
     ...faces,
     `.text-of-report { --column: ${column}pt; }`,
     unknown ? rule(unknown).replaceAll(`p[data-style="${unknown.id}"]`, "p") : "",
+    `.text-of-report p[data-framed] { ${FRAME} }`,
     ...report.styles.map(rule),
+    ...report.styles.map(contextualRule),
+    ...report.styles.map(joinedRule),
   ].join("\n");
 }

@@ -3,7 +3,8 @@ import type { Editor } from "@tiptap/core";
 import type { Mark, Node } from "@tiptap/pm/model";
 import { useCallback } from "react";
 import type { StyleShown } from "../../api/client";
-import { PROPERTIES, type Look, type Properties, type Property } from "../controls/look";
+import { OF_WORDS, PROPERTIES, type Look, type Properties, type Property } from "../controls/look";
+import { TYPEFACE } from "./marks";
 import { styleOf, type Styles } from "./styles";
 import { useRead } from "./useRead";
 
@@ -36,16 +37,18 @@ export const PARAGRAPH_ATTRIBUTES = {
   line_spacing: "lines",
   indent: "indent",
   first_line: "firstLine",
+  right_indent: "rightIndent",
+  background: "background",
+  borders: "borders",
+  contextual_spacing: "contextualSpacing",
   tab_stops: "tabStops",
 } as const satisfies Partial<Record<Property, string>>;
-
-export const TYPEFACE = ["font", "size", "colour"] as const;
 
 const isSet = (value: unknown) => value !== null && value !== undefined;
 
 function ofParagraph(node: Node, style: StyleShown): Properties {
   const given = Object.entries(PARAGRAPH_ATTRIBUTES).filter(([, attribute]) => isSet(node.attrs[attribute]));
-  return { ...style, ...Object.fromEntries(given.map(([name, attribute]) => [name, node.attrs[attribute] as unknown])) };
+  return { ...OF_WORDS, ...style, ...Object.fromEntries(given.map(([name, attribute]) => [name, node.attrs[attribute] as unknown])) };
 }
 
 function ofWords(marks: readonly Mark[], paragraph: Properties): Properties {
@@ -78,8 +81,9 @@ export function lookOf(editor: Editor, styles: Styles): SelectionLook | null {
   const departs = new Set<Property>();
   const differing = new Set<Property>();
   const take = (one: Properties, style: StyleShown) => {
+    const usual = { ...OF_WORDS, ...style };
     for (const property of PROPERTIES) {
-      if (one[property] !== style[property]) departs.add(property);
+      if (one[property] !== usual[property]) departs.add(property);
       if (look && look[property] !== one[property]) differing.add(property);
     }
     look ??= Object.fromEntries(PROPERTIES.map((property) => [property, one[property]]));

@@ -140,7 +140,7 @@ export function Look({ look, byHand, report, editor, mayWrite, goTo, forget }: L
       <Flex as="button" className="found-sample" aria-expanded={open} onClick={() => setOpen(!open)}>
         <Box flex="1" minW="0">
           {body && look.face && (
-            <Specimen style={{ ...body, ...look.face, font: look.face.font as typeof body.font, align: "left", line_spacing: 1.2 }} oneLine>
+            <Specimen style={{ ...body, ...look.face, font: look.face.font as typeof body.font, capitals: body.capitals, align: "left", line_spacing: 1.2 }} oneLine>
               {sample}
             </Specimen>
           )}

@@ -5,7 +5,7 @@ import type { StyleShown } from "../../../api/client";
 import { shortened } from "../../../words";
 import { Choice, Figure } from "../../controls/Figure";
 import { LookWords } from "../../controls/LookWords";
-import { PROPERTIES, valueInWords, type Property } from "../../controls/look";
+import { OF_STYLES, valueInWords, type Property } from "../../controls/look";
 import { styleOf } from "../../text-leaf/styles";
 import { Labels } from "./Labels";
 import { RANGES } from "../../../api/settings";
@@ -69,7 +69,7 @@ function OneStyle({ style, report, uses, at, mayWrite, sheet, goTo, choose }: Pr
   const base = report.styles.find((one) => one.id === style.based_on);
   const use = uses.get(style.id);
   const change = (values: Partial<StyleShown>) => void sheet.changeStyle(style.id, values);
-  const own = base ? PROPERTIES.filter((property) => style.declared.includes(property)) : [];
+  const own = base ? OF_STYLES.filter((property) => style.declared.includes(property)) : [];
   const marked = new Map(base ? own.map((name): [Property, string] => [name, `${base.name} says ${valueInWords(name, base[name])}`]) : []);
   const others = report.styles.filter((one) => one.id !== style.id);
   return (

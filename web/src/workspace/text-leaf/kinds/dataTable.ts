@@ -5,6 +5,8 @@ import { Columns } from "../columns";
 import { Grids } from "../grids";
 import { insertBlock } from "../insert";
 import { pageWords } from "../pageEdges";
+import { bordersAsText, bordersOf } from "../../controls/borders";
+import { backgroundInCss, inkInCss } from "../inCss";
 import { forRole, type Styles } from "../styles";
 import { id, numberWithin } from "./attributes";
 import type { BlockKind } from "./kind";
@@ -39,6 +41,16 @@ const DataTable = Node.create({
       parseHTML: (element) => Math.trunc(numberWithin(element.getAttribute("data-header-rows"), 0, 100) ?? 0),
       renderHTML: ({ headerRows }) => ({ "data-header-rows": String(headerRows) }),
     },
+    align: {
+      default: null,
+      parseHTML: (element) => /^(left|center|right)$/.exec(element.getAttribute("data-align") ?? "")?.[0] ?? null,
+      renderHTML: ({ align }) => (typeof align === "string" ? { "data-align": align } : {}),
+    },
+    indent: {
+      default: null,
+      parseHTML: (element) => numberWithin(element.getAttribute("data-indent"), -1000, 1000),
+      renderHTML: ({ indent }) => (typeof indent === "number" ? { "data-indent": String(indent), style: `--table-indent: ${indent}pt` } : {}),
+    },
   }),
   parseHTML: () => [{ tag: "table" }],
   renderHTML: ({ HTMLAttributes }) => ["table", HTMLAttributes, ["tbody", 0]],
@@ -72,12 +84,52 @@ const widths: Attribute = {
   },
 };
 
+const four = (given: unknown): given is [number, number, number, number] => Array.isArray(given) && given.length === 4 && given.every((one) => typeof one === "number" && one >= 0 && one <= 200);
+
+/** How a cell looks: what is not said of it is as cells have it (core, `kinds/data_table.py`). */
+const LOOKS: Record<string, Attribute> = {
+  background: {
+    default: null,
+    parseHTML: (element) => /^(#[0-9a-f]{6}|none)$/.exec(element.getAttribute("data-background") ?? "")?.[0] ?? null,
+    renderHTML: ({ background }) => (typeof background === "string" ? { "data-background": background, style: `background-color: ${backgroundInCss(background)}` } : {}),
+  },
+  borders: {
+    default: null,
+    parseHTML: (element) => (element.hasAttribute("data-borders") ? bordersAsText(bordersOf(element.getAttribute("data-borders"))) : null),
+    renderHTML: ({ borders }) =>
+      typeof borders === "string"
+        ? {
+            "data-borders": borders,
+            style: ["border: none", ...bordersOf(borders).map(({ side, width, kind, colour }) => `border-${side}: ${width}pt ${kind} ${inkInCss(colour)}`)].join("; "),
+          }
+        : {},
+  },
+  vertical: {
+    default: null,
+    parseHTML: (element) => /^(top|middle|bottom)$/.exec(element.getAttribute("data-vertical") ?? "")?.[0] ?? null,
+    renderHTML: ({ vertical }) => (typeof vertical === "string" ? { "data-vertical": vertical, style: `vertical-align: ${vertical}` } : {}),
+  },
+  padding: {
+    default: null,
+    parseHTML: (element) => {
+      const said = element.getAttribute("data-padding")?.split(",").map(Number);
+      return four(said) ? said : null;
+    },
+    renderHTML: ({ padding }) => (four(padding) ? { "data-padding": padding.join(","), style: `padding: ${padding.map((one) => `${one}pt`).join(" ")}` } : {}),
+  },
+  height: {
+    default: null,
+    parseHTML: (element) => numberWithin(element.getAttribute("data-height"), 0, 2000),
+    renderHTML: ({ height }) => (typeof height === "number" ? { "data-height": String(height), style: `height: ${height}pt` } : {}),
+  },
+};
+
 const DataCell = Node.create({
   name: "dataCell",
   content: "(paragraph | image)*",
   tableRole: "cell",
   isolating: true,
-  addAttributes: () => ({ colspan: span("colspan", 63), rowspan: span("rowspan", 65534), colwidth: widths }),
+  addAttributes: () => ({ colspan: span("colspan", 63), rowspan: span("rowspan", 65534), colwidth: widths, ...LOOKS }),
   parseHTML: () => [{ tag: "td" }, { tag: "th" }],
   renderHTML: ({ HTMLAttributes }) => ["td", HTMLAttributes, 0],
 });

@@ -6,8 +6,9 @@ import { part } from "./part";
 import { paragraph } from "./paragraph";
 import { picture } from "./picture";
 import { placedTable } from "./placedTable";
+import { thematicBreak } from "./thematicBreak";
 
-export const KINDS: readonly BlockKind[] = [paragraph, placedTable, picture, dataTable, pageBreak, part];
+export const KINDS: readonly BlockKind[] = [paragraph, placedTable, picture, dataTable, pageBreak, thematicBreak, part];
 
 export const kindNodes = (around: Surroundings) => KINDS.flatMap((kind) => kind.nodes(around));
 

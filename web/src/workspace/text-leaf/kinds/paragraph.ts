@@ -2,6 +2,7 @@
 import { Node } from "@tiptap/core";
 import { ALIGNS, id, identifier, points, asDataAttribute } from "./attributes";
 import type { StyleShown } from "../../../api/client";
+import { backgroundInCss, bordersInCss } from "../inCss";
 import { forHeading, forItem, forRole, styleOf, type Styles } from "../styles";
 import type { BlockKind } from "./kind";
 
@@ -77,6 +78,19 @@ const Paragraph = Node.create<{ styles: () => Styles }>({
             ? { style: `--own-first: ${firstLine}pt`, [firstLine > 0 ? "data-indented" : "data-hanging"]: "" }
             : {},
       },
+      rightIndent: points("rightIndent", "--own-right"),
+      background: {
+        default: null,
+        parseHTML: () => null,
+        renderHTML: ({ background }) =>
+          typeof background === "string" ? { style: `--background: ${backgroundInCss(background)}`, "data-framed": "" } : {},
+      },
+      borders: {
+        default: null,
+        parseHTML: () => null,
+        renderHTML: ({ borders }) => (typeof borders === "string" ? { style: bordersInCss(borders), "data-framed": "" } : {}),
+      },
+      contextualSpacing: asDataAttribute("contextualSpacing"),
       tabStops: asDataAttribute("tabStops"),
       number: asDataAttribute("number"),
       // Counting begins with one heading or list item alone, not with its other half as well.
