@@ -764,15 +764,42 @@ class Tables(TestCase):
 class BadInput(TestCase):
     """What no program should have written is read as far as it goes, and said."""
 
-    def test_tables_twenty_deep(self) -> None:
-        made = paragraph(run("innermost"))
-        for _ in range(20):
-            made = f"<w:tbl><w:tr><w:tc>{made}{paragraph('')}</w:tc></w:tr></w:tbl>"
-        found = body_of(made)
-        table = only(found, DataTable)
-        assert isinstance(table, DataTable)
-        self.assertIn("innermost", [one.text for one in table.rows[0][0].paragraphs])
-        self.assertEqual(noted(found), {"Data table inside a data table: kept as plain text": 19})
+    def test_tables_within_a_table_that_only_lays_out_the_page_stand_in_the_text(self) -> None:
+        inner = f"<w:tbl><w:tblPr><w:tblBorders><w:top w:val='single'/></w:tblBorders></w:tblPr><w:tr><w:tc>{paragraph(run('x'))}</w:tc><w:tc>{paragraph(run('y'))}</w:tc></w:tr></w:tbl>"
+        found = body_of(
+            f"<w:tbl><w:tr><w:tc>{paragraph(run('left'))}</w:tc><w:tc>{inner}{paragraph('')}</w:tc></w:tr></w:tbl>"
+        )
+        self.assertEqual([type(one).__name__ for one in found.report.blocks], ["Paragraph", "DataTable"])
+        self.assertEqual(words(found), ["left"])
+        self.assertEqual(
+            noted(found), {"Table that lays out the page, with tables in it: set as text, cell below cell": 1}
+        )
+
+    def test_a_table_in_a_cell_of_a_ruled_table_stays_there(self) -> None:
+        inner = f"<w:tbl><w:tr><w:tc>{paragraph(run('x'))}</w:tc></w:tr></w:tbl>"
+        found = body_of(
+            "<w:tbl><w:tblPr><w:tblBorders><w:insideV w:val='single'/></w:tblBorders></w:tblPr><w:tr>"
+            f"<w:tc>{paragraph(run('left'))}</w:tc><w:tc>{inner}{paragraph('')}</w:tc></w:tr></w:tbl>"
+        )
+        self.assertEqual([type(one).__name__ for one in found.report.blocks], ["DataTable"])
+        self.assertEqual(noted(found), {"Data table inside a data table: kept as plain text": 1})
+
+    def test_tables_twenty_and_eighty_deep(self) -> None:
+        for deep in (20, 80):
+            made = paragraph(run("innermost"))
+            for _ in range(deep):
+                made = f"<w:tbl><w:tr><w:tc>{made}{paragraph('')}</w:tc></w:tr></w:tbl>"
+            found = body_of(made)
+            table = only(found, DataTable)
+            assert isinstance(table, DataTable)
+            self.assertIn("innermost", [one.text for one in table.rows[0][0].paragraphs])
+            self.assertEqual(
+                noted(found).get("Table that lays out the page, with tables in it: set as text, cell below cell"),
+                min(deep - 1, 20),
+            )
+            self.assertEqual(
+                noted(found).get("Data table inside a data table: kept as plain text", 0), max(deep - 21, 0)
+            )
 
     def test_cells_that_are_merged_over_each_other_or_beyond_the_table(self) -> None:
         def cell(words: str, properties: str) -> str:

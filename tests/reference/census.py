@@ -214,6 +214,8 @@ class Census:
         self.kinds: Counter[str] = Counter()
         self.some: set[str] = set()
         self._used: set[str] = set()
+        self._layouts: set[_Element] = set()
+        """Tables that are there to lay out the page."""
         styles = self.package.first("styles")
         self._styles = (
             {one.get(f"{W}styleId") or "": one for one in styles.iter(f"{W}style")} if styles is not None else {}
@@ -357,8 +359,13 @@ class Census:
         return False
 
     def _of_tbl(self, table: _Element, hidden: bool) -> bool:
-        if any(True for _ in table.iterancestors(f"{W}tbl")):
+        above = next(table.iterancestors(f"{W}tbl"), None)
+        if above is not None and above not in self._layouts:
             self._count("nested-table")
+            return True
+        if len(self._layouts.intersection(table.iterancestors(f"{W}tbl"))) < 20 and self._lays_out(table):
+            self._layouts.add(table)
+            self._count("layout-table")
             return True
         properties = table.find(f"{W}tblPr")
         found = said(properties, TABLE | {"tblStyle": SHOWN})
@@ -374,6 +381,30 @@ class Census:
         for kind in found:
             self._count(kind)
         return True
+
+    def _lays_out(self, table: _Element) -> bool:
+        """Whether a table holds tables, and has itself no line, by itself or by its style, or a single column."""
+        inner = [one for one in table.iter(f"{W}tbl") if one is not table]
+        if not inner:
+            return False
+        mine = [one for one in table.iter() if next(one.iterancestors(f"{W}tbl"), None) is table]
+        rows = [one for one in mine if tell(one) == "tr"]
+        if all(
+            sum(tell(one) == "tc" and next(one.iterancestors(f"{W}tr")) is row for one in mine) <= 1 for row in rows
+        ):
+            return True
+        style = table.find(f"{W}tblPr/{W}tblStyle")
+        key = _val(style) if style is not None else None
+        plain = next((one for one, style in self._styles.items() if style.get(f"{W}type") == "table" and style.get(f"{W}default") in ("1", "true")), None)  # fmt: skip
+        key = key if key in self._styles else plain
+        seen: set[str] = set()
+        said = [one for one in mine if tell(one) in ("tblBorders", "tcBorders")]
+        while key and key in self._styles and key not in seen:
+            seen.add(key)
+            said += [one for one in self._styles[key].iter() if tell(one) in ("tblBorders", "tcBorders")]
+            based = self._styles[key].find(f"{W}basedOn")
+            key = _val(based) if based is not None else None
+        return not any(_line(side) for borders in said for side in borders)
 
     def _says_more(self, key: str | None) -> bool:
         """Whether a table style (17.7.6), or the one of tables that name none, says more of words than bold, italic and their colour."""

@@ -29,7 +29,7 @@ _PHASES = (Phase.explicit, Phase.generate)
 
 COUNTED = {
     *RUN.values(), *PARAGRAPH.values(), *CELL.values(), *TABLE.values(), *ROW.values(), *SECTION.values(), "hidden", "comment",
-    "tracked-insertion", "tracked-deletion", "nested-table", "text-box", "shape", "object-bare", "inserted-file", "ruby",
+    "tracked-insertion", "tracked-deletion", "nested-table", "layout-table", "text-box", "shape", "object-bare", "inserted-file", "ruby",
 } - {"", "columns", "page-numbers", "table-style"}  # fmt: skip
 """The kinds of which the number has to be right; others are there or not."""
 

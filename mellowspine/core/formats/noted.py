@@ -102,6 +102,7 @@ NOTED: Mapping[str, Noted] = {
     "note-twice": Noted("Second note of the same name", "left out"),
     # Data tables
     "nested-table": Noted("Data table inside a data table", "kept as plain text"),
+    "layout-table": Noted("Table that lays out the page, with tables in it", "set as text, cell below cell"),
     "nested-table-html": Noted("Table in a data table", "left out"),
     "cell-spacing": Noted("Data table with space between its cells", "set without it"),
     "row-height": Noted("Data table with rows of a height that cuts words off", "so high at least"),

@@ -30,6 +30,8 @@ class Document(Protocol):
     """Pictures that stand in a line of their paragraph, by id: at the left or right as that is."""
     in_cell: CellWords
     """What the style of the table says of the words in the cell that is being read."""
+    depth: int
+    """In how many tables stands what is being read."""
     column_width: float
     """How wide lines are set, in points."""
 

@@ -96,6 +96,7 @@ class _Reader:
         self._around: Sequence[_Element] = ()
         """What the style of the paragraph that is being read says of its words, nearest first."""
         self.in_cell = NO_CELL
+        self.depth = 0
         self.numbered_headings = 0
         self.numbers: dict[str, int] = {}
         """What items of numbered lists are counted as, by id of the paragraph."""

@@ -8,16 +8,58 @@ from typing import NamedTuple
 
 from lxml.etree import _Element
 
-from ...report.blocks import Cell, DataTable, Image, Paragraph
+from ...report.blocks import Block, Cell, DataTable, Image, Paragraph
 from ...report.borders import Side, borders_as_text, borders_of
 from ...report.grids import grid_of, width_of, with_widths, without_covered_rows
 from .document import Document
 from .table_looks import Place, TableLook, says_more
-from .xml import child, is_on, number, outermost, own, qn, value
+from .xml import child, flattened, is_on, number, outermost, own, qn, value
+
+DEEPEST = 20
+"""How deep tables may stand in each other that lay out the page; what is deeper stays in its cell."""
 
 
-def table_of(element: _Element, document: Document) -> list[DataTable]:
-    """The data table of a ``w:tbl``; none if it has no cells."""
+def table_of(element: _Element, document: Document) -> list[Block]:
+    """What a ``w:tbl`` becomes: a data table; or what stands in its cells, one below the other, where it only lays out the page."""
+    if document.depth < DEEPEST and _lays_out(element, document):
+        document.depth += 1
+        blocks = [*_laid_out(element, document)]
+        document.depth -= 1
+        return blocks
+    return [*_data_table(element, document)]
+
+
+def _lays_out(table: _Element, document: Document) -> bool:
+    """Whether a table has tables in its cells and nothing of a grid itself: no line, or a single column."""
+    if next(table.iterdescendants(qn("w:tbl")), None) is None:
+        return False
+    rows = [[*own(row, "w:tc", table)] for row in own(table, "w:tr", table)]
+    if all(len(cells) <= 1 for cells in rows):
+        return True
+    key = value(child(child(table, "w:tblPr"), "w:tblStyle"))
+    said = [
+        *(one for name in ("tblBorders", "tcBorders") for one in own(table, f"w:{name}", table)),
+        *(one for style in document.styles.chain_of_table(key) for name in ("tblBorders", "tcBorders") for one in style.iter(qn(f"w:{name}"))),
+    ]  # fmt: skip
+    return not any(value(side) not in (None, "nil", "none") for borders in said for side in borders)
+
+
+def _laid_out(table: _Element, document: Document) -> Iterator[Block]:
+    document.notes.add("layout-table")
+    for row in own(table, "w:tr", table):
+        if child(child(row, "w:trPr"), "w:del") is not None:
+            document.notes.add("tracked-deletion")
+            continue
+        for cell in own(row, "w:tc", table):
+            for element in flattened(cell):
+                for block in document.block(element):
+                    if not (
+                        isinstance(block, Paragraph) and not block.runs
+                    ):  # a cell ends with a paragraph, if an empty one
+                        yield block
+
+
+def _data_table(element: _Element, document: Document) -> list[DataTable]:
     rows: list[list[Cell]] = []
     said: list[tuple[_Element, Sequence[_Element]]] = []
     measured: list[_Measured] = []
