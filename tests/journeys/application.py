@@ -213,7 +213,7 @@ def look_line(page: Page) -> Locator:
 def whole_look(page: Page) -> Locator:
     """The look line with all of its words."""
     more = look_line(page).get_by_role("button", name="more", exact=True)
-    look_line(page).get_by_role("combobox", name="Style").wait_for()
+    look_line(page).get_by_role("combobox", name="Style", exact=True).wait_for()
     if more.count():
         more.click()
     return look_line(page)

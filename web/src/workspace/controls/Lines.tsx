@@ -26,7 +26,7 @@ export function Lines({ name, value, remark, disabled, set }: Props) {
       <Choice name={name} value={sides} choices={choices} disabled={disabled} set={(given) => set(bordersAsText(at(given)))} />
       {first && (
         <span className="stop">
-          <Figure name={`${name}: width`} value={first.width} least={0.1} most={20} step={0.25} before="" after="pt" disabled={disabled} set={(width) => change({ width })} />
+          <Figure name={`${name}: width`} value={first.width} least={0.1} most={20} step={0.25} before="line" after="pt wide" disabled={disabled} set={(width) => change({ width })} />
           <Choice name={`${name}: kind`} value={first.kind} choices={LINE_KINDS} disabled={disabled} set={(kind) => change({ kind: kind as Border["kind"] })} />
           <input
             type="color"

@@ -61,7 +61,11 @@ export function CellLookTools({ editor }: { editor: Editor }) {
       />
       <Choice name="Place of the data table" value={tableAlign(editor.state)} choices={PLACES} set={(align) => setTableAlign(editor, align)} />
       {areCellsLooked(editor.state) && (
-        <BareButton type="button" className="word" color="iris" onClick={() => clearCells(editor)}>
+        <BareButton type="button" className="word" color="iris" onClick={() => {
+            clearCells(editor);
+            editor.view.focus(); // where it was is nothing any more
+          }}
+        >
           As data tables look
         </BareButton>
       )}

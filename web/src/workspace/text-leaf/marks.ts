@@ -3,7 +3,7 @@ import { Mark, type Attribute } from "@tiptap/core";
 import { Bold } from "@tiptap/extension-bold";
 import { Italic } from "@tiptap/extension-italic";
 import { familyOf, TYPEFACES } from "../controls/fonts";
-import { backgroundInCss, CAPITALS_IN_CSS, inkInCss } from "./inCss";
+import { CAPITALS_IN_CSS } from "./inCss";
 import { identifier, numberWithin, plain } from "./kinds/attributes";
 
 /** Bold and italic, and with `off` the taking away of what the paragraph's style gives. */
@@ -23,16 +23,16 @@ const isSet = (value: unknown) => value !== null && value !== undefined;
 /** What the words of a run may say of how they look. */
 export const TYPEFACE = ["font", "size", "colour", "strike", "capitals", "script", "highlight"] as const;
 
-/** What a run may say of its typeface: how each is read from what anybody may have written, and what it is in CSS. */
+/** What a run may say of its typeface: how each is read from what anybody may have written, and what it is in CSS (colours: text.css). */
 const LOOKS: Record<(typeof TYPEFACE)[number], { read: (given: string) => string | number | true | null; css: (value: string | number) => string }> = {
   font: { read: (given) => TYPEFACES.find((font) => font === given) ?? null, css: (font) => `font-family: ${familyOf(String(font))}` },
   size: { read: (given) => numberWithin(given, 1, 400), css: (size) => `font-size: ${size}pt` },
-  colour: { read: (given) => (COLOUR.test(given) ? given : null), css: (colour) => `color: ${inkInCss(String(colour))}` },
+  colour: { read: (given) => (COLOUR.test(given) ? given : null), css: (colour) => `--ink: ${colour}` },
   strike: { read: (given) => given === "true" || null, css: () => "text-decoration-line: line-through" },
   capitals: { read: (given) => (CAPITALS.test(given) ? given : null), css: (capitals) => CAPITALS_IN_CSS[String(capitals)] ?? "" },
   // See `data-script` in text.css: smaller letters make no line higher.
   script: { read: (given) => (SCRIPT.test(given) ? given : null), css: () => "" },
-  highlight: { read: (given) => (COLOUR.test(given) ? given : null), css: (colour) => `background-color: ${backgroundInCss(String(colour))}` },
+  highlight: { read: (given) => (COLOUR.test(given) ? given : null), css: (colour) => `--lit: ${colour}` },
 };
 
 /** Font, size, colour and the like of a run, as far as they differ from the paragraph's style. */

@@ -6,7 +6,7 @@ import { Grids } from "../grids";
 import { insertBlock } from "../insert";
 import { pageWords } from "../pageEdges";
 import { bordersAsText, bordersOf } from "../../controls/borders";
-import { backgroundInCss, inkInCss } from "../inCss";
+import { inkInCss } from "../inCss";
 import { forRole, type Styles } from "../styles";
 import { id, numberWithin } from "./attributes";
 import type { BlockKind } from "./kind";
@@ -91,7 +91,7 @@ const LOOKS: Record<string, Attribute> = {
   background: {
     default: null,
     parseHTML: (element) => /^(#[0-9a-f]{6}|none)$/.exec(element.getAttribute("data-background") ?? "")?.[0] ?? null,
-    renderHTML: ({ background }) => (typeof background === "string" ? { "data-background": background, style: `background-color: ${backgroundInCss(background)}` } : {}),
+    renderHTML: ({ background }) => (typeof background === "string" ? { "data-background": background, style: `--lit: ${background === "none" ? "transparent" : background}` } : {}),
   },
   borders: {
     default: null,
