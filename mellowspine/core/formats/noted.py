@@ -81,7 +81,7 @@ NOTED: Mapping[str, Noted] = {
     "film": Noted("Drawing, film or sound", "left out"),
     "page-within": Noted("Page within the page", "left out"),
     "form": Noted("Field of a form", "left out"),
-    "formula": Noted("Formula", "kept as plain text"),
+    "formula": Noted("Formula", "kept in one line, with raised and lowered letters"),
     # Links, fields, controls
     "link": Noted("Link to no web address", "kept as plain text"),
     "link-nowhere": Noted("Link to no web address, nor to a place that came along", "kept as plain text"),

@@ -35,6 +35,7 @@ from ..runs import join_runs
 from .controls import box_of, filled_in, is_filled_in
 from .drawings import drawing_of
 from .fields import ContentsFields
+from .formulas import runs_of_formula
 from .looks import borders_with, highlight, script_of, shade
 from .notes import SIGNS, DocumentNotes
 from .numbering import Numbered, symbol
@@ -312,7 +313,7 @@ class _Reader:
                 yield from self.inline(one, style, self._link(one))
             elif tag.startswith(MATH):
                 self.notes.add("formula")
-                yield Run(words_of_formula(one), Marks(link=link))
+                yield from runs_of_formula(one, link)
             elif tag == qn("w:bookmarkStart"):
                 yield Sign("bookmark", one.get(qn("w:name")) or "", one.get(qn("w:id")) or "")
             elif tag == qn("w:bookmarkEnd"):
@@ -526,7 +527,3 @@ def chosen(alternatives: _Element) -> _Element:
     """Of contents that stand in for each other the first (part 3, 9.3); what stands in for all, where there is no other."""
     choices = [one for one in alternatives if isinstance(one.tag, str)]
     return choices[0] if choices else alternatives
-
-
-def words_of_formula(element: _Element) -> str:
-    return "".join(one.text or "" for one in element.iter(f"{MATH}t"))
