@@ -4,7 +4,7 @@
 ``styles`` changes styles and numbers of 1,000 pages; ``looks`` finds headings made by hand in as many, and checks them up;
 ``tables`` keeps tables of 3,000 lines level and changes their recipe; ``workspace`` opens the manual in Chromium and types.
 ``places`` moves a thousand figures and three thousand references, ``marks`` two thousand citations and five thousand index
-marks; ``clipboard`` pastes a hundred pages, finds and replaces; ``sections`` moves fifty pages;
+marks; ``clipboard`` pastes a hundred pages, finds and replaces; ``files`` reads a document of 1,000 pages and starts the command; ``sections`` moves fifty pages;
 ``happened`` asks what happened over 10,000 updates; ``hostile`` takes texts that are as bad as texts can be.
 Without arguments, all of them. At the end stands what is over its target.
 """
@@ -17,6 +17,7 @@ import gc
 from bench import (
     clipboard,
     core,
+    files,
     happened,
     hostile,
     looks,
@@ -42,6 +43,7 @@ PARTS = {
     "places": places.run,
     "marks": marks.run,
     "clipboard": clipboard.run,
+    "files": files.run,
     "sections": sections.run,
     "happened": happened.run,
     "workspace": workspace.run,

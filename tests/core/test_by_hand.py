@@ -62,6 +62,17 @@ def levels(found: Found) -> dict[str, int | None]:
     return {id: one.level for one in found.proposals for id in one.members}
 
 
+class Capitals(TestCase):
+    def test_words_set_in_capitals_are_found_like_words_typed_so(self) -> None:
+        set_so = Marks(capitals="all")
+        asked, typed = (find_by_hand(sections(*headings)) for headings in (
+            [(words, set_so) for words in ("Gates and tides", "Boats at rest", "Ropes")],
+            [(words, Marks()) for words in ("GATES AND TIDES", "BOATS AT REST", "ROPES")],
+        ))  # fmt: skip
+        self.assertEqual([one.members for one in asked.proposals], [one.members for one in typed.proposals])
+        self.assertTrue(asked.proposals)
+
+
 class TypedNumberTests(TestCase):
     def test_numbers_as_people_type_them(self) -> None:
         """Forms after ISO 2145 and of legal outlines; common practice, no source."""

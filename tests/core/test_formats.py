@@ -25,7 +25,16 @@ from mellowspine.core.formats.pictures import NotAPicture, check
 from mellowspine.core.formats.walk import Written, plain_words
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
-from mellowspine.core.report.blocks import DataTable, Image, Marks, PageBreak, Paragraph, PlacedTable, Run
+from mellowspine.core.report.blocks import (
+    DataTable,
+    Image,
+    Marks,
+    PageBreak,
+    Paragraph,
+    PlacedTable,
+    Run,
+    ThematicBreak,
+)
 from mellowspine.core.report.links import safe_link
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.sheet import change_style
@@ -587,6 +596,22 @@ class Odd(TestCase):
         blocks = read("a.docx", saved(document)).report.blocks
         self.assertEqual(len({one.style for one in blocks}), 600)
         self.assertLessEqual(max(len(one.style) for one in blocks), 64)
+
+
+class PlainTextWritten(TestCase):
+    def test_raised_and_lowered_figures_are_no_others_in_plain_text(self) -> None:
+        runs = (
+            Run("10"),
+            Run("3", Marks(script="super")),
+            Run(" H"),
+            Run("2", Marks(script="sub")),
+            Run("O, 1"),
+            Run("st", Marks(script="super")),
+        )
+        faces = Typefaces()
+        report = Report("r", (Paragraph("p", runs=runs), ThematicBreak("h")))
+        given = Written(report, paginate(report, faces), faces, {})
+        self.assertEqual(WRITERS[".txt"].write(given).decode(), "10³ H₂O, 1st\n\n* * *\n")
 
 
 class Refusals(TestCase):

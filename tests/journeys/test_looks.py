@@ -126,7 +126,9 @@ class Looks(Journey):
         expect(page.locator(".ProseMirror [data-script=super]")).to_have_text("measured")
         look_line(page).get_by_role("button", name="Line through: not struck").click()
         expect(page.locator(".ProseMirror [data-script=super]")).to_have_attribute("data-strike", "true")
-        look_line(page).get_by_role("combobox", name="Colour behind the words").select_option(label="no colour behind")
+        look_line(page).get_by_role("combobox", name="Colour behind the words").select_option(
+            label="no colour behind words"
+        )
         expect(page.locator(".ProseMirror [data-highlight]")).to_have_count(0)
         page.keyboard.press("Control+z")
         expect(page.locator(".ProseMirror [data-highlight]")).to_have_text("measured")

@@ -20,6 +20,7 @@ from ..report.blocks import (
     PartStart,
     PlacedTable,
     Run,
+    Script,
     ThematicBreak,
     with_paragraphs,
 )
@@ -100,11 +101,26 @@ def _plain_text(block: Block, report: Report, markers: Mapping[str, str]) -> str
     return plain_words(block)
 
 
+_PLACES: Mapping[Script, dict[int, int]] = {
+    "super": str.maketrans("0123456789+-=()ni", "⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻⁼⁽⁾ⁿⁱ"),
+    "sub": str.maketrans("0123456789+-=()", "₀₁₂₃₄₅₆₇₈₉₊₋₌₍₎"),
+}
+"""Characters that are raised or lowered by themselves (Unicode, "Superscripts and Subscripts")."""
+
+
+def _in_place(run: Run) -> str:
+    """Raised and lowered figures as such: 10³ is not 103. Other letters stay on the line."""
+    if run.marks.script is None:
+        return run.text
+    table = _PLACES[run.marks.script]
+    return run.text.translate(table) if all(ord(one) in table for one in run.text) else run.text
+
+
 @_plain_text.register
 def _(block: Paragraph, report: Report, markers: Mapping[str, str]) -> str:
     marker = markers.get(block.id)
     # What is raised on paper, the signs of notes, stands in brackets.
-    words = "".join(f"[{r.text}]" if r.marks.raised and r.text.strip() else r.text for r in block.runs)
+    words = "".join(f"[{r.text}]" if r.marks.raised and r.text.strip() else _in_place(r) for r in block.runs)
     return f"{marker} {words}" if marker else words
 
 

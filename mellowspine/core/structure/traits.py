@@ -98,8 +98,15 @@ def _opening(words: str) -> Opening:
     return "capital" if words[0].isupper() else "other"
 
 
+def _set_in_capitals(paragraph: Paragraph, style: Style) -> bool:
+    """Whether all words of a paragraph are set in capitals, however they were typed."""
+    if style.capitals != "all" and not any(run.marks.capitals for run in paragraph.runs):
+        return False
+    return all((run.marks.capitals or style.capitals) == "all" for run in paragraph.runs if run.text.strip())
+
+
 def _face(paragraph: Paragraph, text: str, style: Style) -> Face:
-    capitals = text.isupper() and sum(map(str.isalpha, text)) > 1
+    capitals = (text.isupper() or _set_in_capitals(paragraph, style)) and sum(map(str.isalpha, text)) > 1
     align = paragraph.align or style.align
     runs = paragraph.runs
     if len(runs) == 1:

@@ -13,7 +13,7 @@ from ...report.blocks import Block, Paragraph
 from ..imported import Notes
 from .rest import Rest
 from .styles import Styles
-from .table_looks import CellWords
+from .table_looks import CellWords, TableLooks
 
 
 class Document(Protocol):
@@ -28,6 +28,7 @@ class Document(Protocol):
     pictures: dict[str, bytes]
     in_line: set[str]
     """Pictures that stand in a line of their paragraph, by id: at the left or right as that is."""
+    table_looks: TableLooks
     in_cell: CellWords
     """What the style of the table says of the words in the cell that is being read."""
     depth: int

@@ -44,6 +44,7 @@ from .rest import Rest
 from .sections import Sections
 from .styles import Styles, line_spacing, natural_spacing, paragraph_look, stops_with
 from .table_looks import PLAIN as NO_CELL
+from .table_looks import TableLooks
 from .tables import table_of
 from .xml import (
     COMPATIBILITY,
@@ -97,6 +98,7 @@ class _Reader:
         self._around: Sequence[_Element] = ()
         """What the style of the paragraph that is being read says of its words, nearest first."""
         self.in_cell = NO_CELL
+        self.table_looks = TableLooks(self.styles)
         self.depth = 0
         self.numbered_headings = 0
         self.numbers: dict[str, int] = {}

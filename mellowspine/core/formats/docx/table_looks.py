@@ -7,6 +7,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any, NamedTuple
 
+from lxml import etree
 from lxml.etree import _Element
 
 from ...report.blocks import Vertical
@@ -26,6 +27,7 @@ _MARGIN_SIDES: Mapping[Side, tuple[str, ...]] = {
 _USUAL_MARGINS: Mapping[Side, float] = {"top": 0.0, "right": 5.75, "bottom": 0.0, "left": 5.75}
 """Points where nothing else is said: 115 twentieths at the sides (17.4.43 and beside it)."""
 _MOST_PADDING = 200.0
+_OUTER: Mapping[Side, bool] = dict.fromkeys(SIDES, False)
 
 
 class CellWords(NamedTuple):
@@ -59,22 +61,51 @@ class Place(NamedTuple):
         }
 
 
-class _Layer(NamedTuple):
-    """What says how some cells look; ``inner``: at which sides a cell is not at the edge of what it is said of."""
+class _Look(NamedTuple):
+    """How a cell looks, as far as it has been said."""
 
-    properties: _Element | None
-    words: _Element | None
-    inner: Mapping[Side, bool]
+    borders: Mapping[Side, Border | None]
+    padding: Mapping[Side, float]
+    fill: str | None
+    vertical: str | None
+    words: CellWords
+
+    def with_(self, properties: _Element | None, borders: str, margins: str, inner: Mapping[Side, bool]) -> _Look:
+        """With what some properties say over it. ``inner``: at which sides the cell is not at the edge of what they are said of."""
+        if properties is None:
+            return self
+        sides, own = child(properties, f"w:{borders}"), child(properties, f"w:{margins}")
+        return _Look(
+            self.borders if sides is None else {**self.borders, **_sides(sides, inner)},
+            self.padding if own is None else {**self.padding, **_margins(own)},
+            shade(child(properties, "w:shd")) or self.fill,
+            value(child(properties, "w:vAlign")) or self.vertical,
+            self.words,
+        )
+
+    def saying(self, words: _Element | None) -> _Look:
+        """With what some properties say of its words."""
+        if words is None:
+            return self
+        bold, italic = switched(words, "b"), switched(words, "i")
+        return self._replace(
+            words=CellWords(
+                self.words.bold if bold is None else bold,
+                self.words.italic if italic is None else italic,
+                colour(words) or self.words.colour,
+            )
+        )
 
 
 class TableLook:
     """How the cells of one table look."""
 
-    def __init__(self, table: _Element, styles: Styles) -> None:
-        self._table = child(table, "w:tblPr")
+    def __init__(self, properties: _Element | None, styles: Styles) -> None:
+        self._table = properties
         self._chain = styles.chain_of_table(value(child(self._table, "w:tblStyle")))[::-1]
         """Its style, and those that this is based on, furthest first."""
         self._counts = _parts_that_count(child(self._table, "w:tblLook"))
+        self._made: dict[tuple[object, ...], _Look] = {}
         self._band = {
             name: max(next((found for one in reversed(self._chain) if (found := number(child(child(one, "w:tblPr"), f"w:tblStyle{name}BandSize")))), 1), 1)
             for name in ("Row", "Col")
@@ -82,29 +113,48 @@ class TableLook:
 
     def of_cell(self, place: Place, row: _Element, cell: _Element, heads: bool) -> tuple[dict[str, Any], CellWords]:
         """The look of a cell, by the names of ``Cell``, and what is said of its words. ``heads``: in a header row."""
-        own = child(cell, "w:tcPr")
-        layers = [*self._layers(place)]
-        exceptions = child(row, "w:tblPrEx")
-        look: dict[str, Any] = {"borders": self._borders(place, layers, exceptions, own)}
-        fill = shade(child(own, "w:shd"))
-        if fill is None:
-            said = [*(one.properties for one in layers), self._table, exceptions]
-            fill = next((found for one in reversed(said) if (found := shade(child(one, "w:shd")))), None)
-        if fill not in (None, "none") or heads:
-            look["background"] = fill or "none"
-        vertical = [own, *(one.properties for one in reversed(layers))]
-        place_of = next((named for one in vertical if (named := value(child(one, "w:vAlign")))), None)
-        if place_of and _VERTICAL.get(place_of, "top") != "top":
-            look["vertical"] = _VERTICAL[place_of]
-        look["padding"] = self._padding(exceptions, layers, own)
+        made = self._inherited(place)
+        own, exceptions = child(cell, "w:tcPr"), child(row, "w:tblPrEx")
+        if exceptions is not None:
+            at = place.is_at
+            made = made.with_(exceptions, "tblBorders", "tblCellMar", {side: not at[side] for side in SIDES})
+        if own is not None and len(own):
+            made = made.with_(own, "tcBorders", "tcMar", _OUTER)
+        look: dict[str, Any] = {"borders": borders_as_text(one for one in made.borders.values() if one)}
+        look["padding"] = tuple(made.padding[side] for side in SIDES)
+        if made.fill not in (None, "none") or heads:
+            look["background"] = made.fill or "none"
+        if (vertical := _VERTICAL.get(made.vertical or "top", "top")) != "top":
+            look["vertical"] = vertical
         height = number(child(child(row, "w:trPr"), "w:trHeight")) or 0
         if height > 0:
             look["height"] = min(height / 20, 2000.0)
-        words = _words(one.words for one in layers)
+        words = made.words
         if words.colour is None and is_dark(look.get("background", "none")):
             # Letters of no colour of their own are light on what is dark (17.3.2.6, "auto").
             words = words._replace(colour="#ffffff")
         return look, words
+
+    def _inherited(self, place: Place) -> _Look:
+        """What the style and the table say of a cell; the same for all that are in the same parts of the table."""
+        kinds, at = [*self._kinds(place)], place.is_at
+        key = (*((kind, *edges) for kind, edges in kinds), *at.values())
+        if key not in self._made:
+            inner = {side: not at[side] for side in SIDES}
+            made = _Look({}, _USUAL_MARGINS, None, None, PLAIN)
+            for style in self._chain:
+                made = made.with_(child(style, "w:tblPr"), "tblBorders", "tblCellMar", inner)
+            for style in self._chain:
+                made = made.with_(child(style, "w:tcPr"), "tcBorders", "tcMar", inner).saying(child(style, "w:rPr"))
+            for kind, edges in kinds:
+                within = {side: not (at[side] or side in edges) for side in SIDES}
+                for style in self._chain:
+                    for part in style.iterfind(qn("w:tblStylePr")):
+                        if part.get(qn("w:type")) == kind:
+                            made = made.with_(child(part, "w:tcPr"), "tcBorders", "tcMar", within)
+                            made = made.saying(child(part, "w:rPr"))
+            self._made[key] = made.with_(self._table, "tblBorders", "tblCellMar", inner)
+        return self._made[key]
 
     def place(self) -> dict[str, Any]:
         """Where the table stands (17.4.28, 17.4.51), by the names of ``DataTable``."""
@@ -117,18 +167,6 @@ class TableLook:
             (number(one, "w") or 0 for one in indents if one is not None and one.get(qn("w:type"), "dxa") == "dxa"), 0
         )
         return {"indent": min(max(indent / 20, -1000.0), 1000.0)} if indent else {}
-
-    def _layers(self, place: Place) -> Iterator[_Layer]:
-        """What the style says of a cell, the whole of the table first and single corners last (17.7.6)."""
-        at = place.is_at
-        for style in self._chain:
-            yield _Layer(child(style, "w:tcPr"), child(style, "w:rPr"), {side: not at[side] for side in SIDES})
-        for kind, edges in self._kinds(place):
-            for style in self._chain:
-                for part in style.iterfind(qn("w:tblStylePr")):
-                    if part.get(qn("w:type")) == kind:
-                        inner = {side: not (at[side] or side in edges) for side in SIDES}
-                        yield _Layer(child(part, "w:tcPr"), child(part, "w:rPr"), inner)
 
     def _kinds(self, place: Place) -> Iterator[tuple[str, Sequence[Side]]]:
         """The kinds of part of a style that a cell is in, in the order in which they count, and at which of its sides each ends."""
@@ -160,40 +198,20 @@ class TableLook:
         band, within = divmod(at, size)
         return band % 2 + 1, within == 0, within + 1 == size
 
-    def _borders(
-        self, place: Place, layers: Sequence[_Layer], exceptions: _Element | None, own: _Element | None
-    ) -> str:
-        """The lines around a cell: what is nearest to it counts, side by side (17.4.66)."""
-        at = place.is_at
-        found: dict[Side, Border | None] = {}
-        whole = {side: not at[side] for side in SIDES}
-        for style in self._chain:
-            found |= _sides(child(child(style, "w:tblPr"), "w:tblBorders"), whole)
-        for layer in layers:
-            found |= _sides(child(layer.properties, "w:tcBorders"), layer.inner)
-        for properties in (self._table, exceptions):
-            found |= _sides(child(properties, "w:tblBorders"), whole)
-        found |= _sides(child(own, "w:tcBorders"), dict.fromkeys(SIDES, False))
-        return borders_as_text(one for one in found.values() if one)
 
-    def _padding(
-        self, exceptions: _Element | None, layers: Sequence[_Layer], own: _Element | None
-    ) -> tuple[float, ...]:
-        said = [
-            child(own, "w:tcMar"),
-            *(child(one.properties, "w:tcMar") for one in reversed(layers)),
-            *(child(one, "w:tblCellMar") for one in (exceptions, self._table)),
-            *(child(child(one, "w:tblPr"), "w:tblCellMar") for one in reversed(self._chain)),
-        ]
+class TableLooks:
+    """How the tables of a document look: those that say the same have one look."""
 
-        def of(side: Side) -> float:
-            for margins in said:
-                for name in _MARGIN_SIDES[side]:
-                    if (found := number(child(margins, f"w:{name}"), "w")) is not None:
-                        return min(max(found / 20, 0.0), _MOST_PADDING)
-            return _USUAL_MARGINS[side]
+    def __init__(self, styles: Styles) -> None:
+        self._styles = styles
+        self._known: dict[bytes, TableLook] = {}
 
-        return tuple(map(of, SIDES))
+    def of(self, table: _Element) -> TableLook:
+        properties = child(table, "w:tblPr")
+        key = b"" if properties is None else etree.tostring(properties)
+        if key not in self._known:
+            self._known[key] = TableLook(properties, self._styles)
+        return self._known[key]
 
 
 def _parts_that_count(element: _Element | None) -> dict[str, bool]:
@@ -210,6 +228,16 @@ def _parts_that_count(element: _Element | None) -> dict[str, bool]:
     return found
 
 
+def _margins(margins: _Element) -> dict[Side, float]:
+    """The margins in points that some properties say (17.4.43, 17.4.69)."""
+    found: dict[Side, float] = {}
+    for side, names in _MARGIN_SIDES.items():
+        for name in names:
+            if (width := number(child(margins, f"w:{name}"), "w")) is not None:
+                found.setdefault(side, min(max(width / 20, 0.0), _MOST_PADDING))
+    return found
+
+
 def _sides(borders: _Element | None, inner: Mapping[Side, bool]) -> dict[Side, Border | None]:
     """The lines that some borders give a cell: at its inner sides those that are said of the inside."""
     found: dict[Side, Border | None] = {}
@@ -220,16 +248,6 @@ def _sides(borders: _Element | None, inner: Mapping[Side, bool]) -> dict[Side, B
             if name in named and value(named[name]) is not None:
                 found[side] = border_of(named[name], side)
     return found
-
-
-def _words(layers: Iterator[_Element | None]) -> CellWords:
-    bold = italic = False
-    ink: str | None = None
-    for words in layers:
-        bold = bold if (said := switched(words, "b")) is None else said
-        italic = italic if (said := switched(words, "i")) is None else said
-        ink = colour(words) or ink
-    return CellWords(bold, italic, ink)
 
 
 def says_more(style: _Element) -> bool:

@@ -12,7 +12,7 @@ from ...report.blocks import Block, Cell, DataTable, Image, Paragraph
 from ...report.borders import Side, borders_as_text, borders_of
 from ...report.grids import grid_of, width_of, with_widths, without_covered_rows
 from .document import Document
-from .table_looks import Place, TableLook, says_more
+from .table_looks import Place, says_more
 from .xml import child, flattened, is_on, number, outermost, own, qn, value
 
 DEEPEST = 20
@@ -66,7 +66,7 @@ def _data_table(element: _Element, document: Document) -> list[DataTable]:
     header_rows = 0
     above: dict[int, tuple[int, int]] = {}
     """By column the cell that goes on downwards in it: its row and its place in that."""
-    look = TableLook(element, document.styles)
+    look = document.table_looks.of(element)
     there = [*own(element, "w:tr", element)]
     kept_rows = [row for row in there if child(child(row, "w:trPr"), "w:del") is None]
     for _ in range(len(there) - len(kept_rows)):

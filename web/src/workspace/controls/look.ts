@@ -139,7 +139,7 @@ export const FORMS: Readonly<Record<Property, Form>> = {
   capitals: { kind: "choice", name: "Capitals", choices: CAPITALS },
   colour: { kind: "choice", name: "Colour", choices: COLOURS, colour: true },
   script: { kind: "choice", name: "Place of the letters", choices: SCRIPTS },
-  highlight: { kind: "choice", name: "Colour behind the words", choices: BACKGROUNDS, colour: true },
+  highlight: { kind: "choice", name: "Colour behind the words", choices: [["none", "no colour behind words"], ...BACKGROUNDS.slice(1)], colour: true },
   align: { kind: "choice", name: "Alignment", choices: ALIGNS },
   space_before: points("Space above", "", "pt above", RANGE.space_before),
   space_after: points("Space below", "", "pt below", RANGE.space_after),

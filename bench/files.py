@@ -1,0 +1,77 @@
+"""Files as they come in, and the command line: an Office Open XML document of 1,000 pages, and how soon the command is there."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+from io import BytesIO
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+import docx
+from docx.document import Document
+from docx.shared import RGBColor
+
+from bench.figures import seconds, show
+from mellowspine.core.formats import read
+from mellowspine.core.pages.pages import paginate
+from mellowspine.core.pages.typefaces import Typefaces
+
+WORDS = "The keeper writes down when the water rises, and shuts the gate at dusk; nobody else may turn the wheel. "
+SECTIONS = 750
+"""Of a heading, six paragraphs and a list, and a data table in each third."""
+
+
+def document(sections: int) -> bytes:
+    """A document whose words, paragraphs and cells look in many ways."""
+    made = docx.Document()
+    for number in range(sections):
+        made.add_heading(f"Gate {number}", 1 + number % 3)
+        for at in range(6):
+            paragraph = made.add_paragraph(WORDS * 5)
+            run = paragraph.add_run(WORDS)
+            run.bold, run.italic, run.font.strike = at % 2 == 0, at % 3 == 0, at == 5
+            run.font.superscript, run.font.color.rgb = at == 4, RGBColor(0x33, 0x26, 0x3B)
+        for _ in range(3):
+            made.add_paragraph(WORDS, "List Bullet")
+        if number % 3 == 0:
+            _table(made)
+    saved = BytesIO()
+    made.save(saved)
+    return saved.getvalue()
+
+
+def _table(made: Document) -> None:
+    table = made.add_table(8, 4, "Light Grid Accent 1")
+    for row in table.rows:
+        for cell in row.cells:
+            cell.text = "12.5 m"
+
+
+def run() -> None:
+    print("\nFiles")
+    data = document(SECTIONS)
+    report = read("bench.docx", data).report
+    pages = len(paginate(report, Typefaces()))
+    show(
+        f"reads a .docx of {pages:,} pages, {len(data) // 1000:,} kB",
+        f"{seconds(lambda: read('bench.docx', data), 3):.2f} s",
+        "at most 5 s",
+    )
+    small = document(SECTIONS // 10)
+    with TemporaryDirectory() as folder:
+        source, target = Path(folder, "in.docx"), Path(folder, "out.pdf")
+        source.write_bytes(small)
+
+        def command(*said: str) -> None:
+            subprocess.run([sys.executable, "-m", "mellowspine.cli", *said], check=True, capture_output=True)
+
+        start = seconds(lambda: command("--help"), 5)
+        show("the command says what it can do", f"{start:.2f} s", "at most 0.4 s")
+        count = len(paginate(read("in.docx", small).report, Typefaces()))
+        took = seconds(lambda: command("convert", str(source), str(target)), 3)
+        show(
+            f"converts {count} pages of .docx into PDF, a page, without its start",
+            f"{1000 * (took - start) / count:.1f} ms",
+            "at most 6 ms",
+        )
