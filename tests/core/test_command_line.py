@@ -50,19 +50,19 @@ class Command(TestCase):
 class OfAFile(Command):
     """``mellow notes``: what does not come along as it is."""
 
-    TEXT = "Words\n\n# One\n\na\n\n---\n\n[x](ftp://y.org)\n\n# Two\n\n---\n"
+    TEXT = "Words\n\n# One\n\na <!-- b -->\n\n[x](ftp://y.org)\n\n# Two\n\nc <!-- d -->\n"
 
     def test_how_often_what_and_where(self) -> None:
         self.file.write_text(self.TEXT)
         code, out, _ = self.run_it("notes", self.file)
         self.assertEqual((code, out.splitlines()), (1, [
-            "    2  Rule across the page: left out (One; Two)",
+            "    2  Comment: left out (One; Two)",
             "    1  Link to no web address: kept as plain text (One)",
         ]))  # fmt: skip
         _, out, _ = self.run_it("notes", self.file, "--json")
         self.assertEqual(
             json.loads(out)["notes"][0],
-            {"kind": "rule", "count": 2, "what": "Rule across the page", "instead": "left out", "lost": True, "where": ["One", "Two"]},
+            {"kind": "comment", "count": 2, "what": "Comment", "instead": "left out", "lost": True, "where": ["One", "Two"]},
         )  # fmt: skip
 
     def test_nothing_is_left_out(self) -> None:

@@ -35,6 +35,8 @@ Taken on the quay, the ninth of May. See the [chart](https://example.org/chart).
 
 ---
 
+<!-- The mate asks for another sounding. -->
+
 ## What was measured
 
 | Place | Depth |

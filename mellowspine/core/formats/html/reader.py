@@ -269,6 +269,8 @@ class Reader:
         said = self._rules.of(element)
         if element in self._footnotes.bodies:
             self._flush()
+            if self._into and isinstance(self._into[-1], ThematicBreak):
+                self._into.pop()  # the line between a text and its notes is the page's own
             self._outside.append(self._into)
             self._into = []
             style = self.styles.role("note").id
