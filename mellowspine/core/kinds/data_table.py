@@ -504,18 +504,18 @@ def _drawn(
     areas += [area(slot, top) for one, top in zip(shown, tops, strict=False) for slot in made.grid[one.row]]
     # Colours first: they would cover half of the lines around neighbours.
     yield Belongs(NOTHING)
-    for one_area in areas:
-        yield from _background(one_area, one_area.slot.row < block.header_rows)
+    for place in areas:
+        yield from _background(place, place.slot.row < block.header_rows)
     for one, top in zip(shown, tops, strict=False):
         for slot, inside in zip(made.grid[one.row], one.cells, strict=True):
-            rule = area(slot, top)
+            place = area(slot, top)
             cell = NOTHING if again else _cell(block, slot)
             yield Belongs(cell)
             paths = {} if again else on.paths_within([piece.block for piece, _ in inside], cell)
             above, right, below, left = padding_of(slot.cell)
-            width, left, inner = rule.width - left - right, rule.x + left, top + above
+            width, left, inner = place.width - left - right, place.x + left, top + above
             inner += _SHIFT.get(slot.cell.vertical or "top", 0.0) * max(
-                0.0, rule.height - above - below - _height(inside)
+                0.0, place.height - above - below - _height(inside)
             )
             for piece, among in inside:
                 if isinstance(piece.block, Image):
@@ -544,9 +544,9 @@ def _drawn(
                     )
                 inner += sum(piece.heights[among.start : among.stop]) + piece.after
     yield Belongs(NOTHING)
-    for one_area in areas:
-        for border in borders_of(one_area.slot.cell.borders or "none"):
-            yield from draw_line(border, *one_area[1:], centred=True)
+    for place in areas:
+        for border in borders_of(place.slot.cell.borders or "none"):
+            yield from draw_line(border, *place[1:], centred=True)
 
 
 class _Area(NamedTuple):

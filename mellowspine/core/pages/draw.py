@@ -536,12 +536,15 @@ def _piece(
 ) -> Iterator[Mark]:
     """Words with marks. ``after``: what stands behind them in the line; lines and colours go on up to what has the same marks."""
     marks, x = piece.marks, left + piece.x
-    joined = after is not None and not after.leader and after.marks == marks
-    reach = after.x - piece.x if after is not None and joined else piece.width
+
+    def reach() -> float:
+        joined = after is not None and not after.leader and after.marks == marks
+        return after.x - piece.x if after is not None and joined else piece.width
+
     if marks.highlight:
         top, height = baseline - _ABOVE_BASELINE * piece.line_size, _HIGHLIGHT * piece.line_size
         yield Belongs(NOTHING)
-        yield Rule(x, top, reach, height, 0.0, marks.highlight, marks.highlight)
+        yield Rule(x, top, reach(), height, 0.0, marks.highlight, marks.highlight)
         yield Belongs(path)
     link = safe_link(marks.link) if marks.link else None
     place = inner(link) or (marks.reference.to if marks.reference else None)
@@ -560,9 +563,9 @@ def _piece(
         yield Belongs((*path, Tag("Link", leads)))
     yield Words(x, baseline, piece.text, piece.face, piece.size, colour, hyphen=piece.hyphen)
     if marks.underline or style.underline or link:
-        yield Rule(x, baseline + piece.size * 0.12, reach, 0.0, piece.size / 18, colour)
+        yield Rule(x, baseline + piece.size * 0.12, reach(), 0.0, piece.size / 18, colour)
     if marks.strike or style.strike:
-        yield Rule(x, baseline - piece.size * _STRIKE, reach, 0.0, piece.size / 18, colour)
+        yield Rule(x, baseline - piece.size * _STRIKE, reach(), 0.0, piece.size / 18, colour)
     if leads:
         yield Link(
             x, baseline - piece.size, piece.width, piece.size * 1.25, place or leads, piece.text if place else ""

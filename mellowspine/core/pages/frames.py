@@ -6,7 +6,7 @@ indents stand in one frame (ISO/IEC 29500-1, 17.3.1.24).
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -21,23 +21,21 @@ ROOM = 3.0
 
 
 class Frame(NamedTuple):
-    """The colour ("none" for none) and the lines, by side; ``left`` and ``right``: how far from the column's edges."""
+    """The colour ("none" for none) and the lines; ``left`` and ``right``: how far from the column's edges."""
 
     background: str
-    borders: Mapping[Side, Border]
+    borders: tuple[Border, ...]
     left: float
     right: float
 
     def room(self, side: Side) -> float:
         """Points that a line takes at a side, with what is free beside it."""
-        return self.borders[side].width + ROOM if side in self.borders else 0.0
+        return next((one.width + ROOM for one in self.borders if one.side == side), 0.0)
 
 
 @lru_cache(maxsize=1 << 10)
-def _made(background: str, borders: str, left: float, right: float) -> Frame | None:
-    if background == borders == "none":
-        return None
-    return Frame(background, {one.side: one for one in borders_of(borders)}, left, right)
+def _made(background: str, borders: str, left: float, right: float) -> Frame:
+    return Frame(background, borders_of(borders), left, right)
 
 
 def frame_of(paragraph: Paragraph, style: Style) -> Frame | None:
@@ -61,11 +59,8 @@ def draw_frame(
 
     ``first`` and ``last``: whether it begins and ends there, or goes on on another page or with a neighbour.
     """
-    borders = dict(frame.borders)
-    if not first:
-        borders.pop("top", None)
-    if not last:
-        borders.pop("bottom", None)
+    without = [*([] if first else ["top"]), *([] if last else ["bottom"])]
+    borders = [one for one in frame.borders if one.side not in without]
     above, below = frame.room("top") if first else 0.0, frame.room("bottom") if last else 0.0
     left, right = x + frame.left - frame.room("left"), x + width - frame.right + frame.room("right")
     yield Belongs(NOTHING)
@@ -73,12 +68,12 @@ def draw_frame(
 
 
 def draw_box(
-    x: float, y: float, width: float, height: float, background: str, borders: Mapping[Side, Border]
+    x: float, y: float, width: float, height: float, background: str, borders: Iterable[Border]
 ) -> Iterator[Mark]:
     """A rectangle with its colour, and lines along the inside of its edges."""
     if background != "none" and width > 0 and height > 0:
         yield Rule(x, y, width, height, 0.0, background, background)
-    for border in borders.values():
+    for border in borders:
         yield from draw_line(border, x, y, width, height)
 
 
