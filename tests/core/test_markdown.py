@@ -115,6 +115,24 @@ def _kept(report: Report) -> dict[str, Any]:
     }
 
 
+class Mail(TestCase):
+    def test_addresses_with_underscores_are_whole(self) -> None:
+        """Of half an address the mail would go to somebody else."""
+        for source, found in (
+            ("see ann_weir@lido.org, or x_y_z@a.org", ["ann_weir@lido.org", "x_y_z@a.org"]),
+            ("*ann@lido.org* and *a_b@c.de*", ["ann@lido.org", "a_b@c.de"]),
+            ("[ann_weir@lido.org](https://x.org)", []),
+            ("`a_b`@c.de", []),
+            (f"{'a_' * 200}b@c.de", []),
+        ):
+            with self.subTest(source):
+                report = markdown.read(source.encode(), "Sample", unhurried).report
+                runs = [run for paragraph in paragraphs(report) for run in paragraph.runs]
+                self.assertEqual([run.text for run in runs if (run.marks.link or "").startswith("mailto:")], found)
+                said = "".join(run.text for run in runs)
+                self.assertEqual(said.count("@"), source.count("@"))
+
+
 class MarkdownTests(TestCase):
     @given(_BLOCKS)
     @example([Paragraph("p", "heading-1", (Run("1. # *One* \\ two #"),))])

@@ -32,6 +32,7 @@ from . import html
 from .footnotes import note_of, refer, with_notes
 from .imported import Imported, Notes, Progress, new_ids
 from .leads import resolved
+from .mail import whole_addresses_plugin
 from .pictures import NotAPicture, check, data_address, placed
 from .runs import join_runs
 from .text import decode
@@ -45,6 +46,7 @@ _PARSER = (
     .enable(["table", "strikethrough"])
     .use(footnote_plugin, move_to_end=False)
     .use(gfm_autolink_plugin)
+    .use(whole_addresses_plugin)
 )
 _RENDERER = RendererHTML()
 OPEN, TICKED = "☐", "☒"
