@@ -396,8 +396,9 @@ class Styles:
             look["tab_stops"] = stops_with(look.get("tab_stops", ""), properties)
         look |= {"space_before": spacing["before"], "space_after": spacing["after"]}
         look["line_spacing"] = lines * natural if lines == 1.0 else lines
-        if style.marker:
-            look = {"indent": style.indent, "first_line": style.first_line} | look
+        # What is not said is nothing (17.3.1.12, 17.3.1.13), whatever a style of this name looks like here.
+        stands = (style.indent, style.first_line) if style.marker else (0.0, 0.0)
+        look = {"indent": stands[0], "first_line": stands[1], "align": "left"} | look
         return replace(style, **look)
 
 
