@@ -202,6 +202,28 @@ def _blocks(draw: st.DrawFn) -> tuple[Block, ...]:
     return tuple(found)
 
 
+class Cells(TestCase):
+    def test_looks_as_programs_write_them(self) -> None:
+        """CSS Backgrounds and Borders 3, 3: words in any order; CSS 2.1, 8.4: one to four figures of padding."""
+        for declared, look in (
+            ("border: 1px solid rgb(10, 20, 30)", {"borders": ", ".join(f"{side} 0.75 #0a141e" for side in ("top", "right", "bottom", "left"))}),
+            ("border-left: red dashed thin", {"borders": "left 0.75 #ff0000 dashed"}),
+            ("border: none", {"borders": "none"}),
+            ("border-top: .5pt solid windowtext; border-bottom: 0 solid black", {"borders": "top 0.5 #000000"}),
+            ("padding: 1pt 2pt 3pt", {"padding": (1.0, 2.0, 3.0, 2.0)}),
+            ("padding: 0 5pt; padding-left: 9pt", {"padding": (0.0, 5.0, 0.0, 9.0)}),
+            ("padding: 1pt 2pt 3pt 4pt", {"padding": (1.0, 2.0, 3.0, 4.0)}),
+            ("padding-left: 4pt; background: transparent; vertical-align: top", {}),
+            ("background: #FFEE00; vertical-align: bottom", {"background": "#ffee00", "vertical": "bottom"}),
+        ):  # fmt: skip
+            with self.subTest(declared):
+                html = f'<table><tr><td style="{declared}">a</td><td>b</td></tr></table>'
+                [table] = read_html(html, Report("x"), map(str, count()), "looks").report.blocks
+                first, second = table.rows[0]  # type: ignore[union-attr]
+                self.assertEqual(replace(first, blocks=()), Cell((), **look))
+                self.assertEqual(replace(second, blocks=()), Cell(()))
+
+
 class ThereAndBack(TestCase):
     @settings(max_examples=150, deadline=None)
     @given(_blocks())

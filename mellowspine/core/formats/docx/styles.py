@@ -398,7 +398,8 @@ class Styles:
         look["line_spacing"] = lines * natural if lines == 1.0 else lines
         # What is not said is nothing (17.3.1.12, 17.3.1.13), whatever a style of this name looks like here.
         stands = (style.indent, style.first_line) if style.marker else (0.0, 0.0)
-        look = {"indent": stands[0], "first_line": stands[1], "align": "left"} | look
+        unsaid: dict[str, Any] = {"indent": stands[0], "first_line": stands[1], "align": "left"}
+        look = unsaid | look
         return replace(style, **look)
 
 

@@ -109,6 +109,8 @@ _VERTICAL: Mapping[str, Vertical] = {"middle": "middle", "bottom": "bottom", "ba
 _LINE_KINDS: Mapping[str, LineKind] = {"double": "double", "dashed": "dashed", "dotted": "dotted"}
 _WIDTHS = {"thin": 0.75, "medium": 2.25, "thick": 3.75}
 """Points of lines that are called so (CSS Backgrounds and Borders 3, 3.3, from memory)."""
+_WORDS = re.compile(r"[^\s(]+\([^)]*\)|\S+")
+"""Words of a declaration, each function as one."""
 _MOST_PADDING = 200.0
 
 
@@ -131,7 +133,7 @@ def look_of_cell(element: _Element, declared: Declared) -> dict[str, Any]:
 
 def border(side: Side, declared: Declared) -> Border | Literal["none"] | None:
     """The line at a side (CSS Backgrounds and Borders 3, 3): None where nothing is said of it."""
-    words = (declared.get(f"border-{side}") or declared.get("border") or "").split()
+    words = _WORDS.findall(declared.get(f"border-{side}") or declared.get("border") or "")
     words += [
         declared[name]
         for name in (f"border-{side}-style", f"border-{side}-width", f"border-{side}-color")
@@ -155,13 +157,11 @@ def border(side: Side, declared: Declared) -> Border | Literal["none"] | None:
 
 def _padding(declared: Declared) -> tuple[float, ...] | None:
     """Points above, at the right, below and at the left; None where nothing is said of them, or not of all."""
-    words = [points(word) for word in declared.get("padding", "").split()[:4]]
-    given = words + words[len(words) - 2 :] if len(words) in (2, 3) else words * 4 if len(words) == 1 else words
-    if len(words) == 3:
-        given = [*words, words[1]]
+    said = [0.0 if word == "0" else points(word) for word in declared.get("padding", "").split()[:4]]
+    shared = {1: said * 4, 2: said * 2, 3: [*said, *said[1:2]], 4: said}.get(len(said), [None] * 4)
     found = [points(declared.get(f"padding-{side}", "")) for side in SIDES]
-    both = [own if own is not None else shared for own, shared in zip(found, given or [None] * 4, strict=False)]
-    return tuple(min(max(one or 0.0, 0.0), _MOST_PADDING) for one in both) if both and None not in both else None
+    both = [shared[at] if own is None else own for at, own in enumerate(found)]
+    return tuple(min(max(one or 0.0, 0.0), _MOST_PADDING) for one in both) if None not in both else None
 
 
 def _width(element: _Element, declared: Declared, whole: float) -> float:
