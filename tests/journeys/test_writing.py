@@ -36,7 +36,7 @@ class Writing(Journey):
         line.get_by_role("spinbutton", name="Size").fill("24")
         page.keyboard.press("Enter")
         line.get_by_role("combobox", name="Typeface").select_option("Liberation Mono")
-        line.get_by_role("combobox", name="Colour").select_option("#a63b27")
+        line.get_by_role("combobox", name="Colour", exact=True).select_option("#a63b27")
         line.get_by_role("combobox", name="Alignment").select_option("center")
         line.get_by_role("spinbutton", name="Space below").fill("24")
         page.keyboard.press("Enter")
