@@ -48,7 +48,7 @@ Taken on the quay, the ninth of May. See the [chart](https://example.org/chart).
 
 
 def places(page: Page) -> None:
-    """A caption about to be put in; a list of figures, and a place being chosen; bookmarks on the spine."""
+    """A caption about to be put in; a list of figures; a data table."""
     left = table_leaf(page)
     page.get_by_label("What the spine shows").select_option(label="Figures, 14")
     page.locator("[data-rib]").filter(has_text="The harbour mouth").first.click()
@@ -61,13 +61,31 @@ def places(page: Page) -> None:
     chord(page, "i")
     put_in(page, "List of figures")
     left.get_by_role("button", name="Done", exact=True).click()
-    put_cursor(page, "Three attempts were made")
-    chord(page, "l")
-    page.keyboard.type("wa")
-    page.mouse.move(900, 200)
-    page.wait_for_timeout(800)
-    page.screenshot(path=FOLDER / "choosing-a-place.png")
+    data_table(page)
+
+
+def data_table(page: Page) -> None:
+    """A data table whose cells are being changed: some are selected, and on a colour."""
+    cells = [page.locator(".ProseMirror td").filter(has_text=words) for words in ("South wall", "Stitch the crack")]
+    cells[0].scroll_into_view_if_needed()
+    (first, last) = (one.bounding_box() for one in cells)
+    assert first
+    assert last
+    page.mouse.move(first["x"] + 20, first["y"] + 8)
+    page.mouse.down()
+    page.mouse.move(last["x"] + 20, last["y"] + 8, steps=10)
+    page.mouse.up()
+    page.get_by_role("button", name="Look of the cells").click()
+    looks = page.get_by_role("group", name="Look of the cells")
+    looks.get_by_role("combobox", name="Colour behind the cells").select_option(label="behind: straw")
+    looks.get_by_role("combobox", name="Lines around the cells", exact=True).select_option(
+        label="lines above and below"
+    )
+    page.mouse.move(900, 120)
+    page.wait_for_timeout(1000)
+    page.screenshot(path=FOLDER / "data-table.png")
     page.keyboard.press("Escape")
+    put_cursor(page, "Three attempts were made")
 
 
 def rearranging(page: Page) -> None:
