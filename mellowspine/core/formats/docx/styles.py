@@ -88,6 +88,7 @@ class Styles:
         """That of words which say no other; nothing if the document does not say."""
         self._fonts = _theme_fonts(document)
         self._lists = Lists(document)
+        self._of_words: dict[str | None, list[_Element]] = {}
         self._made: dict[str, Style] = {}
         self._used: dict[str, str] = {}
         self._items: dict[tuple[str, Marker, str, float | None, float | None], str] = {}
@@ -297,9 +298,17 @@ class Styles:
         return found if found != inherited else None
 
     def of_words(self, key: str | None) -> list[_Element]:
-        """What a paragraph style, and those it is based on, say of words, nearest first."""
-        found = (child(element, "w:rPr") for element in self._chain(key if key in self._elements else self._default))
-        return [one for one in found if one is not None]
+        """What a paragraph style, and those it is based on, say of the place and colour of words, nearest first."""
+        if key not in self._of_words:
+            chain = self._chain(key if key in self._elements else self._default)
+            said = (child(element, "w:rPr") for element in chain)
+            self._of_words[key] = [
+                one
+                for one in said
+                if one is not None
+                and any(one.find(qn(f"w:{tag}")) is not None for tag in ("vertAlign", "highlight", "shd"))
+            ]
+        return self._of_words[key]
 
     def character_style(self, properties: _Element) -> list[_Element]:
         """What the character style of run properties says (17.3.2.29), and those it is based on, nearest first. Nothing of one
