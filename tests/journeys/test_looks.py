@@ -80,7 +80,7 @@ class Looks(Journey):
             page.get_by_role("button", name="Take away a PDF").click()
         self.assertIn("BY THE BOARD", PdfReader(BytesIO(download.value.path().read_bytes())).pages[0].extract_text())
 
-    def test_cells_are_made_to_look_otherwise_and_others_see_it(self) -> None:
+    def test_cells_are_made_to_look_otherwise_and_stay_so(self) -> None:
         page = self.open()
         put_cursor(page, "open")
         page.get_by_role("button", name="Look of the cells").click()

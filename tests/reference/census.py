@@ -110,17 +110,6 @@ def _pattern(element: _Element) -> bool:
     return re.fullmatch(r"clear|nil|solid|pct\d+", _val(element) or "clear") is None
 
 
-def _shade(element: _Element) -> bool:
-    fill, pattern = (_val(element, "fill") or "auto").lower(), _val(element)
-    if pattern in (None, "clear", "nil"):
-        return fill not in ("auto", "ffffff")
-    return (
-        pattern != "solid"
-        or fill not in ("auto", "ffffff")
-        or (_val(element, "color") or "auto").lower() not in ("auto", "ffffff")
-    )
-
-
 def _other_than(*plain: str) -> Callable[[_Element], bool]:
     return lambda element: (_val(element) or plain[0]) not in plain
 

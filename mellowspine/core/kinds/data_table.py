@@ -38,7 +38,7 @@ from ..report.elements import (
     read_block,
     whole,
 )
-from ..report.grids import WIDEST, Slot, grid_of, width_of, widths_said
+from ..report.grids import MOST_HEIGHT, MOST_INDENT, MOST_PADDING, WIDEST, Slot, grid_of, width_of, widths_said
 from ..report.report import Report
 from .picture import path_of, picture_at
 
@@ -55,11 +55,6 @@ _LEAST_PICTURE = 1.0
 _CHARACTER = 5.0
 """Points that a character of a cell is wide, about."""
 _LINE, _HEADER = "#b9b3bf", "#f1f0ec"
-
-MOST_INDENT = 1000.0
-"""Points by which a data table stands further to the right or to the left."""
-MOST_PADDING, MOST_HEIGHT = 200.0, 2000.0
-"""Points between the edge of a cell and what stands in it, and of a row that is to be so high at least."""
 
 MOST_CELLS = 63
 """Cells of a row: as many as a table of ISO/IEC 29500-1 may have columns (17.4.17, 17.18.13, from memory)."""

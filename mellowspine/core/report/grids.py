@@ -11,6 +11,9 @@ from .blocks import Cell
 
 WIDEST = 5000.0
 """Points of a column."""
+MOST_PADDING, MOST_HEIGHT, MOST_INDENT = 200.0, 2000.0, 1000.0
+"""Points between the edge of a cell and what stands in it; of a row that is to be so high at least; by which a data table stands
+further to the right or to the left."""
 
 
 class Slot(NamedTuple):

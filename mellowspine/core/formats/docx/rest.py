@@ -26,14 +26,6 @@ def _patterned(element: _Element) -> bool:
     return (value(element) or "clear") not in ("clear", "nil", "solid") and not is_tint(value(element) or "")
 
 
-def _shaded(element: _Element) -> bool:
-    """Whether there is a colour or a pattern behind (17.3.5): not where it is none, or the paper's."""
-    fill, pattern = (element.get(qn("w:fill")) or "auto").lower(), value(element) or "clear"
-    return fill not in ("auto", "ffffff") or pattern not in ("clear", "nil", "solid") or (
-        pattern == "solid" and (element.get(qn("w:color")) or "auto").lower() not in ("auto", "ffffff")
-    )  # fmt: skip
-
-
 def _drawn(element: _Element) -> bool:
     """Whether a line is drawn (17.18.2)."""
     return value(element) not in (None, "nil", "none")

@@ -12,6 +12,7 @@ from lxml.etree import _Element
 
 from ...report.blocks import Vertical
 from ...report.borders import SIDES, Border, Side, borders_as_text
+from ...report.grids import MOST_HEIGHT, MOST_INDENT, MOST_PADDING
 from .looks import border_of, is_dark, shade
 from .styles import Styles
 from .xml import child, colour, is_on, local, number, qn, switched, value
@@ -26,7 +27,6 @@ _MARGIN_SIDES: Mapping[Side, tuple[str, ...]] = {
 }  # fmt: skip
 _USUAL_MARGINS: Mapping[Side, float] = {"top": 0.0, "right": 5.75, "bottom": 0.0, "left": 5.75}
 """Points where nothing else is said: 115 twentieths at the sides (17.4.43 and beside it)."""
-_MOST_PADDING = 200.0
 _OUTER: Mapping[Side, bool] = dict.fromkeys(SIDES, False)
 
 
@@ -128,7 +128,7 @@ class TableLook:
             look["vertical"] = vertical
         height = number(child(child(row, "w:trPr"), "w:trHeight")) or 0
         if height > 0:
-            look["height"] = min(height / 20, 2000.0)
+            look["height"] = min(height / 20, MOST_HEIGHT)
         words = made.words
         if words.colour is None and is_dark(look.get("background", "none")):
             # Letters of no colour of their own are light on what is dark (17.3.2.6, "auto").
@@ -166,7 +166,7 @@ class TableLook:
         indent = next(
             (number(one, "w") or 0 for one in indents if one is not None and one.get(qn("w:type"), "dxa") == "dxa"), 0
         )
-        return {"indent": min(max(indent / 20, -1000.0), 1000.0)} if indent else {}
+        return {"indent": min(max(indent / 20, -MOST_INDENT), MOST_INDENT)} if indent else {}
 
     def _kinds(self, place: Place) -> Iterator[tuple[str, Sequence[Side]]]:
         """The kinds of part of a style that a cell is in, in the order in which they count, and at which of its sides each ends."""
@@ -234,7 +234,7 @@ def _margins(margins: _Element) -> dict[Side, float]:
     for side, names in _MARGIN_SIDES.items():
         for name in names:
             if (width := number(child(margins, f"w:{name}"), "w")) is not None:
-                found.setdefault(side, min(max(width / 20, 0.0), _MOST_PADDING))
+                found.setdefault(side, min(max(width / 20, 0.0), MOST_PADDING))
     return found
 
 

@@ -11,7 +11,7 @@ from lxml.etree import _Element
 
 from ...report.blocks import Block, Cell, DataTable, Image, PageBreak, Paragraph, Vertical
 from ...report.borders import SIDES, THINNEST, WIDEST, Border, LineKind, Side, borders_as_text
-from ...report.grids import grid_of, width_of, with_widths, without_covered_rows
+from ...report.grids import MOST_PADDING, grid_of, width_of, with_widths, without_covered_rows
 from ..imported import Notes
 from .css import Declared, colour, points
 
@@ -111,7 +111,6 @@ _WIDTHS = {"thin": 0.75, "medium": 2.25, "thick": 3.75}
 """Points of lines that are called so (CSS Backgrounds and Borders 3, 3.3, from memory)."""
 _WORDS = re.compile(r"[^\s(]+\([^)]*\)|\S+")
 """Words of a declaration, each function as one."""
-_MOST_PADDING = 200.0
 
 
 def look_of_cell(element: _Element, declared: Declared) -> dict[str, Any]:
@@ -161,7 +160,7 @@ def _padding(declared: Declared) -> tuple[float, ...] | None:
     shared = {1: said * 4, 2: said * 2, 3: [*said, *said[1:2]], 4: said}.get(len(said), [None] * 4)
     found = [points(declared.get(f"padding-{side}", "")) for side in SIDES]
     both = [shared[at] if own is None else own for at, own in enumerate(found)]
-    return tuple(min(max(one or 0.0, 0.0), _MOST_PADDING) for one in both) if None not in both else None
+    return tuple(min(max(one or 0.0, 0.0), MOST_PADDING) for one in both) if None not in both else None
 
 
 def _width(element: _Element, declared: Declared, whole: float) -> float:

@@ -11,6 +11,9 @@ export interface Border {
 export const SIDES = ["top", "right", "bottom", "left"] as const;
 export type Side = (typeof SIDES)[number];
 
+/** Points that a line is wide at least. */
+const THINNEST = 0.1;
+
 const FORM = /^(top|right|bottom|left) (\d{1,2}(?:\.\d{1,2})?) (#[0-9a-f]{6})(?: (double|dashed|dotted))?$/;
 
 /** Lines as they are kept: none of what cannot be read. */
@@ -18,13 +21,13 @@ export function bordersOf(text: unknown): Border[] {
   if (typeof text !== "string") return [];
   return text.split(", ").flatMap((one) => {
     const [, side, width, colour, kind = "solid"] = FORM.exec(one) ?? [];
-    return side && colour ? [{ side: side as Side, width: Number(width), colour, kind: kind as Border["kind"] }] : [];
+    return side && colour && Number(width) >= THINNEST ? [{ side: side as Side, width: Number(width), colour, kind: kind as Border["kind"] }] : [];
   });
 }
 
 export const bordersAsText = (borders: readonly Border[]): string =>
   SIDES.flatMap((side) => borders.filter((one) => one.side === side).slice(-1))
-    .map(({ side, width, colour, kind }) => [side, width, colour, ...(kind === "solid" ? [] : [kind])].join(" "))
+    .map(({ side, width, colour, kind }) => [side, Math.round(width * 100) / 100, colour, ...(kind === "solid" ? [] : [kind])].join(" "))
     .join(", ") || "none";
 
 export const LINE_KINDS = [

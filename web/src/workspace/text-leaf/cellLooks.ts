@@ -74,7 +74,7 @@ export function areCellsLooked(state: EditorState): boolean {
   return found;
 }
 
-/** Where the data table at hand stands, and whether anything of it is at hand. */
+/** Where the data table at hand stands. */
 export const tableAlign = (state: EditorState): string => String((findTable(state.selection.$from)?.node.attrs.align as string | null) ?? "left");
 
 export function setTableAlign(editor: Editor, align: string): void {
