@@ -29,6 +29,7 @@ export function PartSettings({ id, part, mayWrite, change, takeAway, goTo }: Pro
   const words = useTyped(part.words, (typed) => change({ values: { words: typed } }));
   const first = id === FIRST;
   const figures = [...(first ? [] : [["", "as in the part in front of it"] as const]), ...FIGURES, ["none", "no numbers"] as const];
+  const counted = part.figures ?? (first ? "decimal" : null);
   const own = Object.keys(ownOf(part));
   return (
     <Box mb="2">
@@ -38,19 +39,18 @@ export function PartSettings({ id, part, mayWrite, change, takeAway, goTo }: Pro
       <Row label="Numbers">
         <Choice
           name="How its pages are numbered"
-          value={part.figures ?? (first ? "decimal" : "")}
+          value={counted ?? ""}
           choices={figures}
           disabled={!mayWrite}
           set={(chosen) => void change({ values: { figures: (chosen || null) as PartShown["figures"] } })}
         />
-        {(part.figures ?? (first ? "decimal" : null)) !== null && part.figures !== "none" && (
-          <Flex align="baseline" gap="1">
-            <Text as="span" color="quiet">
-              behind
-            </Text>
-            <Input size="xs" w="6em" bg="raised" aria-label="Words before the number" placeholder="A-" maxLength={20} disabled={!mayWrite} {...words} />
-          </Flex>
-        )}
+        {/* There always: what is below it would move away from under a press. */}
+        <Flex align="baseline" gap="1">
+          <Text as="span" color="quiet">
+            behind
+          </Text>
+          <Input size="xs" w="6em" bg="raised" aria-label="Words before the number" placeholder="A-" maxLength={20} disabled={!mayWrite || counted === null || counted === "none"} {...words} />
+        </Flex>
       </Row>
       <Row label="Counted">
         <Tick ticked={part.start === null} disabled={!mayWrite} set={(on) => change({ values: { start: on ? null : 1 } })}>
