@@ -27,6 +27,7 @@ from mellowspine.core.report.blocks import (
     Run,
 )
 from mellowspine.core.report.elements import MARKS, SHAPES, Element, Words, element_of, most_of, shape_of
+from mellowspine.core.report.formulas import FORMULA
 from mellowspine.core.report.plan import Cut, Format, Insert, Move, Plan, Remove, Set, Step, as_json, carry_out
 from mellowspine.core.report.report import Report
 
@@ -34,6 +35,7 @@ FILE = Path(__file__).parents[2] / "web" / "tests" / "plans.json"
 SCHEMA_FILE = FILE.with_name("schema.json")
 
 BOLD = Marks(bold=True)
+ROOT = "<math><msqrt><mn>2</mn></msqrt></math>"
 SEEN = Reference("k", "label", "Figure 1")
 TEXT: tuple[Block, ...] = (
     Paragraph("a", "heading-1", (Run("1.\tTide gates"),)),
@@ -50,6 +52,7 @@ TEXT: tuple[Block, ...] = (
     PageBreak("e"),
     PartStart("p"),
     Paragraph("r", "body", (Run("See "), Run(INLINE_OBJECT, Marks(reference=SEEN)), Run(" and Figure 2 here."))),
+    Paragraph("s", "body", (Run("Here "), Run(FORMULA, Marks(formula=ROOT)), Run(" is a root."))),
     PlacedTable("f", "contents"),
     Paragraph("g", "body", (Run("Last words."),), align="center", space_before=6.0),
 )
@@ -92,6 +95,12 @@ NAMED: dict[str, Plan] = {
         Cut("r", 10, "Figure 2", (Element("reference", Reference("m", "page", "7")._asdict()),)),
         Cut("r", 4, INLINE_OBJECT, (Words("Figure 1", {}),)),
     ),
+    "words for a formula, and a formula for words": (
+        Cut("s", 5, FORMULA, (Words("it", {}),)),
+        Cut("s", 0, "Here", (Element("formula", {"mathml": ROOT}),)),
+        Cut("s", 0, "It"),
+    ),
+    "bold words around a formula": (Format("s", 3, 8, {"bold": {"off": False}}),),
     "bold words around a reference": (Format("r", 0, 12, {"bold": {"off": False}}),),
     "a citation over words that read so": (
         Format(

@@ -843,58 +843,6 @@ class BadInput(TestCase):
         self.assertEqual((words(found), [*found.pictures]), (["[A gate]"], []))
         self.assertEqual([note.kind for note in found.notes], ["picture-large"])
 
-    def test_formulas_nested_deep_leave_their_words(self) -> None:
-        deep = "<m:r><m:t>x</m:t></m:r>"
-        for _ in range(60):
-            deep = f"<m:f><m:num>{deep}</m:num></m:f>"
-        found = body_of(paragraph(f"<m:oMath>{deep}</m:oMath>"))
-        self.assertEqual(
-            (words(found), noted(found)), (["x"], {"Formula: kept in one line, with raised and lowered letters": 1})
-        )
-
-    def test_formulas_are_written_in_a_line(self) -> None:
-        """22.1: fractions, roots, sums, indices, brackets, matrices; letters of mathematical alphabets are letters with a look."""
-
-        def r(words: str, style: str = "") -> str:
-            return f"<m:r>{f'<m:rPr><m:sty m:val={chr(34)}{style}{chr(34)}/></m:rPr>' if style else ''}<m:t>{words}</m:t></m:r>"
-
-        def e(tag: str, inside: str) -> str:
-            return f"<m:{tag}>{inside}</m:{tag}>"
-
-        for formula, shown in (
-            (e("f", e("num", r("a+b")) + e("den", r("2c"))), "(a+b)/2c"),
-            (e("sSup", e("e", r("x")) + e("sup", r("2"))), "x^2"),
-            (e("sSub", e("e", r("CO")) + e("sub", r("2"))), "CO_2"),
-            (e("sSubSup", e("e", r("x")) + e("sub", r("i")) + e("sup", r("2"))), "x_i^2"),
-            (e("sPre", e("sub", r("6")) + e("sup", r("14")) + e("e", r("C"))), "_6^14C"),
-            (e("rad", '<m:radPr><m:degHide m:val="1"/></m:radPr><m:deg/>' + e("e", r("x+1"))), "√(x+1)"),
-            (e("rad", e("deg", r("3")) + e("e", r("x"))), "^3√x"),
-            (e("nary", '<m:naryPr><m:chr m:val="∑"/></m:naryPr>' + e("sub", r("i=1")) + e("sup", r("n")) + e("e", r("x"))), "∑_i=1^n x"),
-            (e("d", '<m:dPr><m:begChr m:val="["/><m:endChr m:val=""/></m:dPr>' + e("e", r("a")) + e("e", r("b"))), "[a|b"),
-            (e("func", e("fName", e("limLow", e("e", r("lim", "p")) + e("lim", r("x→0")))) + e("e", r("f"))), "lim_x→0 f"),
-            (e("acc", '<m:accPr><m:chr m:val="~"/></m:accPr>' + e("e", r("x"))), "x\u0303"),
-            (e("m", e("mr", e("e", r("a")) + e("e", r("b"))) + e("mr", e("e", r("c")) + e("e", r("d")))), "a, b; c, d"),
-            (e("eqArr", e("e", r("a=1")) + e("e", r("b=2"))), "a=1\nb=2"),
-            (r("\U0001d465+\U0001d400"), "x+A"),
-        ):  # fmt: skip
-            with self.subTest(shown):
-                block = body_of(paragraph(f"<m:oMath>{formula}</m:oMath>")).report.blocks[0]
-                runs = block.runs  # type: ignore[union-attr]
-                before, said = None, ""
-                for one in runs:
-                    said += (
-                        {"super": "^", "sub": "_"}[one.marks.script]
-                        if one.marks.script and one.marks.script != before
-                        else ""
-                    ) + one.text
-                    before = one.marks.script
-                self.assertEqual(said, shown)
-        last = body_of(
-            paragraph(f"<m:oMath>{r(chr(0x1D465) + chr(0x1D400) + 'k', 'p')}{r('y2')}{r('sin', 'p')}</m:oMath>")
-        ).report.blocks[0]
-        self.assertEqual([(one.text, one.marks.italic, one.marks.bold) for one in last.runs],  # type: ignore[union-attr]
-                         [("x", True, None), ("A", None, True), ("k", None, None), ("y", True, None), ("2sin", None, None)])  # fmt: skip
-
     def test_fields_that_do_not_end_or_were_never_begun(self) -> None:
         begin, end = '<w:r><w:fldChar w:fldCharType="begin"/></w:r>', '<w:r><w:fldChar w:fldCharType="end"/></w:r>'
         for made in (

@@ -8,6 +8,7 @@ rows and sections may say; one that is in none of them is an error here, so that
 from __future__ import annotations
 
 import re
+import unicodedata
 import zipfile
 from collections import Counter
 from collections.abc import Callable
@@ -26,6 +27,29 @@ DGM = "{http://schemas.openxmlformats.org/drawingml/2006/diagram}"
 WP = "{http://schemas.openxmlformats.org/drawingml/2006/wordprocessingDrawing}"
 V = "{urn:schemas-microsoft-com:vml}"
 M = "{http://schemas.openxmlformats.org/officeDocument/2006/math}"
+
+MATHEMATICS = frozenset(
+    ["acc", "bar", "borderBox", "box", "d", "deg", "den", "e", "eqArr", "f", "fName", "func", "groupChr", "lim", "limLow", "limUpp", "m", "mr",
+     "nary", "num", "oMath", "oMathPara", "phant", "r", "rad", "sPre", "sSub", "sSubSup", "sSup", "sub", "sup", "t"]
+)  # fmt: skip
+"""22.1.2: the elements that hold something."""
+LOOKS_OF_FORMULAS = frozenset(
+    [
+        "color",
+        "sz",
+        "u",
+        "strike",
+        "dstrike",
+        "highlight",
+        "shd",
+        "vanish",
+        "caps",
+        "smallCaps",
+        "position",
+        "bdr",
+        "emboss",
+    ]
+)
 
 SHOWN = ""
 """Of a property: a report has it. Of one that says nothing that is seen: likewise."""
@@ -246,9 +270,30 @@ class Census:
                 continue
             if name in ("ins", "moveTo") and any(True for _ in one.iter(f"{W}r")):
                 self._count("tracked-insertion")
+            if one.tag.startswith(M):
+                self._of_mathematics(one, hidden)
+                continue
             handler = getattr(self, f"_of_{name}", None) if one.tag.startswith(W) else None
             if handler is None or handler(one, hidden):
                 self._walk(one, hidden)
+
+    def _of_mathematics(self, element: _Element, hidden: bool) -> None:
+        """22.1.2: of formulas the characters, each by itself, and what stands around their parts."""
+        name = tell(element)
+        assert name in MATHEMATICS or name.endswith("Pr"), name
+        if name.endswith("Pr"):
+            return
+        if name == "phant" and any(
+            one.get(f"{M}val") in ("0", "off", "false") for one in element.iterfind(f"{M}phantPr/{M}show")
+        ):
+            return
+        if name == "borderBox":
+            self._count("formula-box")
+        if name == "oMath" and any(tell(one) in LOOKS_OF_FORMULAS for one in element.iterfind(f".//{M}r/{W}rPr/*")):
+            self._count("formula-look")
+        if name == "t":
+            self.words += [f" {one} " for one in unicodedata.normalize("NFKC", element.text or "")]
+        self._walk(element, hidden)
 
     def _of_p(self, paragraph: _Element, hidden: bool) -> bool:
         before = self._code() in MADE

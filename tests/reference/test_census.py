@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 from collections import Counter
 from pathlib import Path
 from unittest import TestCase
 
 from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
-from lxml import html
+from lxml import etree, html
 from markdown_it import MarkdownIt
 from mdit_py_plugins.gfm_autolink import gfm_autolink_plugin
 
@@ -30,6 +31,7 @@ _PHASES = (Phase.explicit, Phase.generate)
 COUNTED = {
     *RUN.values(), *PARAGRAPH.values(), *CELL.values(), *TABLE.values(), *ROW.values(), *SECTION.values(), "hidden", "comment",
     "tracked-insertion", "tracked-deletion", "nested-table", "layout-table", "text-box", "shape", "object-bare", "inserted-file", "ruby",
+    "formula-look", "formula-box",
 } - {"", "columns", "page-numbers", "table-style"}  # fmt: skip
 """The kinds of which the number has to be right; others are there or not."""
 
@@ -38,7 +40,19 @@ def words_in(found: Imported) -> Counter[str]:
     """All words that a report has, those included that it puts in front of captions."""
     report = found.report
     labels = [report.labels[one.caption].name for one in paragraphs(report) if one.caption in report.labels]
-    return tokens([f" {words} " for words in [*(one.text for one in paragraphs(report)), *labels]])
+    runs = [
+        [
+            f" {' '.join(characters(one.marks.formula))} " * len(one.text) if one.marks.formula else one.text
+            for one in each.runs
+        ]
+        for each in paragraphs(report)
+    ]
+    return tokens([f" {words} " for words in [*map("".join, runs), *labels]])
+
+
+def characters(formula: str) -> str:
+    """Those of the tokens of a formula, without their alphabets."""
+    return unicodedata.normalize("NFKC", "".join(etree.fromstring(formula).itertext()))
 
 
 def account(data: bytes, held: TestCase) -> Imported:
@@ -60,7 +74,7 @@ def account(data: bytes, held: TestCase) -> Imported:
 
 
 def _said_by_others(found: Imported) -> Counter[str]:
-    """Words that stand for something that is none: pictures that are not there, charts, diagrams, boxes, formulas."""
+    """Words that stand for something that is none: pictures that are not there, charts, diagrams, boxes."""
     kinds = {note.kind for note in found.notes}
     if kinds & {
         "chart",
@@ -68,7 +82,6 @@ def _said_by_others(found: Imported) -> Counter[str]:
         "picture-outside",
         "picture-unknown",
         "picture-damaged",
-        "formula",
         "field-number",
         "control",
         "symbol",
@@ -101,6 +114,40 @@ _ELSEWHERE = {
 }  # fmt: skip
 """What is drawn with more than a value, or leads to another part."""
 
+
+def _of(tag: str, **parts: str) -> str:
+    return f"<m:{tag}>{''.join(f'<m:{name}>{inside}</m:{name}>' for name, inside in parts.items())}</m:{tag}>"
+
+
+def _nested(within: st.SearchStrategy[str]) -> st.SearchStrategy[str]:
+    part = st.lists(within, max_size=2).map("".join)
+    return st.one_of(
+        st.builds(lambda a, b: _of("f", num=a, den=b), part, part),
+        st.builds(lambda a, b: _of("sSup", e=a, sup=b), part, part),
+        st.builds(lambda a, b, c: _of("sPre", sub=a, sup=b, e=c), part, part, part),
+        st.builds(lambda a: f'<m:rad><m:radPr><m:degHide m:val="1"/></m:radPr><m:deg/><m:e>{a}</m:e></m:rad>', part),
+        st.builds(lambda a, b, c: f'<m:nary><m:naryPr><m:chr m:val="∑"/></m:naryPr><m:sub>{a}</m:sub><m:sup>{b}</m:sup><m:e>{c}</m:e></m:nary>', part, part, part),
+        st.builds(lambda a, b: f'<m:d><m:dPr><m:begChr m:val="["/></m:dPr><m:e>{a}</m:e><m:e>{b}</m:e></m:d>', part, part),
+        st.builds(lambda a, b: _of("m", mr=f"<m:e>{a}</m:e><m:e>{b}</m:e>"), part, part),
+        st.builds(lambda tag, a: _of(tag, e=a), st.sampled_from(["acc", "bar", "box", "borderBox", "groupChr", "eqArr"]), part),
+        st.builds(lambda show, a: f'<m:phant><m:phantPr><m:show m:val="{show}"/></m:phantPr><m:e>{a}</m:e></m:phant>', st.sampled_from("01"), part),
+        st.builds(lambda a, b: _of("func", fName=a, e=b), part, part),
+        st.builds(lambda tag, a, b: _of(tag, e=a, lim=b), st.sampled_from(["limLow", "limUpp"]), part, part),
+    )  # fmt: skip
+
+
+_formulas = st.recursive(
+    st.builds(
+        lambda words, look, rpr: f"<m:r><m:rPr>{look}</m:rPr>{rpr}<m:t>{words}</m:t></m:r>",
+        st.text("abxyαβ12+−=→", max_size=4),
+        st.sampled_from(
+            ["", "", '<m:sty m:val="b"/>', '<m:sty m:val="p"/>', '<m:scr m:val="double-struck"/>', "<m:nor/>"]
+        ),
+        st.sampled_from(["", "", "", '<w:rPr><w:color w:val="FF0000"/></w:rPr>']),
+    ),
+    _nested,
+    max_leaves=6,
+)
 _runs = st.builds(
     run,
     st.text("abcdefgh ", min_size=1, max_size=12),
@@ -122,6 +169,8 @@ _among = st.one_of(
     st.just(field("DATE", run("today"))),
     st.just(field('HYPERLINK "https://x.org"', run("led"))),
     st.just(f'<w:fldSimple w:instr="AUTHOR">{run("author")}</w:fldSimple>'),
+    st.lists(_formulas, max_size=3).map(lambda parts: f"<m:oMath>{''.join(parts)}</m:oMath>"),
+    st.lists(_formulas, max_size=2).map(lambda parts: f"<m:oMathPara><m:oMath>{''.join(parts)}</m:oMath></m:oMathPara>"),
     st.just(f"<w:smartTag>{run('tagged')}</w:smartTag>"),
 )  # fmt: skip
 _paragraphs = st.builds(

@@ -41,6 +41,7 @@ from mellowspine.core.report.blocks import (
     Run,
     ThematicBreak,
 )
+from mellowspine.core.report.formulas import FORMULA
 from mellowspine.core.report.labels import Label, labels_of
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.parts import FIRST, Part
@@ -182,6 +183,7 @@ _MARKS = st.sampled_from(
 _RUNS = st.lists(
     st.one_of(
         st.builds(Run, _WORDS, _MARKS),
+        st.sampled_from(["<math><mi>x</mi></math>", '<math display="block"><mfrac><mi>a</mi><mn>2</mn></mfrac></math>']).map(lambda said: Run(FORMULA, Marks(formula=said))),
         st.tuples(st.sampled_from(["label", "number", "title", "page", "way", "note", "note", "note"]), st.sampled_from(["b2", "b2", "b1", "b3"])).map(
             lambda to: Run(INLINE_OBJECT, Marks(reference=Reference(to[1], to[0], "?")))
         ),

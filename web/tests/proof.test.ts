@@ -8,7 +8,7 @@ const FACE = { font: "Carlito", bold: true, italic: false, tabular: true };
 const page = (number: number, words = `page ${number}`): ProofShown["pages"][number] => ({
   number,
   words: [[72, 100, words, 0, 11, "#000000", 40]],
-  rules: [],
+  rules: [], curves: [],
   pictures: [],
   links: [],
   places: [],

@@ -10,6 +10,7 @@ from dataclasses import replace
 from importlib import import_module
 from pathlib import PurePath
 
+from ..pages.formulas import lacking_in_formula
 from ..pages.typefaces import lacking
 from ..report.blocks import DataTable
 from ..report.report import Report
@@ -105,7 +106,12 @@ def _bounded(found: Imported) -> Imported:
             found, report=replace(found.report, blocks=blocks), notes=(*found.notes, Note("long-paragraph", long))
         )
     refuse_too_many(sum(len(one.rows) if isinstance(one, DataTable) else 1 for one in blocks))
-    if boxes := lacking(paragraph.text for paragraph in paragraphs(found.report)):
+    runs = [run for paragraph in paragraphs(found.report) for run in paragraph.runs]
+    boxes = lacking(run.text for run in runs if not run.marks.formula)
+    for run in runs:
+        if run.marks.formula:
+            boxes.update(lacking_in_formula(run.marks.formula))
+    if boxes:
         first = ", ".join(f"{character} U+{ord(character):04X}" for character, _ in boxes.most_common(5))
         found = replace(found, notes=(*found.notes, Note("no-face", boxes.total(), (first,))))
     return found

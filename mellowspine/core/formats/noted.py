@@ -81,7 +81,9 @@ NOTED: Mapping[str, Noted] = {
     "film": Noted("Drawing, film or sound", "left out"),
     "page-within": Noted("Page within the page", "left out"),
     "form": Noted("Field of a form", "left out"),
-    "formula": Noted("Formula", "kept in one line, with raised and lowered letters"),
+    "formula-box": Noted("Box around a part of a formula", "left out"),
+    "formula-look": Noted("Colours or sizes in a formula", "left out"),
+    "formula": Noted("Formula nested too deep", "kept as plain text"),
     # Links, fields, controls
     "link": Noted("Link to no web address", "kept as plain text"),
     "link-nowhere": Noted("Link to no web address, nor to a place that came along", "kept as plain text"),

@@ -10,7 +10,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import singledispatch
 
-from ..pages.as_set import as_set, blocks_as_set
+from ..pages.as_set import as_set, blocks_as_set, in_words
 from ..report.blocks import (
     Block,
     DataTable,
@@ -79,7 +79,7 @@ def read(data: bytes, name: str, progress: Progress, _beside: Mapping[str, bytes
 
 def write_piece(blocks: Sequence[Block], report: Report, markers: Mapping[str, str]) -> str:
     """Some blocks of a report as it is set, such as were copied. ``markers``: list markers and heading numbers, by id."""
-    said = with_paragraphs(blocks, lambda paragraph: as_set(paragraph, report))
+    said = with_paragraphs(blocks, lambda paragraph: in_words(as_set(paragraph, report)))
     return "\n".join(part for part in (_plain_text(block, report, markers) for block in said) if part)
 
 

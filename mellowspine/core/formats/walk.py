@@ -11,6 +11,7 @@ from ..pages.pages import Pages
 from ..pages.typefaces import Typefaces
 from ..report.blocks import Block
 from ..report.elements import Element, Words, element_of
+from ..report.formulas import words_of_formula
 from ..report.report import Report
 from .imported import Progress, unhurried
 
@@ -50,10 +51,16 @@ def plain_words(block: Block) -> str:
 
 def _lines(element: Element) -> Iterator[str]:
     """The words of an element, and then of each within it; an element that holds nothing is a break among words."""
-    yield "".join(child.text if isinstance(child, Words) else " " for child in element.children if not _holds(child))
+    yield "".join(_said(child) for child in element.children if not _holds(child))
     for child in element.children:
         if isinstance(child, Element):
             yield from _lines(child)
+
+
+def _said(child: Element | Words) -> str:
+    if isinstance(child, Words):
+        return child.text
+    return words_of_formula(child.attributes["mathml"]) if child.tag == "formula" else " "
 
 
 def _holds(child: Element | Words) -> bool:

@@ -55,6 +55,7 @@ from ..report.elements import (
     short,
     whole,
 )
+from ..report.formulas import FORMULA, formula
 from ..report.index import MOST_ENTRIES, terms_of
 from ..report.labels import known_label
 from ..report.links import safe_link
@@ -62,8 +63,8 @@ from ..report.report import Beside, Report
 from ..report.styles import LEVELS
 from ..report.tab_stops import FORM as TAB_STOPS
 
-_BREAK, _REFERENCE = "hardBreak", "reference"
-_ATOMS = (_BREAK, _REFERENCE)
+_BREAK, _REFERENCE, _FORMULA = "hardBreak", "reference", "formula"
+_ATOMS = (_BREAK, _REFERENCE, _FORMULA)
 """Elements among the words. Each is exactly one character of the paragraph's text."""
 _LINES = re.compile("(\n)")
 
@@ -176,9 +177,11 @@ def _read_runs(children: Sequence[Element | Words], id: str) -> tuple[Run, ...]:
         if isinstance(child, Words):
             runs.append(Run(child.text, _read_marks(child.attributes) if child.attributes else PLAIN))
         elif child.tag == _BREAK:
-            runs.append(Run("\n", replace(runs[-1].marks, reference=None) if runs else PLAIN))
+            runs.append(Run("\n", replace(runs[-1].marks, reference=None, formula=None) if runs else PLAIN))
         elif child.tag == _REFERENCE and (reference := _read_reference(child.attributes)):
             runs.append(Run(INLINE_OBJECT, Marks(reference=reference)))
+        elif child.tag == _FORMULA and (said := formula(child.attributes.get("mathml"))):
+            runs.append(Run(FORMULA, Marks(formula=said)))
         elif child.tag in _ATOMS:  # one that leads nowhere is still a character
             runs.append(Run("?"))
     return tuple(runs)
@@ -189,6 +192,10 @@ def _write_runs(runs: Sequence[Run]) -> Iterator[Element | Words]:
         if run.marks.reference:
             for _ in run.text:
                 yield Element(_REFERENCE, run.marks.reference._asdict())
+            continue
+        if run.marks.formula:
+            for _ in run.text:
+                yield Element(_FORMULA, {"mathml": run.marks.formula})
             continue
         for part in _LINES.split(run.text):
             if part == "\n":
@@ -228,6 +235,7 @@ add_kind(
 )
 add_shape(_BREAK, Shape(character="\n"))
 add_shape(_REFERENCE, Shape({"to": identifier, "shows": one_of(*SHOWS), "said": _SAID}, character=INLINE_OBJECT))
+add_shape(_FORMULA, Shape({"mathml": formula}, character=FORMULA))
 
 
 add_mark("bookmark", id=identifier, name=_NAME)

@@ -36,14 +36,22 @@ def words_as_set(paragraph: Paragraph, report: Report) -> Paragraph:
     """The paragraph with the words that its references show, without what stands in front, and without the signs of notes: for
     where its words stand once more."""
     if not is_set_otherwise(paragraph):
-        return paragraph
+        return in_words(paragraph)
     runs = tuple(r for r in paragraph.runs if not (r.marks.reference and r.marks.reference.shows == "note"))
-    return as_set(replace(paragraph, runs=runs, caption=None, note=None), report)
+    return in_words(as_set(replace(paragraph, runs=runs, caption=None, note=None), report))
+
+
+def in_words(paragraph: Paragraph) -> Paragraph:
+    """The paragraph with formulas as words."""
+    if not any(run.marks.formula for run in paragraph.runs):
+        return paragraph
+    runs = (Run(run.words, replace(run.marks, formula=None)) if run.marks.formula else run for run in paragraph.runs)
+    return replace(paragraph, runs=tuple(runs))
 
 
 def blocks_as_set(report: Report) -> tuple[Block, ...]:
-    """All blocks of a report with the words that are printed: for formats that know no references."""
-    return tuple(with_paragraphs(report.blocks, lambda paragraph: as_set(paragraph, report)))
+    """All blocks of a report with the words that are printed: for formats that know neither references nor formulas."""
+    return tuple(with_paragraphs(report.blocks, lambda paragraph: in_words(as_set(paragraph, report))))
 
 
 @lru_cache(maxsize=1 << 12)

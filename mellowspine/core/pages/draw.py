@@ -16,6 +16,7 @@ from itertools import chain
 from typing import NamedTuple, TypeVar
 
 from ..report.blocks import INLINE_OBJECT, PLAIN, Block, DataTable, Paragraph, Run
+from ..report.formulas import words_of_formula
 from ..report.links import inner, safe_link
 from ..report.page import PageSetup
 from ..report.styles import Style
@@ -27,7 +28,8 @@ from .as_set import offset_as_set
 from .backs import ABOVE, back_height, back_style, contents_of
 from .feet import ABOVE as FEET_ABOVE
 from .fill import Placed
-from .lines import SCRIPT_BY, InFaces, Lines, Piece, break_lines, pieces, script_of
+from .formulas import FormulaFace
+from .lines import SCRIPT_BY, InFaces, Lines, Piece, beyond, break_lines, level_of, pieces, script_of
 from .pages import Pages, report_on
 from .parts import Stretch
 from .running import current_sections, filled_in, running, running_style, said_day
@@ -92,6 +94,23 @@ class Rule(NamedTuple):
     dash: float = 0.0
 
 
+class Curves(NamedTuple):
+    """A filled area: ``outline`` is a path (SVG 2, 9.3: M, L, H, h, v, Q, C and Z alone) in ``size`` points, from a place on the baseline.
+
+    ``width``, ``above`` and ``below`` are in points: how far it reaches from there. ``says``: the same in words.
+    """
+
+    x: float
+    baseline: float
+    size: float
+    outline: str
+    colour: str
+    width: float
+    above: float
+    below: float
+    says: str
+
+
 class Picture(NamedTuple):
     x: float
     y: float
@@ -145,7 +164,7 @@ class Paper(NamedTuple):
 
 MANY_LINES = 200
 
-Mark = Words | Rule | Picture | Link | Target | Belongs
+Mark = Words | Rule | Curves | Picture | Link | Target | Belongs
 
 
 @dataclass(frozen=True, slots=True)
@@ -499,14 +518,14 @@ def draw_lines(
     of_lines = pieces(words, lines, numbers)
     for number, placed in zip(numbers, of_lines, strict=True):
         height = lines.heights[number]
-        level = (
-            placed
-            if len(placed) == 1 and placed[0].marks is PLAIN
-            else [piece for piece in placed if not script_of(piece.marks)]
-        )
+        level = placed if len(placed) == 1 and placed[0].marks is PLAIN else level_of(placed)
         size = max([piece.line_size for piece in level]) if level else style.size
         face = level[0].face if level else on.typefaces.face(style.font, style.bold, style.italic)
-        baseline = face.baseline(y, height, size)
+        if any(piece.marks.formula for piece in placed):
+            of_words = (paragraph.line_spacing or style.line_spacing) * max(piece.line_size for piece in placed)
+            baseline = y + beyond(placed, face, size, of_words)[0] + face.baseline(0.0, of_words, size)
+        else:
+            baseline = face.baseline(y, height, size)
         mark = on.marker(paragraph.id) if number == 0 and placed else None
         if mark is not None:
             own = on.typefaces.face(style.font, style.bold, style.italic)
@@ -536,6 +555,9 @@ def _piece(
 ) -> Iterator[Mark]:
     """Words with marks. ``after``: what stands behind them in the line; lines and colours go on up to what has the same marks."""
     marks, x = piece.marks, left + piece.x
+    if isinstance(piece.face, FormulaFace):
+        yield from _formula(piece, piece.face, x, baseline, marks.colour or style.colour, path)
+        return
 
     def reach() -> float:
         joined = after is not None and not after.leader and after.marks == marks
@@ -573,3 +595,13 @@ def _piece(
         yield Belongs(path)
     if marks.raised:
         yield Belongs(path[:-1])
+
+
+def _formula(piece: Piece, face: FormulaFace, x: float, baseline: float, colour: str, path: Path) -> Iterator[Mark]:
+    """A formula, or several that are the same beside each other (ISO 32000-1, 14.8.4.5 "Formula")."""
+    drawn, says = face.drawn, words_of_formula(piece.marks.formula or "")
+    width, above, below = (length * piece.size for length in drawn[:3])
+    for at in range(len(piece.text)):
+        yield Belongs((*path, Tag("Formula", None, (("Alt", says),))))
+        yield Curves(x + at * width, baseline, piece.size, drawn.outline, colour, width, above, below, says)
+    yield Belongs(path)

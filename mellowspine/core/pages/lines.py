@@ -12,16 +12,18 @@ from dataclasses import replace
 from functools import lru_cache
 from itertools import groupby
 from math import ceil, inf
-from typing import NamedTuple
+from typing import NamedTuple, TypeVar
 
 from icu import DecimalFormatSymbols, Locale
 
 from ..report.blocks import PLAIN, Align, Capitals, Marks, Paragraph, Run, Script
+from ..report.formulas import FORMULA
 from ..report.report import Report
 from ..report.styles import Style
 from ..report.tab_stops import Leader, TabStop, tab_stops_of
 from .advances import Span, advances, line_starts
 from .breaks import units
+from .formulas import FormulaFace, formula_face
 from .hyphens import HYPHEN, points
 from .typefaces import Face, Typefaces
 
@@ -40,6 +42,9 @@ TAB_STOPS = 36.0
 LEADER_GAP = 3.0
 """Points at least between a leader and the words beside it."""
 _LEADERS: Mapping[Leader, str] = {"dots": ".", "dashes": "-", "line": "_"}
+
+
+_Same = TypeVar("_Same", "Span", "Piece")
 
 
 class Lines(NamedTuple):
@@ -165,11 +170,20 @@ def _in_case(paragraph: Paragraph, style: Style) -> Paragraph:
     return replace(paragraph, runs=tuple(runs))
 
 
-def _spans(paragraph: Paragraph, style: Style, typefaces: Typefaces) -> list[Span]:
+def _spans(paragraph: Paragraph, style: Style, typefaces: Typefaces, width: float = inf) -> list[Span]:
+    """The words of a paragraph in their faces; ``width``: that of its lines, in points, beyond which no formula reaches."""
     result = []
     start = 0
     for run in paragraph.runs:
         marks = run.marks
+        if marks.formula:
+            as_drawn = formula_face(marks.formula)
+            size = marks.size or style.size
+            room = max(width - max(style.first_line, 0.0), 1.0)
+            size = min(size, room / max(as_drawn.advance, 1e-6))
+            result.append(Span(start, start + len(run.text), as_drawn, size, marks, size))
+            start += len(run.text)
+            continue
         bold = style.bold if marks.bold is None else marks.bold
         italic = style.italic if marks.italic is None else marks.italic
         face = typefaces.face(marks.font or style.font, bold, italic, marks.tabular)
@@ -215,24 +229,47 @@ def break_lines(paragraph: Paragraph, style: Style, width: float, typefaces: Typ
     spacing = paragraph.line_spacing or style.line_spacing
     paragraph = _in_case(paragraph, style)
     text = paragraph.text
-    spans = _faces(_spans(paragraph, style, typefaces))
+    spans = _faces(_spans(paragraph, style, typefaces, _measure(width, style)))
     if not text:
         return Lines((0,), (style.size * spacing,))
     starts = None
     if "\n" not in text and "\t" not in text:
         starts = _starts_of_words(text, spans, _measure(width, style), _first(style), typefaces, parting)
     high = spans[0].line_size
-    if starts and all(one.line_size == high for one in spans):
+    formulas = FORMULA in text
+    if starts and not formulas and all(one.line_size == high for one in spans):
         return Lines(starts, _same(high * spacing, len(starts)))
     words = _Words(text, spans, _stops_of(text, paragraph, style, width, language))
     if starts is None:
         starts = tuple(_starts(words, _measure(width, style), _first(style), parting))
     ends = (*starts[1:], len(text))
-    heights = tuple(
-        spacing * max((span.line_size for span in words.between(start, end)), default=style.size)
-        for start, end in zip(starts, ends, strict=True)
+    heights = []
+    for start, end in zip(starts, ends, strict=True):
+        inside = [*words.between(start, end)]
+        height = spacing * max((span.line_size for span in inside), default=style.size)
+        if formulas:
+            level = level_of(inside)
+            own = level[0].face if level else typefaces.face(style.font, style.bold, style.italic)
+            size = max([span.line_size for span in level], default=style.size)
+            height += sum(beyond(inside, own, size, height))
+        heights.append(height)
+    return Lines(starts, tuple(heights))
+
+
+def level_of(spans: Sequence[_Same]) -> list[_Same]:
+    """Of the words of a line those that it is as high for: neither raised nor lowered, nor formulas."""
+    return [one for one in spans if not script_of(one.marks) and not one.marks.formula]
+
+
+def beyond(spans: Iterable[Span | Piece], face: Face, size: float, height: float) -> tuple[float, float]:
+    """How far formulas reach above and below a line that is ``height`` points high for its words, of which the largest have a size in a
+    face (CSS 2.2, 10.8.1: what stands on the baseline makes its line as high as it needs)."""
+    above = face.baseline(0.0, height, size)
+    drawn = [(one.face.drawn, one.size) for one in spans if isinstance(one.face, FormulaFace)]
+    return (
+        max([0.0, *(of.above * size - above for of, size in drawn)]),
+        max([0.0, *(of.below * size - (height - above) for of, size in drawn)]),
     )
-    return Lines(starts, heights)
 
 
 def reach_of_words(paragraph: Paragraph, style: Style, typefaces: Typefaces) -> float:
@@ -521,7 +558,7 @@ class InFaces:
         self.parting = language if style.hyphenate else ""
         paragraph = _in_case(paragraph, style)
         text = paragraph.text
-        spans = _spans(paragraph, style, typefaces)
+        spans = _spans(paragraph, style, typefaces, _measure(width, style))
         self.words = _Words(text, spans, _stops_of(text, paragraph, style, width, language))
 
 

@@ -12,6 +12,8 @@ from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 from typing import Literal, NamedTuple, Protocol, get_args
 
+from .formulas import FORMULA, words_of_formula
+
 Align = Literal["left", "center", "right", "justify"]
 ALIGNMENTS: tuple[Align, ...] = get_args(Align)
 
@@ -127,6 +129,8 @@ class Marks:
     indexed: Indexed | None = None
     reference: Reference | None = None
     """Of a run that is a reference: each of its characters is ``INLINE_OBJECT``, or once it is set, what the reference shows."""
+    formula: str | None = None
+    """Of a run that is a formula (``formulas.py``): each of its characters is ``FORMULA``."""
     strike: bool = False
     capitals: Capitals | None = None
     script: Script | None = None
@@ -149,6 +153,11 @@ class Run:
 
     text: str
     marks: Marks = PLAIN
+
+    @property
+    def words(self) -> str:
+        """Its text, with a formula as words."""
+        return words_of_formula(self.marks.formula) * len(self.text) if self.marks.formula else self.text
 
 
 @dataclass(frozen=True, slots=True)
@@ -193,6 +202,12 @@ class Paragraph:
     def text(self) -> str:
         runs = self.runs
         return runs[0].text if len(runs) == 1 else "".join(run.text for run in runs)
+
+    @property
+    def words(self) -> str:
+        """Its text, with formulas as words: for where it is said and not set. Places in it are others than in the text."""
+        text = self.text
+        return "".join(run.words for run in self.runs) if FORMULA in text else text
 
 
 @dataclass(frozen=True, slots=True)

@@ -49,7 +49,13 @@ def _noted(report: Report, first: int, end: int) -> Iterator[tuple[int, Noted]]:
                 yield (
                     index,
                     Noted(
-                        row, paragraph.id, paragraph.caption, paragraph.text, *_of_runs(paragraph), kind, paragraph.note
+                        row,
+                        paragraph.id,
+                        paragraph.caption,
+                        paragraph.words,
+                        *_of_runs(paragraph),
+                        kind,
+                        paragraph.note,
                     ),
                 )
 
@@ -102,7 +108,7 @@ def _of_runs(
         for kind, mark in _MARKS if run.marks is not PLAIN else ():
             if found := mark(run.marks):
                 known = places.get(found[0])
-                words = known.words + run.text if known else run.text
+                words = known.words + run.words if known else run.words
                 places[found[0]] = Marked(kind, *found, words, known.start if known else start)
         if citation := run.marks.citation:
             cited = cites.get(citation.id) or Cited(*citation, "", start)

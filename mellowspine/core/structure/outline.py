@@ -107,7 +107,7 @@ def _headings(report: Report, first: int, end: int, counter: Counter) -> Iterato
 
 
 def _heading(paragraph: Paragraph, level: int | None, block: int, row: int, counter: Counter) -> Iterator[Heading]:
-    text = " ".join(paragraph.text.split())
+    text = " ".join(paragraph.words.split())
     if not text:
         return
     if level:

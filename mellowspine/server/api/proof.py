@@ -12,7 +12,7 @@ from django.utils import timezone
 from ninja import Router, Schema
 from pydantic import Field
 
-from mellowspine.core.pages.draw import Belongs, Drawing, Link, Paper, Picture, Rule, Target, Words
+from mellowspine.core.pages.draw import Belongs, Curves, Drawing, Link, Paper, Picture, Rule, Target, Words
 from mellowspine.core.pages.hyphens import HYPHEN
 from mellowspine.core.pages.pages import Pages
 from mellowspine.core.pages.typefaces import Face
@@ -49,7 +49,8 @@ class ProofPage(Schema):
     """What stands on a page, counted from 1. Lengths in points, from its left and top; colours as #rrggbb.
 
     ``words``: x, baseline, the words, their face among ``Proof.faces``, size, colour, width; ``rules``: x, y, width, height, weight
-    of the line, its colour, that of what it is filled with, how long its dashes are; ``pictures``: x, y, width, height, source; ``links``: x, y, width,
+    of the line, its colour, that of what it is filled with, how long its dashes are; ``curves``: x, baseline, size, colour, width, the path
+    (SVG 2, 9.3, in sizes) and the words of formulas; ``pictures``: x, y, width, height, source; ``links``: x, y, width,
     height, where they lead (the id of a place if they have a name, else a web address), name; ``places``: id and y of what links
     lead to; ``blocks``: id, x, y, width, height of what stands there of each block of the text; ``headings``: ids and words of those
     among them.
@@ -58,6 +59,7 @@ class ProofPage(Schema):
     number: int
     words: list[tuple[float, float, str, int, float, str, float]]
     rules: list[tuple[float, float, float, float, float, str, str | None, float]]
+    curves: list[tuple[float, float, float, str, float, str, str]]
     pictures: list[tuple[float, float, float, float, str]]
     links: list[tuple[float, float, float, float, str, str]]
     places: list[tuple[str, float]]
@@ -139,7 +141,7 @@ def _papers(pages: Pages) -> Iterator[ProofPaper]:
 def _page(drawing: Drawing, number: int, faces: dict[Face, int]) -> ProofPage:
     paper = drawing.paper(number)
     made = ProofPage(
-        number=number, words=[], rules=[], pictures=[], links=[], places=[], blocks=[*_blocks(drawing, number, paper)], headings=[]
+        number=number, words=[], rules=[], curves=[], pictures=[], links=[], places=[], blocks=[*_blocks(drawing, number, paper)], headings=[]
     )  # fmt: skip
     for mark in drawing.page(number):
         if isinstance(mark, Belongs):
@@ -156,6 +158,10 @@ def _page(drawing: Drawing, number: int, faces: dict[Face, int]) -> ProofPage:
                 text, width = f"{text}{HYPHEN}", mark.face.width(f"{text}{HYPHEN}") * mark.size
             x, baseline = _points(paper.left + mark.x), _points(paper.top + mark.baseline)
             made.words.append((x, baseline, text, face, mark.size, mark.colour, _points(width)))
+            continue
+        if isinstance(mark, Curves):
+            x, baseline = _points(paper.left + mark.x), _points(paper.top + mark.baseline)
+            made.curves.append((x, baseline, mark.size, mark.colour, _points(mark.width), mark.outline, mark.says))
             continue
         area = (_points(paper.left + mark.x), _points(paper.top + mark.y), _points(mark.width), _points(mark.height))
         if isinstance(mark, Rule):

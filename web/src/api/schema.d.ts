@@ -3280,7 +3280,8 @@ export interface components {
          * @description What stands on a page, counted from 1. Lengths in points, from its left and top; colours as #rrggbb.
          *
          *     ``words``: x, baseline, the words, their face among ``Proof.faces``, size, colour, width; ``rules``: x, y, width, height, weight
-         *     of the line, its colour, that of what it is filled with, how long its dashes are; ``pictures``: x, y, width, height, source; ``links``: x, y, width,
+         *     of the line, its colour, that of what it is filled with, how long its dashes are; ``curves``: x, baseline, size, colour, width, the path
+         *     (SVG 2, 9.3, in sizes) and the words of formulas; ``pictures``: x, y, width, height, source; ``links``: x, y, width,
          *     height, where they lead (the id of a place if they have a name, else a web address), name; ``places``: id and y of what links
          *     lead to; ``blocks``: id, x, y, width, height of what stands there of each block of the text; ``headings``: ids and words of those
          *     among them.
@@ -3308,6 +3309,16 @@ export interface components {
                 string,
                 string | null,
                 number
+            ][];
+            /** Curves */
+            curves: [
+                number,
+                number,
+                number,
+                string,
+                number,
+                string,
+                string
             ][];
             /** Pictures */
             pictures: [

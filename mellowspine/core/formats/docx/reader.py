@@ -35,7 +35,7 @@ from ..runs import join_runs
 from .controls import box_of, filled_in, is_filled_in
 from .drawings import drawing_of
 from .fields import ContentsFields
-from .formulas import runs_of_formula
+from .formulas import is_alone, is_formula, justification, lost_of, runs_of_formula
 from .looks import borders_with, highlight, script_of, shade
 from .notes import SIGNS, DocumentNotes
 from .numbering import Numbered, symbol
@@ -201,6 +201,10 @@ class _Reader:
         if entry and not style.outline_level:
             settings["listed"] = entry
 
+        formulas = [piece for piece in pieces if isinstance(piece, Run) and piece.text.strip()]
+        if "align" not in look and formulas and all(is_alone(piece) for piece in formulas):
+            settings["align"] = justification(element)
+
         def close() -> None:
             nonlocal made
             if runs or not made:
@@ -314,8 +318,12 @@ class _Reader:
             elif tag == qn("w:hyperlink"):
                 yield from self.inline(one, style, self._link(one))
             elif tag.startswith(MATH):
-                self.notes.add("formula")
-                yield from runs_of_formula(one, link)
+                runs = runs_of_formula(one, link)
+                if not all(map(is_formula, runs)):
+                    self.notes.add("formula")
+                for kind in lost_of(one):
+                    self.notes.add(kind)
+                yield from runs
             elif tag == qn("w:bookmarkStart"):
                 yield Sign("bookmark", one.get(qn("w:name")) or "", one.get(qn("w:id")) or "")
             elif tag == qn("w:bookmarkEnd"):

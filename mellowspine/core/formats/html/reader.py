@@ -28,6 +28,7 @@ from ...report.blocks import (
     Run,
     ThematicBreak,
 )
+from ...report.formulas import FORMULA, formula
 from ...report.labels import Labels
 from ...report.links import safe_link
 from ...report.properties import free_id
@@ -288,6 +289,9 @@ class Reader:
             return False
         if said.get("mso-list") == "ignore":
             self._marker_of(text_in(element))
+            return False
+        if tag == "math" and (mathml := formula(etree.tostring(element, encoding="unicode", with_tail=False))):
+            self._piece(FORMULA, around._replace(marks=Marks(formula=mathml)), pre=True)
             return False
         if (body := self._footnotes.called.get(element)) is not None:
             self._piece(INLINE_OBJECT, around._replace(marks=refer(self._note_id(body)).marks), pre=True)

@@ -273,6 +273,10 @@ class _Writer:
         if (reference := run.marks.reference) and reference.shows == "note":
             self._call(into, run, reference.to)
             return
+        if run.marks.formula:
+            for _ in run.text:
+                into.append(_mathml(run.marks.formula))
+            return
         for tag, attributes in self._tags(run.marks):
             into = etree.SubElement(into, tag, attributes)
         first, *rest = run.text.split("\n")
@@ -444,6 +448,13 @@ def _made(tag: str, *inside: _Element | str, **attributes: str) -> _Element:
         else:
             element.append(one)
     return element
+
+
+def _mathml(said: str) -> _Element:
+    """A formula (HTML, 4.8.16 "MathML")."""
+    made = etree.fromstring(said)
+    made.set("xmlns", "http://www.w3.org/1998/Math/MathML")
+    return made
 
 
 def _append(element: _Element, words: str) -> None:

@@ -13,13 +13,14 @@ from io import BytesIO
 
 from pikepdf import Array, Dictionary, Name, ObjectStreamMode, OutlineItem, Page, Pdf, Stream, String
 
-from ...pages.draw import Belongs, Drawing, Link, Mark, Paper, Picture, Rule, Target, Words
+from ...pages.draw import Belongs, Curves, Drawing, Link, Mark, Paper, Picture, Rule, Target, Words
 from ...pages.hyphens import HYPHEN
 from ...pages.parts import Count
-from ...pages.typefaces import Face
+from ...pages.typefaces import Face, Typefaces
 from ...report.blocks import Paragraph
 from ...report.report import Report
 from ..walk import About, Written
+from .curves import operators
 from .fonts import Glyphs
 from .pictures import put_picture
 from .structure import Element, Structure
@@ -28,6 +29,7 @@ log = logging.getLogger(__name__)
 
 _FRAME = "#b9b3bf"
 """Colour of the frame that stands for a missing picture."""
+_WORDS_OF_FORMULAS = "Liberation Serif"
 _ABOVE_TARGET = 4.0
 """Points above a heading at which a reader shows the page."""
 
@@ -35,7 +37,7 @@ _ABOVE_TARGET = 4.0
 def write(given: Written) -> bytes:
     """The report as PDF. Pictures that are missing leave an empty frame."""
     report, pages, typefaces, pictures, progress, about = given
-    writer = _Writer(report, pictures)
+    writer = _Writer(report, typefaces, pictures)
     drawing = Drawing(pages, typefaces, about.at.date() if about.at else None)
     for number in range(1, len(pages) + 1):
         if number % 10 == 1:
@@ -52,8 +54,8 @@ def _subject(report: Report) -> str:
 
 
 class _Writer:
-    def __init__(self, report: Report, pictures: Mapping[str, bytes]) -> None:
-        self.report, self.pictures = report, pictures
+    def __init__(self, report: Report, typefaces: Typefaces, pictures: Mapping[str, bytes]) -> None:
+        self.report, self.typefaces, self.pictures = report, typefaces, pictures
         self.papers: list[Paper] = []
         """Of each page; that of the one that is written is the last."""
         self.file = Pdf.new()
@@ -108,6 +110,11 @@ class _Writer:
                 colour = ""
             elif isinstance(mark, Picture):
                 yield self._picture(mark, element)
+            elif isinstance(mark, Curves):
+                if colour != mark.colour:
+                    colour = mark.colour
+                    yield _colour(colour) + b" rg"
+                yield self._curves(mark)
             else:
                 if not text:
                     yield b"BT"
@@ -172,6 +179,21 @@ class _Writer:
         if mark.fill:
             yield _colour(mark.fill) + b" rg"
         yield b"%.3f %.3f %.3f %.3f re %s" % (x, y, mark.width, mark.height, b"B" if mark.fill else b"S")
+
+    def _curves(self, mark: Curves) -> bytes:
+        """A formula, and its words where it stands, which are not seen (9.3.6): it is found and copied by them."""
+        x, y = self.x(mark.x), self.y(mark.baseline)
+        said, width = list[bytes](), 0.0
+        at = 0
+        for length, face in self.typefaces.parted(mark.says, self.typefaces.face(_WORDS_OF_FORMULAS)):
+            glyphs, words = self._glyphs(face), mark.says[at : at + length]
+            said.append(b"/%s %.6g Tf %s TJ" % (glyphs.name.encode(), mark.size, glyphs.shown(words)))
+            width += face.width(words) * mark.size
+            at += length
+        scale = 100 * mark.width / width if width else 100.0
+        hidden = b"BT 3 Tr %.4g Tz 1 0 0 1 %.3f %.3f Tm %s ET" % (scale, x, y, b" ".join(said))
+        drawn = b"%.5g 0 0 %.5g %.3f %.3f cm %s f" % (mark.size, -mark.size, x, y, operators(mark.outline))
+        return b"q %s %s Q" % (hidden, drawn)
 
     def _picture(self, mark: Picture, element: Element | None) -> bytes:
         x, y = self.x(mark.x), self.y(mark.y + mark.height)

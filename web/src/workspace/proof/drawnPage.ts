@@ -49,6 +49,14 @@ export function drawnPage({ page, faces }: Loaded, { width, height, picture }: A
     text.textContent = words;
     svg.append(text);
   }
+  for (const [x, baseline, size, colour, across, d, says] of page.curves) {
+    svg.append(made("path", { d, fill: colour, transform: `translate(${x} ${baseline}) scale(${size})` }));
+    // Its words, where it stands: what is looked for and copied.
+    const text = made("text", { x, y: baseline, fill: "transparent", textLength: across, lengthAdjust: "spacingAndGlyphs" });
+    text.style.fontSize = `${size}px`;
+    text.textContent = says;
+    svg.append(text);
+  }
   const areas = new Map(page.blocks.map(([id, ...area]) => [id, area]));
   for (const [id, words] of page.headings) {
     const area = areas.get(id);

@@ -12,6 +12,7 @@ import { FromOutside } from "./fromOutside";
 import { Ids } from "./ids";
 import { edgesWithin, kindNodes, uniques } from "./kinds";
 import type { Surroundings } from "./kinds/kind";
+import { Formula } from "./kinds/formula";
 import { referenceNode } from "./kinds/reference";
 import { isSafeLink } from "./links";
 import { Bookmark, Citation, Indexed, Slant, Typeface, Weight } from "./marks";
@@ -39,6 +40,7 @@ export const textExtensions = (document: Y.Doc, around: Surroundings): Extension
   Text,
   HardBreak,
   referenceNode(around.room),
+  Formula,
   ...kindNodes(around),
   Weight,
   Slant,

@@ -20,6 +20,9 @@ const faces = [...TYPEFACES, SYMBOLS].flatMap((font) =>
   ),
 );
 
+/** The face in which the core draws formulas. */
+const MATHEMATICS = `@font-face { font-family: "STIX Two Math"; font-display: swap; src: url("/static/fonts/STIXTwoMath-Regular.ttf"); }`;
+
 const SIGNS: Record<NonNullable<StyleShown["marker"]>, string> = {
   bullet: "•",
   decimal: "1.",
@@ -154,6 +157,7 @@ export function styleRules(report: ReportShown): string {
   const column = report.page.width - report.page.left - report.page.right;
   return [
     ...faces,
+    MATHEMATICS,
     `.text-of-report { --column: ${column}pt; }`,
     unknown ? rule(unknown).replaceAll(`p[data-style="${unknown.id}"]`, "p") : "",
     `.text-of-report p[data-framed] { ${FRAME} }`,

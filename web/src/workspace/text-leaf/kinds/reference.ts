@@ -13,6 +13,7 @@ import type { Room } from "../../room/room";
 import { shownAs, type View } from "../../view";
 import { nodesWithin, type Stretch } from "../stretches";
 import { identifier } from "./attributes";
+import { FORMULA } from "./formula";
 
 export const SHOWS = ["label", "number", "title", "page", "way", "note"] as const;
 export type Shows = (typeof SHOWS)[number];
@@ -21,7 +22,10 @@ export type Shows = (typeof SHOWS)[number];
 export const INLINE_OBJECT = "\ufffc";
 
 /** What stands among words that is none, as one character of their paragraph's text. */
-export const characterOf = (node: PMNode): string => (node.type.name === "reference" ? INLINE_OBJECT : "\n");
+export const characterOf = (node: PMNode): string => (node.type.name === "reference" ? INLINE_OBJECT : node.type.name === "formula" ? FORMULA : "\n");
+
+/** What is a word of its own among words, and has no formatting. */
+const isWord = (node: PMNode): boolean => node.type.name === "reference" || node.type.name === "formula";
 
 export interface Reference {
   to: string;
@@ -134,7 +138,7 @@ export const referenceNode = (room: Room | null) => {
         props: {
           // A press puts the cursor behind it, wherever on its words it was.
           handleClickOn: (view, _pos, node, pos, event, direct) => {
-            if (!direct || node.type.name !== "reference" || !view.editable || event.shiftKey || event.ctrlKey || event.metaKey) return false;
+            if (!direct || !isWord(node) || !view.editable || event.shiftKey || event.ctrlKey || event.metaKey) return false;
             view.dispatch(view.state.tr.setSelection(TextSelection.create(view.state.doc, pos + node.nodeSize)));
             return true;
           },
@@ -146,7 +150,7 @@ export const referenceNode = (room: Room | null) => {
         // What was meant for the words around it must not stay on it: others would not see it so.
         appendTransaction: (transactions, _before, { doc, tr }) => {
           nodesWithin(doc, transactions.flatMap(touched), (node, pos) => {
-            if (node.type.name === "reference" && node.marks.length > 0) tr.removeMark(pos, pos + 1);
+            if (isWord(node) && node.marks.length > 0) tr.removeMark(pos, pos + 1);
             return true;
           });
           return tr.docChanged ? tr : null;

@@ -1,0 +1,86 @@
+/**
+ * A formula: one character of a paragraph's text, kept as MathML and drawn by the browser as such. It is found, copied and read
+ * aloud as what it says. What anybody may have put into a text becomes elements one by one, and only those that are known.
+ */
+import { Node } from "@tiptap/core";
+
+/** The character that a formula is in the text of a paragraph. */
+export const FORMULA = "\ue000";
+
+const MATHML = "http://www.w3.org/1998/Math/MathML";
+const LONGEST = 20_000;
+const DEEPEST = 24;
+/** The elements of a formula, and what their attributes may say, as the core has them (`core/report/formulas.py`). */
+const KNOWN: Readonly<Record<string, Readonly<Record<string, RegExp>>>> = {
+  math: { display: /^block$/ },
+  mi: { mathvariant: /^normal$/ },
+  mo: { stretchy: /^(true|false)$/, form: /^(prefix|infix|postfix)$/ },
+  mfrac: { linethickness: /^0$/ },
+  mover: { accent: /^true$/ },
+  munder: { accentunder: /^true$/ },
+  munderover: { accent: /^true$/, accentunder: /^true$/ },
+  mspace: { width: /^\d{0,2}(\.\d{1,4})?em$/ },
+  ...Object.fromEntries(["mn", "mtext", "mrow", "msqrt", "mroot", "msub", "msup", "msubsup", "mtable", "mtr", "mtd"].map((tag) => [tag, {}])),
+};
+
+/** An element as it is drawn, made anew from what is known of it; null for one that is none of a formula. */
+function drawn(given: Element, depth = 0): Element | null {
+  const tag = given.localName;
+  const known = KNOWN[tag];
+  if (!known || depth > DEEPEST) return null;
+  const made = document.createElementNS(MATHML, tag);
+  for (const [name, form] of Object.entries(known)) {
+    const said = given.getAttribute(name);
+    if (said !== null && form.test(said)) made.setAttribute(name, said);
+  }
+  for (const child of given.childNodes) {
+    if (child.nodeType === child.TEXT_NODE) made.append(child.textContent ?? "");
+    else if (child instanceof Element) {
+      const inside = drawn(child, depth + 1);
+      if (inside) made.append(inside);
+    }
+  }
+  return made;
+}
+
+/** What a formula is drawn as; a question mark for what is none. */
+export function drawnFormula(mathml: unknown): Element {
+  const read = typeof mathml === "string" && mathml.length <= LONGEST ? new DOMParser().parseFromString(mathml, "application/xml").documentElement : null;
+  const made = read?.localName === "math" ? drawn(read) : null;
+  if (made) return made;
+  const none = document.createElementNS(MATHML, "math");
+  const text = document.createElementNS(MATHML, "mtext");
+  text.append("?");
+  none.append(text);
+  return none;
+}
+
+/** A drawn formula as it is kept: without a namespace. */
+function written(element: Element): string {
+  const escaped = (words: string) => words.replaceAll("&", "&amp;").replaceAll("<", "&lt;").replaceAll(">", "&gt;");
+  const said = [...element.attributes].map(({ name, value }) => ` ${name}="${value}"`).join("");
+  const inside = [...element.childNodes].map((one) => (one instanceof Element ? written(one) : escaped(one.textContent ?? ""))).join("");
+  return `<${element.localName}${said}>${inside}</${element.localName}>`;
+}
+
+export const Formula = Node.create({
+  name: "formula",
+  group: "inline",
+  inline: true,
+  atom: true,
+  // As with references: the cursor goes past it like past a letter.
+  selectable: false,
+  marks: "",
+  addAttributes: () => ({ mathml: { default: null, rendered: false } }),
+  parseHTML: () => [
+    {
+      tag: "math",
+      getAttrs: (element) => {
+        const made = drawn(element);
+        return made?.textContent ? { mathml: written(made) } : false;
+      },
+    },
+  ],
+  renderHTML: ({ node }) => ({ dom: drawnFormula(node.attrs.mathml) as HTMLElement }),
+  renderText: ({ node }) => drawnFormula(node.attrs.mathml).textContent ?? "",
+});
