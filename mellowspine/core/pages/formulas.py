@@ -17,7 +17,7 @@ import uharfbuzz as hb
 from fontTools.pens.svgPathPen import SVGPathPen
 from fontTools.pens.transformPen import TransformPen
 
-from ..report.formulas import Node, row, tree
+from ..report.formulas import TOKENS, Node, row, tree
 from .typefaces import FONT_FOLDER, Face, Unit
 
 log = logging.getLogger(__name__)
@@ -29,6 +29,8 @@ _LIMITS: Mapping[str, tuple[str, ...]] = {
 }  # fmt: skip
 _BESIDE_CELL, _AROUND_CELL = 0.4, 0.22
 """Room at the sides of a cell, and above and below it (MathML Core, A "User agent stylesheet": 0.4 em and half the height of an x)."""
+_BESIDE_FRACTION = 0.068
+"""Room at the sides of a fraction (the same: a pixel, of words of 11 points)."""
 _OVER = 0.05
 """Room between something and the sign over it: of the size of letters (common practice, no source)."""
 _LEAST_SIZE = 0.4
@@ -104,25 +106,24 @@ def _all(signs: str, operator: _Operator) -> dict[str, _Operator]:
 
 
 _PREFIX: Mapping[str, _Operator] = {
-    **_all("( [ { | ‖ ⌈ ⌊ ⟨ ⟦ ∣ ∥", _Operator(0, 0, True)),
+    **_all("( [ { | ‖ ⌈ ⌊ ⟨ ⟦", _Operator(0, 0, True)),
     **_all("∑ ∏ ∐ ⋂ ⋃ ⨀ ⨁ ⨂ ⨄ ⨆ ⋁ ⋀", _Operator(3 / 18, 3 / 18, False, True, True)),
     **_all("∫ ∬ ∭ ∮ ∯ ∰", _Operator(3 / 18, 3 / 18, False, True)),
-    **_all("+ - − ± ∓ ¬ ∀ ∃ ∇ ∂ # √ ! ∼ ∠", _Operator(0, 0)),
-    **_all("lim max min sup inf", _Operator(0, 3 / 18, False, False, True)),
+    **_all("+ - − ± ∓ ∼ ! ∀ ∃ ¬ ∇ ∠ ∴ ∵", _Operator(0, 0)),
+    **_all("∂ √", _Operator(3 / 18, 0)),
 }
 _POSTFIX: Mapping[str, _Operator] = {
-    **_all(") ] } | ‖ ⌉ ⌋ ⟩ ⟧ ∣ ∥", _Operator(0, 0, True)),
-    **_all("! ′ ″ ‴ % ° & ~ ^ _ ` ¯ ˉ ˙ ˜ ˆ ¨ ‾ ⃗", _Operator(0, 0)),
-    **_all("→ ← ↔ ⇒ ⇐ ⏞ ⏟ ⎴ ⎵ ‾", _Operator(0, 0, True)),
+    **_all(") ] } | ‖ ⌉ ⌋ ⟩ ⟧", _Operator(0, 0, True)),
+    **_all("! ′ ″ ‴ % ° & ~ ^ _ ` ¯ ˉ ˙ ˜ ˆ ¨ ‾ ⃗ ⏞ ⏟ ⎴ ⎵", _Operator(0, 0)),
 }
 _INFIX: Mapping[str, _Operator] = {
-    **_all("+ - − ± ∓ × ÷ · ∗ * ∧ ∨ ∩ ∪ ⊕ ⊗ ∖ ⋅ ∘ •", _Operator(4 / 18, 4 / 18)),
-    **_all("/ \\ \u2061 \u2062 \u2063 \u2064 ′ .", _Operator(0, 0)),
+    **_all("\\ _ \u2061 \u2062 \u2063 \u2064", _Operator(0, 0)),
     **_all(", ; :", _Operator(0, 3 / 18)),
-    **_all("| ∣ ∥ ‖", _Operator(5 / 18, 5 / 18, True)),
-    **_all("→ ← ↔ ⇒ ⇐ ⇔", _Operator(stretchy=True)),
+    **_all("× · ∗ * ⊗ ⊙ ⋅ ∘ • . % ? @ ^ ⋆ ⋄", _Operator(3 / 18, 3 / 18)),
+    **_all("+ - − ± ∓ ÷ ∧ ∨ ∩ ∪ ⊕ ⊖ ∖ / ⊎ ⊔ ⊓", _Operator(4 / 18, 4 / 18)),
+    **_all("| ∣ ∥ ‖", _Operator(stretchy=True)),
 }
-"""From memory of the tables; others have the space of relations."""
+"""The spaces are those by which a browser sets them (Chromium 140s, measured); other signs have the space of relations."""
 _ACROSS = frozenset("→←↔⇒⇐⇔⏞⏟⎴⎵⏜⏝‾¯_^ˆ~˜⃗")
 """Signs that grow with what is wide and not with what is high."""
 
@@ -270,7 +271,9 @@ class _Maths:
         form = node.attributes.get("form", form)
         tables = {"prefix": _PREFIX, "postfix": _POSTFIX, "infix": _INFIX}
         found = tables[form].get(node.text)
-        if found is None:
+        if found is None and "form" in node.attributes:
+            found = _Operator()
+        elif found is None:
             found = next((known[node.text] for known in (_INFIX, _POSTFIX, _PREFIX) if node.text in known), _Operator())
         said = node.attributes.get("stretchy")
         return found if said is None else found._replace(stretchy=said == "true")
@@ -350,9 +353,11 @@ class _Maths:
             None if one.tag == "mo" and self._of_operator(one, form).stretchy else self.box(one, style)
             for one, form in zip(parts, forms, strict=True)
         ]
+        # Around letters alone, signs stay as they are: f(x) is no higher for its x.
+        grows = not all(_is_plain(one) for one, box in zip(parts, boxes, strict=True) if box)
         reach = (
-            max((box.above for box in boxes if box), default=0.0),
-            max((box.below for box in boxes if box), default=0.0),
+            max((box.above for box in boxes if box), default=0.0) if grows else 0.0,
+            max((box.below for box in boxes if box), default=0.0) if grows else 0.0,
         )
         x, above, below, placed = 0.0, 0.0, 0.0, list[_Placed]()
         box = _Box()
@@ -387,7 +392,7 @@ class _Maths:
         up = max(up, axis + rule / 2 + gap_up + over.below)
         down = max(down, -axis + rule / 2 + gap_down + under.above)
         width = max(over.width, under.width)
-        side = 0.05 * size
+        side = _BESIDE_FRACTION
         placed = (
             *over.moved(side + (width - over.width) / 2, -up),
             *under.moved(side + (width - under.width) / 2, down),
@@ -453,9 +458,8 @@ class _Maths:
             reach = max(reach, base.width - (base.italic if large else 0.0) + sub.width)
             above, below = max(above, sub.above - down), max(below, sub.below + down)
         if raised:
-            at = base.width + (0.0 if large else base.italic)
-            placed += raised.moved(at, -up)
-            reach = max(reach, at + raised.width)
+            placed += raised.moved(base.width, -up)
+            reach = max(reach, base.width + raised.width)
             above, below = max(above, raised.above + up), max(below, raised.below - up)
         return _Box(reach + self.says("SPACE_AFTER_SCRIPT", size), above, below, tuple(placed))
 
@@ -463,7 +467,7 @@ class _Maths:
         """What stands over and under something (3.4.2); the bounds of a sum stand at its side in a line (3.4.3)."""
         places, base = _LIMITS[node.tag], node.parts[0]
         core = _core(base)
-        operator = self._of_operator(core, "prefix") if core.tag == "mo" or core.text in _PREFIX else None
+        operator = self._of_operator(core, "prefix") if core.tag == "mo" else None
         if operator and operator.limits and not style.display:
             return self._scripts(node.parts, places, style)
         size = self.size(style)
@@ -559,6 +563,15 @@ def _form(at: int, count: int) -> str:
     if count > 1 and at in (0, count - 1):
         return "prefix" if at == 0 else "postfix"
     return "infix"
+
+
+def _is_plain(node: Node) -> bool:
+    """Whether an element is letters and signs, with indices and exponents at most. Browsers are told the same (``kinds/formula.ts``)."""
+    return (
+        node.tag in TOKENS
+        or node.tag == "mspace"
+        or (node.tag in ("mrow", *_SCRIPTS) and all(map(_is_plain, node.parts)))
+    )
 
 
 def _core(node: Node) -> Node:

@@ -1,6 +1,6 @@
 /**
- * A formula: one character of a paragraph's text, kept as MathML and drawn by the browser as such. It is found, copied and read
- * aloud as what it says. What anybody may have put into a text becomes elements one by one, and only those that are known.
+ * A formula: one character of a paragraph's text, kept as MathML, drawn and read aloud by the browser as such. What anybody may
+ * have put into a text becomes elements one by one, and only those that are known.
  */
 import { Node } from "@tiptap/core";
 
@@ -39,6 +39,19 @@ function drawn(given: Element, depth = 0): Element | null {
       const inside = drawn(child, depth + 1);
       if (inside) made.append(inside);
     }
+  }
+  return made;
+}
+
+/** Whether an element is letters and signs, with indices and exponents at most. */
+const isPlain = (element: Element): boolean =>
+  ["mi", "mn", "mo", "mtext", "mspace"].includes(element.localName) || (["mrow", "msub", "msup", "msubsup"].includes(element.localName) && [...element.children].every(isPlain));
+
+/** Signs around letters alone do not grow, as the core has it; browsers would leave them the room of larger ones. */
+function settle(made: Element): Element {
+  for (const sign of made.querySelectorAll("mo")) {
+    const others = [...(sign.parentElement?.children ?? [])];
+    if (others.every(isPlain)) sign.setAttribute("stretchy", "false");
   }
   return made;
 }
@@ -82,5 +95,6 @@ export const Formula = Node.create({
     },
   ],
   renderHTML: ({ node }) => ({ dom: drawnFormula(node.attrs.mathml) as HTMLElement }),
+  addNodeView: () => ({ node }) => ({ dom: settle(drawnFormula(node.attrs.mathml)) as HTMLElement, ignoreMutation: () => true }),
   renderText: ({ node }) => drawnFormula(node.attrs.mathml).textContent ?? "",
 });
