@@ -5,16 +5,27 @@ from __future__ import annotations
 import argparse
 import os
 import sys
-from collections.abc import Iterable
+from collections.abc import Mapping
 from importlib import import_module
 from pathlib import Path
 
-from .shared import Command, Outcome, Unusable
+from .command import Command, Outcome, Unusable
 
-COMMANDS = (
-    "outline", "contents", "behind", "compare", "places", "authorities", "index", "styles", "notes", "convert", "mark", "check",
-)  # fmt: skip
-"""Each a module beside this one."""
+COMMANDS: Mapping[str, str] = {
+    "outline": "print the headings of a file with level, text and page",
+    "contents": "print the contents of a file",
+    "behind": "print how far the contents of a file are behind another version of it; exit code 1 if they are",
+    "compare": "print what happened to the sections from a file to another version of it; exit code 1 if anything did",
+    "places": "print what links and references can lead to, and those that there are; exit code 1 if any leads nowhere",
+    "authorities": "print what a file cites, by category, with the pages",
+    "index": "print the alphabetical index of the terms that are marked in a file",
+    "styles": "print the styles of a file, and how often each is used",
+    "notes": "print what of a file is left out or kept in another form, how often and where; exit code 1 if anything is left out",
+    "convert": "write a file as PDF, Markdown or plain text",
+    "mark": "mark headings that are made by hand, and write the file",
+    "check": "print what is wrong with the structure of a file; exit code 1 if anything is",
+}
+"""What each does; a module beside this one, loaded when it is asked for: all of them take longer than a short file does."""
 
 
 def command_of(name: str) -> Command:
@@ -22,11 +33,15 @@ def command_of(name: str) -> Command:
     return found
 
 
-def _parser(names: Iterable[str]) -> argparse.ArgumentParser:
+def _parser(asked: str | None) -> argparse.ArgumentParser:
+    """For all commands; only what is ``asked`` for is told what else it takes."""
     parser = argparse.ArgumentParser(prog="mellow", description="Headings, pages and contents of long reports.")
     commands = parser.add_subparsers(dest="command", required=True)
-    for command in map(command_of, names):
-        made = commands.add_parser(command.name, help=command.help)
+    for name, does in COMMANDS.items():
+        made = commands.add_parser(name, help=does)
+        if name != asked:
+            continue
+        command = command_of(name)
         made.add_argument("file", type=Path)
         command.arguments(made)
         if command.prints:
@@ -39,8 +54,7 @@ def main(arguments: list[str] | None = None) -> int:
     """Runs a command. Returns 0; 1 if a check-up has findings, something of a file is left out, a link is broken, contents are behind or something happened to sections; or 2, with one line on
     standard error, for a file that cannot be used."""
     said = sys.argv[1:] if arguments is None else arguments
-    # Only what is asked for is loaded: all of it takes longer than a short file does.
-    given = _parser(said[:1] if said[:1] and said[0] in COMMANDS else COMMANDS).parse_args(said)
+    given = _parser(said[0] if said else None).parse_args(said)
     code = 0
     try:
         outcome = given.run(given)

@@ -15,7 +15,8 @@ from mellowspine.core.structure.citations import unmarked
 from mellowspine.core.tables.kinds import table_kind
 from mellowspine.core.tables.page_lists import PASSIM
 
-from .shared import Command, Unusable, built, in_json, opened
+from .command import Command, Unusable, in_json
+from .shared import built, opened
 
 
 def show_authorities(file: Path, passim: int, find: bool, as_json: bool) -> str:
@@ -68,9 +69,4 @@ def _arguments(parser: ArgumentParser) -> None:
     parser.add_argument("--find", action="store_true", help="with what looks like a citation and is not marked as one")
 
 
-COMMAND = Command(
-    "authorities",
-    "print what a file cites, by category, with the pages",
-    lambda given: show_authorities(given.file, given.passim, given.find, given.json),
-    _arguments,
-)
+COMMAND = Command(lambda given: show_authorities(given.file, given.passim, given.find, given.json), _arguments)

@@ -11,7 +11,8 @@ from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.behind import behind
 from mellowspine.core.tables.renumbering import renumberings, sentence
 
-from .shared import Command, Outcome, in_json, opened, with_table
+from .command import Command, Outcome, in_json
+from .shared import opened, with_table
 
 
 def show_behind(old: Path, new: Path, as_json: bool) -> Outcome:
@@ -53,9 +54,4 @@ def _arguments(parser: ArgumentParser) -> None:
     parser.add_argument("new", type=Path)
 
 
-COMMAND = Command(
-    "behind",
-    "print how far the contents of a file are behind another version of it; exit code 1 if they are",
-    lambda given: show_behind(given.file, given.new, given.json),
-    _arguments,
-)
+COMMAND = Command(lambda given: show_behind(given.file, given.new, given.json), _arguments)

@@ -12,7 +12,8 @@ import mellowspine.core.checkup.kinds  # noqa: F401  (makes the kinds of finding
 from mellowspine.core.checkup.findings import CHECKS, check, mended, state_of
 from mellowspine.core.pages.typefaces import Typefaces
 
-from .shared import Command, Outcome, Unusable, format_of, in_json, opened, write
+from .command import Command, Outcome, Unusable, in_json
+from .shared import format_of, opened, write
 
 
 def check_up(file: Path, kinds: Sequence[str], out: Path | None, as_json: bool) -> Outcome:
@@ -63,6 +64,4 @@ def _arguments(parser: ArgumentParser) -> None:
     )
 
 
-COMMAND = Command(
-    "check", "print what is wrong with the structure of a file; exit code 1 if anything is", _mend, _arguments
-)
+COMMAND = Command(_mend, _arguments)

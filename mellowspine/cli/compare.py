@@ -10,7 +10,8 @@ from mellowspine.core.structure.happened import Happened, happened, sentence
 from mellowspine.core.structure.matching import matched
 from mellowspine.core.structure.outline import outline
 
-from .shared import Command, Outcome, in_json, opened
+from .command import Command, Outcome, in_json
+from .shared import opened
 
 
 def show_compared(old: Path, new: Path, as_json: bool) -> Outcome:
@@ -40,9 +41,4 @@ def _arguments(parser: ArgumentParser) -> None:
     parser.add_argument("new", type=Path)
 
 
-COMMAND = Command(
-    "compare",
-    "print what happened to the sections from a file to another version of it; exit code 1 if anything did",
-    lambda given: show_compared(given.file, given.new, given.json),
-    _arguments,
-)
+COMMAND = Command(lambda given: show_compared(given.file, given.new, given.json), _arguments)

@@ -16,7 +16,8 @@ from mellowspine.core.tables.forms import Form, formed, forms_for
 from mellowspine.core.tables.kinds import build, sources_of, table_kind
 from mellowspine.core.tables.settle import settle_all
 
-from .shared import Command, Unusable, in_json, json_of, opened, with_table
+from .command import Command, Unusable, in_json
+from .shared import json_of, opened, with_table
 
 
 def _levels(given: str) -> list[int]:
@@ -95,8 +96,5 @@ def _arguments(parser: ArgumentParser) -> None:
 
 
 COMMAND = Command(
-    "contents",
-    "print the contents of a file",
-    lambda given: show_contents(given.file, given.of, given.levels, given.form, given.recipe, given.json),
-    _arguments,
+    lambda given: show_contents(given.file, given.of, given.levels, given.form, given.recipe, given.json), _arguments
 )

@@ -12,8 +12,9 @@ from mellowspine.core.checkup.findings import CHECKS, check, state_of
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.report import Report
 
+from .command import Command
 from .notes import lines_of
-from .shared import Command, format_of, opened, write
+from .shared import format_of, opened, write
 
 
 def convert(file: Path, out: Path, contents: bool) -> str | None:
@@ -43,10 +44,4 @@ def _arguments(parser: ArgumentParser) -> None:
     parser.add_argument("--no-contents", action="store_true", help="place no contents table in front")
 
 
-COMMAND = Command(
-    "convert",
-    "write a file as PDF, Markdown or plain text",
-    lambda given: convert(given.file, given.out, not given.no_contents),
-    _arguments,
-    prints=False,
-)
+COMMAND = Command(lambda given: convert(given.file, given.out, not given.no_contents), _arguments, prints=False)

@@ -8,7 +8,8 @@ from typing import Any
 
 from mellowspine.core.tables.kinds import table_kind
 
-from .shared import Command, built, in_json, opened
+from .command import Command, in_json
+from .shared import built, opened
 
 
 def show_index(file: Path, as_json: bool) -> str:
@@ -32,8 +33,4 @@ def show_index(file: Path, as_json: bool) -> str:
     return "\n".join(words or ["No terms are marked in it."])
 
 
-COMMAND = Command(
-    "index",
-    "print the alphabetical index of the terms that are marked in a file",
-    lambda given: show_index(given.file, given.json),
-)
+COMMAND = Command(lambda given: show_index(given.file, given.json))

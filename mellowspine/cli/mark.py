@@ -14,7 +14,8 @@ from mellowspine.core.structure.by_hand import find_by_hand
 from mellowspine.core.structure.marking import assigned, mark, numbers_typed
 from mellowspine.core.structure.rules import LookRule, RuleError, check_rules, read_rule
 
-from .shared import Command, Unusable, format_of, in_json, json_of, opened, write
+from .command import Command, Unusable, in_json
+from .shared import format_of, json_of, opened, write
 
 
 def _rules(path: Path | None, styles: StyleSheet) -> list[LookRule]:
@@ -74,8 +75,5 @@ def _arguments(parser: ArgumentParser) -> None:
 
 
 COMMAND = Command(
-    "mark",
-    "mark headings that are made by hand, and write the file",
-    lambda given: mark_headings(given.file, None if given.dry_run else given.out, given.rules, given.json),
-    _arguments,
+    lambda given: mark_headings(given.file, None if given.dry_run else given.out, given.rules, given.json), _arguments
 )

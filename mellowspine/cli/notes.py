@@ -7,7 +7,8 @@ from pathlib import Path
 from mellowspine.core.formats.imported import Imported
 from mellowspine.core.formats.where import with_sections
 
-from .shared import Command, Outcome, in_json, opened
+from .command import Command, Outcome, in_json
+from .shared import opened
 
 _MOST_NAMED = 3
 """Sections that are named in a line."""
@@ -37,8 +38,4 @@ def show_notes(file: Path, as_json: bool) -> Outcome:
     return Outcome("\n".join(lines_of(imported)) or "All of it comes along.", code)
 
 
-COMMAND = Command(
-    "notes",
-    "print what of a file is left out or kept in another form, how often and where; exit code 1 if anything is left out",
-    lambda given: show_notes(given.file, given.json),
-)
+COMMAND = Command(lambda given: show_notes(given.file, given.json))

@@ -12,7 +12,8 @@ from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.settle import settle_all
 
-from .shared import Command, in_json, opened
+from .command import Command, in_json
+from .shared import opened
 
 
 def show_outline(file: Path, as_json: bool, numbers: str | None) -> str:
@@ -43,9 +44,4 @@ def _arguments(parser: ArgumentParser) -> None:
     parser.add_argument("--numbers", choices=SCHEMES, help="number the headings by this scheme")
 
 
-COMMAND = Command(
-    "outline",
-    "print the headings of a file with level, text and page",
-    lambda given: show_outline(given.file, given.json, given.numbers),
-    _arguments,
-)
+COMMAND = Command(lambda given: show_outline(given.file, given.json, given.numbers), _arguments)

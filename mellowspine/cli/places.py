@@ -9,7 +9,8 @@ from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.structure.references import lead_words, worded
 from mellowspine.core.tables.settle import settle_all
 
-from .shared import Command, Outcome, in_json, opened
+from .command import Command, Outcome, in_json
+from .shared import opened
 
 
 def show_places(file: Path, as_json: bool) -> Outcome:
@@ -60,8 +61,4 @@ def show_places(file: Path, as_json: bool) -> Outcome:
     return Outcome("\n".join(f"{said:<{width}}  {page:>5}" for said, page in rows), code)
 
 
-COMMAND = Command(
-    "places",
-    "print what links and references can lead to, and those that there are; exit code 1 if any leads nowhere",
-    lambda given: show_places(given.file, given.json),
-)
+COMMAND = Command(lambda given: show_places(given.file, given.json))

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import json
-from argparse import ArgumentParser, Namespace
-from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any
 
 from mellowspine.core.formats import WRITERS, read
 from mellowspine.core.formats.imported import FileRefused, Imported
@@ -22,33 +21,7 @@ from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.kinds import build, sources_of
 from mellowspine.core.tables.settle import settle_all, with_contents
 
-
-class Unusable(Exception):
-    """A file cannot be read or written; the message is one line."""
-
-
-class Outcome(NamedTuple):
-    """What a command prints, and its exit code."""
-
-    said: str
-    code: int
-
-
-@dataclass(frozen=True, slots=True)
-class Command:
-    """A command over a file: ``arguments`` adds its own to those that all have, ``run`` raises Unusable."""
-
-    name: str
-    help: str
-    run: Callable[[Namespace], str | Outcome | None]
-    arguments: Callable[[ArgumentParser], object] = lambda parser: None
-    prints: bool = True
-    """Whether it prints something, which can be had as JSON."""
-
-
-def in_json(found: object) -> str:
-    """What was found, as programs read it."""
-    return json.dumps(found, ensure_ascii=False, indent=1)
+from .command import Unusable
 
 
 class _Beside(Mapping[str, bytes]):

@@ -8,7 +8,8 @@ from pathlib import Path
 from mellowspine.core.report.styles import INHERITED, style_to_json
 from mellowspine.core.structure.outline import paragraphs
 
-from .shared import Command, in_json, opened
+from .command import Command, in_json
+from .shared import opened
 
 
 def show_styles(file: Path, as_json: bool) -> str:
@@ -37,8 +38,4 @@ def show_styles(file: Path, as_json: bool) -> str:
     return "\n".join(lines)
 
 
-COMMAND = Command(
-    "styles",
-    "print the styles of a file, and how often each is used",
-    lambda given: show_styles(given.file, given.json),
-)
+COMMAND = Command(lambda given: show_styles(given.file, given.json))

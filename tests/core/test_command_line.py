@@ -77,6 +77,12 @@ class OfAFile(Command):
 
 
 class CommandLine(Command):
+    def test_what_there_is_is_said_without_anything_of_the_core(self) -> None:
+        said = "import sys; from mellowspine.cli import main\ntry: main(['--help'])\nfinally: print([one for one in sys.modules if '.core' in one])"
+        done = subprocess.run([sys.executable, "-c", said], capture_output=True, text=True, check=True)
+        self.assertIn("print the headings of a file", done.stdout)
+        self.assertEqual(done.stdout.splitlines()[-1], "[]")
+
     def test_outline_as_json(self) -> None:
         code, out, _ = self.run_it("outline", self.file, "--json")
         data = json.loads(out)

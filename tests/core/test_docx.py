@@ -18,6 +18,7 @@ from mellowspine.core.report.blocks import Block, DataTable, Image, PageBreak, P
 from mellowspine.core.report.parts import FIRST
 from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.outline import outline
+from mellowspine.core.tables.settle import settle_all
 
 from .docx_parts import DECLARED, SPACES, Made, elements, field, inline_picture, paragraph, png, run
 
@@ -133,9 +134,25 @@ class Fields(TestCase):
         (block,) = body_of(made).report.blocks
         self.assertEqual([one.text for one in block.runs if one.marks.citation], ["Able v. Baker, 1 Rep. 2"])  # type: ignore[attr-defined]
 
+    def test_contents_of_entries_marked_singly_list_no_others(self) -> None:
+        """17.16.5.68, switches f and l."""
+        text = (
+            paragraph(run("Gates"), '<w:pStyle w:val="Heading1"/>')
+            + paragraph(run("A short line") + field('TC "A short line" \\l 2'))
+            + paragraph(run("A deep one") + field('TC "A deep one" \\l 4'))
+        )
+        for code, wanted in (
+            ("TOC \\f", ["A short line", "A deep one"]),
+            ('TOC \\f \\l "1-2"', ["A short line"]),
+            ('TOC \\o "1-1" \\f', ["Gates"]),
+        ):
+            report, _ = settle_all(body_of(paragraph(field(code, run("Old line\t3"))) + text).report, Typefaces())
+            (issued,) = report.tables.values()
+            self.assertEqual([line.text for line in issued.lines], wanted, code)
+
     def test_what_a_table_cannot_be_told_is_noted(self) -> None:
         for code, wanted in (
-            ("TOC \\f \\h", {"Contents of entries marked singly: lists all headings as well": 1}),
+            ("TOC \\f \\h", {}),
             ('TOC \\o "1-2" \\f', {}),
             ("TOC \\b chapter", {"Table of a stretch of the text alone: lists all of it": 1}),
         ):

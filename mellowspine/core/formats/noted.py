@@ -95,7 +95,6 @@ NOTED: Mapping[str, Noted] = {
     "control": Noted("Field of a form", "what was filled in kept as plain text"),
     # Tables made from the text
     "contents-stretch": Noted("Table of a stretch of the text alone", "lists all of it"),
-    "contents-entries": Noted("Contents of entries marked singly", "lists all headings as well"),
     "contents-entry": Noted("Entry of contents with words of its own", "listed with those of its paragraph"),
     # Notes
     "note-content": Noted("List, picture or table in a note", "its words kept"),

@@ -10,9 +10,9 @@ import re
 import unicodedata
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from functools import lru_cache
+from html import escape
 from typing import NamedTuple
 from xml.etree import ElementTree
-from xml.sax.saxutils import escape
 
 FORMULA = "\ue000"
 """The character that a formula is in the text of a paragraph. One for private use: lines break around it as around a letter."""
@@ -74,7 +74,7 @@ def tree(said: str) -> Node:
 def written(node: Node) -> str:
     """Elements as they are kept."""
     said = "".join(f' {name}="{value}"' for name, value in node.attributes.items())
-    inside = escape(node.text) if node.tag in TOKENS else "".join(map(written, node.parts))
+    inside = escape(node.text, quote=False) if node.tag in TOKENS else "".join(map(written, node.parts))
     return f"<{node.tag}{said}>{inside}</{node.tag}>"
 
 

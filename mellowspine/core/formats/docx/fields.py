@@ -58,8 +58,6 @@ class ContentsFields:
         name, _, switches, _ = instruction(self._field)
         if name in ("TOC", "INDEX") and switches.get("b"):
             self._notes.add("contents-stretch")
-        if name == "TOC" and "f" in switches and not {"o", "t", "u", "c", "a"} & switches.keys():
-            self._notes.add("contents-entries")
         return key, False, _kind(self._field)
 
     def tables(
@@ -128,6 +126,12 @@ def recipe_of(field: str, styles: StyleSheet, label: Callable[[str], str | None]
     feeds = _feeds(switches.get("t", ""), styles)
     levels = {*_levels(switches.get("o", "" if feeds else "1-9")), *feeds.values()} or {*Recipe().levels}
     settings: dict[tuple[str, ...], Any] = {("title",): "", ("levels",): sorted(levels), ("feeds",): feeds}
+    if "f" in switches and not {"o", "t", "u", "c", "a"} & switches.keys():
+        # Of entries marked singly alone: no style of headings feeds it (17.16.5.68).
+        settings |= {
+            ("levels",): _levels(switches.get("l", "")) or [*LEVELS],
+            ("feeds",): dict.fromkeys(styles.levels, 0),
+        }
     if (captions := _captions(switches)) is not None:
         settings |= {
             ("kind",): _kind(field),
