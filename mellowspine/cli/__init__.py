@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import gc
 import os
 import sys
 from collections.abc import Mapping
@@ -54,6 +55,8 @@ def main(arguments: list[str] | None = None) -> int:
     """Runs a command. Returns 0; 1 if a check-up has findings, something of a file is left out, a link is broken, contents are behind or something happened to sections; or 2, with one line on
     standard error, for a file that cannot be used."""
     said = sys.argv[1:] if arguments is None else arguments
+    # What is made of a file lives until the command ends: looking for garbage in it takes a quarter of the time, and finds none.
+    gc.set_threshold(100_000, 50, 50)
     given = _parser(said[0] if said else None).parse_args(said)
     code = 0
     try:

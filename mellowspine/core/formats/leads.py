@@ -38,7 +38,12 @@ def resolved(blocks: Sequence[Block], names: Mapping[str, str], styles: StyleShe
             marks = replace(marks, reference=marks.reference._replace(to=id_of(marks.reference.to)))
         return run if marks is run.marks else replace(run, marks=marks)
 
-    led = tuple(with_paragraphs(blocks, lambda paragraph: replace(paragraph, runs=tuple(map(lead, paragraph.runs)))))
+    def leading(paragraph: Paragraph) -> Paragraph:
+        runs = tuple(map(lead, paragraph.runs))
+        same = all(run is before for run, before in zip(runs, paragraph.runs, strict=True))
+        return paragraph if same else replace(paragraph, runs=runs)
+
+    led = tuple(with_paragraphs(blocks, leading))
     wanted = {*ids.values()}
     spoken = {id: name for name, id in names.items() if id in wanted}
 

@@ -311,7 +311,9 @@ def with_paragraphs(
     """Blocks with every paragraph as ``to`` makes it, and every picture as ``image`` does, those in data tables included."""
 
     def inside(cell: Cell) -> Cell:
-        return replace(cell, blocks=tuple(to(one) if isinstance(one, Paragraph) else image(one) for one in cell.blocks))
+        made = tuple(to(one) if isinstance(one, Paragraph) else image(one) for one in cell.blocks)
+        same = all(one is before for one, before in zip(made, cell.blocks, strict=True))
+        return cell if same else replace(cell, blocks=made)
 
     for block in blocks:
         if isinstance(block, Paragraph):

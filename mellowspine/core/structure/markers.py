@@ -147,5 +147,7 @@ def counted_as(blocks: Iterable[Block], styles: StyleSheet, numbers: Mapping[str
 
 
 def _cell_counted(cell: Cell, styles: StyleSheet, numbers: Mapping[str, int]) -> Cell:
+    if not any(block.id in numbers for block in cell.blocks):
+        return cell
     found = counted_as(cell.blocks, styles, numbers)
     return replace(cell, blocks=tuple(block for block in found if isinstance(block, Paragraph | Image)))
