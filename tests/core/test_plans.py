@@ -7,6 +7,7 @@ from dataclasses import replace
 from unittest import TestCase
 
 from mellowspine.core.report.blocks import INLINE_OBJECT, Cell, DataTable, Marks, PageBreak, Paragraph, Run
+from mellowspine.core.report.formulas import FORMULA
 from mellowspine.core.report.plan import Cut, Format, Insert, Move, Remove, Set, as_json, carry_out
 from mellowspine.core.report.preview import preview
 from mellowspine.core.report.report import Report
@@ -34,6 +35,7 @@ class Plans(TestCase):
             ("a", "1.\tTide gates"),
             ("b", "The 😀 gate opens\nat dawn."),
             ("r", f"See {INLINE_OBJECT} and Figure 2 here."),
+            ("s", f"Here {FORMULA} is a root."),
             ("g", "Last words."),
         ]
         self.assertEqual(texts("a typed number"), [("a", "Tide gates"), *before[1:]])

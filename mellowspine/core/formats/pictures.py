@@ -78,6 +78,8 @@ def check(data: bytes, longest_side: int | None = None, drawn: Drawn = AS_IT_IS)
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
             picture = Pillow.open(BytesIO(data), formats=_READ)
+    except MemoryError:
+        raise  # it is not the picture's fault
     except Pillow.DecompressionBombError:
         raise _too_large() from None
     except Exception as error:  # each of Pillow's formats raises its own
@@ -93,6 +95,8 @@ def check(data: bytes, longest_side: int | None = None, drawn: Drawn = AS_IT_IS)
         if is_too_long and longest_side is not None:
             picture.draft("RGB", (longest_side, longest_side))  # a JPEG is read no larger than it has to be
         picture.load()
+    except MemoryError:
+        raise
     except Exception as error:
         log.info("A picture of format %s could not be read: %r", picture.format, error)
         raise NotAPicture(
