@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import re
 import subprocess
 import sys
 from io import BytesIO
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from zipfile import ZipFile
 
 import docx
 from docx.document import Document
@@ -18,6 +20,8 @@ from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
 
 WORDS = "The keeper writes down when the water rises, and shuts the gate at dusk; nobody else may turn the wheel. "
+SAMPLES = Path(".venv/samples/docx")
+"""Documents that tests are tried on (``tests/samples.sh``)."""
 SECTIONS = 750
 """Of a heading, six paragraphs and a list, and a data table in each third."""
 
@@ -48,6 +52,19 @@ def _table(made: Document) -> None:
             cell.text = "12.5 m"
 
 
+def _agreeing() -> tuple[int, int]:
+    """How many documents of the tests say how many pages they have (ISO/IEC 29500-1, 22.2.2.20), and of how many that is so here."""
+    saying = agreeing = 0
+    typefaces = Typefaces()
+    for path in SAMPLES.rglob("*.docx"):
+        with ZipFile(path) as package:
+            said = package.read("docProps/app.xml") if "docProps/app.xml" in package.namelist() else b""
+        if found := re.search(rb"<Pages>(\d+)</Pages>", said):
+            saying += 1
+            agreeing += len(paginate(read(path.name, path.read_bytes()).report, typefaces)) == int(found[1])
+    return saying, agreeing
+
+
 def run() -> None:
     print("\nFiles")
     data = document(SECTIONS)
@@ -58,6 +75,8 @@ def run() -> None:
         f"{seconds(lambda: read('bench.docx', data), 3):.2f} s",
         "at most 5 s",
     )
+    saying, agreeing = _agreeing()
+    show("documents at hand that have as many pages as they say", f"{agreeing} of {saying}", "–")
     small = document(SECTIONS // 10)
     with TemporaryDirectory() as folder:
         source, target = Path(folder, "in.docx"), Path(folder, "out.pdf")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import zipfile
 from io import BytesIO
 from unittest import TestCase
 from xml.sax.saxutils import escape
@@ -25,7 +26,7 @@ from mellowspine.core.report.formulas import DEEPEST, FORMULA, LONGEST, formula,
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.outline import outline
 
-from .docx_parts import paragraph, run
+from .docx_parts import Made, paragraph, run
 from .test_docx import body_of, noted, only, words
 
 TYPEFACES = Typefaces()
@@ -118,6 +119,20 @@ class OfficeOpenXml(TestCase):
         for _ in range(6):
             within = f"<m:f><m:num>{within}</m:num><m:den>{r('2')}</m:den></m:f>"
         self.assertEqual(noted(body_of(paragraph(f"<m:oMath>{within}</m:oMath>"))), {})
+
+    def test_one_nested_a_thousand_deep_costs_itself_alone(self) -> None:
+        made, deep = Made(), "<m:r><m:t>x</m:t></m:r>"
+        made.add(paragraph(run("Here ") + e("oMath", "<m:r><m:t>DEEP</m:t></m:r>") + run(" and there.")))
+        for _ in range(1000):
+            deep = f"<m:f><m:num>{deep}</m:num><m:den><m:r><m:t>2</m:t></m:r></m:den></m:f>"
+        changed = BytesIO()
+        with zipfile.ZipFile(BytesIO(made.saved())) as given, zipfile.ZipFile(changed, "w") as to:
+            for part in given.infolist():
+                to.writestr(part, given.read(part).replace(b"<m:r><m:t>DEEP</m:t></m:r>", deep.encode()))
+        found = read("a.docx", changed.getvalue())
+        (said,) = words(found)
+        self.assertRegex(said, "^Here x2+ and there.$")
+        self.assertEqual(noted(found), {"Formula nested too deep: kept as plain text": 1})
 
     def test_what_formulas_do_not_have_is_said(self) -> None:
         red = '<m:r><w:rPr><w:color w:val="FF0000"/></w:rPr><m:t>x</m:t></m:r>'

@@ -84,11 +84,40 @@ def parse(content: bytes) -> etree._Element | None:
 def _check_xml(content: bytes) -> None:
     root = parse(content)
     if root is None:
+        root = parse(_without_deep_formulas(content))
+    if root is None:
         raise FileRefused(
             "The XML inside the file is malformed or nested too deeply; save it again in the program it is from."
         )
     if root.getroottree().docinfo.doctype:  # type: ignore[attr-defined]
         raise FileRefused("The XML inside the file declares entities; save it again in the program it is from.")
+
+
+_MATHEMATICS = "{http://schemas.openxmlformats.org/officeDocument/2006/math}"
+_DEEP = 100
+"""How deep elements of a formula may stand in each other before they are cut: no formula that is drawn is so deep."""
+
+
+def _without_deep_formulas(content: bytes) -> bytes:
+    """XML with formulas that are nested too deep cut there, with their characters in the place of what is cut; itself if it has none."""
+    if b"oMath" not in content:
+        return content
+    try:
+        root = etree.fromstring(
+            content, etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False, huge_tree=True)
+        )
+    except (etree.XMLSyntaxError, ValueError):
+        return content
+    for formula in [*root.iter(f"{_MATHEMATICS}oMath")]:
+        row, depth = [formula], 0
+        while row and depth < _DEEP:
+            row, depth = [inner for one in row for inner in one], depth + 1
+        for one in row:
+            words = "".join(letters.text or "" for letters in one.iter(f"{_MATHEMATICS}t"))
+            one.clear()
+            letters = etree.SubElement(etree.SubElement(one, f"{_MATHEMATICS}r"), f"{_MATHEMATICS}t")
+            letters.text = words
+    return etree.tostring(root)
 
 
 _STRICT = re.compile(rb"http://purl\.oclc\.org/ooxml/(\w+)/")
@@ -113,6 +142,8 @@ def mended(data: bytes) -> bytes:
 
 def _mended(name: str, content: bytes, parts: Container[str]) -> bytes:
     content = _STRICT.sub(rb"http://schemas.openxmlformats.org/\1/2006/", content)
+    if b"oMath" in content and parse(content) is None:
+        content = _without_deep_formulas(content)
     root = parse(content) if name.lower().endswith(".rels") else None
     if root is None:
         return content

@@ -74,7 +74,7 @@ export function Word({ form, value, remark, disabled, set, live }: WordProps) {
           aria-label={`Any other ${form.name.toLowerCase()}`}
           title={`Any other ${form.name.toLowerCase()}`}
           disabled={disabled}
-          value={typeof value === "string" && value.startsWith("#") ? value : "#000000"}
+          value={typeof value === "string" && value.startsWith("#") ? value : form.choices.some(([one]) => one === "none") ? "#ffffff" : "#000000"}
           onChange={(event) => set(event.target.value)}
         />
       )}
