@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from mellowspine.core.formats.runs import join_runs
 from mellowspine.core.report.blocks import Cell, Citation, DataTable, Marks, Paragraph, PlacedTable, Reference, Run
+from mellowspine.core.report.formulas import FORMULA
 from mellowspine.core.report.plan import carry_out
 from mellowspine.core.report.properties import SettingError
 from mellowspine.core.report.report import Report
@@ -85,6 +86,13 @@ class Finding(TestCase):
                 found(odd, pattern=True)
         with self.assertRaisesRegex(SettingError, "group"):
             list(find(REPORT, Wanted("gate", pattern=True), r"\7"))
+
+    def test_nor_a_formula(self) -> None:
+        root = Run(FORMULA, Marks(formula="<math><msqrt><mn>2</mn></msqrt></math>"))
+        report = Report("Gates", (said("p", "Root ", root, " of two"),))
+        hits = list(find(report, Wanted("o.*", pattern=True)))
+        self.assertEqual([(hit.words, hit.before, hit.after) for hit in hits],
+                         [("oot ", "R", "… of two"), ("of two", "Root … ", "")])  # fmt: skip
 
     def test_what_is_nothing_or_everything(self) -> None:
         for nothing in ("", "  ", "xyzzy", "g" * 600):

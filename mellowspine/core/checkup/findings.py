@@ -17,6 +17,7 @@ from ..pages.pages import Pages, paginate
 from ..pages.typefaces import Typefaces
 from ..report.blocks import Block, Paragraph
 from ..report.diff import Diff, diff
+from ..report.formulas import FORMULA
 from ..report.numbering import SCHEMES
 from ..report.plan import Plan, Remove, Set, carry_out
 from ..report.report import Report
@@ -287,7 +288,7 @@ def mended(state: State, kind: str, ids: NewIds, typefaces: Typefaces) -> State 
 
 def quoted(text: str, most: int = 60) -> str:
     """Words of a report as they are quoted in a sentence."""
-    words = " ".join(text.split())
+    words = " ".join(text.replace(FORMULA, "…").split())
     return f"“{words if len(words) <= most else words[: most - 1].rstrip() + '…'}”"
 
 

@@ -1,6 +1,6 @@
 """Finding words in a whole report, and putting others in their place: a plan, whatever is looked for.
 
-RE2 matches in linear time, whatever a pattern says. A reference is no words: nothing that is found reaches over one.
+RE2 matches in linear time, whatever a pattern says. References and formulas are no words: nothing that is found reaches over one.
 """
 
 from __future__ import annotations
@@ -15,6 +15,7 @@ import re2
 
 from ..report.blocks import INLINE_OBJECT, Marks, Paragraph
 from ..report.elements import Element, Words, element_of
+from ..report.formulas import FORMULA
 from ..report.plan import Cut, Plan
 from ..report.properties import SettingError
 from ..report.report import Report
@@ -28,6 +29,7 @@ LONGEST = 500
 """Characters of what is looked for, and of what is put in its place."""
 
 Formatting = Literal["", "bold", "italic", "underline", "link"]
+_BETWEEN = re.compile(f"[{INLINE_OBJECT}{FORMULA}]")
 
 
 class Wanted(NamedTuple):
@@ -92,7 +94,7 @@ def find(report: Report, wanted: Wanted, instead: str | None = None) -> Iterator
 
 def _around(text: str, start: int, end: int) -> tuple[str, str]:
     """The words in front of a stretch and behind it, as many as are shown."""
-    before, after = text[max(0, start - AROUND) : start], text[end : end + AROUND]
+    before, after = (_BETWEEN.sub("…", one) for one in (text[max(0, start - AROUND) : start], text[end : end + AROUND]))
     if start > AROUND:
         before = "…" + before.split(" ", 1)[-1]
     if end + AROUND < len(text):
@@ -101,9 +103,9 @@ def _around(text: str, start: int, end: int) -> tuple[str, str]:
 
 
 def _matches(pattern: re2.Pattern, text: str) -> Iterator[tuple[int, re2.Match]]:
-    """What is found between the references in a text, with where that stretch begins."""
+    """What is found between the references and formulas in a text, with where that stretch begins."""
     at = 0
-    for part in text.split(INLINE_OBJECT):
+    for part in _BETWEEN.split(text):
         for match in pattern.finditer(part):
             yield at, match
         at += len(part) + 1
