@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { api, type Person } from "../../api/client";
+import { asWanted } from "../../api/underWay";
 import { putAside, Room } from "../room/room";
 import { useRoom } from "../room/useRoom";
 import { asideOf, useKeptAside } from "./aside";
@@ -10,7 +11,7 @@ import { Book } from "./Book";
 import "./workspace.css";
 
 export default function Workspace({ report: key, person }: { report: string; person: Person }) {
-  const report = useQuery({ queryKey: ["report", key], queryFn: () => api.report(key), refetchOnWindowFocus: false });
+  const report = useQuery({ queryKey: ["report", key], queryFn: async () => asWanted(key, await api.report(key)), refetchOnWindowFocus: false });
   const [opened, setOpened] = useState<Opened>(() => ({ room: new Room(key, asideOf(key, person.id)), at: null }));
   const { room, at } = opened;
   useKeptAside(room, key, person.id);

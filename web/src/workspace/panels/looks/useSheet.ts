@@ -3,6 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/core";
 import { useMemo } from "react";
 import { api, type LabelShown, type NumberingChange, type PageShown, type PartChange, type Plan, type ReportShown, type StyleShown } from "../../../api/client";
+import { underWay } from "../../../api/underWay";
 import { counted } from "../../../words";
 import type { Room } from "../../room/room";
 import { partOf } from "../../controls/partsOf";
@@ -40,19 +41,22 @@ export function useSheet(report: ReportShown, room: Room, editor: Editor | null,
         await queries.invalidateQueries({ queryKey: ["report", key] });
       }
     };
+    // What was given shows at once; the answer brings what follows from it.
+    const shown = (change: (now: ReportShown) => ReportShown, work: () => Promise<unknown>): Promise<boolean> => {
+      queries.setQueryData(["report", key], (now: ReportShown | undefined) => now && change(now));
+      return done(() => underWay(key, change, work));
+    };
     const carried = async (plan: () => Promise<Plan>) => {
       await room.caughtUp();
       const steps = await plan();
       if (editor && carryOut(editor, steps)) notify(`${counted(steps.length, "paragraph")} changed. Undo (Ctrl+Z) takes it back.`);
     };
     return {
-      changeStyle: (id, values, asBase = []) => {
-        // What was given shows at once; the answer brings what follows from it for other styles.
-        queries.setQueryData(["report", key], (now: ReportShown | undefined) =>
-          now && { ...now, styles: now.styles.map((style) => (style.id === id ? { ...style, ...values } : style)) },
-        );
-        return done(() => api.changeStyle(key, id, values, asBase));
-      },
+      changeStyle: (id, values, asBase = []) =>
+        shown(
+          (now) => ({ ...now, styles: now.styles.map((style) => (style.id === id ? { ...style, ...values } : style)) }),
+          () => api.changeStyle(key, id, values, asBase),
+        ),
       makeStyle: async (name, like) => {
         let made: string | null = null;
         await done(async () => (made = (await api.makeStyle(key, name, like)).id));
@@ -67,19 +71,16 @@ export function useSheet(report: ReportShown, room: Room, editor: Editor | null,
       renumber: (change) => done(() => api.renumber(key, change)),
       changeLabel: (id, values) => done(() => api.changeLabel(key, id, values)),
       makeLabel: (name) => done(() => api.makeLabel(key, name)),
-      changePage: (values) => {
-        queries.setQueryData(["report", key], (now: ReportShown | undefined) => now && { ...now, page: { ...now.page, ...values } });
-        return done(() => api.changePage(key, values));
-      },
-      changePart: (id, change) => {
-        queries.setQueryData(["report", key], (now: ReportShown | undefined) => {
-          if (!now) return now;
-          const part = partOf(now, id);
-          const page = Object.entries({ ...part.page, ...change.page }).filter(([name]) => !change.as_report?.includes(name));
-          return { ...now, parts: { ...now.parts, [id]: { ...part, ...change.values, page: Object.fromEntries(page) } } };
-        });
-        return done(() => api.changePart(key, id, change));
-      },
+      changePage: (values) => shown((now) => ({ ...now, page: { ...now.page, ...values } }), () => api.changePage(key, values)),
+      changePart: (id, change) =>
+        shown(
+          (now) => {
+            const part = partOf(now, id);
+            const page = Object.entries({ ...part.page, ...change.page }).filter(([name]) => !change.as_report?.includes(name));
+            return { ...now, parts: { ...now.parts, [id]: { ...part, ...change.values, page: Object.fromEntries(page) } } };
+          },
+          () => api.changePart(key, id, change),
+        ),
       moveLevel: (level, to) => done(() => carried(() => api.planToMoveLevel(key, level, to))),
       giveHouseSheet: (house, paths) => done(() => api.giveHouseSheet(key, house, paths)),
       takeBack: () =>
