@@ -268,7 +268,7 @@ class Census:
                 if name in ("del", "moveFrom") and tell(element) not in ("rPr", "trPr"):
                     self._count("tracked-deletion")
                 continue
-            if name in ("ins", "moveTo") and any(True for _ in one.iter(f"{W}r")):
+            if name in ("ins", "moveTo") and any(True for _ in one.iter(f"{W}r", f"{M}r")):
                 self._count("tracked-insertion")
             if one.tag.startswith(M):
                 self._of_mathematics(one, hidden)
@@ -292,7 +292,7 @@ class Census:
         if name == "oMath" and any(tell(one) in LOOKS_OF_FORMULAS for one in element.iterfind(f".//{M}r/{W}rPr/*")):
             self._count("formula-look")
         if name == "t":
-            self.words += [f" {one} " for one in unicodedata.normalize("NFKC", element.text or "")]
+            self.words += [f" {one} " for one in re.findall(r"\w", unicodedata.normalize("NFKC", element.text or ""))]
         self._walk(element, hidden)
 
     def _of_p(self, paragraph: _Element, hidden: bool) -> bool:

@@ -42,7 +42,9 @@ def words_in(found: Imported) -> Counter[str]:
     labels = [report.labels[one.caption].name for one in paragraphs(report) if one.caption in report.labels]
     runs = [
         [
-            f" {' '.join(characters(one.marks.formula))} " * len(one.text) if one.marks.formula else one.text
+            "".join(f" {each} " for each in characters(one.marks.formula)) * len(one.text)
+            if one.marks.formula
+            else one.text
             for one in each.runs
         ]
         for each in paragraphs(report)
@@ -51,8 +53,8 @@ def words_in(found: Imported) -> Counter[str]:
 
 
 def characters(formula: str) -> str:
-    """Those of the tokens of a formula, without their alphabets."""
-    return unicodedata.normalize("NFKC", "".join(etree.fromstring(formula).itertext()))
+    """The letters and figures of a formula, without their alphabets."""
+    return re.sub(r"\W", "", unicodedata.normalize("NFKC", "".join(etree.fromstring(formula).itertext())))
 
 
 def account(data: bytes, held: TestCase) -> Imported:
@@ -132,6 +134,7 @@ def _nested(within: st.SearchStrategy[str]) -> st.SearchStrategy[str]:
         st.builds(lambda tag, a: _of(tag, e=a), st.sampled_from(["acc", "bar", "box", "borderBox", "groupChr", "eqArr"]), part),
         st.builds(lambda show, a: f'<m:phant><m:phantPr><m:show m:val="{show}"/></m:phantPr><m:e>{a}</m:e></m:phant>', st.sampled_from("01"), part),
         st.builds(lambda a, b: _of("func", fName=a, e=b), part, part),
+        st.builds(lambda tag, a: f'<w:{tag} w:id="3">{a}</w:{tag}>', st.sampled_from(["ins", "del"]), part),
         st.builds(lambda tag, a, b: _of(tag, e=a, lim=b), st.sampled_from(["limLow", "limUpp"]), part, part),
     )  # fmt: skip
 

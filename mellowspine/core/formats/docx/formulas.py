@@ -11,7 +11,7 @@ from lxml.etree import _Element
 
 from ...report.blocks import Align, Marks, Run
 from ...report.formulas import DEEPEST, FORMULA, NOTHING, Node, brackets, formula, row, written
-from .xml import MATH, local, qn
+from .xml import MATH, SKIPPED, local, qn
 
 _SAME: Mapping[str, str] = {
     "\u0302": "^",
@@ -48,13 +48,18 @@ def runs_of_formula(element: _Element, link: str | None) -> tuple[Run, ...]:
 
 
 def lost_of(element: _Element) -> Iterator[str]:
-    """The kinds of what formulas do not have here: colours and sizes of their letters, counted once a formula, and boxes around parts."""
+    """The kinds of what formulas do not have here: colours and sizes of their letters, counted once a formula, boxes around parts, and
+    what was put in and taken out under review."""
     formulas = [element] if local(element) != "oMathPara" else element.iterfind(f"{MATH}oMath")
     for one in formulas:
         looks = (look for run in one.iter(f"{MATH}r") for look in run.iterfind(f"{qn('w:rPr')}/*"))
         if any(isinstance(look.tag, str) and local(look) not in _PLAIN_LOOK for look in looks):
             yield "formula-look"
         yield from ("formula-box" for _ in one.iter(f"{MATH}borderBox"))
+        yield from ("tracked-deletion" for _ in one.iter(qn("w:del"), qn("w:moveFrom")))
+        yield from (
+            "tracked-insertion" for put in one.iter(qn("w:ins"), qn("w:moveTo")) if put.find(f".//{MATH}r") is not None
+        )
 
 
 def is_formula(run: Run) -> bool:
@@ -94,7 +99,7 @@ def _is_shallow(element: _Element) -> bool:
 def _parts(element: _Element | None) -> Iterator[Node]:
     """What stands in an element, in its order."""
     for one in element if element is not None else ():
-        if not isinstance(one.tag, str) or local(one).endswith("Pr"):
+        if not isinstance(one.tag, str) or one.tag in SKIPPED or local(one).endswith("Pr"):
             continue
         if one.tag == f"{MATH}r":
             yield from _letters(one)
