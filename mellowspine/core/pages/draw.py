@@ -95,7 +95,7 @@ class Rule(NamedTuple):
 
 
 class Curves(NamedTuple):
-    """A filled area: ``outline`` is a path (SVG 2, 9.3: M, L, H, h, v, Q, C and Z alone) in ``size`` points, from a place on the baseline.
+    """A filled area: ``outline`` is a path (SVG 2, 9.3: M, L, H, V, h, v, Q, C and Z alone) in ``size`` points, from a place on the baseline.
 
     ``width``, ``above`` and ``below`` are in points: how far it reaches from there. ``says``: the same in words.
     """

@@ -36,7 +36,7 @@ _OVER = 0.05
 _LEAST_SIZE = 0.4
 
 
-class Set(NamedTuple):
+class SetFormula(NamedTuple):
     """A formula as it is drawn: how wide it is, how far above and below the baseline it reaches, and the path of all that is drawn (SVG 2, 9.3)."""
 
     width: float
@@ -123,18 +123,18 @@ _INFIX: Mapping[str, _Operator] = {
     **_all("+ - − ± ∓ ÷ ∧ ∨ ∩ ∪ ⊕ ⊖ ∖ / ⊎ ⊔ ⊓", _Operator(4 / 18, 4 / 18)),
     **_all("| ∣ ∥ ‖", _Operator(stretchy=True)),
 }
-"""The spaces are those by which a browser sets them (Chromium 140s, measured); other signs have the space of relations."""
+"""The spaces are those by which a browser sets them (Chromium 156, measured); other signs have the space of relations."""
 _ACROSS = frozenset("→←↔⇒⇐⇔⏞⏟⎴⎵⏜⏝‾¯_^ˆ~˜⃗")
 """Signs that grow with what is wide and not with what is high."""
 
 
 @lru_cache(maxsize=1 << 12)
-def set_formula(said: str) -> Set | None:
+def set_formula(said: str) -> SetFormula | None:
     """A formula, as its paragraph keeps it, as it is drawn; None if it cannot be."""
     try:
         node = tree(said)
         made = _maths().box(node, _Style(0, node.attributes.get("display") == "block"))
-        return Set(made.width, made.above, made.below, _maths().outline(made))
+        return SetFormula(made.width, made.above, made.below, _maths().outline(made))
     except Exception:  # the words around it are to be seen all the same
         log.exception("A formula could not be drawn: %s", said[:200])
         return None
@@ -143,7 +143,7 @@ def set_formula(said: str) -> Set | None:
 class FormulaFace(Face):
     """A formula as a face of a single sign: lines are broken around it, and placed with it, as with letters."""
 
-    def __init__(self, drawn: Set) -> None:
+    def __init__(self, drawn: SetFormula) -> None:
         self.drawn = drawn
         self.font, self.bold, self.italic, self.tabular = NAME, False, False, False
         self.advance = drawn.width
@@ -166,7 +166,7 @@ class FormulaFace(Face):
 @lru_cache(maxsize=1 << 12)
 def formula_face(said: str) -> FormulaFace:
     """The face of a formula; one that cannot be drawn has no width."""
-    return FormulaFace(set_formula(said) or Set(0.0, 0.0, 0.0, ""))
+    return FormulaFace(set_formula(said) or SetFormula(0.0, 0.0, 0.0, ""))
 
 
 def lacking_in_formula(said: str) -> list[str]:
@@ -190,7 +190,6 @@ class _Maths:
         self._face = hb.Face(hb.Blob.from_file_path(str(FONT_FOLDER / f"{NAME}.ttf")))
         self._font = hb.Font(self._face)
         self._upem = float(self._face.upem)
-        self._outlines: dict[int, list[tuple[str, list[tuple[float, float]]]]] = {}
 
     def says(self, name: str, size: float = 1.0) -> float:
         """A constant of the face, in em."""
