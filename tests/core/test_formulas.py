@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import zipfile
 from io import BytesIO
-from unittest import TestCase
+from unittest import TestCase, mock
 from xml.sax.saxutils import escape
 
 import pypdfium2
@@ -16,7 +16,7 @@ from mellowspine.core.formats import WRITERS, read
 from mellowspine.core.formats.pdf.curves import operators
 from mellowspine.core.formats.walk import Written
 from mellowspine.core.pages.draw import Curves, Drawing, Words
-from mellowspine.core.pages.formulas import lacking_in_formula, set_formula
+from mellowspine.core.pages.formulas import _Maths, lacking_in_formula, set_formula
 from mellowspine.core.pages.lines import break_lines
 from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.pages.typefaces import Typefaces
@@ -269,6 +269,19 @@ class InLines(TestCase):
             pages = pages_of(Paragraph("a", "body", runs))
             (curves,) = (one for one in Drawing(pages, TYPEFACES).page(1) if isinstance(one, Curves))
             self.assertLessEqual(curves.x + curves.width, pages.report.page.column_width + 0.01)
+
+    def test_one_that_cannot_be_drawn_leaves_its_words_and_the_page(self) -> None:
+        said = "<math><mi>y</mi><mo>=</mo><mn>7</mn></math>"
+        with (
+            self.assertLogs("mellowspine.core.pages.formulas"),
+            mock.patch.object(_Maths, "box", side_effect=ValueError),
+        ):
+            pages = pages_of(Paragraph("a", "body", (Run("So "), drawn(said), Run(" is "), drawn(said))))
+            marks = [*Drawing(pages, TYPEFACES).page(1)]
+        self.assertEqual(
+            " ".join(one.text for one in marks if isinstance(one, Words) and len(one.text) > 1), "So y = 7 is y = 7"
+        )
+        set_formula.cache_clear()
 
     def test_contents_say_its_words(self) -> None:
         report = Report("Gates", (Paragraph("a", "heading-1", (Run("On "), drawn(ENERGY))),))

@@ -7,9 +7,11 @@ from dataclasses import replace
 from functools import lru_cache
 
 from ..report.blocks import Block, Marks, Paragraph, Run, with_paragraphs
+from ..report.formulas import words_of_formula
 from ..report.report import Report
 from ..structure.notes import shown_as
 from ..structure.references import reference_text
+from .formulas import set_formula
 
 _FRONT = Marks(tabular=True)
 _SIGN = Marks(tabular=True, raised=True)
@@ -17,7 +19,9 @@ _SIGN = Marks(tabular=True, raised=True)
 
 def is_set_otherwise(paragraph: Paragraph) -> bool:
     """Whether a paragraph is set with other words than its own."""
-    return bool(paragraph.caption or paragraph.note) or any(run.marks.reference for run in paragraph.runs)
+    return bool(paragraph.caption or paragraph.note) or any(
+        run.marks.reference or (run.marks.formula and set_formula(run.marks.formula) is None) for run in paragraph.runs
+    )
 
 
 def as_set(paragraph: Paragraph, report: Report) -> Paragraph:
@@ -69,6 +73,10 @@ def _set_runs(paragraph: Paragraph, report: Report) -> Iterator[tuple[int, Run]]
         yield 0, Run(" ", _SIGN)
     for run in paragraph.runs:
         reference = run.marks.reference
+        if run.marks.formula and set_formula(run.marks.formula) is None:  # its words are to be seen all the same
+            for _ in run.text:
+                yield 1, replace(run, text=words_of_formula(run.marks.formula), marks=replace(run.marks, formula=None))
+            continue
         if reference is None:
             yield len(run.text), run
             continue

@@ -165,7 +165,7 @@ class FormulaFace(Face):
 
 @lru_cache(maxsize=1 << 12)
 def formula_face(said: str) -> FormulaFace:
-    """The face of a formula; one that cannot be drawn has no width."""
+    """The face of a formula; one that cannot be drawn has no width, and is set as its words (``as_set.py``)."""
     return FormulaFace(set_formula(said) or SetFormula(0.0, 0.0, 0.0, ""))
 
 
