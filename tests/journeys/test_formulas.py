@@ -103,6 +103,17 @@ class Formulas(Journey):
         self.assertIn("For each station E = mc² holds.", said)
         self.assertIn("M = (∑ᵢ₌₁ⁿ x)/n", said)
 
+    def test_what_is_pasted_before_the_server_knows_of_it_has_them_as_well(self) -> None:
+        page = self.page
+        page.route("**/copies/**", lambda route: route.abort())
+        page.locator(".ProseMirror p").filter(has_text="For each station").click(click_count=3)
+        page.keyboard.press("Control+c")
+        put_cursor(page, "So it settles.")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Control+v")
+        expect(self.formulas(page)).to_have_count(3)
+        expect(self.formulas(page).nth(2)).to_have_text("E=mc2")
+
     def test_pages_give_them_the_width_that_the_browser_does(self) -> None:
         """MathML Core as Chromium has it, in the same face: to 2 hundredths of the size. Signs that grow are left out: it keeps the
         room of the largest for all of them."""

@@ -4,6 +4,7 @@
  * It is one step however many there are, since each step costs as much as the text is long.
  */
 import { Fragment, type Mark, type Node } from "@tiptap/pm/model";
+import { isWord } from "./kinds/reference";
 import type { Transaction } from "@tiptap/pm/state";
 import { Step, StepMap, StepResult } from "@tiptap/pm/transform";
 
@@ -96,7 +97,7 @@ export function withMarks(node: Node, start: number, end: number, change: (marks
   const children: Node[] = [];
   node.forEach((child, offset) => {
     const [from, until] = [Math.max(start - offset, 0), Math.min(end - offset, child.nodeSize)];
-    if (from >= until || child.type.name === "reference") children.push(child);
+    if (from >= until || isWord(child)) children.push(child);
     else if (!child.isText) children.push(child.mark(to(child.marks)));
     else {
       if (from > 0) children.push(child.cut(0, from));

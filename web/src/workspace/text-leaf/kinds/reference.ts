@@ -25,7 +25,7 @@ export const INLINE_OBJECT = "\ufffc";
 export const characterOf = (node: PMNode): string => (node.type.name === "reference" ? INLINE_OBJECT : node.type.name === "formula" ? FORMULA : "\n");
 
 /** What is a word of its own among words, and has no formatting. */
-const isWord = (node: PMNode): boolean => node.type.name === "reference" || node.type.name === "formula";
+export const isWord = (node: PMNode): boolean => node.type.name === "reference" || node.type.name === "formula";
 
 export interface Reference {
   to: string;
