@@ -82,7 +82,8 @@ class Formulas(Journey):
         page.keyboard.press("Control+z")
         expect(self.formulas(page)).to_have_count(2)
         # Copied with the words around it, and put in elsewhere.
-        page.locator(".ProseMirror p").filter(has_text="For each station").click(click_count=3)
+        put_cursor(page, "For each station", end=False)
+        page.keyboard.press("Shift+End")
         page.keyboard.press("Control+c")
         put_cursor(page, "So it settles.")
         page.keyboard.press("Enter")
@@ -106,7 +107,8 @@ class Formulas(Journey):
     def test_what_is_pasted_before_the_server_knows_of_it_has_them_as_well(self) -> None:
         page = self.page
         page.route("**/copies/**", lambda route: route.abort())
-        page.locator(".ProseMirror p").filter(has_text="For each station").click(click_count=3)
+        put_cursor(page, "For each station", end=False)
+        page.keyboard.press("Shift+End")
         page.keyboard.press("Control+c")
         put_cursor(page, "So it settles.")
         page.keyboard.press("Enter")
