@@ -32,7 +32,7 @@ test: install .venv/developing check
 	sh tests/samples.sh
 	$(MAKE) --jobs 2 --output-sync test-journeys test-the-rest
 
-# Two halves that take about as long as each other, side by side; the one that drives a browser goes first, since it has to answer in time.
+# Two halves that take about as long as each other, side by side.
 WITH_THE_REST := tests.journeys.test_accessible tests.journeys.test_screens
 JOURNEYS := $(subst /,.,$(basename $(sort $(wildcard tests/journeys/test_*.py))))
 
@@ -41,7 +41,7 @@ test-journeys:
 
 test-the-rest:
 	cd web && npm run --silent test
-	nice -n 5 $(PYTHON) manage.py test --noinput tests.core tests.engines tests.load tests.reference tests.server $(WITH_THE_REST)
+	$(PYTHON) manage.py test --noinput tests.core tests.engines tests.load tests.reference tests.server $(WITH_THE_REST)
 
 check: install .venv/developing
 	.venv/bin/ruff check .

@@ -470,11 +470,11 @@ class Finding(unittest.TestCase):
 
     def test_no_way_to_cite_takes_longer_than_its_text(self) -> None:
         """Some of these never ended for 130 digits; the square of the length would be minutes."""
-        start = time.monotonic()
+        start = time.process_time()
         for words in ("#*#*#!", "*a*a*a*a*a*!", "# " * 60 + "!", "*-" * 60 + "x"):
             for piece in ("1", "a", "1 ", "a-", "A'"):
                 looks_cited(piece * (100_000 // len(piece)), [CitationRule(words[:200], "other")])
-        self.assertLess(time.monotonic() - start, 60)
+        self.assertLess(time.process_time() - start, 60)
 
     def test_rules_find_whole_words_alone(self) -> None:
         text = "Minute 12, Minutes 13, XMinute 14, Minute é, «Minute 15», Minute 16a"

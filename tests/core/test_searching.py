@@ -102,9 +102,9 @@ class Finding(TestCase):
 
     def test_no_pattern_hangs(self) -> None:
         report = Report("r", (said("p", "a" * 50_000),))
-        start = time.monotonic()
+        start = time.process_time()
         self.assertEqual(list(find(report, Wanted("(a+)+b", pattern=True))), [])
-        self.assertLess(time.monotonic() - start, 5)
+        self.assertLess(time.process_time() - start, 5)
 
     @given(st.text("aBé -’\u00a0ß", max_size=30), st.text("abé ", min_size=1, max_size=3))
     def test_it_finds_what_plain_comparing_finds(self, text: str, words: str) -> None:

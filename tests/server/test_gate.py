@@ -492,7 +492,7 @@ class Gates(ServerCase):
     def test_twenty_thousand_blocks_of_one_id(self) -> None:
         """Their ids are renewed within seconds: it was the square, a minute."""
         blocks = document_of([Paragraph("same", "body", (Run("x"),)) for _ in range(20_000)])
-        start = time.monotonic()
+        start = time.process_time()  # whatever else the machine does
         self.assertTrue(self.text.take(blocks.get_update(), self.owner))
         self.text.store()
         found = self.text.blocks().read()
@@ -500,7 +500,7 @@ class Gates(ServerCase):
         self.text.settle_twins(found.blocks, found.again)
         self.text.store()
         self.assertEqual(self.text.blocks().read().again, [])
-        self.assertLess(time.monotonic() - start, 30)
+        self.assertLess(time.process_time() - start, 30)
 
     def test_clocks_used_twice_leave_a_text_that_opens(self) -> None:
         """The library counts characters to the paragraph that stand in its words, and never ends looking for them there."""
