@@ -155,6 +155,7 @@ class Kept(TestCase):
             ("<math><mmultiscripts><mi>C</mi><mn>1</mn><none/><mprescripts/><mn>6</mn><mn>14</mn></mmultiscripts></math>",
              "<msubsup><mrow></mrow><mn>6</mn><mn>14</mn></msubsup><msubsup><mi>C</mi><mn>1</mn><mrow></mrow></msubsup>"),
             ("<math>a <mi> b </mi></math>", "<mtext>a</mtext><mi>b</mi>"),
+            ("<math><mrow>if <mi>b</mi> holds<p>so</p></mrow></math>", "<mrow><mtext>if</mtext><mi>b</mi><mtext>holds</mtext><mtext>so</mtext></mrow>"),
             ('<math><mspace width="1em"/><mspace width="999em"/><mi>a</mi></math>', '<mspace width="1em"></mspace><mspace></mspace><mi>a</mi>'),
             ("<math><mo>-</mo><mi>a</mi></math>", "<mo>−</mo><mi>a</mi>"),
         ):  # fmt: skip
@@ -167,7 +168,10 @@ class Kept(TestCase):
         long = f"<math><mi>{'x' * LONGEST}</mi></math>"
         # Nearly as long as may be, and longer once it is in form.
         grown = "<math>" + '<mfenced open="("></mfenced>' * 700 + "<mi>x</mi></math>"
+        # As deep as may be, and deeper once it is in form.
+        deeper = "<math>" + "<mfenced>" * (DEEPEST - 1) + "</mfenced>" * (DEEPEST - 1) + "</math>"
         for one in (
+            deeper,
             "",
             "x",
             "<math/>",

@@ -28,7 +28,9 @@ HOLDING: Mapping[str, int] = {
     "mfrac": 2, "mroot": 2, "msub": 2, "msup": 2, "msubsup": 3, "munder": 2, "mover": 2, "munderover": 3,
 }  # fmt: skip
 """Elements with so many parts (3.3, 3.4)."""
-_GONE = frozenset(("annotation", "annotation-xml", "mphantom", "maligngroup", "malignmark", "none", "mprescripts"))
+_GONE = frozenset(
+    ("annotation", "annotation-xml", "mphantom", "maligngroup", "malignmark", "none", "mprescripts", "script", "style")
+)
 _ATTRIBUTES: Mapping[str, Mapping[str, frozenset[str]]] = {
     "math": {"display": frozenset(("block",))},
     "mi": {"mathvariant": frozenset(("normal",))},
@@ -62,7 +64,8 @@ def formula(given: object) -> str | None:
 def _formula(given: str) -> str | None:
     found = _read(given)
     said = written(found) if found else ""
-    return said if 0 < len(said) <= LONGEST else None
+    # What is kept has to be readable again: in this form it may be longer, or deeper.
+    return said if 0 < len(said) <= LONGEST and (said == given or _formula(said) == said) else None
 
 
 @lru_cache(maxsize=1 << 10)
@@ -88,7 +91,7 @@ def _read(given: str) -> Node | None:
         return None
     if _name(root) != "math" or _depth(root) > DEEPEST:
         return None
-    made = made_of("math", root, _parts(root), _said("math", root.attrib))
+    made = Node("math", _said("math", root.attrib), parts=tuple(_parts(root)))
     return made if words_of_node(made).strip() else None
 
 
@@ -110,7 +113,16 @@ def _said(tag: str, given: Mapping[str, str]) -> dict[str, str]:
 
 
 def _parts(element: ElementTree.Element) -> list[Node]:
-    return [part for one in element for part in _nodes(one)]
+    """What stands in an element, words that no token holds as well."""
+    found = [*_bare(element.text)]
+    for one in element:
+        found += [*_nodes(one), *_bare(one.tail)]
+    return found
+
+
+def _bare(text: str | None) -> Iterator[Node]:
+    if words := " ".join((text or "").split()):
+        yield Node("mtext", text=words)
 
 
 def _nodes(element: ElementTree.Element) -> Iterator[Node]:
@@ -146,12 +158,6 @@ def _nodes(element: ElementTree.Element) -> Iterator[Node]:
         yield row(_parts(element))
     else:
         yield from _parts(element)
-
-
-def made_of(tag: str, element: ElementTree.Element, parts: Sequence[Node], said: Mapping[str, str]) -> Node:
-    """A row of parts, and of the words that stand among them though no token holds them."""
-    words = " ".join((element.text or "").split())
-    return Node(tag, said, parts=(*([Node("mtext", text=words)] if words else ()), *parts))
 
 
 def row(parts: Sequence[Node]) -> Node:
