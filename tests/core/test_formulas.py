@@ -26,8 +26,8 @@ from mellowspine.core.report.formulas import DEEPEST, FORMULA, LONGEST, formula,
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.outline import outline
 
-from .docx_parts import Made, paragraph, run
-from .test_docx import body_of, noted, only, words
+from .docx_parts import Made, field, paragraph, run
+from .test_docx import body_of, brought, noted, only, words
 
 TYPEFACES = Typefaces()
 ROOTS = (
@@ -119,6 +119,29 @@ class OfficeOpenXml(TestCase):
         for _ in range(6):
             within = f"<m:f><m:num>{within}</m:num><m:den>{r('2')}</m:den></m:f>"
         self.assertEqual(noted(body_of(paragraph(f"<m:oMath>{within}</m:oMath>"))), {})
+
+    def test_in_heads_its_words_are_kept_and_said(self) -> None:
+        made = Made()
+        square = e(
+            "oMath",
+            e("sSup", e("e", r("x")) + e("sup", r("2")))
+            + e("d", '<m:dPr><m:begChr m:val="{"/><m:endChr m:val="}"/></m:dPr>' + e("e", r("page"))),
+        )
+        made.sections(f'<w:headerReference w:type="default" r:id="{made.head(paragraph(run("Head ") + square))}"/>')
+        found = brought(made)
+        self.assertEqual(found.report.page.head_left, "Head x²(page)")
+        self.assertEqual(noted(found), {"Formula at a head or foot: kept as plain text": 1})
+
+    def test_what_marks_it_leads_to_its_paragraph(self) -> None:
+        """A formula has no marks: a bookmark over it alone is its paragraph, and references still lead there."""
+        named = '<w:bookmarkStart w:id="1" w:name="eq"/>' + e("oMath", r("x")) + '<w:bookmarkEnd w:id="1"/>'
+        found = body_of(paragraph(named + run(" is square")) + paragraph(run("See ") + field("REF eq", run("x"))))
+        first, other = found.report.blocks
+        assert isinstance(first, Paragraph)
+        assert isinstance(other, Paragraph)
+        self.assertEqual([one.marks.bookmark is not None for one in first.runs], [False, True])
+        (reference,) = (one.marks.reference for one in other.runs if one.marks.reference)
+        self.assertEqual(reference.to, first.runs[1].marks.bookmark and first.runs[1].marks.bookmark.id)
 
     def test_one_nested_a_thousand_deep_costs_itself_alone(self) -> None:
         made, deep = Made(), "<m:r><m:t>x</m:t></m:r>"

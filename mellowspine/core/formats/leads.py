@@ -58,7 +58,7 @@ def resolved(blocks: Sequence[Block], names: Mapping[str, str], styles: StyleShe
             paragraph,
             runs=tuple(
                 run
-                if run.marks.bookmark or run.marks.reference
+                if run.marks.bookmark or run.marks.reference or run.marks.formula
                 else replace(run, marks=replace(run.marks, bookmark=mark))
                 for run in paragraph.runs
             ),

@@ -81,6 +81,7 @@ NOTED: Mapping[str, Noted] = {
     "film": Noted("Drawing, film or sound", "left out"),
     "page-within": Noted("Page within the page", "left out"),
     "form": Noted("Field of a form", "left out"),
+    "formula-words": Noted("Formula at a head or foot", "kept as plain text"),
     "formula-box": Noted("Box around a part of a formula", "left out"),
     "formula-look": Noted("Colours or sizes in a formula", "left out"),
     "formula": Noted("Formula nested too deep", "kept as plain text"),

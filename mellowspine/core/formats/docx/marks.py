@@ -166,7 +166,9 @@ def _mark(result: list[Run | Block], first: int, start: int, end: int, mark: Cit
         for part, (one, other) in enumerate(pairwise(edges)):
             if one < other:
                 piece = replace(run, text=run.text[one:other])
-                now.append(_with(piece, mark) if part == 1 and not run.marks.reference else piece)
+                now.append(
+                    _with(piece, mark) if part == 1 and not (run.marks.reference or run.marks.formula) else piece
+                )
         at += len(run.text)
     result[first:] = now
     return True

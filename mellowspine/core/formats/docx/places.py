@@ -130,7 +130,7 @@ class DocumentPlaces:
         field = instruction(one.value)
         runs = [piece for piece in one.pieces if isinstance(piece, Run)]
         others: list[Piece] = [piece for piece in one.pieces if not isinstance(piece, Run)]
-        said = "".join(run.text for run in runs)
+        said = "".join(run.words for run in runs)
         match field.name:
             case "HYPERLINK":
                 return [*others, *self._linked(runs, field)]
@@ -266,7 +266,7 @@ class DocumentPlaces:
 
     def _in_bookmark(self, run: Run) -> Run:
         """The run in the bookmark that began last, of those that have not ended."""
-        if not self._open or not run.text.strip() or run.marks.reference:
+        if not self._open or not run.text.strip() or run.marks.reference or run.marks.formula:
             return run
         own, name = next(reversed(self._open.values()))
         self.names[name] = own

@@ -133,7 +133,7 @@ class _Reader:
         for font, instead in self.styles.replaced.items():
             self.notes.add("typeface-as-wide" if is_as_wide(font) else "typeface", font, instead)
         paragraphs = [block for block in blocks if isinstance(block, Paragraph) and block.text.strip()]
-        title = self._title() or next((block.text for block in paragraphs if sheet[block.style].role == "title"), name)
+        title = self._title() or next((block.words for block in paragraphs if sheet[block.style].role == "title"), name)
         marks = self.places.marks
         counting = self._noted.counting([*self.element.iter(qn("w:sectPr"))])
         report = Report(

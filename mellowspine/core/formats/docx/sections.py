@@ -17,6 +17,7 @@ from ...report.properties import SettingError
 from ..package import parse
 from ..pictures import NotAPicture, check
 from .document import Document
+from .formulas import runs_of_formula
 from .grammar import instruction, longer
 from .xml import FALLBACK, SKIPPED, VML, child, is_on, local, number, outermost, points, qn, related, switched, value
 
@@ -36,6 +37,10 @@ _EMPTY: Mapping[str, Any] = dict.fromkeys(_PRINTED, "") | {
     "head_rule": False, "foot_rule": False, "first_page": "same", "left_pages": "same",
 }  # fmt: skip
 """Heads and feet with nothing in them."""
+
+
+_NO_FIELDS = str.maketrans("{}", "()")
+"""Braces in words are none of ours: they would stand for fields."""
 
 
 @dataclass
@@ -293,7 +298,7 @@ class _Reading:
                 continue
             match local(one):
                 case "t":
-                    yield "words", (one.text or "").replace("{", "(").replace("}", ")")
+                    yield "words", (one.text or "").translate(_NO_FIELDS)
                 case "tab" | "ptab":
                     yield "words", "\t"
                 case "br" | "cr":
@@ -310,6 +315,9 @@ class _Reading:
                     yield "separate", ""
                     yield from self._pieces(one)
                     yield "end", ""
+                case "oMath":
+                    self._notes.add("formula-words")
+                    yield "words", "".join(run.words for run in runs_of_formula(one, None)).translate(_NO_FIELDS)
                 case "drawing" | "pict" | "object":
                     yield from self._drawing(one)
                 case "r" if switched(child(one, "w:rPr"), "vanish"):
