@@ -143,6 +143,12 @@ class OfficeOpenXml(TestCase):
         (reference,) = (one.marks.reference for one in other.runs if one.marks.reference)
         self.assertEqual(reference.to, first.runs[1].marks.bookmark and first.runs[1].marks.bookmark.id)
 
+    def test_of_one_without_words_nothing_is_kept_or_said(self) -> None:
+        hidden = e("phant", '<m:phantPr><m:show m:val="0"/></m:phantPr>' + e("e", r("x")))
+        for nothing in ("", hidden, e("f", e("num", "") + e("den", hidden))):
+            found = body_of(paragraph(run("Here ") + e("oMath", nothing) + run("there")))
+            self.assertEqual((words(found), noted(found)), (["Here there"], {}))
+
     def test_one_nested_a_thousand_deep_costs_itself_alone(self) -> None:
         made, deep = Made(), "<m:r><m:t>x</m:t></m:r>"
         made.add(paragraph(run("Here ") + e("oMath", "<m:r><m:t>DEEP</m:t></m:r>") + run(" and there.")))

@@ -10,7 +10,7 @@ from functools import lru_cache
 from lxml.etree import _Element
 
 from ...report.blocks import Align, Marks, Run
-from ...report.formulas import DEEPEST, FORMULA, NOTHING, Node, brackets, formula, row, written
+from ...report.formulas import DEEPEST, FORMULA, NOTHING, Node, brackets, formula, row, words_of_node, written
 from .xml import MATH, SKIPPED, local, qn
 
 _SAME: Mapping[str, str] = {
@@ -55,16 +55,31 @@ def lost_of(element: _Element) -> Iterator[str]:
         looks = (look for run in one.iter(f"{MATH}r") for look in run.iterfind(f"{qn('w:rPr')}/*"))
         if any(isinstance(look.tag, str) and local(look) not in _PLAIN_LOOK for look in looks):
             yield "formula-look"
-        yield from ("formula-box" for _ in one.iter(f"{MATH}borderBox"))
-        yield from ("tracked-deletion" for _ in one.iter(qn("w:del"), qn("w:moveFrom")))
-        yield from (
-            "tracked-insertion" for put in one.iter(qn("w:ins"), qn("w:moveTo")) if put.find(f".//{MATH}r") is not None
-        )
+        yield from _lost_within(one)
+
+
+def _lost_within(element: _Element) -> Iterator[str]:
+    """Boxes and tracked changes, as far as they stand in what is shown."""
+    for one in element:
+        if one.tag in (qn("w:del"), qn("w:moveFrom")):
+            yield "tracked-deletion"
+            continue
+        if one.tag == f"{MATH}phant" and not _is_shown(one):
+            continue
+        if one.tag == f"{MATH}borderBox":
+            yield "formula-box"
+        if one.tag in (qn("w:ins"), qn("w:moveTo")) and next(one.iter(f"{MATH}r", qn("w:r")), None) is not None:
+            yield "tracked-insertion"
+        yield from _lost_within(one)
+
+
+def _is_shown(phantom: _Element) -> bool:
+    return _said(phantom, "phantPr", "show", "1") not in ("0", "off", "false")
 
 
 def is_formula(run: Run) -> bool:
-    """Whether a run of ``runs_of_formula`` is one, and not its words."""
-    return bool(run.marks.formula) or run.text == "\n"
+    """Whether a run of ``runs_of_formula`` is one, or nothing, and not its words."""
+    return bool(run.marks.formula) or not run.text.strip()
 
 
 def is_alone(run: Run) -> bool:
@@ -85,6 +100,8 @@ def _run_of(element: _Element, alone: bool, link: str | None) -> Run:
     made = formula(written(Node("math", {"display": "block"} if alone else {}, parts=tuple(parts))))
     if made:
         return Run(FORMULA, Marks(formula=made))
+    if not words_of_node(Node("math", parts=tuple(parts))).strip() and _is_shallow(element):
+        return Run("")  # nothing of it is shown
     return Run("".join(one.text or "" for one in element.iter(f"{MATH}t", qn("w:t"))), Marks(link=link))
 
 
@@ -273,7 +290,7 @@ def _grouped(element: _Element) -> Node:
 
 def _phantom(element: _Element) -> Node:
     """What has a place; it is seen where it does not say otherwise (22.1.2.81)."""
-    return _in(element, "e") if _said(element, "phantPr", "show", "1") not in ("0", "off", "false") else NOTHING
+    return _in(element, "e") if _is_shown(element) else NOTHING
 
 
 def _matrix(element: _Element) -> Node:
