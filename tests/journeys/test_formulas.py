@@ -52,6 +52,17 @@ class Formulas(Journey):
     def formulas(self, page: Page) -> Locator:
         return page.locator(".ProseMirror math")
 
+    def copy_elsewhere(self, page: Page) -> None:
+        """Copies the words with the first formula, and puts them in behind the last paragraph."""
+        put_cursor(page, "For each station", end=False)
+        page.keyboard.press("Shift+End")
+        page.keyboard.press("Control+c")
+        put_cursor(page, "So it settles.")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Control+v")
+        expect(self.formulas(page)).to_have_count(3)
+        expect(self.formulas(page).nth(2)).to_have_text("E=mc2")
+
     def test_they_are_text_like_other_text(self) -> None:
         page = self.page
         one, mean = self.formulas(page).nth(0), self.formulas(page).nth(1)
@@ -82,14 +93,7 @@ class Formulas(Journey):
         page.keyboard.press("Control+z")
         expect(self.formulas(page)).to_have_count(2)
         # Copied with the words around it, and put in elsewhere.
-        put_cursor(page, "For each station", end=False)
-        page.keyboard.press("Shift+End")
-        page.keyboard.press("Control+c")
-        put_cursor(page, "So it settles.")
-        page.keyboard.press("Enter")
-        page.keyboard.press("Control+v")
-        expect(self.formulas(page)).to_have_count(3)
-        expect(self.formulas(page).nth(2)).to_have_text("E=mc2")
+        self.copy_elsewhere(page)
         # A heading that has one says it on the spine in words.
         put_cursor(page, "For each station")
         chord(page, "2")
@@ -107,14 +111,7 @@ class Formulas(Journey):
     def test_what_is_pasted_before_the_server_knows_of_it_has_them_as_well(self) -> None:
         page = self.page
         page.route("**/copies/**", lambda route: route.abort())
-        put_cursor(page, "For each station", end=False)
-        page.keyboard.press("Shift+End")
-        page.keyboard.press("Control+c")
-        put_cursor(page, "So it settles.")
-        page.keyboard.press("Enter")
-        page.keyboard.press("Control+v")
-        expect(self.formulas(page)).to_have_count(3)
-        expect(self.formulas(page).nth(2)).to_have_text("E=mc2")
+        self.copy_elsewhere(page)
 
     def test_pages_give_them_the_width_that_the_browser_does(self) -> None:
         """MathML Core as Chromium has it, in the same face: to 2 hundredths of the size. Signs that grow are left out: it keeps the

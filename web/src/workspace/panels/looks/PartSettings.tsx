@@ -44,8 +44,8 @@ export function PartSettings({ id, part, mayWrite, change, takeAway, goTo }: Pro
           disabled={!mayWrite}
           set={(chosen) => void change({ values: { figures: (chosen || null) as PartShown["figures"] } })}
         />
-        {/* There always: what is below it would move away from under a press. */}
-        <Flex align="baseline" gap="1">
+        {/* There always, in a line of its own: what is below it would move away from under a press. */}
+        <Flex align="baseline" gap="1" w="full">
           <Text as="span" color="quiet">
             behind
           </Text>
