@@ -51,6 +51,28 @@ class Writing(Journey):
         expect(first.locator("strong")).to_have_text("First words")
         expect(first.locator("em")).to_have_text("First words")
 
+    def test_a_press_counts_though_a_change_arrives_before_the_browser_tells_of_it(self) -> None:
+        page = self.enter(OWNER)
+        self.bring_in(page, "press.txt", b"First words\n\nSecond words\n\nThird words", "text/plain")
+        put_cursor(page, "First words")
+        # As a co-author's change would: in a task of its own, after the press and ahead of the next frame.
+        page.evaluate(
+            """() => {
+                const { editor } = document.querySelector(".ProseMirror");
+                const channel = new MessageChannel();
+                channel.port1.onmessage = () => {
+                    const end = editor.state.doc.content.size - 1;
+                    editor.view.dispatch(editor.state.tr.insertText(" came", end).setMeta("addToHistory", false));
+                };
+                window.addEventListener("mousedown", () => channel.port2.postMessage(null), { once: true });
+            }"""
+        )
+        text_of(page).get_by_text("Second words").click()
+        expect(text_of(page)).to_contain_text("Third words came")
+        page.keyboard.press("End")
+        page.keyboard.type(" typed")
+        self.assertEqual(self.texts(page), ["First words", "Second words typed", "Third words came"])
+
     def test_a_word_of_a_heading_can_be_made_light(self) -> None:
         page = self.enter(OWNER)
         self.bring_in(page, "light.md", b"# Heavy words")
