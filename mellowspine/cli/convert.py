@@ -5,27 +5,46 @@ from __future__ import annotations
 import sys
 from argparse import ArgumentParser
 from collections import Counter
+from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 
 import mellowspine.core.checkup.kinds  # noqa: F401  (makes the kinds of finding known)
 from mellowspine.core.checkup.findings import CHECKS, check, state_of
-from mellowspine.core.pages.typefaces import Typefaces
+from mellowspine.core.formats.imported import FileRefused
+from mellowspine.core.formats.typeface_files import face_file
+from mellowspine.core.pages.typefaces import FaceFile, Typefaces
 from mellowspine.core.report.report import Report
 
-from .command import Command
+from .command import Command, Unusable
 from .notes import lines_of
 from .shared import format_of, opened, write
 
 
-def convert(file: Path, out: Path, contents: bool) -> str | None:
+def convert(file: Path, out: Path, contents: bool, faces: Sequence[Path] = ()) -> str | None:
     """Writes a file in the format of ``out``'s ending, with contents in front unless it has some or has no headings, ``contents`` is false or
     the format has no pages to say. What does not come along is said as by ``mellow notes``, on standard error. Of a PDF it is said what keeps it from being of use to everybody."""
     format = format_of(out)
     imported = opened(file)
-    write(imported, out, contents and not format.pictures_beside)
-    for line in lines_of(imported):
+    own = [_face_of(one) for one in faces]
+    write(imported, out, contents and not format.pictures_beside, own)
+    here = {face.family.lower() for face in own}
+    notes = tuple(
+        one for one in imported.notes if not (one.kind.startswith("typeface") and one.details[0].lower() in here)
+    )
+    for line in lines_of(replace(imported, notes=notes)):
         print(line, file=sys.stderr)
     return _hindering(imported.report) if out.suffix.lower() == ".pdf" else None
+
+
+def _face_of(path: Path) -> FaceFile:
+    """A typeface from its file. Raises Unusable."""
+    try:
+        return face_file(path.read_bytes())
+    except FileRefused as refusal:
+        raise Unusable(f"{path}: {refusal}") from None
+    except OSError as error:
+        raise Unusable(f"{path}: {error.strerror or error}; check the name and try again.") from None
 
 
 def _hindering(report: Report) -> str | None:
@@ -42,6 +61,11 @@ def _hindering(report: Report) -> str | None:
 def _arguments(parser: ArgumentParser) -> None:
     parser.add_argument("out", type=Path)
     parser.add_argument("--no-contents", action="store_true", help="place no contents table in front")
+    parser.add_argument(
+        "--typeface", type=Path, action="append", default=[], help="a TrueType file of a typeface that is not here"
+    )
 
 
-COMMAND = Command(lambda given: convert(given.file, given.out, not given.no_contents), _arguments, prints=False)
+COMMAND = Command(
+    lambda given: convert(given.file, given.out, not given.no_contents, given.typeface), _arguments, prints=False
+)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -12,7 +12,7 @@ from mellowspine.core.formats import WRITERS, read
 from mellowspine.core.formats.imported import FileRefused, Imported
 from mellowspine.core.formats.walk import Format, Written
 from mellowspine.core.pages.pages import Pages
-from mellowspine.core.pages.typefaces import Typefaces
+from mellowspine.core.pages.typefaces import FaceFile, Typefaces
 from mellowspine.core.report.blocks import PlacedTable
 from mellowspine.core.report.recipes import Recipe, changed
 from mellowspine.core.report.report import Report
@@ -56,10 +56,11 @@ def opened(path: Path) -> Imported:
         raise Unusable(f"{path}: {error.strerror or error}; check the name and try again.") from None
 
 
-def write(imported: Imported, out: Path, contents: bool) -> None:
-    """Writes a report in the format of ``out``'s ending; pictures beside it, where the format has them there. Raises Unusable."""
+def write(imported: Imported, out: Path, contents: bool, own: Iterable[FaceFile] = ()) -> None:
+    """Writes a report in the format of ``out``'s ending, set in typefaces of its own among others; pictures beside it, where the
+    format has them there. Raises Unusable."""
     format = format_of(out)
-    typefaces = Typefaces()
+    typefaces = Typefaces(own)
     report, pages = (with_contents if contents and outline(imported.report) else settle_all)(imported.report, typefaces)
     beside = format.pictures_beside
     data = format.write(Written(report, pages, typefaces, {} if beside else imported.pictures))

@@ -23,7 +23,8 @@ import mellowspine.core.formats.markdown  # noqa: F401  (all of them are there w
 from mellowspine.core.formats import read, read_html
 from mellowspine.core.formats.imported import FileRefused, Imported, Keep, Progress, unhurried
 from mellowspine.core.formats.pictures import LONGEST_SIDE, Checked, NotAPicture, check
-from mellowspine.core.pages.typefaces import Typefaces
+from mellowspine.core.formats.typeface_files import face_file
+from mellowspine.core.pages.typefaces import FaceFile, Typefaces
 from mellowspine.core.report.report import Report
 from mellowspine.core.tables.settle import settle_all
 
@@ -34,7 +35,7 @@ LONGEST = 300.0
 LONGEST_PASTED = 60.0
 """Seconds that reading what a clipboard holds may take."""
 LONGEST_PICTURE = 20.0
-"""Seconds that looking at a picture may take."""
+"""Seconds that looking at a picture or a typeface may take."""
 MOST_MEMORY = 3 * 1024**3
 """Bytes that it may use, all that is loaded before included."""
 
@@ -94,6 +95,15 @@ def check_apart(data: bytes) -> Checked:
     if isinstance(found, NotAPicture):
         raise found
     assert isinstance(found, Checked)
+    return found
+
+
+def face_apart(data: bytes) -> FaceFile:
+    """Looks at a typeface that is brought in as ``core.formats.typeface_files.face_file`` does. Raises FileRefused."""
+    found = _apart(_face, (data,), unhurried, LONGEST_PICTURE, MOST_MEMORY)
+    if isinstance(found, FileRefused):
+        raise found
+    assert isinstance(found, FaceFile)
     return found
 
 
@@ -180,3 +190,10 @@ def _check(data: bytes, progress: Progress) -> object:
         return check(data, LONGEST_SIDE)
     except NotAPicture as fault:
         return fault
+
+
+def _face(data: bytes, progress: Progress) -> object:
+    try:
+        return face_file(data)
+    except FileRefused as refusal:
+        return refusal

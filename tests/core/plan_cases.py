@@ -11,7 +11,7 @@ from pathlib import Path
 from random import Random
 from typing import Any
 
-from mellowspine.core.pages.typefaces import STAND_INS
+from mellowspine.core.pages.typefaces import STAND_INS, family
 from mellowspine.core.report.blocks import (
     INLINE_OBJECT,
     Block,
@@ -165,6 +165,13 @@ def cases() -> list[dict[str, Any]]:
     ]
 
 
+FAMILIES = (
+    "Caladea", "carlito", "Calibri", "Times New Roman", "ARIAL", "Garamond", "Book Face", "Sans Book", "Quill Mono", "Source Code",
+    "Quill", "constructor", "toString", " Cambria ", "Größe", "",
+)  # fmt: skip
+"""Names of typefaces, among them some that are not here."""
+
+
 def schema() -> dict[str, Any]:
     """The elements of a text by tag, with their attributes and what they hold; and the formatting that there is."""
     shapes = {"doc": shape_of(None), **SHAPES}
@@ -174,6 +181,7 @@ def schema() -> dict[str, Any]:
             for tag, shape in sorted(shapes.items())
         },
         "marks": sorted(MARKS),
+        "shownIn": {name: family(name) for name in FAMILIES},
         "standIns": {font: list(families) for font, families in STAND_INS.items()},
         "most": {
             "dataRow": SHAPES["dataRow"].most,

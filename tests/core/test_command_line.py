@@ -14,12 +14,16 @@ from pathlib import Path
 from unittest import TestCase
 
 import docx
+import pikepdf
+from docx import Document
 from docx.oxml import OxmlElement
 from docx.oxml.ns import qn
 from PIL import Image
 from pypdf import PdfReader
 
 from mellowspine.cli import main
+
+from .made_faces import face_data
 
 TEXT = "# One\n\n" + "word " * 3000 + "\n\n## Two\n\nend\n"
 
@@ -114,6 +118,22 @@ class CommandLine(Command):
         self.assertEqual((styles["heading-2"]["level"], styles["body"]["level"]), (2, None))
         _, out, _ = self.run_it("styles", self.file)
         self.assertRegex(out, r"Heading 1 +1  Carlito 20 pt, based on Body text, heading of level 1\n")
+
+    def test_convert_takes_the_files_of_typefaces_that_are_not_here(self) -> None:
+        document, face, out = (self.folder / name for name in ("c.docx", "quill.ttf", "c.pdf"))
+        made = Document()
+        made.styles["Normal"].font.name = "Quill Hand"
+        made.add_paragraph("Weirs and sluices")
+        made.save(str(document))
+        face.write_bytes(face_data())
+        said = "Typeface Quill Hand: set in Liberation Sans"
+        self.assertIn(said, self.run_it("convert", document, out)[2])
+        self.assertNotIn(said, self.run_it("convert", document, out, "--typeface", face)[2])
+        with pikepdf.open(out) as file:
+            names = [str(font.BaseFont) for font in file.pages[0].Resources.Font.values()]
+        self.assertTrue(any("QuillHand" in name for name in names), names)
+        code, _, error = self.run_it("convert", document, out, "--typeface", document)
+        self.assertEqual((code != 0, "no typeface" in error), (True, True))
 
     def test_convert_puts_contents_in_front_unless_told_not_to(self) -> None:
         out = self.folder / "a.pdf"

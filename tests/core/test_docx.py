@@ -546,7 +546,7 @@ class Words(TestCase):
         )
         found = brought(made)
         marks = found.report.blocks[0].runs[0].marks  # type: ignore[attr-defined]
-        self.assertEqual((marks.font, marks.colour, marks.capitals), ("Liberation Mono", "#aa0000", "all"))
+        self.assertEqual((marks.font, marks.colour, marks.capitals), ("Courier New", "#aa0000", "all"))
         self.assertEqual(noted(found), {})
 
     def test_raised_lowered_struck_and_coloured_words(self) -> None:

@@ -300,7 +300,7 @@ class OfficeOpenXml(TestCase):
         assert isinstance(block, Paragraph)
         self.assertEqual((block.align, block.space_after), ("center", 33))
         self.assertEqual(block.runs[0].marks, Marks())
-        self.assertEqual(block.runs[1].marks, Marks(True, True, True, "Liberation Mono", 17, "#010203"))
+        self.assertEqual(block.runs[1].marks, Marks(True, True, True, "Courier New", 17, "#010203"))
 
     def test_a_run_may_take_away_what_its_style_gives(self) -> None:
         """ISO/IEC 29500-1 17.7.3: a toggle of a run's own counts outright, one of a character style turns around."""

@@ -118,7 +118,7 @@ class Structure(TestCase):
              "l": Marks(link="https://x.org/a"), "n r": Marks()},
         )  # fmt: skip
         self.assertEqual((here.align, there.align), (None, "center"))
-        self.assertEqual(there.runs[-1].marks, Marks(size=18.0, colour="#ff0000", font="Liberation Serif"))
+        self.assertEqual(there.runs[-1].marks, Marks(size=18.0, colour="#ff0000", font="Georgia"))
 
     def test_bold_that_is_taken_back_is_none(self) -> None:
         (one,) = pasted(

@@ -43,7 +43,7 @@ class Changing(TestCase):
             (("looks", "2", "indent"), 9999, "choose 0 to 500 points"),
             (("looks", "2", "indent"), float("nan"), "choose 0 to 500 points"),
             (("looks", "2", "colour"), "red", "#rrggbb"),
-            (("looks", "2", "font"), "Wingdings", "choose one of Caladea"),
+            (("looks", "2", "font"), "x" * 61, "at most 60 characters"),
             (("looks", "0", "size"), 9, "no setting"),
             (("looks", "x", "size"), 9, "no setting"),
             (("colour",), "#000000", "no setting"),

@@ -103,7 +103,7 @@ class Inheritance(TestCase):
 class Changing(TestCase):
     def test_what_cannot_be_used_is_refused_with_a_sentence_and_changes_nothing(self) -> None:
         wrong = (
-            {"size": 0}, {"size": "large"}, {"size": float("nan")}, {"bold": "yes"}, {"bold": None}, {"font": "Wingdings"},
+            {"size": 0}, {"size": "large"}, {"size": float("nan")}, {"bold": "yes"}, {"bold": None}, {"font": ""}, {"font": "a{b"}, {"font": 3},
             {"colour": "red"}, {"colour": 3}, {"align": "middle"}, {"outline_level": 10}, {"outline_level": "2"},
             {"name": ""}, {"name": "  "}, {"name": "x" * 300}, {"name": "Caption"}, {"name": " caption "}, {"size": None}, {"size": True}, {"outline_level": 2.5},
             {"based_on": "gone"}, {"based_on": 3}, {"next": "gone"},

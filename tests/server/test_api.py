@@ -346,13 +346,13 @@ class Shelf(ServerCase):
         self.assertEqual((card["behind"], card["empty"]), ([], 0))
 
     def test_a_long_shelf_and_a_large_company_ask_the_database_no_more_often(self) -> None:
-        """Session and person; then roles, reports, members, tables; or report, role, styles, members, own last change."""
+        """Session and person; then roles, reports, members, tables; or report, role, styles, members, own last change, typefaces of its own."""
         self.client.force_login(self.owner)
         report = self.make()
         for count in (1, 10):
             with self.subTest(count), self.assertNumQueries(6):
                 self.assertEqual(len(self.client.get("/api/reports").json()), count)
-            with self.subTest(count), self.assertNumQueries(7):
+            with self.subTest(count), self.assertNumQueries(8):
                 people = self.client.get(f"/api/reports/{report.key}").json()["people"]
                 self.assertEqual(len(people), 2 + count)
             for number in range(9):

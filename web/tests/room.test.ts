@@ -36,7 +36,7 @@ class Server extends EventTarget {
   private answer: Uint8Array | null = null;
 
   /** Takes the connection as the real server does: says who is there, asks for what the browser has, then gives its own. */
-  accept(role = "owner", give = true, schema = 12): void {
+  accept(role = "owner", give = true, schema = 13): void {
     this.readyState = 1;
     this.onopen();
     this.receive({ type: "hello", role, person: {}, schema });
@@ -470,7 +470,7 @@ test("what is too large is not sent again and again", () => {
 });
 
 test("a browser that is older than the server does not touch the text", () => {
-  last().accept("owner", true, 13);
+  last().accept("owner", true, 14);
   expect(room.state).toMatchObject({ line: "closed", trouble: "Mellow Spine has been renewed since this page was loaded; load it again." });
   expect(words(room.document)).toBe("");
   vi.advanceTimersByTime(60_000);

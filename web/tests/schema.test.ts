@@ -3,7 +3,7 @@ import { Editor, getSchema } from "@tiptap/core";
 import type { NodeType } from "@tiptap/pm/model";
 import { expect, test, vi } from "vitest";
 import * as Y from "yjs";
-import { familyOf, STAND_INS } from "../src/workspace/controls/fonts";
+import { familyOf, STAND_INS, standIn } from "../src/workspace/controls/fonts";
 import { Bounds, MOST } from "../src/workspace/text-leaf/bounds";
 import { CORE, textExtensions } from "../src/workspace/text-leaf/extensions";
 import core from "./schema.json";
@@ -102,6 +102,8 @@ test("a paragraph has room for so much: typed, put in, joined; and one can take 
 
 test("which family stands in for one that lacks a character", () => {
   expect(STAND_INS).toEqual(core.standIns);
+  for (const [name, shown] of Object.entries(core.shownIn)) expect([name, standIn(name)]).toEqual([name, shown]);
   expect(familyOf("Caladea")).toBe('"Caladea", "Liberation Serif", "Liberation Sans", "Liberation Mono", "DejaVu Sans"');
-  expect(familyOf('Evil"; } *')).toBe('"Evil  "');
+  expect(familyOf("Garamond")).toBe('"of this report, Garamond", "Liberation Serif", "Liberation Sans", "Carlito", "Liberation Mono", "DejaVu Sans"');
+  expect(familyOf('Evil"; } *')).toBe(familyOf("Liberation Sans"));
 });

@@ -8,7 +8,9 @@ import { style, STYLES } from "./writing";
 const report = (...more: Parameters<typeof style>[]) =>
   ({
     page: { width: 595.28, height: 841.89, left: 72, right: 72, top: 72, bottom: 72 },
+    key: "r",
     styles: [...STYLES, ...more.map((one) => style(...one))],
+    typefaces: [{ family: "Quill Hand", bold: true, italic: false, file: "k" }],
   }) as unknown as ReportShown;
 
 test("a style is shown in points, as it will be on the page", () => {
@@ -20,8 +22,15 @@ test("a style is shown in points, as it will be on the page", () => {
   expect(rules).toContain("--column: 451.28pt");
 });
 
+test("a face that the report has of its own is asked for under a name that nobody has installed", () => {
+  const rules = styleRules(report(["note", { font: "Quill Hand" }]));
+  const face = /@font-face \{ font-family: "of this report, Quill Hand"[^}]*\}/.exec(rules)?.[0] ?? "";
+  for (const part of ["font-weight: bold", "font-style: normal", `url("/api/reports/r/typefaces/k/file")`]) expect(face).toContain(part);
+  expect(rules).toContain(`font-family: "of this report, Quill Hand", "Liberation Sans"`);
+});
+
 test("names do not become rules", () => {
-  const rules = styleRules(report([`x"] { } * { display: none } [a="`, { font: `Evil"; } body { color: red` as "Carlito" }]));
+  const rules = styleRules(report([`x"] { } * { display: none } [a="`, { font: `Evil"; } body { color: red` }]));
   expect(rules).not.toContain("* {");
   expect(rules).not.toContain("body {");
 });

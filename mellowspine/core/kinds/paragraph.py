@@ -17,7 +17,7 @@ from ..pages.lines import Lines, break_lines, set_style
 from ..pages.typefaces import Typefaces
 from ..report.blocks import (
     ALIGNMENTS,
-    FONTS,
+    FONT_NAME,
     INLINE_OBJECT,
     MOST_CHARACTERS,
     NOTE_KINDS,
@@ -81,7 +81,7 @@ def _yes(value: Any) -> bool | None:
 
 
 _TYPEFACE: Mapping[str, Read] = {
-    "font": one_of(*FONTS),
+    "font": of_form(FONT_NAME),
     "size": number(1, 400),
     "colour": _colour,
     "strike": _yes,

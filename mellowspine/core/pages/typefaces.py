@@ -12,16 +12,18 @@ from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
 from itertools import pairwise
 from pathlib import Path
-from typing import Any, NamedTuple, cast
+from typing import Any, NamedTuple
 from unicodedata import category, combining
 
 import uharfbuzz as hb
 
-from ..report.blocks import FONTS, Font
+from ..report.blocks import FONT_NAME, FONTS, Font
+from ..report.report import Report
+from ..structure.outline import paragraphs
 
 FONT_FOLDER = Path(__file__).parent / "fonts"
 
-_METRIC_EQUIVALENTS: Mapping[str, Font] = {
+METRIC_EQUIVALENTS: Mapping[str, Font] = {
     "cambria": "Caladea",
     "calibri": "Carlito",
     **dict.fromkeys(("times new roman", "times", "tinos", "thorndale", "thorndale amt", "nimbus roman", "nimbus roman no9 l",
@@ -32,15 +34,16 @@ _METRIC_EQUIVALENTS: Mapping[str, Font] = {
                      "freemono", "tex gyre cursor"), "Liberation Mono"),
 }  # fmt: skip
 """Families whose letters are as wide as those of a shipped one (of the first eight, their published metrics; others from memory)."""
-_SERIF = ("serif", "roman", "georgia", "garamond", "book", "palatino", "minion", "century")
-_MONO = ("mono", "consol", "typewriter", "code")
+SERIF = ("serif", "roman", "georgia", "garamond", "book", "palatino", "minion", "century")
+MONO = ("mono", "consol", "typewriter", "code")
+"""What the names of families tell of their kind."""
 
 SYMBOLS = "DejaVu Sans"
 """The family of one face that has what the others lack: boxes, ticks, arrows, mathematical signs. Nobody chooses it."""
 
 LONGEST_PIECE = 256
 """Characters that are measured in one piece."""
-_NARROWER = "9"
+_FIGURES = "0123456789"
 MOST_KNOWN = 200_000
 """Pieces of one face whose widths are remembered."""
 
@@ -57,18 +60,27 @@ def family(name: str) -> Font:
     for shipped in FONTS:
         if wanted == shipped.lower():
             return shipped
-    if wanted in _METRIC_EQUIVALENTS:
-        return _METRIC_EQUIVALENTS[wanted]
-    if any(hint in wanted for hint in _MONO):
+    if wanted in METRIC_EQUIVALENTS:
+        return METRIC_EQUIVALENTS[wanted]
+    if any(hint in wanted for hint in MONO):
         return "Liberation Mono"
-    if "sans" not in wanted and any(hint in wanted for hint in _SERIF):
+    if "sans" not in wanted and any(hint in wanted for hint in SERIF):
         return "Liberation Serif"
     return "Liberation Sans"
 
 
+def named(name: str) -> str:
+    """A family as reports know it: a shipped one in its own spelling, another by its name; the one that stands in for it where
+    reports cannot have such a name."""
+    stands_in = family(name)
+    if name.strip().lower() in (stands_in.lower(), SYMBOLS.lower()):
+        return stands_in
+    return name.strip() if FONT_NAME.fullmatch(name.strip()) else stands_in
+
+
 def is_as_wide(name: str) -> bool:
     """Whether a family from a file has the widths of the shipped one that stands in for it."""
-    return name.strip().lower() in _METRIC_EQUIVALENTS
+    return name.strip().lower() in METRIC_EQUIVALENTS
 
 
 class Unit(NamedTuple):
@@ -83,16 +95,33 @@ class Unit(NamedTuple):
     """Whether there are spaces behind it."""
 
 
+class FaceFile(NamedTuple):
+    """The file of a face that a report has of its own (TrueType)."""
+
+    family: str
+    bold: bool
+    italic: bool
+    data: bytes
+    whole: bool = False
+    """Whether its licence has it embedded as a whole or not at all."""
+
+
+def nearest(files: Iterable[FaceFile], bold: bool, italic: bool) -> FaceFile:
+    """Of the faces of a family the one for a weight and a slant; the slant counts for more (CSS Fonts 4, 5.2)."""
+    return min(files, key=lambda one: (one.italic != italic, one.bold != bold))
+
+
 class Face:
     """One font file. Widths are in em: multiply by the size in points."""
 
-    def __init__(self, font: str, bold: bool, italic: bool, tabular: bool = False) -> None:
+    def __init__(self, font: str, bold: bool, italic: bool, tabular: bool = False, own: FaceFile | None = None) -> None:
         self.font, self.bold, self.italic, self.tabular = font, bold, italic, tabular
         self.features = TABULAR if tabular else FEATURES
         weight = ("Bold" if bold else "") + ("Italic" if italic else "") or "Regular"
-        self.name = name = f"{font.replace(' ', '')}-{weight}"
-        self.path = FONT_FOLDER / f"{name}.ttf"
-        self._face = hb.Face(hb.Blob.from_file_path(str(self.path)))
+        self.name = name = f"{re.sub('[^A-Za-z0-9]', '', font) or 'Own'}-{weight}"
+        self.whole = own is not None and own.whole
+        self.blob = hb.Blob(own.data) if own else hb.Blob.from_file_path(str(FONT_FOLDER / f"{name}.ttf"))
+        self._face = hb.Face(self.blob)
         self._font = hb.Font(self._face)
         extents = self._font.get_font_extents("ltr")
         self.ascent: float = extents.ascender / self._face.upem
@@ -100,6 +129,8 @@ class Face:
         self._widths: dict[str, float] = {}
         self._units: dict[str, Unit] = {}
         self._kerns: dict[str, float] = {}
+        self.has_sure = own is None or all(map(self.covers, _SURE_ONES))
+        """Whether it has what all shipped faces have."""
 
     def width(self, text: str) -> float:
         """Width in em of text set in one piece, kerned; remembered, so call it with words rather than sentences."""
@@ -116,7 +147,7 @@ class Face:
                 self._widths.clear()
             width = self._shaped(text)
             if self.tabular:
-                width += sum(self._narrower[character] for character in text if character in _NARROWER)
+                width += sum(self._narrower[character] for character in text if character in _FIGURES)
             self._widths[text] = width
         return width
 
@@ -129,8 +160,9 @@ class Face:
 
     @cached_property
     def _narrower(self) -> Mapping[str, float]:
-        """How much narrower some figures are than the others, although they are to be of one width: Caladea's 9, in em."""
-        return {character: self._shaped("0") - self._shaped(character) for character in _NARROWER}
+        """How much narrower figures are than the widest, although they are to be of one width: Caladea's 9, in em."""
+        widths = {figure: self._shaped(figure) for figure in _FIGURES}
+        return {figure: max(widths.values()) - width for figure, width in widths.items()}
 
     def spare(self, character: str) -> float:
         """How much room a character has beyond its own width, in em: see ``_narrower``."""
@@ -178,17 +210,22 @@ STAND_INS: Mapping[Font, tuple[str, ...]] = {
     "Liberation Sans": ("Liberation Serif", "Carlito", "Liberation Mono", SYMBOLS),
     "Liberation Mono": ("Liberation Sans", "Liberation Serif", "Carlito", SYMBOLS),
 }
-"""Which families have the characters that one lacks, the nearest in kind first. Browsers are told the same
-(``web/src/workspace/controls/fonts.ts``), and choose so for each character (CSS Fonts 3, 5.3)."""
+"""Which families have the characters that one lacks, the nearest in kind first. Browsers are told the same, and choose so for
+each character (CSS Fonts 3, 5.3)."""
 
 _SURE = re.compile(r"[\n\t -~À-ÖØ-öø-ÿ‘’“”–—…]*")
 """What all shipped faces have."""
+_SURE_ONES = [one for one in map(chr, (*range(32, 256), *range(0x2013, 0x2027))) if _SURE.fullmatch(one)]
 
 
 class Typefaces:
-    """All shipped faces, opened when first asked for, with the widths of the words measured so far."""
+    """All shipped faces and those that a report has of its own, opened when first asked for, with the widths of the words
+    measured so far."""
 
-    def __init__(self) -> None:
+    def __init__(self, own: Iterable[FaceFile] = ()) -> None:
+        self._own: dict[str, list[FaceFile]] = {}
+        for one in own:
+            self._own.setdefault(one.family.lower(), []).append(one)
         self._faces: dict[tuple[str, bool, bool, bool], Face] = {}
         self._having: dict[tuple[Face, str], Face | None] = {}
         self.advances: dict[tuple[object, ...], Any] = {}
@@ -200,25 +237,31 @@ class Typefaces:
         key = (font, bold, italic, tabular)
         found = self._faces.get(key)
         if found is None:
-            wanted = (SYMBOLS, False, False, tabular) if font == SYMBOLS else (family(font), bold, italic, tabular)
+            files = self._own.get(font.lower())
+            own = nearest(files, bold, italic) if files else None
+            if own:
+                wanted = own.family, own.bold, own.italic, tabular
+            else:
+                wanted = (SYMBOLS, False, False, tabular) if font == SYMBOLS else (family(font), bold, italic, tabular)
             same = (one for one in self._faces.values() if (one.font, one.bold, one.italic, one.tabular) == wanted)
-            found = self._faces[key] = next(same, None) or Face(*wanted)
+            found = self._faces[key] = next(same, None) or Face(*wanted, own)
         return found
 
     def having(self, character: str, face: Face) -> Face | None:
-        """A face, or one that stands in for it, that has a character; None if no shipped one has it."""
+        """A face, or one that stands in for it, that has a character; None if none has it."""
         key = face, character
         if key not in self._having:
             if len(self._having) > MOST_KNOWN:
                 self._having.clear()
-            families = (face.font, *(STAND_INS.get(cast("Font", face.font)) or FONTS))
+            shipped = family(face.font)
+            families = dict.fromkeys((face.font, shipped, *STAND_INS[shipped]))
             faces = (self.face(font, face.bold, face.italic, face.tabular) for font in families)
             self._having[key] = next((one for one in faces if one.covers(character)), None)
         return self._having[key]
 
     def parted(self, text: str, face: Face) -> Iterator[tuple[int, Face]]:
         """The spans of a text and the face that each is set in: this one, wherever it has the characters."""
-        if _SURE.fullmatch(text):
+        if face.has_sure and _SURE.fullmatch(text):
             yield len(text), face
             return
         length, current = 0, face
@@ -233,6 +276,16 @@ class Typefaces:
             length += 1
         if length:
             yield length, current
+
+
+def families_named(report: Report) -> frozenset[str]:
+    """The families that styles in use, words and lines of tables of a report name."""
+    names = set[str]()
+    for paragraph in paragraphs(report):
+        names.add(report.styles[paragraph.style].font)
+        names.update(run.marks.font for run in paragraph.runs if run.marks.font)
+    names |= {look.font for issued in report.tables.values() for look in issued.recipe.looks}
+    return frozenset(names)
 
 
 def lacking(texts: Iterable[str]) -> Counter[str]:

@@ -24,6 +24,9 @@ Font = Literal["Caladea", "Carlito", "Liberation Serif", "Liberation Sans", "Lib
 FONTS: tuple[Font, ...] = get_args(Font)
 """The typefaces that ship with the application."""
 
+FONT_NAME = re.compile(r"""[^\x00-\x1f\x7f"'\\;{}<>]{1,60}""")
+"""The name of a family, be it here or not: one that is not is shown in another (``pages/typefaces.py``)."""
+
 SOURCE = re.compile(r"[0-9a-f]{32}\.(png|jpg|gif|webp)")
 
 

@@ -12,7 +12,7 @@ from contextlib import suppress
 from dataclasses import asdict, dataclass, field, fields, replace
 from typing import Annotated, Any, Literal
 
-from .blocks import Font
+from .blocks import FONT_NAME
 from .elements import identifier
 from .properties import Property, SettingError, choices_of, properties_of, validate
 from .styles import LEVELS
@@ -21,6 +21,7 @@ VERSION = 2
 """Of the form in which recipes are kept. The first had one face and line spacing for all levels."""
 
 _COLOUR = Property(form=re.compile(r"#[0-9a-f]{6}"), how="write it as #rrggbb")
+_FONT = Property(form=FONT_NAME, how="write the name of a typeface, at most 60 characters")
 _WORDS = Property(form=re.compile(r"[^\n\r\t]{0,200}"), how="write at most 200 characters, on one line")
 _LEADER = Property(form=re.compile(r"\S?"), how="choose a single character, or none")
 _ID = Property(form=re.compile(r"[A-Za-z0-9_-]{0,64}"), how="choose a style or section of this report")
@@ -36,7 +37,7 @@ class LevelLook:
     indent: Annotated[float, Property(0, 500, "points")] = 0.0
     hang: Annotated[float, Property(0, 200, "points")] = 0.0
     """How much further the second and all following rows of a line are indented."""
-    font: Font = "Carlito"
+    font: Annotated[str, _FONT] = "Carlito"
     size: Annotated[float, Property(4, 144, "points")] = 10.5
     bold: bool = False
     italic: bool = False

@@ -10,7 +10,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import asdict, dataclass, fields, replace
 from typing import Annotated, Any, Literal
 
-from .blocks import Align, Capitals, Font
+from .blocks import FONT_NAME, Align, Capitals
 from .borders import FORM as BORDERS
 from .properties import Property, SettingError, choices_of, properties_of, usable, validate
 from .tab_stops import FORM as TAB_STOPS
@@ -44,7 +44,9 @@ class Style:
     """Not offered where a style is chosen."""
     next: str = "body"
     """The style of the paragraph that Enter begins at the end of one of these."""
-    font: Font = "Caladea"
+    font: Annotated[str, Property(form=FONT_NAME, how="write the name of a typeface, at most 60 characters")] = (
+        "Caladea"
+    )
     size: Annotated[float, Property(1, 400, "points")] = 11.0
     bold: bool = False
     italic: bool = False

@@ -30,6 +30,7 @@ from . import (
     sections,
     sheets,
     tables,
+    typefaces,
 )
 
 log = logging.getLogger(__name__)
@@ -75,6 +76,7 @@ for part in (
     sections,
     happened,
     proof,
+    typefaces,
 ):
     api.add_router("", part.router)
 

@@ -30,6 +30,7 @@ from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf.models import Role
 from mellowspine.server.shelf.pictures import read_pictures, store_picture
 from mellowspine.server.shelf.reports import open_report
+from mellowspine.server.shelf.typefaces import face_files
 
 router = Router()
 
@@ -159,7 +160,7 @@ def begin_file(request: HttpRequest, key: str, ending: str) -> JobShown:
             report, pages = room.call(room.settled).result()
         pictures = read_pictures(found)
         about = About(tuple(shown_name(one.person) for one in members), timezone.now())
-        data = format.write(Written(report, pages, Typefaces(), pictures, progress, about))
+        data = format.write(Written(report, pages, Typefaces(face_files(found)), pictures, progress, about))
         name = "".join(c if c.isalnum() or c in " -_.," else "-" for c in report.title).strip()[:120] or "report"
         return Made(f"{name}.{ending}", format.media_type, data)
 

@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import asdict
 from datetime import datetime
+from itertools import product
 from typing import Any, get_type_hints
 
 from django.contrib.auth.models import User
@@ -16,6 +17,7 @@ from ninja import Router, Schema
 from pydantic import create_model
 
 from mellowspine.core.formats.imported import Imported
+from mellowspine.core.pages.typefaces import FaceFile, nearest
 from mellowspine.core.report.authorities import authorities_from_json, categories_from_json
 from mellowspine.core.report.blocks import Paragraph, is_source
 from mellowspine.core.report.index import sees_from_json
@@ -135,6 +137,15 @@ class SeeShown(Schema):
     also: bool
 
 
+class FaceShown(Schema):
+    """What a family that the report has of its own is set in, bold and slanted or not: the key of one of its files."""
+
+    family: str
+    bold: bool
+    italic: bool
+    file: str
+
+
 class ReportShown(Schema):
     key: str
     title: str
@@ -149,6 +160,7 @@ class ReportShown(Schema):
     citation_rules: list[CitationRule]
     sees: list[SeeShown]
     people: list[Person]
+    typefaces: list[FaceShown]
     house_sheet: str
     """Key of the house sheet that it was given; empty if none."""
     to_take_back: str
@@ -279,9 +291,20 @@ def report(request: HttpRequest, key: str) -> ReportShown:
         citation_rules=[CitationRule(**one._asdict()) for one in rules_from_json(found.citation_rules)],
         sees=[SeeShown(**one._asdict()) for one in sees_from_json(found.sees)],
         people=_people(found),
+        typefaces=_faces(found),
         house_sheet=found.house_sheet,
         to_take_back=done.what if done else "",
     )
+
+
+def _faces(report: Report) -> list[FaceShown]:
+    keys = {FaceFile(row.family, row.bold, row.italic, b""): row.key for row in report.typefaces.defer("data")}
+    return [
+        FaceShown(family=name, bold=bold, italic=italic, file=keys[nearest(of_it, bold, italic)])
+        for name in dict.fromkeys(one.family for one in keys)
+        for of_it in [[one for one in keys if one.family == name]]
+        for bold, italic in product((False, True), repeat=2)
+    ]
 
 
 @router.patch("/reports/{key}", response=Titled)

@@ -22,6 +22,7 @@ from mellowspine.core.tables.own import worded
 from mellowspine.core.tables.settle import Scope
 from mellowspine.server.shelf.models import Report as Row
 from mellowspine.server.shelf.reports import rules_of, set_aside_in, without_text
+from mellowspine.server.shelf.typefaces import face_files, face_keys
 
 from .causes import Causes, things
 from .followers import FOLLOWERS
@@ -60,7 +61,8 @@ class Derived:
 
     def __init__(self, row: Row) -> None:
         self._row = row
-        self._typefaces = Typefaces()
+        self._own_faces = face_keys(row)
+        self._typefaces = Typefaces(face_files(row))
         self._causes = Causes(row)
         self.tables = Tables(row)
         self._frame = without_text(row)
@@ -85,6 +87,9 @@ class Derived:
         self._rules = rules_of(self._row)
         self._aside = _set_aside(self._row)
         self._kept = kept_in(self._row)
+        if (faces := face_keys(self._row)) != self._own_faces:
+            self._own_faces, self._typefaces = faces, Typefaces(face_files(self._row))
+            self._known = {}  # nothing is as wide as it was
 
     def _round(self, blocks: Sequence[Block]) -> Round:
         self.report = replace(self._frame, blocks=tuple(blocks), tables=self.tables.issued)

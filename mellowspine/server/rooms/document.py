@@ -36,7 +36,7 @@ from mellowspine.core.report.elements import read_block as read_element
 
 FIELD = "text"
 
-SCHEMA = 12
+SCHEMA = 13
 """Number of the schema of texts; one more whenever a text may hold something else than before."""
 
 

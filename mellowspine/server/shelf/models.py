@@ -192,6 +192,22 @@ class PicturePart(models.Model):
         ]
 
 
+class Typeface(models.Model):
+    """A face that a report has of its own: the fields of core's FaceFile."""
+
+    report = models.ForeignKey(Report, models.CASCADE, related_name="typefaces")
+    key = models.CharField(max_length=24, unique=True, default=new_key)
+    family = models.CharField(max_length=60)
+    bold = models.BooleanField()
+    italic = models.BooleanField()
+    whole = models.BooleanField()
+    data = models.BinaryField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["report", "family", "bold", "italic"], name="one_file_a_face")]
+        ordering = ["family", "bold", "italic"]
+
+
 class SetAside(models.Model):
     """A finding of the check-up that is to stay, and why. ``finding``: its id, see core's ``findings.py``."""
 

@@ -39,6 +39,7 @@ export type ToMark = components["schemas"]["ToMark"];
 export type MarkingPlan = Omit<components["schemas"]["MarkingPlan"], "plan"> & { plan: Plan };
 export type RemedyPlan = Omit<components["schemas"]["RemedyPlan"], "plan"> & { plan: Plan };
 export type LookRule = components["schemas"]["LookRule"];
+export type Family = components["schemas"]["Family"];
 export type Job = components["schemas"]["JobShown"];
 export type Summary = components["schemas"]["Summary"];
 export type StoredPicture = components["schemas"]["StoredPicture"];
@@ -240,5 +241,10 @@ export const api = {
   job: (key: string) => call<Job>("GET", `jobs/${part(key)}`),
   cancel: (key: string) => call<Job>("DELETE", `jobs/${part(key)}`),
   fileOf: (job: string) => `/api/jobs/${part(job)}/file`,
+  typefaces: (key: string) => call<Family[]>("GET", `reports/${part(key)}/typefaces`),
+  bringInTypeface: (key: string, file: File) => call<Family[]>("POST", `reports/${part(key)}/typefaces`, withFile(file)),
+  takeOutTypeface: (key: string, face: string) => call<Family[]>("DELETE", `reports/${part(key)}/typefaces/${part(face)}`),
+  /** The address of the file of a face that the report has of its own. */
+  typeface: (key: string, face: string) => `/api/reports/${part(key)}/typefaces/${part(face)}/file`,
   picture: (key: string, source: string) => `/api/reports/${part(key)}/pictures/${part(source)}`,
 };

@@ -1450,6 +1450,64 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{key}/typefaces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Typefaces */
+        get: operations["typefaces"];
+        put?: never;
+        /**
+         * Bring In Typeface
+         * @description Gives the report a face of its own, in place of one of the same family, weight and slant.
+         */
+        post: operations["bring_in_typeface"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/typefaces/{face}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Out Typeface
+         * @description Takes a face out again; whatever names it is shown in another from then on.
+         */
+        delete: operations["take_out_typeface"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{key}/typefaces/{face}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Typeface File */
+        get: operations["typeface_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1596,6 +1654,20 @@ export interface components {
             words: string;
             /** Category */
             category: string;
+        };
+        /**
+         * FaceShown
+         * @description What a family that the report has of its own is set in, bold and slanted or not: the key of one of its files.
+         */
+        FaceShown: {
+            /** Family */
+            family: string;
+            /** Bold */
+            bold: boolean;
+            /** Italic */
+            italic: boolean;
+            /** File */
+            file: string;
         };
         /** LabelShown */
         LabelShown: {
@@ -1803,6 +1875,8 @@ export interface components {
             sees: components["schemas"]["SeeShown"][];
             /** People */
             people: components["schemas"]["Person"][];
+            /** Typefaces */
+            typefaces: components["schemas"]["FaceShown"][];
             /** House Sheet */
             house_sheet: string;
             /** To Take Back */
@@ -1836,11 +1910,8 @@ export interface components {
             put_away: boolean;
             /** Next */
             next: string;
-            /**
-             * Font
-             * @enum {string}
-             */
-            font: "Caladea" | "Carlito" | "Liberation Serif" | "Liberation Sans" | "Liberation Mono";
+            /** Font */
+            font: string;
             /** Size */
             size: number;
             /** Bold */
@@ -1962,11 +2033,8 @@ export interface components {
             put_away?: boolean;
             /** Next */
             next?: string;
-            /**
-             * Font
-             * @enum {string}
-             */
-            font?: "Caladea" | "Carlito" | "Liberation Serif" | "Liberation Sans" | "Liberation Mono";
+            /** Font */
+            font?: string;
             /** Size */
             size?: number;
             /** Bold */
@@ -3367,6 +3435,34 @@ export interface components {
             width: number;
             /** Height */
             height: number;
+        };
+        /**
+         * Family
+         * @description A family that the report names or has of its own. ``shown_in``: the one that stands in for it; itself if it is here.
+         */
+        Family: {
+            /** Name */
+            name: string;
+            /** Shown In */
+            shown_in: string;
+            /** As Wide */
+            as_wide: boolean;
+            /** Used */
+            used: boolean;
+            /** Faces */
+            faces: components["schemas"]["OwnFace"][];
+        };
+        /**
+         * OwnFace
+         * @description A file that the report has of its own.
+         */
+        OwnFace: {
+            /** Key */
+            key: string;
+            /** Bold */
+            bold: boolean;
+            /** Italic */
+            italic: boolean;
         };
     };
     responses: never;
@@ -5495,6 +5591,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proof"];
+                };
+            };
+        };
+    };
+    typefaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Family"][];
+                };
+            };
+        };
+    };
+    bring_in_typeface: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Family"][];
+                };
+            };
+        };
+    };
+    take_out_typeface: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                face: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Family"][];
+                };
+            };
+        };
+    };
+    typeface_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                face: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
         };

@@ -176,13 +176,6 @@ export const CHOICES = {
       "running",
       "note"
     ],
-    "font": [
-      "Caladea",
-      "Carlito",
-      "Liberation Serif",
-      "Liberation Sans",
-      "Liberation Mono"
-    ],
     "capitals": [
       "none",
       "all",
@@ -298,15 +291,98 @@ export const CHOICES = {
       "sections"
     ]
   },
-  "level_look": {
-    "font": [
-      "Caladea",
-      "Carlito",
+  "level_look": {}
+} as const;
+
+/** Typefaces: see the core's `pages/typefaces.py`. */
+export const FAMILIES = {
+  "shipped": [
+    "Caladea",
+    "Carlito",
+    "Liberation Serif",
+    "Liberation Sans",
+    "Liberation Mono"
+  ],
+  "as_wide": {
+    "cambria": "Caladea",
+    "calibri": "Carlito",
+    "times new roman": "Liberation Serif",
+    "times": "Liberation Serif",
+    "tinos": "Liberation Serif",
+    "thorndale": "Liberation Serif",
+    "thorndale amt": "Liberation Serif",
+    "nimbus roman": "Liberation Serif",
+    "nimbus roman no9 l": "Liberation Serif",
+    "freeserif": "Liberation Serif",
+    "tex gyre termes": "Liberation Serif",
+    "arial": "Liberation Sans",
+    "helvetica": "Liberation Sans",
+    "arimo": "Liberation Sans",
+    "albany": "Liberation Sans",
+    "albany amt": "Liberation Sans",
+    "nimbus sans": "Liberation Sans",
+    "nimbus sans l": "Liberation Sans",
+    "freesans": "Liberation Sans",
+    "tex gyre heros": "Liberation Sans",
+    "courier new": "Liberation Mono",
+    "courier": "Liberation Mono",
+    "cousine": "Liberation Mono",
+    "cumberland": "Liberation Mono",
+    "cumberland amt": "Liberation Mono",
+    "nimbus mono": "Liberation Mono",
+    "nimbus mono l": "Liberation Mono",
+    "freemono": "Liberation Mono",
+    "tex gyre cursor": "Liberation Mono"
+  },
+  "serif": [
+    "serif",
+    "roman",
+    "georgia",
+    "garamond",
+    "book",
+    "palatino",
+    "minion",
+    "century"
+  ],
+  "mono": [
+    "mono",
+    "consol",
+    "typewriter",
+    "code"
+  ],
+  "stand_ins": {
+    "Caladea": [
       "Liberation Serif",
       "Liberation Sans",
-      "Liberation Mono"
+      "Liberation Mono",
+      "DejaVu Sans"
+    ],
+    "Carlito": [
+      "Liberation Sans",
+      "Liberation Serif",
+      "Liberation Mono",
+      "DejaVu Sans"
+    ],
+    "Liberation Serif": [
+      "Liberation Sans",
+      "Carlito",
+      "Liberation Mono",
+      "DejaVu Sans"
+    ],
+    "Liberation Sans": [
+      "Liberation Serif",
+      "Carlito",
+      "Liberation Mono",
+      "DejaVu Sans"
+    ],
+    "Liberation Mono": [
+      "Liberation Sans",
+      "Liberation Serif",
+      "Carlito",
+      "DejaVu Sans"
     ]
-  }
+  },
+  "name": "[^\\x00-\\x1f\\x7f\"'\\\\;{}<>]{1,60}"
 } as const;
 
 /** How the lines of tables are set: see the core's `tables/setting.py`. Lengths in points. */

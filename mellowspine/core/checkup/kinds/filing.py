@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ...pages.pages import Pages
+from ...pages.typefaces import family
 from ...report.blocks import PageBreak, Paragraph, PartStart, PlacedTable
 from ...report.report import Report
 from ...structure.outline import paragraphs, paragraphs_of
@@ -110,7 +111,8 @@ def _type(state: State) -> FoundHere:
     for paragraph in paragraphs(report):
         style = report.styles[paragraph.style]
         sizes = {run.marks.size or style.size for run in paragraph.runs if run.text.strip()}
-        least = LEAST_SIZE_MONOSPACED if style.font == "Liberation Mono" else LEAST_SIZE
+        shown_in = family(style.font)
+        least = LEAST_SIZE_MONOSPACED if shown_in == "Liberation Mono" else LEAST_SIZE
         small = min(sizes, default=least)
         if small < least and (style.id, small) not in told:
             told.add((style.id, small))
@@ -118,7 +120,7 @@ def _type(state: State) -> FoundHere:
                 paragraph.id,
                 f"{style.name} is set in {small:g} points here; it takes at least {least:.4g}: FRAP 32(a)(5).",
             )
-        elif style.id == body.id and style.font in _SANS and ("", 0.0) not in told:
+        elif style.id == body.id and shown_in in _SANS and ("", 0.0) not in told:
             told.add(("", 0.0))
             yield paragraph.id, f"The text is set in {style.font}, which has no serifs: FRAP 32(a)(5)(A)."
 

@@ -460,7 +460,7 @@ class _Reader:
         said = [properties, *self.styles.character_style(properties)]
         size = _first(said, letter_size)
         named = _first(said, self.styles.font)
-        font = named and self.styles.shipped(named)
+        font = named and self.styles.family(named)
         shade = _first(said, colour)
         underline = _first(said, lambda one: value(child(one, "w:u")))
         return replace(

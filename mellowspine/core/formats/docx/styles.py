@@ -11,7 +11,7 @@ from typing import Any
 from docx.document import Document
 from lxml.etree import Element, _Element
 
-from ...pages.typefaces import family
+from ...pages.typefaces import family, named
 from ...report.blocks import Capitals
 from ...report.properties import free_id
 from ...report.styles import Marker, Style, StyleSheet, based_on, default_styles
@@ -28,7 +28,7 @@ _NATURAL_SPACING = {"Carlito": 1.22, "Caladea": 1.17}
 
 def natural_spacing(font: str) -> float:
     """Height of a "single" line in em: ascent, descent and line gap of the face."""
-    return _NATURAL_SPACING.get(font, 1.15)  # the Liberation faces
+    return _NATURAL_SPACING.get(family(font), 1.15)  # the Liberation faces
 
 
 _DEFAULTS = default_styles()
@@ -333,12 +333,12 @@ class Styles:
         """A table style, or the one that tables have which name none, and those it is based on, nearest first."""
         return self._chain(key if key in self._elements else self._default_table)
 
-    def shipped(self, name: str) -> str:
-        """The shipped family that stands in for one, which is remembered."""
-        found = family(name)
-        if found.lower() != name.lower():
-            self.replaced[name] = found
-        return found
+    def family(self, name: str) -> str:
+        """The name of a family as reports know it. If it does not ship, it is remembered which one stands in for it."""
+        stands_in = family(name)
+        if stands_in.lower() != name.lower():
+            self.replaced[name] = stands_in
+        return named(name)
 
     def _find_chain(self, key: str | None) -> list[_Element]:
         """The style and those that it is based on, nearest first."""
@@ -387,7 +387,7 @@ class Styles:
             line = properties.find(qn("w:u"))
             if line is not None:
                 look["underline"] = line.get(qn("w:val"), "single") != "none"
-        look["font"] = self.shipped(look["font"])
+        look["font"] = self.family(look["font"])
         spacing = {"before": 0.0, "after": 0.0}
         lines = 1.0
         natural = natural_spacing(look["font"])

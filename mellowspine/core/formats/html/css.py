@@ -13,8 +13,8 @@ import tinycss2
 import tinycss2.color4
 from lxml.etree import _Element
 
-from ...pages.typefaces import family
-from ...report.blocks import Capitals, Font
+from ...pages.typefaces import family, named
+from ...report.blocks import Capitals
 
 Declared = Mapping[str, str]
 
@@ -32,14 +32,18 @@ _SIZES = {
 }
 _OF_FONT = ("", "x-small", "small", "medium", "large", "x-large", "xx-large", "xx-large")
 """Sizes of the tag ``font`` (the HTML standard, 15.3.4, from memory)."""
-_MONOSPACE = re.compile(r"mono|courier|consol|menlo|typewriter")
+_GENERIC = re.compile(
+    r"serif|sans-serif|monospace|cursive|fantasy|math|emoji|fangsong|-?(system|apple-system|ui-[a-z-]+)(-ui)?|blinkmacsystemfont"
+)
+_MONOSPACE = re.compile(r"mono|courier|consol|menlo|typewriter", re.IGNORECASE)
 
 
 @lru_cache(maxsize=4096)
 def declared(text: str) -> Declared:
     """The declarations of a style attribute, or of a rule."""
     found = tinycss2.parse_blocks_contents(text, skip_comments=True, skip_whitespace=True)
-    return {one.lower_name: tinycss2.serialize(one.value).strip().lower() for one in found if one.type == "declaration"}
+    said = {one.lower_name: tinycss2.serialize(one.value).strip() for one in found if one.type == "declaration"}
+    return {name: value if name == "font-family" else value.lower() for name, value in said.items()}
 
 
 class Rules:
@@ -112,10 +116,12 @@ def is_monospace(value: str) -> bool:
     return bool(_MONOSPACE.search(value.split(",")[0]))
 
 
-def face(value: str) -> Font | None:
-    """The shipped family for the first of the faces that are asked for."""
+def face(value: str) -> str | None:
+    """The first of the families that are asked for; of a generic one (CSS Fonts 4, 2.1.4) the shipped one of its kind."""
     first = value.split(",")[0].strip(" \"'")
-    return family(first) if first and first not in ("inherit", "initial", "unset") else None
+    if not first or first in ("inherit", "initial", "unset"):
+        return None
+    return family(first) if _GENERIC.fullmatch(first.lower()) else named(first)
 
 
 def colour(value: str) -> str | None:

@@ -417,9 +417,7 @@ class Reader:
                 marks = _marked(marks, name, word in line or (getattr(marks, name) and "none" not in line))
         if (raised := said.get("vertical-align")) in ("super", "sub"):
             marks = _marked(marks, "script", raised)
-        of_font = {
-            name: (element.get(name) or "").lower() if tag == "font" else "" for name in ("face", "size", "color")
-        }
+        of_font = {name: element.get(name) or "" if tag == "font" else "" for name in ("face", "size", "color")}
         asked = said.get("font-family") or of_font["face"]
         size = css.letter_size(said.get("font-size", ""), around.size) or css.size_of_font(of_font["size"])
         if asked and css.is_monospace(asked):

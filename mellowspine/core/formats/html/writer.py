@@ -15,6 +15,7 @@ from lxml.etree import _Element
 
 from ...pages.as_set import as_set, note_sign
 from ...pages.beside import GAP
+from ...pages.typefaces import family
 from ...report.blocks import (
     Block,
     Capitals,
@@ -303,7 +304,7 @@ class _Writer:
             yield "s", {}
         if marks.script:
             yield "sup" if marks.script == "super" else "sub", {}
-        if marks.font == "Liberation Mono":
+        if marks.font and family(marks.font) == "Liberation Mono":
             yield "code", {}
         rules = {
             "font-family": f"'{marks.font}'" if marks.font and marks.font != "Liberation Mono" else None,

@@ -10,6 +10,7 @@ import logging
 import re
 from collections.abc import Mapping
 from functools import cached_property
+from io import BytesIO
 from itertools import chain
 from typing import Any
 from zlib import crc32
@@ -18,7 +19,7 @@ import uharfbuzz as hb
 from fontTools.ttLib import TTFont
 from pikepdf import Array, Dictionary, Name, Object, Pdf, Stream
 
-from ...pages.typefaces import Face
+from ...pages.typefaces import Face, family
 
 logging.getLogger("fontTools").setLevel(logging.ERROR)  # it warns of how old the shipped faces are
 
@@ -36,7 +37,7 @@ class Glyphs:
 
     def __init__(self, face: Face, name: str) -> None:
         self.face, self.name = face, name
-        self._file = hb.Face(hb.Blob.from_file_path(str(face.path)))
+        self._file = hb.Face(face.blob)
         self._font = hb.Font(self._file)
         self._per_em = 1000 / self._file.upem
         self._codes: dict[tuple[int, str], int] = {}
@@ -107,7 +108,7 @@ class Glyphs:
 
     @cached_property
     def _table(self) -> Any:
-        return TTFont(self.face.path, lazy=True)
+        return TTFont(BytesIO(self.face.blob.data), lazy=True)
 
     @cached_property
     def _widths(self) -> list[int]:
@@ -117,19 +118,17 @@ class Glyphs:
 
     def put_into(self, file: Pdf) -> Object:
         """The font with the glyphs that are used, to be called for once no more will be."""
-        asked = hb.SubsetInput()
-        asked.sets(hb.SubsetInputSets.GLYPH_INDEX).update(glyph for glyph, _ in self._codes)
-        asked.sets(hb.SubsetInputSets.DROP_TABLE_TAG).update(map(_tag, ("GSUB", "GPOS", "GDEF", "kern", "DSIG")))
-        asked.flags = hb.SubsetFlags.RETAIN_GIDS | hb.SubsetFlags.NO_LAYOUT_CLOSURE
-        data = hb.subset(self._file, asked).blob.data
+        data = self.face.blob.data if self.face.whole else self._subset()
         program = Stream(file, data)
         program.Length1 = len(data)
         head, lines, system = self._table["head"], self._table["hhea"], self._table["OS/2"]
         slant = float(self._table["post"].italicAngle)
         flags = _SYMBOLIC | (_ITALIC if slant else 0)
-        flags |= _FIXED if "Mono" in self.face.font else 0
-        flags |= _SERIF if self.face.font in ("Caladea", "Liberation Serif") else 0
-        name = Name(f"/{_subset_name(self._glyphs)}+{self.face.name}")
+        kind = family(self.face.font)
+        flags |= _FIXED if kind == "Liberation Mono" else 0
+        flags |= _SERIF if kind in ("Caladea", "Liberation Serif") else 0
+        part = "" if self.face.whole else f"{_subset_name(self._glyphs)}+"
+        name = Name(f"/{part}{self.face.name}")
         described = Dictionary(
             Type=Name.FontDescriptor,
             FontName=name,
@@ -164,6 +163,14 @@ class Glyphs:
                 ToUnicode=file.make_indirect(Stream(file, _to_unicode(self._glyphs))),
             )
         )
+
+    def _subset(self) -> bytes:
+        """The file with the glyphs that are used."""
+        asked = hb.SubsetInput()
+        asked.sets(hb.SubsetInputSets.GLYPH_INDEX).update(glyph for glyph, _ in self._codes)
+        asked.sets(hb.SubsetInputSets.DROP_TABLE_TAG).update(map(_tag, ("GSUB", "GPOS", "GDEF", "kern", "DSIG")))
+        asked.flags = hb.SubsetFlags.RETAIN_GIDS | hb.SubsetFlags.NO_LAYOUT_CLOSURE
+        return bytes(hb.subset(self._file, asked).blob.data)
 
     def _glyph_of_code(self, file: Pdf) -> Object:
         last = max(self._glyphs)

@@ -1,8 +1,9 @@
 /** A report that is open: its rows, and the room with its text, entered anew where that must be. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import { api, type Person } from "../../api/client";
 import { asWanted } from "../../api/underWay";
+import { OwnFamilies } from "../controls/fonts";
 import { putAside, Room } from "../room/room";
 import { useRoom } from "../room/useRoom";
 import { asideOf, useKeptAside } from "./aside";
@@ -29,9 +30,15 @@ export default function Workspace({ report: key, person }: { report: string; per
   useEffect(() => {
     if (renewed > 0) void queries.invalidateQueries({ queryKey: ["report", key] });
   }, [renewed, queries, key]);
+  const own = report.data?.typefaces;
+  const families = useMemo(() => [...new Set(own?.map((face) => face.family))], [own]);
   if (report.isError) return <Away message={report.error.message} />;
   if (!report.data) return <Opening />;
-  return <Book key={room.document.clientID} report={report.data} room={room} person={person} at={at} beginAnew={beginAnew} />;
+  return (
+    <OwnFamilies value={families}>
+      <Book key={room.document.clientID} report={report.data} room={room} person={person} at={at} beginAnew={beginAnew} />
+    </OwnFamilies>
+  );
 }
 
 /** The room that is entered, and the heading at which to begin. */

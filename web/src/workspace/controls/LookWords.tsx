@@ -1,9 +1,13 @@
 /** A look said in words; each word is where it is changed. */
+import { useContext } from "react";
 import { Choice, Figure, VARIOUS } from "./Figure";
+import { OwnFamilies, standIn } from "./fonts";
 import { FORMS, OF_STYLES, inWords, type Form, type Look, type Property } from "./look";
 import { Lines } from "./Lines";
 import { TabStops } from "./TabStops";
 import "./looks.css";
+
+type Said = readonly [value: string, said: string];
 
 interface Props {
   /** Those that are said; all that styles have, if it is not said which. */
@@ -40,9 +44,18 @@ interface WordProps {
   live?: (value: unknown) => void;
 }
 
+/** The report's own families among others, and the one that is asked for but not here. */
+function withFamilies(choices: readonly Said[], own: readonly string[], asked: unknown): readonly Said[] {
+  const here = [...choices, ...own.map((font): Said => [font, font])];
+  const name = typeof asked === "string" ? here.find(([font]) => font.toLowerCase() === asked.toLowerCase())?.[0] : asked;
+  if (typeof asked !== "string" || name === asked) return here;
+  return [...here, [asked, name ? String(name) : `${asked} (shown in ${standIn(asked)})`]];
+}
+
 /** A value in words, which is pressed to change it. */
 export function Word({ form, value, remark, disabled, set, live }: WordProps) {
   const common = { remark, name: form.name, disabled };
+  const own = useContext(OwnFamilies);
   if (form.kind === "switch") {
     return (
       <button
@@ -66,7 +79,7 @@ export function Word({ form, value, remark, disabled, set, live }: WordProps) {
   if (form.kind === "stops") return <TabStops remark={remark} disabled={disabled} value={value as string | undefined} set={set} />;
   return (
     <>
-      <Choice {...common} value={value as string | undefined} choices={form.choices} set={set} />
+      <Choice {...common} value={value as string | undefined} choices={form.families ? withFamilies(form.choices, own, value) : form.choices} set={set} />
       {form.colour && (
         <input
           type="color"

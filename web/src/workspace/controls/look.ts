@@ -105,6 +105,8 @@ interface OneOf {
   choices: readonly Choice<string>[];
   /** Whether any other value of the form `#rrggbb` can be chosen as well. */
   colour?: boolean;
+  /** Whether families that the report has of its own can be chosen as well. */
+  families?: boolean;
 }
 
 interface Stops {
@@ -130,7 +132,7 @@ const { style: RANGE } = RANGES;
 
 /** Every property in the order in which it is said, and what values it may have. */
 export const FORMS: Readonly<Record<Property, Form>> = {
-  font: { kind: "choice", name: "Typeface", choices: TYPEFACES.map((font) => [font, font] as const) },
+  font: { kind: "choice", name: "Typeface", choices: TYPEFACES.map((font) => [font, font] as const), families: true },
   size: points("Size", "", "pt", RANGE.size, 0.5),
   bold: { kind: "switch", name: "Weight", on: "bold", off: "regular" },
   italic: { kind: "switch", name: "Slant", on: "italic", off: "upright" },

@@ -5,6 +5,7 @@ import { houseSheets } from "./looks/HouseSheets";
 import { ladder } from "./looks/Ladder";
 import { pageSetup } from "./looks/PageSetup";
 import { styles } from "./looks/Styles";
+import { typefaces } from "./looks/Typefaces";
 import type { Group, Panel } from "./panel";
 import { authorities } from "./places/Authorities";
 import { bookmarks } from "./places/Bookmarks";
@@ -12,7 +13,7 @@ import { terms } from "./places/Terms";
 import { printed } from "./printed";
 import { searching } from "./searching/Search";
 
-export const PANELS: readonly Panel[] = [printed, bookmarks, authorities, terms, ladder, styles, houseSheets, pageSetup, checkUp, happened, searching];
+export const PANELS: readonly Panel[] = [printed, bookmarks, authorities, terms, ladder, styles, houseSheets, pageSetup, typefaces, checkUp, happened, searching];
 
 export const inGroup = (group: Group): readonly Panel[] => PANELS.filter((panel) => panel.group === group);
 

@@ -39,7 +39,7 @@ const BAD_MESSAGE = 4400;
 const TOO_LARGE = [4413, 1009];
 
 /** The schema of texts that this browser knows. It would take out of a text what it does not know. */
-const SCHEMA = 12;
+const SCHEMA = 13;
 
 /** `stuck`: the server does not take what was written; trying again would not help. `closed`: the room may not be entered. */
 export type Line = "opening" | "live" | "lost" | "stuck" | "closed";

@@ -2,7 +2,7 @@
 import { Mark, type Attribute } from "@tiptap/core";
 import { Bold } from "@tiptap/extension-bold";
 import { Italic } from "@tiptap/extension-italic";
-import { familyOf, TYPEFACES } from "../controls/fonts";
+import { familyOf, isFamily } from "../controls/fonts";
 import { CAPITALS_IN_CSS } from "./inCss";
 import { identifier, numberWithin, plain } from "./kinds/attributes";
 
@@ -25,7 +25,7 @@ export const TYPEFACE = ["font", "size", "colour", "strike", "capitals", "script
 
 /** What a run may say of its typeface: how each is read from what anybody may have written, and what it is in CSS (colours: text.css). */
 const LOOKS: Record<(typeof TYPEFACE)[number], { read: (given: string) => string | number | true | null; css: (value: string | number) => string }> = {
-  font: { read: (given) => TYPEFACES.find((font) => font === given) ?? null, css: (font) => `font-family: ${familyOf(String(font))}` },
+  font: { read: (given) => (isFamily(given) ? given : null), css: (font) => `font-family: ${familyOf(String(font))}` },
   size: { read: (given) => numberWithin(given, 1, 400), css: (size) => `font-size: ${size}pt` },
   colour: { read: (given) => (COLOUR.test(given) ? given : null), css: (colour) => `--ink: ${colour}` },
   strike: { read: (given) => given === "true" || null, css: () => "text-decoration-line: line-through" },

@@ -1,6 +1,7 @@
 /** The report's style sheet and typefaces as CSS: the text leaf shows what the pages will show, in points. */
 import type { ReportShown, StyleShown } from "../../api/client";
-import { familyOf, SYMBOLS, TYPEFACES } from "../controls/fonts";
+import { api } from "../../api/client";
+import { familyOf, ownFamily, SYMBOLS, TYPEFACES } from "../controls/fonts";
 import { backgroundInCss, bordersInCss, CAPITALS_IN_CSS, FRAME, inkInCss } from "./inCss";
 import { styleOf } from "./styles";
 
@@ -19,6 +20,14 @@ const faces = [...TYPEFACES, SYMBOLS].flatMap((font) =>
         src: url("/static/fonts/${font.replaceAll(" ", "")}-${font === SYMBOLS ? "Regular" : file}.ttf"); }`,
   ),
 );
+
+/** The faces that a report has of its own. The core chooses among them; a browser would make one bold or slanted by itself. */
+const ownFaces = ({ key, typefaces }: ReportShown) =>
+  typefaces.map(
+    ({ family, bold, italic, file }) =>
+      `@font-face { font-family: "${ownFamily(family)}"; font-weight: ${bold ? "bold" : "normal"}; font-style: ${italic ? "italic" : "normal"};
+        font-display: swap; src: url("${api.typeface(key, file)}"); }`,
+  );
 
 /** The face in which the core draws formulas. */
 const MATHEMATICS = `@font-face { font-family: "STIX Two Math"; font-display: swap; src: url("/static/fonts/STIXTwoMath-Regular.ttf"); }`;
@@ -157,6 +166,7 @@ export function styleRules(report: ReportShown): string {
   const column = report.page.width - report.page.left - report.page.right;
   return [
     ...faces,
+    ...ownFaces(report),
     MATHEMATICS,
     `.text-of-report { --column: ${column}pt; }`,
     unknown ? rule(unknown).replaceAll(`p[data-style="${unknown.id}"]`, "p") : "",

@@ -86,7 +86,7 @@ export interface LevelLook {
   readonly indent: number;
   /** How much further the second and all following rows of a line are indented. */
   readonly hang: number;
-  readonly font: "Caladea" | "Carlito" | "Liberation Serif" | "Liberation Sans" | "Liberation Mono";
+  readonly font: string;
   readonly size: number;
   readonly bold: boolean;
   readonly italic: boolean;

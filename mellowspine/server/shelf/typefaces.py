@@ -1,0 +1,36 @@
+"""Faces that reports have of their own, as rows."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from mellowspine.core.pages.typefaces import FaceFile
+
+from .models import Report, Typeface
+
+MOST = 24
+"""Files of a report: six families of four faces."""
+
+
+def face_keys(report: Report) -> Sequence[str]:
+    """The keys of a report's own faces: the same for the same files."""
+    return [*report.typefaces.order_by("pk").values_list("key", flat=True)]
+
+
+def face_files(report: Report) -> Sequence[FaceFile]:
+    """A report's own faces, with their files."""
+    rows = report.typefaces.all()
+    return [FaceFile(row.family, row.bold, row.italic, bytes(row.data), row.whole) for row in rows]
+
+
+def store_face(report: Report, face: FaceFile) -> bool:
+    """Stores a face, in place of one of the same family, weight and slant; whether there was room for it."""
+    there = {(row.family.lower(), row.bold, row.italic): row.pk for row in report.typefaces.defer("data")}
+    same = there.get((face.family.lower(), face.bold, face.italic))
+    if same is None and len(there) >= MOST:
+        return False
+    row = Typeface(report=report, **face._asdict())
+    if same is not None:
+        Typeface.objects.filter(pk=same).delete()
+    row.save()
+    return True
