@@ -184,7 +184,7 @@ def table_leaf(page: Page) -> Locator:
 
 PANELS = {
     "Tables": ("As printed", "Bookmarks", "Authorities", "Index"),
-    "Looks": ("Ladder", "Styles", "House sheets", "Page", "Typefaces"),
+    "Looks": ("Ladder", "Styles", "House sheets", "Page", "Faces"),
     "Report": ("Check-up", "What happened", "Find"),
 }
 

@@ -47,7 +47,7 @@ class Typefaces(Journey):
     def test_a_face_that_is_not_here_is_brought_in_for_the_report(self) -> None:
         page = self.enter(OWNER)
         self.bring_in(page, "basin.docx", document(), DOCX)
-        panel = show_panel(page, "Typefaces")
+        panel = show_panel(page, "Faces")
         row = panel.get_by_role("listitem").filter(has_text="Quill Hand")
         expect(row).to_contain_text("Not here: shown in Liberation Sans")
         put_cursor(page, "Weirs and")
@@ -97,13 +97,13 @@ class Typefaces(Journey):
         # The others see it at once.
         other = self.enter(OWNER)
         other.goto(page.url)
-        expect(show_panel(other, "Typefaces").get_by_role("listitem").filter(has_text="Quill Hand")).to_contain_text(
+        expect(show_panel(other, "Faces").get_by_role("listitem").filter(has_text="Quill Hand")).to_contain_text(
             "Of this report"
         )
 
         panel.get_by_role("button", name="Take out Quill Hand, regular").click()
         expect(row).to_contain_text("Not here: shown in Liberation Sans")
-        expect(show_panel(other, "Typefaces").get_by_role("listitem").filter(has_text="Quill Hand")).to_contain_text(
+        expect(show_panel(other, "Faces").get_by_role("listitem").filter(has_text="Quill Hand")).to_contain_text(
             "Not here"
         )
         self.assertLess(self.width_of_letters(page), 6)

@@ -88,4 +88,4 @@ function Show({ report, mayWrite, notify }: PanelProps) {
   );
 }
 
-export const typefaces: Panel = { key: "typefaces", group: "Looks", name: "Typefaces", Show };
+export const typefaces: Panel = { key: "typefaces", group: "Looks", name: "Faces", Show };
