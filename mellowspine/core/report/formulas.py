@@ -31,7 +31,7 @@ HOLDING: Mapping[str, int] = {
 _GONE = frozenset(
     ("annotation", "annotation-xml", "mphantom", "maligngroup", "malignmark", "none", "mprescripts", "script", "style")
 )
-_ATTRIBUTES: Mapping[str, Mapping[str, frozenset[str]]] = {
+ATTRIBUTES: Mapping[str, Mapping[str, frozenset[str]]] = {
     "math": {"display": frozenset(("block",))},
     "mi": {"mathvariant": frozenset(("normal",))},
     "mo": {"stretchy": frozenset(("true", "false")), "form": frozenset(("prefix", "infix", "postfix"))},
@@ -40,7 +40,11 @@ _ATTRIBUTES: Mapping[str, Mapping[str, frozenset[str]]] = {
     "munder": {"accentunder": frozenset(("true",))},
     "munderover": {"accent": frozenset(("true",)), "accentunder": frozenset(("true",))},
 }
-_SPACE = re.compile(r"(?:\d{1,2}(?:\.\d{1,4})?|\.\d{1,4})em")
+"""What attributes may say, by element; browsers are told the same (``api/settings.ts``)."""
+SPACE = re.compile(r"(?:\d{1,2}(?:\.\d{1,4})?|\.\d{1,4})em")
+"""The width of a space."""
+ELEMENTS = ("math", "mrow", "msqrt", "mtable", "mtr", "mtd", "mspace", *sorted(TOKENS), *HOLDING)
+"""Of which formulas are made."""
 
 
 class Node(NamedTuple):
@@ -108,7 +112,7 @@ def _depth(root: ElementTree.Element) -> int:
 
 
 def _said(tag: str, given: Mapping[str, str]) -> dict[str, str]:
-    known = _ATTRIBUTES.get(tag, {})
+    known = ATTRIBUTES.get(tag, {})
     return {name: given[name].strip() for name in known if given.get(name, "").strip() in known[name]}
 
 
@@ -139,7 +143,7 @@ def _nodes(element: ElementTree.Element) -> Iterator[Node]:
         return
     if tag == "mspace":
         width = element.get("width", "").strip()
-        yield Node("mspace", {"width": width} if _SPACE.fullmatch(width) else {})
+        yield Node("mspace", {"width": width} if SPACE.fullmatch(width) else {})
     elif tag == "semantics":
         yield from (_nodes(element[0]) if len(element) else ())
     elif tag == "mfenced":

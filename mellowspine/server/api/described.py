@@ -7,7 +7,7 @@ from typing import Any
 
 from mellowspine.core.pages import lines
 from mellowspine.core.pages.typefaces import METRIC_EQUIVALENTS, MONO, SERIF, STAND_INS
-from mellowspine.core.report import tab_stops
+from mellowspine.core.report import formulas, tab_stops
 from mellowspine.core.report.blocks import FONT_NAME, FONTS, LEAST_SIDE, MOST_SIDE
 from mellowspine.core.report.labels import Label
 from mellowspine.core.report.numbering import LevelNumber
@@ -28,6 +28,16 @@ _DESCRIBED = {
     "label": Label,
     "recipe": Recipe,
     "level_look": LevelLook,
+}
+
+_FORMULAS = {
+    "longest": formulas.LONGEST,
+    "deepest": formulas.DEEPEST,
+    "elements": {
+        tag: {name: sorted(said) for name, said in formulas.ATTRIBUTES.get(tag, {}).items()}
+        for tag in formulas.ELEMENTS
+    },
+    "space": formulas.SPACE.pattern,
 }
 
 _FAMILIES = {
@@ -60,6 +70,7 @@ def typescript() -> str:
                 _HEAD,
                 f"/** Numbers, from the least to the most. */\nexport const RANGES = {_json(ranges)} as const;",
                 f"/** What is one of a few, in the core's order. */\nexport const CHOICES = {_json(choices)} as const;",
+                f"/** Of what formulas are made: see the core's `report/formulas.py`. */\nexport const FORMULAS = {_json(_FORMULAS)} as const;",
                 f"/** Typefaces: see the core's `pages/typefaces.py`. */\nexport const FAMILIES = {_json(_FAMILIES)} as const;",
                 f"/** How the lines of tables are set: see the core's `tables/setting.py`. Lengths in points. */\nexport const LINES = {_json(_OF_TABLES)} as const;",
                 f"/** How many tab stops a style may set, how far from the left, and the distance of those that are there without. */\nexport const TAB_STOPS = {_json(_OF_TAB_STOPS)} as const;",

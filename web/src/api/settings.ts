@@ -294,6 +294,71 @@ export const CHOICES = {
   "level_look": {}
 } as const;
 
+/** Of what formulas are made: see the core's `report/formulas.py`. */
+export const FORMULAS = {
+  "longest": 20000,
+  "deepest": 24,
+  "elements": {
+    "math": {
+      "display": [
+        "block"
+      ]
+    },
+    "mrow": {},
+    "msqrt": {},
+    "mtable": {},
+    "mtr": {},
+    "mtd": {},
+    "mspace": {},
+    "mi": {
+      "mathvariant": [
+        "normal"
+      ]
+    },
+    "mn": {},
+    "mo": {
+      "stretchy": [
+        "false",
+        "true"
+      ],
+      "form": [
+        "infix",
+        "postfix",
+        "prefix"
+      ]
+    },
+    "mtext": {},
+    "mfrac": {
+      "linethickness": [
+        "0"
+      ]
+    },
+    "mroot": {},
+    "msub": {},
+    "msup": {},
+    "msubsup": {},
+    "munder": {
+      "accentunder": [
+        "true"
+      ]
+    },
+    "mover": {
+      "accent": [
+        "true"
+      ]
+    },
+    "munderover": {
+      "accent": [
+        "true"
+      ],
+      "accentunder": [
+        "true"
+      ]
+    }
+  },
+  "space": "(?:\\d{1,2}(?:\\.\\d{1,4})?|\\.\\d{1,4})em"
+} as const;
+
 /** Typefaces: see the core's `pages/typefaces.py`. */
 export const FAMILIES = {
   "shipped": [

@@ -6,6 +6,7 @@ import type { Editor } from "@tiptap/core";
 import { useEffect, useState } from "react";
 import { api, type LookRule, type ReportShown } from "../../../api/client";
 import { Choice, Figure } from "../../controls/Figure";
+import { standIn } from "../../controls/fonts";
 import { FORMS } from "../../controls/look";
 import { bodyStyle, forHeading, offered } from "../../text-leaf/styles";
 import { lookOf } from "../../text-leaf/useLook";
@@ -92,6 +93,8 @@ export function RuleForm({ report, editor, rules }: FormProps) {
   const [wants, setWants] = useState<Wants>({});
   const { styles } = report;
   const [style, setStyle] = useState<string>(forHeading(styles, 1));
+  /** The families that styles ask for and that do not ship. */
+  const others = [...new Set(styles.map(({ font }) => font))].filter((font) => standIn(font) !== font).map((font) => [font, font] as const);
   const ask = (name: string, value: unknown) =>
     setWants((before) => Object.fromEntries(Object.entries({ ...before, [name]: value }).filter(([, one]) => one !== ANY && one !== undefined)));
 
@@ -122,7 +125,7 @@ export function RuleForm({ report, editor, rules }: FormProps) {
       <Text fontWeight="600">Paragraphs that are</Text>
       <Flex wrap="wrap" columnGap="1px">
         {Object.entries(ASKED).map(([name, { name: said, choices }]) => (
-          <Choice key={name} name={said} value={wants[name] === undefined ? ANY : String(wants[name])} choices={choices} set={(value) => ask(name, value === ANY ? ANY : read(value))} />
+          <Choice key={name} name={said} value={wants[name] === undefined ? ANY : String(wants[name])} choices={name === "font" ? [...choices, ...others] : choices} set={(value) => ask(name, value === ANY ? ANY : read(value))} />
         ))}
         <Figure name="Size" value={wants.size as number | undefined} {...RANGES.style.size} step={0.5} before="size" after="pt" set={(value) => ask("size", value)} clear={() => ask("size", ANY)} />
         <Choice name="Style now" value={(wants.style as string | undefined) ?? ANY} choices={[[ANY, "of any style"], ...offered(styles)]} set={(value) => ask("style", value)} />

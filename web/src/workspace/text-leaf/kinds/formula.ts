@@ -3,36 +3,28 @@
  * have put into a text becomes elements one by one, and only those that are known.
  */
 import { Node } from "@tiptap/core";
+import { FORMULAS } from "../../../api/settings";
 
 /** The character that a formula is in the text of a paragraph. */
 export const FORMULA = "\ue000";
 
 const MATHML = "http://www.w3.org/1998/Math/MathML";
-const LONGEST = 20_000;
-const DEEPEST = 24;
-/** The elements of a formula, and what their attributes may say, as the core has them (`core/report/formulas.py`). */
-const KNOWN: Readonly<Record<string, Readonly<Record<string, RegExp>>>> = {
-  math: { display: /^block$/ },
-  mi: { mathvariant: /^normal$/ },
-  mo: { stretchy: /^(true|false)$/, form: /^(prefix|infix|postfix)$/ },
-  mfrac: { linethickness: /^0$/ },
-  mover: { accent: /^true$/ },
-  munder: { accentunder: /^true$/ },
-  munderover: { accent: /^true$/, accentunder: /^true$/ },
-  mspace: { width: /^\d{0,2}(\.\d{1,4})?em$/ },
-  ...Object.fromEntries(["mn", "mtext", "mrow", "msqrt", "mroot", "msub", "msup", "msubsup", "mtable", "mtr", "mtd"].map((tag) => [tag, {}])),
-};
+/** The elements of a formula, and what their attributes may say. */
+const ELEMENTS: Readonly<Record<string, Readonly<Record<string, readonly string[]>>>> = FORMULAS.elements;
+const SPACE = new RegExp(`^${FORMULAS.space}$`);
 
 /** An element as it is drawn, made anew from what is known of it; null for one that is none of a formula. */
 function drawn(given: Element, depth = 0): Element | null {
   const tag = given.localName;
-  const known = KNOWN[tag];
-  if (!known || depth > DEEPEST) return null;
+  const known = Object.hasOwn(ELEMENTS, tag) ? ELEMENTS[tag] : undefined;
+  if (!known || depth > FORMULAS.deepest) return null;
   const made = document.createElementNS(MATHML, tag);
-  for (const [name, form] of Object.entries(known)) {
+  for (const [name, values] of Object.entries(known)) {
     const said = given.getAttribute(name);
-    if (said !== null && form.test(said)) made.setAttribute(name, said);
+    if (said !== null && values.includes(said)) made.setAttribute(name, said);
   }
+  const width = given.getAttribute("width") ?? "";
+  if (tag === "mspace" && SPACE.test(width)) made.setAttribute("width", width);
   for (const child of given.childNodes) {
     if (child.nodeType === child.TEXT_NODE) made.append(child.textContent ?? "");
     else if (child instanceof Element) {
@@ -58,7 +50,7 @@ function settle(made: Element): Element {
 
 /** What a formula is drawn as; a question mark for what is none. */
 export function drawnFormula(mathml: unknown): Element {
-  const read = typeof mathml === "string" && mathml.length <= LONGEST ? new DOMParser().parseFromString(mathml, "application/xml").documentElement : null;
+  const read = typeof mathml === "string" && mathml.length <= FORMULAS.longest ? new DOMParser().parseFromString(mathml, "application/xml").documentElement : null;
   const made = read?.localName === "math" ? drawn(read) : null;
   if (made) return made;
   const none = document.createElementNS(MATHML, "math");
