@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+import re
+import sys
 from io import BytesIO
 from random import Random
-from unittest import TestCase
+from types import FrameType
+from unittest import TestCase, mock
 
 import pikepdf
 import pypdfium2
 from fontTools.ttLib import TTFont
 
 from mellowspine.core.formats.imported import FileRefused
-from mellowspine.core.formats.pdf import write
+from mellowspine.core.formats.pdf import fonts, write
 from mellowspine.core.formats.typeface_files import face_file
 from mellowspine.core.formats.walk import Written
 from mellowspine.core.pages.typefaces import FONT_FOLDER, Face, FaceFile, Typefaces, families_named, family, named
@@ -181,3 +184,38 @@ class Set(TestCase):
             }.get(name, name)
             own = FaceFile(font, False, False, path.read_bytes())
             self.assertTrue(Face(font, False, False, own=own).has_sure, font)
+
+
+class Glyphs(TestCase):
+    """Words of a PDF, however long they are and whatever they hold."""
+
+    def calls(self, word: str) -> int:
+        """How much is called for a word."""
+        face, count = Typefaces().face("Carlito"), 0
+
+        def note(frame: FrameType, event: str, given: object) -> None:
+            nonlocal count
+            count += event in ("call", "c_call")
+
+        glyphs = fonts.Glyphs(face, "F")
+        sys.setprofile(note)
+        try:
+            glyphs.shown(word)
+        finally:
+            sys.setprofile(None)
+        return count
+
+    def test_a_word_costs_as_much_as_it_is_long(self) -> None:
+        self.calls("a")  # reads the file
+        for letters in ("a" + "\u0301" * 999, "AV" * 500, "x" * 1000):
+            once, twice, fourfold = (self.calls(letters * times) for times in (1, 2, 4))
+            self.assertLess(fourfold - twice, 2.5 * (twice - once))
+
+    def test_glyphs_that_say_many_things_have_codes_of_two_bytes(self) -> None:
+        glyphs = fonts.Glyphs(Typefaces().face("Carlito"), "F")
+        with mock.patch.object(fonts, "_LAST_CODE", glyphs._file.glyph_count + 5):
+            shown = glyphs.shown(" ".join(map(chr, range(0x4E00, 0x4E40))))  # of which it has none
+        codes = re.findall(rb"[0-9a-f]{4}", b"".join(re.findall(rb"<([0-9a-f]*)>", shown)))
+        self.assertLessEqual(max(int(one, 16) for one in codes), glyphs._file.glyph_count + 5)
+        self.assertEqual(len(codes), 127)
+        self.assertIsInstance(glyphs.put_into(pikepdf.Pdf.new()), pikepdf.Object)

@@ -11,7 +11,7 @@ import re
 from collections.abc import Mapping
 from functools import cached_property
 from io import BytesIO
-from itertools import chain
+from itertools import chain, pairwise
 from typing import Any
 from zlib import crc32
 
@@ -26,6 +26,8 @@ logging.getLogger("fontTools").setLevel(logging.ERROR)  # it warns of how old th
 _SYMBOLIC, _ITALIC, _FIXED, _SERIF = 1 << 2, 1 << 6, 1 << 0, 1 << 1
 """Flags of a font descriptor (9.8.2, table 123)."""
 _MOST_KNOWN = 100_000
+_LAST_CODE = 0xFFFF
+"""A code has two bytes (Identity-H)."""
 _WORDS = re.compile(r"^[^ ]*| [^ ]*")
 """The words of a line, each with the space in front of it."""
 _SEEN = 0.8
@@ -83,25 +85,29 @@ class Glyphs:
         infos, places = buffer.glyph_infos, buffer.glyph_positions
         made, run = bytearray(), bytearray()
         starts = [info.cluster for info in infos]
+        ends = dict(pairwise((*sorted({*starts}), len(word))))
         owed = 0.0
         """By how much what comes is further than the widths in the file say."""
         for at, (info, place) in enumerate(zip(infos, places, strict=True)):
-            end = min((one for one in starts if one > info.cluster), default=len(word))
-            says = word[info.cluster : end] if at == 0 or starts[at - 1] != info.cluster else ""
+            says = word[info.cluster : ends[info.cluster]] if at == 0 or starts[at - 1] != info.cluster else ""
             spare = self.face.spare(says) * 1000
             before = place.x_offset * self._per_em + spare / 2
             if abs(owed + before) >= _SEEN:
-                run, made, owed = bytearray(), made + _string(run) + _nearer(owed + before), -before
+                made += _string(run) + _nearer(owed + before)
+                run, owed = bytearray(), -before
             run += b"%04x" % self._code(info.codepoint, says)
             owed += place.x_advance * self._per_em + spare - self._widths[info.codepoint]
             if abs(owed) >= _SEEN:
-                run, made, owed = bytearray(), made + _string(run) + _nearer(owed), 0.0
+                made += _string(run) + _nearer(owed)
+                run, owed = bytearray(), 0.0
         return bytes(made + _string(run) + (_nearer(owed) if abs(owed) >= _SEEN / 4 else b""))
 
     def _code(self, glyph: int, says: str) -> int:
         known = self._codes.get((glyph, says))
         if known is None:
             known = glyph if glyph not in self._glyphs else self._file.glyph_count + len(self._codes)
+            if known > _LAST_CODE:
+                return glyph  # which says what it said first
             self._codes[glyph, says] = known
             self._glyphs[known] = glyph, says
         return known
