@@ -15,7 +15,7 @@ from mellowspine.core.report.styles import default_styles
 from mellowspine.server.rooms.making import make_report
 from mellowspine.server.rooms.registry import rooms
 from mellowspine.server.shelf import typefaces as shelf
-from mellowspine.server.shelf.models import Membership, Role
+from mellowspine.server.shelf.models import Membership, Role, Typeface
 from tests.core.made_faces import face_data
 
 from .test_api import Api
@@ -87,6 +87,18 @@ class Typefaces(Api):
             self.give(self.owner, face_data(width=width))
         self.give(self.owner, face_data("QUILL HAND", width=600))
         self.assertEqual([row.family for row in self.report.typefaces.all()], ["QUILL HAND"])
+
+    def test_two_bring_in_the_same_face_at_once(self) -> None:
+        create, seen = Typeface.objects.create, []
+
+        def after_another(**given):
+            if not seen:
+                seen.append(create(**{**given, "key": "first"}))
+            return create(**given)
+
+        with mock.patch.object(Typeface.objects, "create", after_another):
+            self.assertEqual(self.give(self.owner, face_data()).status_code, 200)
+        self.assertEqual(self.report.typefaces.count(), 1)
 
     def test_what_cannot_be_had_is_said_in_a_sentence(self) -> None:
         for data, said in ((face_data(licence=2), "licence"), (b"no face", "no typeface"), (b"", "")):

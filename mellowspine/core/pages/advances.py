@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from array import array
 from bisect import bisect_right
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from itertools import accumulate
 from typing import NamedTuple
 
@@ -46,8 +46,9 @@ class Advances(NamedTuple):
 def advances(text: str, spans: Sequence[Span], typefaces: Typefaces) -> Advances:
     """The advances of a text without tabs and line breaks; remembered, for lines of other widths and sizes."""
     key: tuple[object, ...] = (text, spans[0].face)
-    for span in spans[1:]:
-        key += span.start, span.face, span.size / spans[0].size
+    if len(spans) > 1:
+        size = spans[0].size
+        key += (*(span.start for span in spans), *(span.face for span in spans), *(span.size / size for span in spans))
     found: Advances | None = typefaces.advances.get(key)
     if found is None:
         typefaces.measured += len(text)
@@ -97,7 +98,7 @@ def measured(text: str, spans: Sequence[Span]) -> Advances:
                 bare, full, _, _ = face.unit(piece)
                 bare, x = x + bare * ratio, x + full * ratio
             else:
-                bare, x = _over_several(piece, position, x, spans[number:], size)
+                bare, x = _over_several(piece, position, x, (spans[at] for at in range(number, len(spans))), size)
             furthest = max(furthest, bare)
             reached(furthest)
             position = behind
@@ -105,10 +106,12 @@ def measured(text: str, spans: Sequence[Span]) -> Advances:
     return Advances(at, array("d", begins), array("d", reaches))
 
 
-def _over_several(piece: str, position: int, x: float, spans: Sequence[Span], size: float) -> tuple[float, float]:
+def _over_several(piece: str, position: int, x: float, spans: Iterable[Span], size: float) -> tuple[float, float]:
     """How far a piece in several faces reaches from ``x`` on, without and with the spaces behind it."""
     bare = x
     for one in spans:
+        if one.start >= position + len(piece):
+            break
         if part := piece[max(0, one.start - position) : max(0, one.end - position)]:
             unit = one.face.unit(part)
             if part.strip(" "):

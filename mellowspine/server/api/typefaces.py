@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
@@ -60,11 +59,10 @@ def bring_in_typeface(request: HttpRequest, key: str, file: File[UploadedFile]) 
         face = face_apart(file.read())
     except FileRefused as refused:
         raise Refusal(str(refused)) from None
-    with transaction.atomic():
-        if not store_face(found, face):
-            raise Refusal(
-                f"The report has {MOST} typefaces of its own, which is as many as it can have; take one out first."
-            )
+    if not store_face(found, face):
+        raise Refusal(
+            f"The report has {MOST} typefaces of its own, which is as many as it can have; take one out first."
+        )
     rooms.renew(found.key)
     return _families(found)
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from django.db import IntegrityError, transaction
+
 from mellowspine.core.pages.typefaces import FaceFile
 
 from .models import Report, Typeface
@@ -25,12 +27,19 @@ def face_files(report: Report) -> Sequence[FaceFile]:
 
 def store_face(report: Report, face: FaceFile) -> bool:
     """Stores a face, in place of one of the same family, weight and slant; whether there was room for it."""
+    try:
+        return _store(report, face)
+    except IntegrityError:  # somebody else has brought in the same one in this very moment
+        return _store(report, face)
+
+
+@transaction.atomic
+def _store(report: Report, face: FaceFile) -> bool:
     there = {(row.family.lower(), row.bold, row.italic): row.pk for row in report.typefaces.defer("data")}
     same = there.get((face.family.lower(), face.bold, face.italic))
     if same is None and len(there) >= MOST:
         return False
-    row = Typeface(report=report, **face._asdict())
     if same is not None:
         Typeface.objects.filter(pk=same).delete()
-    row.save()
+    Typeface.objects.create(report=report, **face._asdict())
     return True

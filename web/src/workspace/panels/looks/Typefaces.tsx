@@ -53,11 +53,13 @@ function Show({ report, mayWrite, notify }: PanelProps) {
         What the styles and words of the report ask for. A face that is not here can be brought in as a TrueType file (.ttf), if its licence lets it be embedded.
       </Text>
       {mayWrite && (
-        <Press type="button" mb="3" disabled={busy} onClick={() => input.current?.click()}>
-          {busy ? "Bringing in …" : "Bring in a typeface file"}
-        </Press>
+        <>
+          <Press type="button" mb="3" disabled={busy} onClick={() => input.current?.click()}>
+            {busy ? "Bringing in …" : "Bring in a typeface file"}
+          </Press>
+          <FileInput ref={input} label="Typeface file to bring in" accept=".ttf,font/ttf" take={bringIn} />
+        </>
       )}
-      <FileInput ref={input} label="Typeface file to bring in" accept=".ttf,font/ttf" take={bringIn} />
       {found.isError && <Text color="gone">{found.error.message}</Text>}
       <Box as="ul" listStyleType="none" aria-label="Typefaces of the report">
         {found.data?.map((family) => (
