@@ -168,6 +168,7 @@ def cases() -> list[dict[str, Any]]:
 FAMILIES = (
     "Caladea", "carlito", "Calibri", "Times New Roman", "ARIAL", "Garamond", "Book Face", "Sans Book", "Quill Mono", "Source Code",
     "Quill", "constructor", "toString", " Cambria ", "Größe", "",
+    "Calibri Light", "Cambria Semibold", "Carlito Black", "Light", "Georgia Light",
 )  # fmt: skip
 """Names of typefaces, among them some that are not here."""
 

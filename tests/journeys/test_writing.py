@@ -248,6 +248,14 @@ class Writing(Journey):
         expect(text_of(page)).to_be_focused()
         page.keyboard.type(" Really.")
         expect(page.locator(".band > p").last).to_contain_text("And the last. Really.")
+        # Whether it was put there with keys or pressed.
+        page.locator(".band > p").nth(398).click()
+        page.get_by_role("button", name="Proof: the exact pages").focus()
+        page.keyboard.press("Tab")
+        page.keyboard.press("Tab")
+        expect(text_of(page)).to_be_focused()
+        page.keyboard.type("!")
+        expect(page.locator(".band > p").nth(398)).to_contain_text("!")
 
     def slow_down(self, page: Page) -> None:
         """From now on each frame takes the browser 300 milliseconds."""

@@ -5,6 +5,7 @@ Source: the AFM tables in ``reportlab.pdfbase._fontdata``; second reader: the ``
 
 from __future__ import annotations
 
+from io import BytesIO
 from unittest import TestCase
 
 from fontTools.ttLib import TTFont
@@ -40,7 +41,7 @@ class Widths(TestCase):
     def test_widths_are_those_of_the_font_file(self) -> None:
         for font in ("Caladea", "Carlito"):
             face = Typefaces().face(font)
-            file = TTFont(face.path)
+            file = TTFont(BytesIO(face.blob.data))
             glyphs, units = file.getBestCmap(), file["head"].unitsPerEm
             for letter in LATIN:
                 self.assertAlmostEqual(face.width(letter), file["hmtx"][glyphs[ord(letter)]][0] / units)

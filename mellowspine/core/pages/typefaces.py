@@ -37,6 +37,8 @@ METRIC_EQUIVALENTS: Mapping[str, Font] = {
 SERIF = ("serif", "roman", "georgia", "garamond", "book", "palatino", "minion", "century")
 MONO = ("mono", "consol", "typewriter", "code")
 """What the names of families tell of their kind."""
+WEIGHT = r" (?:thin|light|semilight|medium|semibold|demi|black|heavy)$"
+"""How families that are one weight of another are called after that one."""
 
 SYMBOLS = "DejaVu Sans"
 """The family of one face that has what the others lack: boxes, ticks, arrows, mathematical signs. Nobody chooses it."""
@@ -57,11 +59,12 @@ it is when a number in it changes. Browsers are told the same (``text-leaf/text.
 def family(name: str) -> Font:
     """The shipped family for a font name from a file: itself, one of the same widths, or the nearest in kind."""
     wanted = name.strip().lower()
-    for shipped in FONTS:
-        if wanted == shipped.lower():
-            return shipped
-    if wanted in METRIC_EQUIVALENTS:
-        return METRIC_EQUIVALENTS[wanted]
+    for one in (wanted, re.sub(WEIGHT, "", wanted)):
+        for shipped in FONTS:
+            if one == shipped.lower():
+                return shipped
+        if one in METRIC_EQUIVALENTS:
+            return METRIC_EQUIVALENTS[one]
     if any(hint in wanted for hint in MONO):
         return "Liberation Mono"
     if "sans" not in wanted and any(hint in wanted for hint in SERIF):

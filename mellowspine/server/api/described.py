@@ -6,7 +6,7 @@ import json
 from typing import Any
 
 from mellowspine.core.pages import lines
-from mellowspine.core.pages.typefaces import METRIC_EQUIVALENTS, MONO, SERIF, STAND_INS
+from mellowspine.core.pages.typefaces import METRIC_EQUIVALENTS, MONO, SERIF, STAND_INS, WEIGHT
 from mellowspine.core.report import formulas, tab_stops
 from mellowspine.core.report.blocks import FONT_NAME, FONTS, LEAST_SIDE, MOST_SIDE
 from mellowspine.core.report.labels import Label
@@ -45,6 +45,7 @@ _FAMILIES = {
     "as_wide": METRIC_EQUIVALENTS,
     "serif": SERIF,
     "mono": MONO,
+    "weight": WEIGHT,
     "stand_ins": STAND_INS,
     "name": FONT_NAME.pattern,
 }

@@ -415,6 +415,7 @@ export const FAMILIES = {
     "typewriter",
     "code"
   ],
+  "weight": " (?:thin|light|semilight|medium|semibold|demi|black|heavy)$",
   "stand_ins": {
     "Caladea": [
       "Liberation Serif",

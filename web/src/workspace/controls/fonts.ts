@@ -19,10 +19,11 @@ export const isFamily = (name: string): boolean => NAME.test(name);
 /** The typeface that ships which a family is shown in: itself, one of the same widths, or the nearest in kind (core, `family`). */
 export function standIn(font: string): Typeface {
   const wanted = font.trim().toLowerCase();
-  const itself = TYPEFACES.find((one) => one.toLowerCase() === wanted);
   const asWide: Readonly<Record<string, Typeface>> = FAMILIES.as_wide;
-  if (itself) return itself;
-  if (Object.hasOwn(asWide, wanted)) return asWide[wanted] ?? "Liberation Sans";
+  for (const one of [wanted, wanted.replace(new RegExp(FAMILIES.weight), "")]) {
+    const found = TYPEFACES.find((family) => family.toLowerCase() === one) ?? (Object.hasOwn(asWide, one) ? asWide[one] : undefined);
+    if (found) return found;
+  }
   if (FAMILIES.mono.some((hint) => wanted.includes(hint))) return "Liberation Mono";
   return !wanted.includes("sans") && FAMILIES.serif.some((hint) => wanted.includes(hint)) ? "Liberation Serif" : "Liberation Sans";
 }

@@ -4,10 +4,8 @@
  * The binding between the editor and the shared text puts in the whole text anew, whatever has changed in it. What hangs on
  * a place in the text, such as a page edge, would be lost with it; a cursor would stay at its count of characters while
  * another writes before it; and every block would be another to all that know blocks again.
- *
- * What arrives just after a press or a key leaves the cursor where that has put it.
  */
-import { Extension, type Editor } from "@tiptap/core";
+import { Extension } from "@tiptap/core";
 import { isChangeOrigin } from "@tiptap/extension-collaboration";
 import { Fragment, Slice, type Node } from "@tiptap/pm/model";
 import { Plugin, Selection, type EditorState, type Transaction } from "@tiptap/pm/state";
@@ -139,17 +137,6 @@ export function narrowed(transaction: Transaction, { doc, selection, tr }: Edito
   return tr.setMeta("addToHistory", transaction.getMeta("addToHistory")).setMeta(ySyncPluginKey, origin);
 }
 
-/**
- * Where the cursor was put last goes along with a transaction that is not of it. Browsers tell of it a frame later, and what
- * is drawn anew before would put it back: a press would be lost, and the words typed next would stand elsewhere.
- */
-function keepCursor(editor: Editor, transaction: Transaction): void {
-  const before = editor.state.selection;
-  editor.view.dom.ownerDocument.dispatchEvent(new Event("selectionchange"));
-  const { selection } = editor.state;
-  if (selection !== before) transaction.setSelection(selection.map(transaction.doc, transaction.mapping));
-}
-
 export const FromOutside = Extension.create({
   name: "fromOutside",
   addProseMirrorPlugins: () => [
@@ -161,8 +148,6 @@ export const FromOutside = Extension.create({
     }),
   ],
   dispatchTransaction({ transaction, next }) {
-    const ofItself = transaction.docChanged ? transaction.getMeta("addToHistory") === false : !transaction.selectionSet;
-    if (ofItself) keepCursor(this.editor, transaction);
     if (!transaction.docChanged || !isChangeOrigin(transaction)) return next(transaction);
     next(narrowed(transaction, this.editor.state));
     // The binding knows a block again by the node it last saw: it is given those that stayed.
