@@ -86,7 +86,9 @@ class Typefaces(Api):
         for width in (500, 900):
             self.give(self.owner, face_data(width=width))
         self.give(self.owner, face_data("QUILL HAND", width=600))
-        self.assertEqual([row.family for row in self.report.typefaces.all()], ["QUILL HAND"])
+        self.give(self.owner, face_data("QUILL HAND", bold=True))
+        found = [(row.family, row.bold) for row in self.report.typefaces.all()]
+        self.assertEqual(found, [("Quill Hand", False), ("Quill Hand", True)])
 
     def test_two_bring_in_the_same_face_at_once(self) -> None:
         create, seen = Typeface.objects.create, []

@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
-from functools import cached_property
+from functools import cached_property, lru_cache
 from itertools import pairwise
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -56,6 +56,7 @@ TABULAR = {**FEATURES, "kern": False, "tnum": True}
 it is when a number in it changes. Browsers are told the same (``text-leaf/text.css``)."""
 
 
+@lru_cache(maxsize=1 << 12)
 def family(name: str) -> Font:
     """The shipped family for a font name from a file: itself, one of the same widths, or the nearest in kind."""
     wanted = name.strip().lower()

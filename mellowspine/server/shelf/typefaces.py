@@ -35,11 +35,13 @@ def store_face(report: Report, face: FaceFile) -> bool:
 
 @transaction.atomic
 def _store(report: Report, face: FaceFile) -> bool:
-    there = {(row.family.lower(), row.bold, row.italic): row.pk for row in report.typefaces.defer("data")}
-    same = there.get((face.family.lower(), face.bold, face.italic))
-    if same is None and len(there) >= MOST:
+    there = [*report.typefaces.defer("data")]
+    kin = [row for row in there if row.family.lower() == face.family.lower()]
+    same = [row for row in kin if (row.bold, row.italic) == (face.bold, face.italic)]
+    if len(there) - len(same) >= MOST:
         return False
-    if same is not None:
-        Typeface.objects.filter(pk=same).delete()
-    Typeface.objects.create(report=report, **face._asdict())
+    for row in same:
+        row.delete()
+    spelt = kin[0].family if kin else face.family  # the faces of a family are called alike
+    Typeface.objects.create(report=report, **face._replace(family=spelt)._asdict())
     return True

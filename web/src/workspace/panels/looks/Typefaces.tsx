@@ -50,7 +50,8 @@ function Show({ report, mayWrite, notify }: PanelProps) {
     <Box px="4" py="4" fontSize="13px">
       <PanelTitle>Typefaces</PanelTitle>
       <Text color="quiet" mb="3">
-        What the styles and words of the report ask for. A face that is not here can be brought in as a TrueType file (.ttf), if its licence lets it be embedded.
+        What the styles and words of the report ask for.
+        {mayWrite && " A face that is not here can be brought in as a TrueType file (.ttf), if its licence lets it be embedded."}
       </Text>
       {mayWrite && (
         <>
