@@ -20,6 +20,25 @@ function said({ name, shown_in, as_wide, faces }: Family): string {
   return as_wide ? `Not here: shown in ${shown_in}, whose letters are as wide` : `Not here: shown in ${shown_in}, whose letters have other widths, so that lines end elsewhere`;
 }
 
+interface SampleProps {
+  of: string;
+  face?: Family["faces"][number];
+  words: string;
+}
+
+/** Words of the report as a face shows them: its name is not always written in what the face has. */
+const Sample = ({ of, face, words }: SampleProps) => (
+  <Text
+    aria-hidden
+    fontSize="17px"
+    lineHeight="1.4"
+    truncate
+    style={{ fontFamily: familyOf(of), fontWeight: face?.bold ? "bold" : "normal", fontStyle: face?.italic ? "italic" : "normal" }}
+  >
+    {words}
+  </Text>
+);
+
 function Show({ report, mayWrite, notify }: PanelProps) {
   const { key } = report;
   const queries = useQueryClient();
@@ -65,18 +84,20 @@ function Show({ report, mayWrite, notify }: PanelProps) {
       <Box as="ul" listStyleType="none" aria-label="Typefaces of the report">
         {found.data?.map((family) => (
           <Box as="li" key={family.name} borderTopWidth="1px" borderColor="edge" py="2">
-            <Text fontSize="17px" lineHeight="1.3" overflowWrap="anywhere" style={{ fontFamily: familyOf(family.name) }}>
+            <Text fontWeight="600" overflowWrap="anywhere">
               {family.name}
             </Text>
+            {family.faces.length === 0 && <Sample of={family.name} words={report.title} />}
             <Text color="quiet">
               {said(family)}
               {!family.used && " · not used"}
             </Text>
             {family.faces.map((face) => (
-              <Flex key={face.key} align="baseline" gap="2" mt="1">
-                <Text flex="1" minW="0" style={{ fontFamily: familyOf(family.name), fontWeight: face.bold ? "bold" : "normal", fontStyle: face.italic ? "italic" : "normal" }}>
-                  {weightOf(face)}
-                </Text>
+              <Flex key={face.key} align="center" gap="2" mt="1">
+                <Box flex="1" minW="0">
+                  <Sample of={family.name} face={face} words={report.title} />
+                  <Text color="quiet">{weightOf(face)}</Text>
+                </Box>
                 {mayWrite && (
                   <Press type="button" disabled={busy} aria-label={`Take out ${family.name}, ${weightOf(face)}`} onClick={() => takeOut(family, face)}>
                     Take out
