@@ -229,6 +229,28 @@ class Drawings(TestCase):
             },
         )
 
+    def test_what_the_file_has_for_those_who_cannot_draw_a_picture_is_shown(self) -> None:
+        """Part 3, 9.5 Fallback; in another, or for more than one, nobody can tell which it stands in for."""
+        for fallbacks, shown in ((("good",), 1), (("bad",), 0), (("good", "good"), 0), ((), 0)):
+            made = Made()
+            relation = {
+                "bad": made.part("IMAGE", "media/plan.emf", b"\x01\x00\x00\x00 no picture", "image/x-emf"),
+                "good": made.picture(png(30, 10)),
+            }
+            others = "".join(
+                f'<w:r><w:pict><v:shape style="width:30pt;height:10pt"><v:imagedata r:id="{relation[one]}"/></v:shape></w:pict></w:r>'
+                for one in fallbacks
+            )
+            choice = f'<mc:Choice Requires="wpg">{inline_picture(relation["bad"], 60, 20)}</mc:Choice>'
+            made.add(
+                paragraph(f"<mc:AlternateContent>{choice}<mc:Fallback>{others}</mc:Fallback></mc:AlternateContent>")
+            )
+            found = brought(made)
+            with self.subTest(fallbacks=fallbacks):
+                images = [block for block in found.report.blocks if isinstance(block, Image)]
+                self.assertEqual([(one.width, one.height, one.alt) for one in images], [(60, 20, "A gate")] * shown)
+                self.assertEqual(len(noted(found)), 1 - shown)
+
     def test_a_chart_is_drawn_from_its_values(self) -> None:
         """21.2: what was kept of the values when it was drawn last."""
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import posixpath
 import re
 from collections.abc import Iterator, Mapping
+from contextlib import suppress
 from dataclasses import replace
 from typing import Literal
 
@@ -14,9 +15,9 @@ from ...report.blocks import Block, Cell, DataTable, Image, Marks, Paragraph, Ru
 from ...report.styles import Style
 from ..charts import Chart, Kind, Series, drawn, figure, number_of
 from ..package import parse
-from ..pictures import Drawn, NotAPicture, check
+from ..pictures import AS_IT_IS, Checked, Drawn, NotAPicture, check
 from .document import Document
-from .xml import FALLBACK, OFFICE, VML, flattened, local, outermost, points, qn
+from .xml import COMPATIBILITY, FALLBACK, OFFICE, VML, flattened, local, outermost, points, qn
 
 _AROUND = ("wrapSquare", "wrapTight", "wrapThrough")
 _SIDES: Mapping[str, Literal["left", "right"]] = {
@@ -105,11 +106,15 @@ def _picture(found: _Element, drawing: _Element, document: Document) -> Iterator
         return
     shown = _drawn(found)
     try:
-        source, kept, width, height, _ = check(part.blob, drawn=shown)
+        checked = check(part.blob, drawn=shown)
     except NotAPicture as fault:
-        document.notes.add(fault.kind)
-        yield Run(f"[{(words or posixpath.basename(str(part.partname)))[:200]}]", Marks())
-        return
+        instead = _instead(found, document)
+        if instead is None:
+            document.notes.add(fault.kind)
+            yield Run(f"[{(words or posixpath.basename(str(part.partname)))[:200]}]", Marks())
+            return
+        checked, shown = instead, AS_IT_IS
+    source, kept, width, height, _ = checked
     document.pictures[source] = kept
     size = _size(found, drawing) or (width * 0.75, height * 0.75)
     if shown.turned and (own := _own_size(found)):
@@ -124,6 +129,22 @@ def _picture(found: _Element, drawing: _Element, document: Document) -> Iterator
     if anchor is not None and side is None and _is_placed(anchor):
         document.notes.add("picture-placed")
     yield replace(image, align=side, beside=True) if side else image
+
+
+def _instead(found: _Element, document: Document) -> Checked | None:
+    """The picture that the file has in the place of one for those who cannot draw that (part 3, 9.5 Fallback), if it can be shown."""
+    choice = next((one for one in found.iterancestors() if one.tag == f"{COMPATIBILITY}Choice"), None)
+    fallback = None if choice is None else next(choice.itersiblings(FALLBACK), None)
+    if choice is None or fallback is None:
+        return None
+    chosen, others = ([*one.iter(qn("a:blip"), f"{VML}imagedata")] for one in (choice, fallback))
+    other = others[chosen.index(found)] if len(chosen) == len(others) else None
+    part = other is not None and document.part.related_parts.get(
+        other.get(qn("r:embed")) or other.get(qn("r:id")) or ""
+    )
+    with suppress(NotAPicture):
+        return check(part.blob) if part else None
+    return None
 
 
 def _words_of(found: _Element) -> str:
