@@ -18,7 +18,8 @@ from hypothesis import strategies as st
 
 from mellowspine.core.formats import WRITERS, read
 from mellowspine.core.formats.walk import Written
-from mellowspine.core.kinds.data_table import LEAST_WIDTH, PADDING, SPACE
+from mellowspine.core.kinds.data_table import SPACE
+from mellowspine.core.pages.columns import LEAST_WIDTH, PADDING
 from mellowspine.core.pages.draw import Drawing, Picture, Rule, Words
 from mellowspine.core.pages.pages import Pages, paginate
 from mellowspine.core.report.blocks import ALIGNMENTS, Cell, DataTable, Image, Marks, Paragraph, Run, images

@@ -15,7 +15,7 @@ from typing import Any, NamedTuple, get_args
 from ..pages.as_set import as_set
 from ..pages.beside import fitted_in
 from ..pages.boxes import Box, measure
-from ..pages.breaks import units
+from ..pages.columns import HEADER, LINE, LINE_WIDTH, PADDING, column_edges, padding_of
 from ..pages.draw import Belongs, Drawing, Mark, Rule, draw, draw_lines
 from ..pages.fill import Placed
 from ..pages.frames import draw_frame, draw_line, frame_of, is_close
@@ -38,23 +38,15 @@ from ..report.elements import (
     read_block,
     whole,
 )
-from ..report.grids import MOST_HEIGHT, MOST_INDENT, MOST_PADDING, WIDEST, Slot, grid_of, width_of, widths_said
+from ..report.grids import MOST_HEIGHT, MOST_INDENT, MOST_PADDING, WIDEST, Slot, grid_of
 from ..report.report import Report
 from .picture import path_of, picture_at
 
-PADDING = 4.0
-LEAST_WIDTH = 2 * PADDING + 12.0
-"""Points of a column that is said to be narrower, so that there is room for a word's letters."""
 SPACE = 10.0
 """Points above and below a data table."""
 _SLACK = 1e-6
-_TOLERANCE = 0.01
-"""Points that a column is wider than its longest word."""
 _LEAST_PICTURE = 1.0
 """Points that a picture is wide in a column with no room between its edges."""
-_CHARACTER = 5.0
-"""Points that a character of a cell is wide, about."""
-_LINE, _HEADER = "#b9b3bf", "#f1f0ec"
 
 MOST_CELLS = 63
 """Cells of a row: as many as a table of ISO/IEC 29500-1 may have columns (17.4.17, 17.18.13, from memory)."""
@@ -165,74 +157,6 @@ add_shape(_ROW, Shape(holds=frozenset({_CELL}), most=MOST_CELLS, least=_LEAST_CE
 add_shape(
     _CELL, Shape({**_SPANS, _WIDTHS: _read_widths, **_LOOK}, frozenset({_PARAGRAPH, _IMAGE}), least=_LEAST_PARAGRAPH)
 )
-
-
-def padding_of(cell: Cell) -> tuple[float, ...]:
-    """Points between a cell's edges and what stands in it: above, at the right, below, at the left."""
-    return cell.padding or (PADDING,) * 4
-
-
-def column_widths(grid: Sequence[Sequence[Slot]], width: float, report: Report, typefaces: Typefaces) -> list[float]:
-    """Widths of a grid's columns in points, ``width`` together at most: as they are said, or else as ``_guessed``."""
-    said = widths_said(grid)
-    guessed = said if said and all(said) else _guessed(grid, width, report, typefaces)
-    if not any(said):
-        return guessed
-    least = min(LEAST_WIDTH, width / len(guessed))
-    wanted = [max(one or other, least) for one, other in zip(said, guessed, strict=True)]
-    return [one * min(1.0, width / sum(wanted)) for one in wanted]
-
-
-def _guessed(grid: Sequence[Sequence[Slot]], width: float, report: Report, typefaces: Typefaces) -> list[float]:
-    """Columns in proportion to their longest texts or widest pictures, each at least a tenth, and as wide as its longest word where
-    all of them can be."""
-    longest = [1.0] * max(width_of(grid), 1)
-    least = [0.0] * len(longest)
-    for slots in grid:
-        for slot in slots:
-            if slot.columns == 1:
-                length = max(map(_length, slot.cell.blocks), default=0.0)
-                longest[slot.column] = max(longest[slot.column], min(length, 40))
-                words = max((_word(block, report, typefaces) for block in slot.cell.paragraphs), default=0.0)
-                _, right, _, left = padding_of(slot.cell)
-                least[slot.column] = max(least[slot.column], words + left + right)
-    floor = max(sum(longest) * 0.1, 6.0)
-    shares = [max(value, floor) for value in longest]
-    found = [width * share / sum(shares) for share in shares]
-    if sum(least) > width:
-        return found
-    narrow: set[int] = set()
-    while more := {at for at, one in enumerate(found) if at not in narrow and one < least[at]}:
-        # Those that are too narrow take what they need; the others share what is left.
-        narrow |= more
-        left = width - sum(least[at] for at in narrow)
-        whole = sum(share for at, share in enumerate(shares) if at not in narrow)
-        found = [least[at] if at in narrow else left * share / whole for at, share in enumerate(shares)]
-    return found
-
-
-def _word(block: Paragraph, report: Report, typefaces: Typefaces) -> float:
-    """How wide a cell must be within its padding for none of a paragraph's words to be cut, in points."""
-    style = report.styles[block.style]
-    marks = [run.marks for run in block.runs]
-    bold, italic = (getattr(style, name) or any(getattr(one, name) for one in marks) for name in ("bold", "italic"))
-    size = max([style.size, *(one.size for one in marks if one.size)])
-    face = typefaces.face(style.font, bold, italic)
-    wide = max((face.unit(piece).bare for piece in units(block.text)), default=0.0)
-    return wide * size + style.indent + style.right_indent + _TOLERANCE
-
-
-def _length(block: Paragraph | Image) -> float:
-    """How much room a column needs for what stands in a cell, in characters."""
-    return len(block.text) if isinstance(block, Paragraph) else block.width / _CHARACTER
-
-
-def _edges(block: DataTable, grid: Sequence[Sequence[Slot]], report: Report, typefaces: Typefaces) -> list[float]:
-    """Where each column of a grid begins, in points, and where the last ends."""
-    widths = column_widths(grid, report.page.column_width, report, typefaces)
-    free = report.page.column_width - sum(widths)
-    left = {"center": free / 2, "right": free}.get(block.align or "", block.indent or 0.0)
-    return [*accumulate(widths, initial=left)]
 
 
 class _Piece(NamedTuple):
@@ -356,7 +280,7 @@ class _Set(NamedTuple):
 
 def _set(block: DataTable, report: Report, typefaces: Typefaces) -> _Set:
     grid = grid_of(block.rows)
-    edges = _edges(block, grid, report, typefaces)
+    edges = column_edges(block, grid, report, typefaces)
     limit = report.page.text_height
     rooms = [max((_room(one.cell) for one in slots), default=2 * PADDING) for slots in grid]
     highest = (limit / 2 if block.header_rows else limit) - max(rooms, default=0.0)
@@ -560,8 +484,8 @@ _SHIFT = {"middle": 0.5, "bottom": 1.0}
 def _background(area: _Area, heads: bool) -> Iterator[Mark]:
     """What is behind a cell, and the usual line around it, if it says no other."""
     slot, x, y, width, height = area
-    fill = slot.cell.background or (_HEADER if heads else "none")
+    fill = slot.cell.background or (HEADER if heads else "none")
     if slot.cell.borders is None:
-        yield Rule(x, y, width, height, 0.5, _LINE, None if fill == "none" else fill)
+        yield Rule(x, y, width, height, LINE_WIDTH, LINE, None if fill == "none" else fill)
     elif fill != "none":
         yield Rule(x, y, width, height, 0.0, fill, fill)
