@@ -34,6 +34,11 @@ METRIC_EQUIVALENTS: Mapping[str, Font] = {
                      "freemono", "tex gyre cursor"), "Liberation Mono"),
 }  # fmt: skip
 """Families whose letters are as wide as those of a shipped one (of the first eight, their published metrics; others from memory)."""
+FAMILIES_AS_WIDE: Mapping[str, str] = {
+    "Caladea": "Cambria", "Carlito": "Calibri", "Liberation Serif": "Times New Roman", "Liberation Sans": "Arial",
+    "Liberation Mono": "Courier New",
+}  # fmt: skip
+"""The other way round: the best known of these for each shipped one, for programs that have not got it."""
 SERIF = ("serif", "roman", "georgia", "garamond", "book", "palatino", "minion", "century")
 MONO = ("mono", "consol", "typewriter", "code")
 """What the names of families tell of their kind."""

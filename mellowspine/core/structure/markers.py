@@ -127,6 +127,18 @@ def _marked(blocks: Sequence[Block], kinds: Mapping[str, _Kind]) -> Iterator[tup
                     yield from _marked(cell.paragraphs, kinds)
 
 
+def counts(blocks: Iterable[Block], styles: StyleSheet) -> Iterator[tuple[Paragraph | None, int | None]]:
+    """Every block of a text: an item of a list, with the figure that it is counted as if it has one; None for what is no item. Of cells
+    of data tables nothing is said: each is by itself."""
+    lists = _Lists(_kinds(styles))
+    for block in blocks:
+        item = lists.item(block)
+        if type(block) is not Paragraph or styles[block.style].marker is None:
+            yield None, None
+        else:
+            yield block, item[1] if item and item[0].marker != "bullet" else None
+
+
 def counted_as(blocks: Iterable[Block], styles: StyleSheet, numbers: Mapping[str, int]) -> Iterator[Block]:
     """The blocks, with list items that would be counted otherwise saying what they are counted from.
 

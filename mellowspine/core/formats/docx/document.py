@@ -11,6 +11,7 @@ from lxml.etree import _Element
 
 from ...report.blocks import Block, Paragraph
 from ..imported import Notes
+from .own import Own
 from .rest import Rest
 from .styles import Styles
 from .table_looks import CellWords, TableLooks
@@ -24,6 +25,7 @@ class Document(Protocol):
     ids: Iterator[str]
     notes: Notes
     rest: Rest
+    own: Own
     styles: Styles
     pictures: dict[str, bytes]
     in_line: set[str]

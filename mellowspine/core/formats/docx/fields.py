@@ -4,38 +4,59 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
-from typing import Any
+from dataclasses import replace
+from typing import Any, NamedTuple
 
 from lxml.etree import _Element
 
 from ...report.properties import free_id
-from ...report.recipes import Recipe, changed
+from ...report.recipes import HERE, Recipe, changed
 from ...report.styles import LEVELS, StyleSheet
 from ...report.tables import Issued
 from ...tables.kinds import table_kind
 from ..imported import Notes
 from .grammar import instruction, longer
-from .xml import qn
+from .own import Own
+from .places import DocumentPlaces
+from .xml import child, qn, value
 
+TAG = "mellow-table-"
+"""What the tags of the controls begin with in which files of ours have their tables."""
 _CONTENTS = re.compile(r"\s*(?:TOC|TOA|INDEX)\b", re.IGNORECASE)
+
+
+class _Met(NamedTuple):
+    """A table that has been met: the instructions of its fields, and the tag of the control around it, if that is one of ours."""
+
+    fields: list[str]
+    tag: str = ""
+    own_page: bool = False
+    title: str = ""
 
 
 class ContentsFields:
     """Follows the fields of a document paragraph by paragraph. A field may span paragraphs and hold further fields.
 
-    The lines of contents fields are made from the report, not from the file.
+    The lines of contents fields are made from the report, not from the file. In files of ours a table is all that stands in its
+    control: its title, and further fields as well.
     """
 
-    def __init__(self, notes: Notes) -> None:
-        self._notes = notes
-        self._fields: dict[str, str] = {}
-        """The instruction of every contents field met, by the key of its table."""
+    def __init__(self, notes: Notes, own: Own) -> None:
+        self._notes, self._own = notes, own
+        self._met: dict[str, _Met] = {}
+        """The contents fields met, by the key of their table."""
         self.began = False
         self._instructions: list[str] = []
         self._field = ""
+        self._control: _Element | None = None
 
     def takes(self, paragraph: _Element) -> bool:
         """Whether the paragraph belongs to a contents field; ``began`` says whether it is the first that does."""
+        control = self._control_around(paragraph)
+        if control is not None:
+            self.began = control is not self._control
+            self._control = control
+            return True
         inside = any(_CONTENTS.match(text) for text in self._instructions)
         self.began = False
         for element in paragraph.iter(qn("w:fldChar"), qn("w:instrText"), qn("w:fldSimple")):
@@ -51,32 +72,97 @@ class ContentsFields:
                 self._instructions.pop()
         return inside or self.began
 
+    def _control_around(self, paragraph: _Element) -> _Element | None:
+        """The control of ours in which a paragraph stands, if there is still a field of a table in it."""
+        for control in paragraph.iterancestors(qn("w:sdt")):
+            if (value(child(child(control, "w:sdtPr"), "w:tag")) or "").startswith(TAG):
+                return control if control is self._control or _fields_in(control) else None
+        return None
+
     def add(self) -> tuple[str, bool, str]:
-        """Keeps the table that just began. Returns its key, whether it has pages of its own (never), and its kind."""
-        key = f"contents-{len(self._fields) + 1}"
-        self._fields[key] = self._field
-        name, _, switches, _ = instruction(self._field)
-        if name in ("TOC", "INDEX") and switches.get("b"):
-            self._notes.add("contents-stretch")
-        return key, False, _kind(self._field)
+        """Keeps the table that just began. Returns its key, whether it has pages of its own, and its kind."""
+        key = f"contents-{len(self._met) + 1}"
+        if self._control is not None:
+            met = _met_in(self._control)
+        else:
+            met = _Met([self._field])
+        self._met[key] = met
+        return key, met.own_page, _kind(met.fields[0])
 
     def tables(
-        self, styles: StyleSheet, label: Callable[[str], str | None], category: Callable[[str], str]
+        self, styles: StyleSheet, places: DocumentPlaces, section_of: Callable[[str], str | None]
     ) -> dict[str, Issued]:
-        """The tables that stand for the fields. ``label`` gives the id of the label of a kind of captions, ``category`` that
-        of a category of authorities by its number."""
-        return {
-            key: Issued(
-                recipe_of(field, styles, label) if _kind(field) not in _IN_ORDER else _in_order(field, category)
+        """The tables that stand for the fields. ``section_of`` gives the id of the heading with which a bookmark begins."""
+        return {key: self._table(met, styles, places, section_of) for key, met in self._met.items()}
+
+    def _table(
+        self, met: _Met, styles: StyleSheet, places: DocumentPlaces, section_of: Callable[[str], str | None]
+    ) -> Issued:
+        said = self._own.tables.get(met.tag)
+        if said and [one.split() for one in said.fields] == [one.split() for one in met.fields]:
+            section = said.recipe.section
+            recipe = replace(
+                said.recipe, section=_id_of(section) if section not in ("", HERE) else section, title=met.title
             )
-            for key, field in self._fields.items()
-        }
+            own = {id if id in places.marks.authorities else _id_of(id): words for id, words in said.own.items()}
+            return Issued(recipe, own=own)
+        made = [
+            _in_order(field, places.marks.category)
+            if _kind(field) in _IN_ORDER
+            else recipe_of(field, styles, places.label)
+            for field in met.fields
+        ]
+        recipe = made[0]
+        if all(one.categories for one in made):
+            recipe = replace(recipe, categories=tuple(dict.fromkeys(id for one in made for id in one.categories)))
+        if name := instruction(met.fields[0]).switches.get("b"):
+            if id := section_of(name):
+                recipe = replace(recipe, section=id)
+            else:
+                self._notes.add("contents-stretch")
+        return Issued(replace(recipe, title=met.title))
 
     def _look(self, instruction: str, inside: bool) -> None:
         if inside or not _CONTENTS.match(instruction):
             return
         self.began = True
         self._field = instruction
+        self._control = None
+
+
+def _id_of(name: str) -> str:
+    """The id of the paragraph that a hidden bookmark names."""
+    return f"n-{name}"[:64]
+
+
+def _met_in(control: _Element) -> _Met:
+    """The table in a control of ours: its fields, and the words in front of the first, which are its title."""
+    title: list[str] = []
+    for paragraph in control.iter(qn("w:p")):
+        if next(paragraph.iter(qn("w:fldChar")), None) is not None:
+            break
+        title.append("".join(one.text or "" for one in paragraph.iter(qn("w:t"))))
+    tag = value(child(child(control, "w:sdtPr"), "w:tag")) or ""
+    begins = next(control.iter(qn("w:pageBreakBefore")), None) is not None
+    words = re.sub(r"[\n\r\t]", " ", " ".join(title)).strip()[:200]
+    return _Met(_fields_in(control), tag, begins, words)
+
+
+def _fields_in(control: _Element) -> list[str]:
+    """The instructions of the tables in a control."""
+    open: list[str] = []
+    found: list[str] = []
+    for element in control.iter(qn("w:fldChar"), qn("w:instrText"), qn("w:fldSimple")):
+        kind = element.get(qn("w:fldCharType"))
+        if element.tag == qn("w:instrText") and open:
+            open[-1] = longer(open[-1], element.text or "")
+        elif element.tag == qn("w:fldSimple"):
+            found += [element.get(qn("w:instr")) or ""]
+        elif kind == "begin":
+            open.append("")
+        elif kind == "end" and open:
+            found.append(open.pop())
+    return [one for one in found if _CONTENTS.match(one)]
 
 
 def _captions(switches: Mapping[str, str]) -> str | None:

@@ -16,7 +16,7 @@ from .xml import child, local, number, qn, value
 
 _HEX = re.compile(r"[0-9a-fA-F]{6}")
 _TINT = re.compile(r"pct(\d{1,2})")
-_HIGHLIGHTS: Mapping[str, str] = {
+HIGHLIGHTS: Mapping[str, str] = {
     "black": "#000000", "blue": "#0000ff", "cyan": "#00ffff", "darkBlue": "#000080", "darkCyan": "#008080", "darkGray": "#808080",
     "darkGreen": "#008000", "darkMagenta": "#800080", "darkRed": "#800000", "darkYellow": "#808000", "green": "#00ff00",
     "lightGray": "#c0c0c0", "magenta": "#ff00ff", "red": "#ff0000", "white": "#ffffff", "yellow": "#ffff00",
@@ -88,8 +88,8 @@ def highlight(said: Iterable[_Element]) -> str | None:
     for properties in said:
         lit = lit or value(child(properties, "w:highlight"))
         shaded = shaded or shade(child(properties, "w:shd"))
-    if lit and lit in _HIGHLIGHTS:
-        return _HIGHLIGHTS[lit]
+    if lit and lit in HIGHLIGHTS:
+        return HIGHLIGHTS[lit]
     return None if shaded in (None, "none", "#ffffff") else shaded
 
 

@@ -10,15 +10,16 @@ import re
 from collections.abc import Iterable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import replace
-from itertools import pairwise
+from itertools import count, pairwise
 from typing import NamedTuple, TypeVar
 
 from ...report.authorities import DEFAULT_CATEGORIES, OTHER, Authority, Categories, category_named, written
-from ...report.blocks import Block, Citation, Entry, Indexed, Run
+from ...report.blocks import Block, Citation, Entry, Indexed, Paragraph, Run
 from ...report.index import MOST_ENTRIES, See, Terms, see_of, terms_of
 from ...report.properties import SettingError
 from ...structure.citations import pattern_of
 from .grammar import Instruction
+from .own import Own
 
 _CATEGORIES = {1: "cases", 2: "statutes", 3: OTHER, 6: "regulations"}
 _NAMED = {4: "Rules", 5: "Treatises", 7: "Constitutional provisions"}
@@ -28,6 +29,9 @@ _NEAR = 3
 _WORD = re.compile(r"[\w’'-]+(?=[^\w’'-]*$)")
 _FIRST_WORD = re.compile(r"[\w’'-]+")
 _SEE = re.compile(r"\s*see(\s+also)?\b[\s:]*(.+)", re.IGNORECASE | re.DOTALL)
+
+CITED, INDEXED = "_cited_", "_term_"
+"""What the names of hidden bookmarks begin with that say which words are marked by the field behind them, in files of ours."""
 
 T = TypeVar("T")
 
@@ -39,21 +43,38 @@ class Marking(NamedTuple):
     mark: Citation | Indexed
 
 
+class Edge(NamedTuple):
+    """Where words begin or end that a hidden bookmark says to be marked."""
+
+    name: str
+    begins: bool
+
+
 class DocumentMarks:
     """What is marked in a document, as far as it has been read."""
 
-    def __init__(self) -> None:
-        self.authorities: dict[str, Authority] = {}
-        self.categories: Categories = DEFAULT_CATEGORIES
+    def __init__(self, own: Own) -> None:
+        self._own = own
+        self.authorities: dict[str, Authority] = dict(own.authorities)
+        self.categories: Categories = own.categories if own else DEFAULT_CATEGORIES
+        self.further: dict[str, list[tuple[int, int, Citation | Indexed]]] = {}
+        """Stretches of paragraphs in front of the one whose field marks them as well, by their ids."""
+        self._spans: dict[str, list[tuple[str, int, int]]] = {}
+        """The stretches between edges, by the name of these: paragraph, first character, end."""
+        self._begun: dict[str, int] = {}
+        """Where what has begun does so in its paragraph."""
         self.sees: list[See] = []
+        self._sees = {(see.terms, see.also, ", ".join(see.to)): see for see in own.sees}
         self.ranges: dict[str, Terms] = {}
         """Terms whose pages are those of a bookmark, by its name."""
-        self._forms: dict[str, str] = {}
+        self._forms: dict[str, str] = {one.short or one.long: one.id for one in self.authorities.values()}
         """The id of an authority by its short form, or by its long one."""
         self._marks = 0
 
     def category(self, number: str) -> str:
         """The id of a category that fields give a number."""
+        if number in self._own.numbers:
+            return self._own.numbers[number]
         at = int(number) if number.isdecimal() else 1
         if at in _CATEGORIES:
             return _CATEGORIES[at]
@@ -72,7 +93,7 @@ class DocumentMarks:
             return None
         id = self._forms.get(short or long)
         if id is None:
-            id = f"authority-{len(self.authorities) + 1}"
+            id = next(id for at in count(1) if (id := f"authority-{at}") not in self.authorities)
             self._forms[short or long] = id
             self.authorities[id] = Authority(id, OTHER, long or short, short if long and short != long else "")
         if long:
@@ -91,17 +112,74 @@ class DocumentMarks:
             return None
         if (instead := switches.get("t")) is not None:
             found = _SEE.match(instead)
+            if found and (see := self._sees.get((terms, bool(found[1]), found[2]))):
+                self.sees.append(see)
+                return None
             with suppress(SettingError):  # it says nothing, or to see itself
                 self.sees.append(see_of(terms, [found[2] if found else instead], bool(found and found[1])))
             return None
-        if name := switches.get("r"):
+        name = switches.get("r")
+        if name and not name.startswith(INDEXED):
             self.ranges[name] = terms
             return None
         self._marks += 1
         return Marking(terms[::-1], Indexed(f"mark-{self._marks}", (Entry(terms, "b" in switches),)))
 
-    def over_ranges(self, runs: Sequence[Run]) -> tuple[Run, ...]:
-        """Runs of a paragraph, those in a bookmark that terms name marked for these."""
+    def put(self, pieces: Iterable[Run | Block | Marking | Edge], paragraph: str) -> list[Run | Block]:
+        """What stands in a paragraph, with the words marked that markings stand behind; at its start, with the word behind them."""
+        result: list[Run | Block] = []
+        waiting: list[Marking] = []
+        ended = ""
+        """What has just ended, with nothing but fields behind it."""
+        self._begun = dict.fromkeys(self._begun, 0)
+        for piece in pieces:
+            match piece:
+                case Edge(name, True):
+                    self._begun[name] = _length(result)
+                case Edge(name):
+                    ended = name
+                    self._span(name, paragraph, _length(result))
+                case Marking() if ended:
+                    self._mark_spans(ended, piece.mark, paragraph, result)
+                case Marking():
+                    if not _mark_in_front(result, piece):
+                        waiting.append(piece)
+                case _:
+                    result.append(piece)
+                    if not isinstance(piece, Run) or piece.text:
+                        ended = ""
+                    if waiting and isinstance(piece, Run) and (found := _FIRST_WORD.search(piece.text)):
+                        for one in waiting:
+                            _mark(result, len(result) - 1, found.start(), found.end(), one.mark)
+                        waiting.clear()
+        for name in [*self._begun]:
+            self._span(name, paragraph, _length(result), goes_on=True)
+        return result
+
+    def _span(self, name: str, paragraph: str, end: int, goes_on: bool = False) -> None:
+        """Keeps a stretch of a paragraph that is between two edges."""
+        first = self._begun.get(name)
+        if first is not None and len(self._spans.setdefault(name, [])) < _MOST_PARAGRAPHS:
+            self._spans[name].append((paragraph, first, end))
+        if not goes_on:
+            self._begun.pop(name, None)
+
+    def _mark_spans(self, name: str, mark: Citation | Indexed, paragraph: str, result: list[Run | Block]) -> None:
+        for where, first, end in self._spans.get(name, ()):
+            if where == paragraph:
+                _mark_text(result, first, end, mark)
+            else:
+                self.further.setdefault(where, []).append((first, end, mark))
+
+    def over_ranges(self, paragraph: Paragraph) -> Paragraph:
+        """A paragraph, with the words that are in a bookmark which terms name marked for these, and those that a field in a later one
+        marks."""
+        runs: list[Run | Block] = [*self._in_ranges(paragraph.runs)]
+        for first, end, mark in self.further.get(paragraph.id, ()):
+            _mark(runs, 0, first, end, mark)
+        return replace(paragraph, runs=tuple(one for one in runs if isinstance(one, Run)))
+
+    def _in_ranges(self, runs: Sequence[Run]) -> tuple[Run, ...]:
         return tuple(
             _with(run, Indexed(f"range-{mark.id}"[:64], (Entry(self.ranges[mark.name]),)))
             if (mark := run.marks.bookmark) and mark.name in self.ranges
@@ -110,21 +188,29 @@ class DocumentMarks:
         )
 
 
-def put(pieces: Iterable[Run | Block | Marking]) -> list[Run | Block]:
-    """What stands in a paragraph, with the words marked that markings stand behind; at its start, with the word behind them."""
-    result: list[Run | Block] = []
-    waiting: list[Marking] = []
-    for piece in pieces:
-        if isinstance(piece, Marking):
-            if not _mark_in_front(result, piece):
-                waiting.append(piece)
+_MOST_PARAGRAPHS = 1000
+"""Over which something is marked."""
+
+
+def _length(result: Sequence[Run | Block]) -> int:
+    return sum(len(one.text) for one in result if isinstance(one, Run))
+
+
+def _mark_text(result: list[Run | Block], first: int, end: int, mark: Citation | Indexed) -> None:
+    """Marks a stretch of the words of a paragraph, among which other blocks may stand."""
+    at, place = 0, 0
+    while place < len(result):
+        one = result[place]
+        place += 1
+        if not isinstance(one, Run):
             continue
-        result.append(piece)
-        if waiting and isinstance(piece, Run) and (found := _FIRST_WORD.search(piece.text)):
-            for one in waiting:
-                _mark(result, len(result) - 1, found.start(), found.end(), one.mark)
-            waiting.clear()
-    return result
+        length = len(one.text)
+        if at < end and at + length > first:
+            part: list[Run | Block] = [one]
+            _mark(part, 0, max(first - at, 0), min(end - at, length), mark)
+            result[place - 1 : place] = part
+            place += len(part) - 1
+        at += length
 
 
 def _mark_in_front(result: list[Run | Block], marking: Marking) -> bool:
@@ -150,9 +236,9 @@ def _start_of(form: str, text: str) -> int:
     wanted = [*_FIRST_WORD.finditer(form)]
     there = [*_FIRST_WORD.finditer(text)][-len(wanted) :]
     words = [word[0].casefold() for word in wanted]
-    for count in range(len(there), 0, -1):
-        if [word[0].casefold() for word in there[-count:]] == words[:count]:
-            return there[-count].start()
+    for together in range(len(there), 0, -1):
+        if [word[0].casefold() for word in there[-together:]] == words[:together]:
+            return there[-together].start()
     return len(text)
 
 

@@ -12,7 +12,7 @@ from lxml.etree import _Element
 from ...report.styles import Marker
 from .xml import child, number, qn, related, value
 
-_FIGURES: Mapping[str, Marker] = {
+FIGURES: Mapping[str, Marker] = {
     "bullet": "bullet", "decimal": "decimal", "upperRoman": "upper-roman", "lowerRoman": "lower-roman",
     "upperLetter": "upper-letter", "lowerLetter": "lower-letter",
 }  # fmt: skip
@@ -56,6 +56,8 @@ class Level:
     indent: float | None = None
     first_line: float | None = None
     """In points, where it says that."""
+    restarts: bool = True
+    """Whether it is counted anew under each item of a level above (17.9.10)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,7 +89,7 @@ def indents(properties: _Element | None) -> tuple[float | None, float | None]:
 
 def _level(element: _Element) -> Level:
     format = value(child(element, "w:numFmt")) or "decimal"
-    marker, of_level = _FIGURES.get(format, "decimal"), f"%{(number(element, 'ilvl') or 0) + 1}"
+    marker, of_level = FIGURES.get(format, "decimal"), f"%{(number(element, 'ilvl') or 0) + 1}"
     indent, first_line = indents(child(element, "w:pPr"))
     place = child(element, "w:lvlText")
     written = re.sub(r"[\x00-\x1f\x7f]", "", value(place) or "")[:60]
@@ -95,10 +97,11 @@ def _level(element: _Element) -> Level:
         sign, known = _sign(written, child(element, "w:rPr"))
         is_picture = child(element, "w:lvlPicBulletId") is not None
         return Level(marker, sign, known and not is_picture, not written and not is_picture, indent, first_line)
+    restarts = number(child(element, "w:lvlRestart")) != 0
     text = f"{of_level}." if place is None else written
     if format == "none":
         text = text.replace(of_level, "")
-    return Level(marker, text, format in _FIGURES or format == "none", not text.strip(), indent, first_line)
+    return Level(marker, text, format in FIGURES or format == "none", not text.strip(), indent, first_line, restarts)
 
 
 def _sign(written: str, properties: _Element | None) -> tuple[str, bool]:
@@ -169,6 +172,14 @@ class Lists:
                 if (instead := child(override, "w:lvl")) is not None:
                     self.levels[instance, depth] = _level(instead)
 
+    def definition(self, instance: int) -> str | None:
+        """The definition of which something is an instance, by its id."""
+        return self._abstract.get(instance)
+
+    def start(self, instance: int, depth: int) -> int:
+        """What a level is counted from, if nothing says otherwise."""
+        return self._starts.get((self._abstract.get(instance), depth), 1)
+
     def next(self, instance: int, depth: int) -> int:
         """What the next item of a level is counted as."""
         key = self._abstract.get(instance)
@@ -176,6 +187,7 @@ class Lists:
         for level, start in self._anew.pop(instance, {}).items():  # where the instance is met first
             counts[level] = start - 1
         for deeper in [level for level in counts if level > depth]:
-            del counts[deeper]
+            if self.levels.get((instance, deeper), BULLETED).restarts:
+                del counts[deeper]
         counts[depth] = counts[depth] + 1 if depth in counts else self._starts.get((key, depth), 1)
         return counts[depth]

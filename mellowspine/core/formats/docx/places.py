@@ -18,8 +18,9 @@ from ...report.links import safe_link
 from ...report.properties import SettingError, free_id
 from ..imported import Notes
 from .grammar import Instruction, instruction, longer
-from .marks import DocumentMarks, Marking, put
+from .marks import CITED, INDEXED, DocumentMarks, Edge, Marking
 from .numbering import is_font_of_symbols, symbol
+from .own import Own
 
 _FRONT = re.compile(r"[^\W\d_]{1,30}(?:[ \u00a0][^\W\d_]{1,20})?[\s\u00a0.–—:-]*")
 """What stands in front of a caption's number: one word or two."""
@@ -37,7 +38,7 @@ class Sign(NamedTuple):
     id: str = ""
 
 
-Piece = Run | Block | Sign | Marking
+Piece = Run | Block | Sign | Marking | Edge
 
 
 @dataclass
@@ -58,14 +59,18 @@ class Read(NamedTuple):
 
 
 class DocumentPlaces:
-    def __init__(self, notes: Notes) -> None:
-        self._notes = notes
-        self.marks = DocumentMarks()
+    def __init__(self, notes: Notes, own: Own) -> None:
+        self._notes, self._own = notes, own
+        self.marks = DocumentMarks(own)
+        self._edges: dict[str, str] = {}
+        """Names of hidden bookmarks over words that are marked, by the id under which they end."""
+        self._begun: list[str] = []
+        """Names of the bookmarks that have begun since the last words."""
         self._open: dict[str, tuple[str, str]] = {}
         """Bookmarks that have begun, by the id under which they end: their own id here, and their name."""
         self.names: dict[str, str] = {}
         """The id of a paragraph or bookmark here, by the name of a bookmark there."""
-        self.labels: dict[str, Label] = dict(DEFAULT_LABELS)
+        self.labels: dict[str, Label] = dict(own.labels if own else DEFAULT_LABELS)
         self._used: set[str] = set()
         self._numbers = 0
         """How many numbers fields have made."""
@@ -83,7 +88,7 @@ class DocumentPlaces:
         """What the pieces of one paragraph become. ``paragraph`` is its id, to which its bookmarks lead."""
         label, pieces = self._caption(pieces) or (None, pieces)
         self._entry = None
-        found = put(self._plain(pieces, paragraph))
+        found = self.marks.put(self._plain(pieces, paragraph), paragraph)
         words, level = self._entry or ("", None)
         if words and words.split() != "".join(piece.text for piece in found if isinstance(piece, Run)).split():
             self._notes.add("contents-entry")
@@ -91,7 +96,7 @@ class DocumentPlaces:
 
     # --- Fields ---
 
-    def _plain(self, pieces: Sequence[Piece], paragraph: str) -> Iterator[Run | Block | Marking]:
+    def _plain(self, pieces: Sequence[Piece], paragraph: str) -> Iterator[Run | Block | Marking | Edge]:
         """The pieces without signs. A field that does not end in its paragraph leaves its results as they are."""
         stack: list[_Field] = [_Field(results=True)]
         for piece in pieces:
@@ -113,9 +118,15 @@ class DocumentPlaces:
                         stack[-1].pieces += made
                 case Sign("bookmark", value, id):
                     self._begin(value, id, paragraph)
+                    if value.startswith((CITED, INDEXED)):
+                        self._edges[id] = value
+                        stack[-1].pieces.append(Edge(value, True))
                 case Sign("bookmark end", _, id):
                     self._open.pop(id, None)
+                    if id in self._edges:
+                        stack[-1].pieces.append(Edge(self._edges.pop(id), False))
                 case Run():
+                    self._meet(piece)
                     if stack[-1].results:
                         stack[-1].pieces.append(self._in_bookmark(piece))
                 case _:
@@ -140,6 +151,9 @@ class DocumentPlaces:
                 reference = Reference(field.argument, _shows(field.name, field.switches, said), said[:200])
                 mark = runs[0].marks.bookmark if runs else None
                 return [*others, Run(INLINE_OBJECT, Marks(reference=reference, bookmark=mark))]
+            case "NOTEREF" if field.argument:
+                shows: Shows = "note" if "f" in field.switches else "number"
+                return [*others, Run(INLINE_OBJECT, Marks(reference=Reference(field.argument, shows, said[:200])))]
             case "TA" | "XE":
                 is_citation = field.name == "TA"
                 marking = self.marks.citation(field.switches) if is_citation else self.marks.term(field)
@@ -263,6 +277,14 @@ class DocumentPlaces:
         own = identifier(f"m-{name}")
         if own and not name.startswith("_"):
             self._open[id] = own, name
+        self._begun.append(name)
+
+    def _meet(self, run: Run) -> None:
+        """Takes words: a bookmark that begins right in front of the sign of a note is a name for that note."""
+        reference = run.marks.reference
+        if reference and reference.shows == "note":
+            self.names |= dict.fromkeys(self._begun, reference.to)
+        self._begun.clear()
 
     def _in_bookmark(self, run: Run) -> Run:
         """The run in the bookmark that began last, of those that have not ended."""
@@ -270,7 +292,8 @@ class DocumentPlaces:
             return run
         own, name = next(reversed(self._open.values()))
         self.names[name] = own
-        return replace(run, marks=replace(run.marks, bookmark=Bookmark(own, name[:80])))
+        said = self._own.bookmarks.get(name, name)
+        return replace(run, marks=replace(run.marks, bookmark=Bookmark(own, said[:80])))
 
 
 def _shows(name: str, switches: Mapping[str, str], said: str) -> Shows:

@@ -22,7 +22,6 @@ from ...pages.typefaces import is_as_wide
 from ...report.blocks import Block, Image, Marks, PageBreak, Paragraph, PlacedTable, Run, with_paragraphs
 from ...report.elements import identifier
 from ...report.links import safe_link
-from ...report.numbering import SCHEMES
 from ...report.page import DEFAULT_PAGE, LANGUAGE
 from ...report.report import Report
 from ...report.styles import Style
@@ -36,9 +35,11 @@ from .controls import box_of, filled_in, is_filled_in
 from .drawings import drawing_of
 from .fields import ContentsFields
 from .formulas import is_alone, is_formula, justification, lost_of, runs_of_formula
+from .heading_numbers import HeadingNumbers
 from .looks import borders_with, highlight, script_of, shade
 from .notes import SIGNS, DocumentNotes
 from .numbering import Numbered, symbol
+from .own import Own, numbering_as_said
 from .places import DocumentPlaces, Piece, Sign
 from .rest import Rest
 from .sections import Sections
@@ -90,9 +91,12 @@ class _Reader:
         self.part: Part = file.part
         self.ids = new_ids()
         self.named: set[str] = set()
+        self.ids_of: dict[_Element, str] = {}
+        """Ids of paragraphs that have their names from the file."""
         self.notes = Notes()
         self.rest = Rest(self.notes)
-        self.styles = Styles(file, self.rest)
+        self.own = Own.of(file)
+        self.styles = Styles(file, self.rest, self.own)
         self.pictures: dict[str, bytes] = {}
         self.in_line: set[str] = set()
         self._around: Sequence[_Element] = ()
@@ -100,11 +104,11 @@ class _Reader:
         self.in_cell = NO_CELL
         self.table_looks = TableLooks(self.styles)
         self.depth = 0
-        self.numbered_headings = 0
+        self.headings = HeadingNumbers(self.styles.lists)
         self.numbers: dict[str, int] = {}
         """What items of numbered lists are counted as, by id of the paragraph."""
-        self.contents = ContentsFields(self.notes)
-        self.places = DocumentPlaces(self.notes)
+        self.contents = ContentsFields(self.notes, self.own)
+        self.places = DocumentPlaces(self.notes, self.own)
         self.column_width = DEFAULT_PAGE.column_width
         self.sections = Sections(self)
         self.column_width = self.sections.page.column_width
@@ -120,7 +124,10 @@ class _Reader:
                 if self.contents.began:
                     blocks.append(PlacedTable(next(self.ids), *self.contents.add()))
             else:
-                blocks.extend(self.block(element))
+                found = self.block(element)
+                # A paragraph that is empty, and whose mark is hidden, is not seen.
+                unseen = element.tag == qn("w:p") and is_hidden(element)
+                blocks.extend(one for one in found if not (unseen and isinstance(one, Paragraph) and not one.text))
             section = child(child(element, "w:pPr"), "w:sectPr")
             if section is not None:
                 blocks.extend(self.sections.end(next(self.ids)))
@@ -136,28 +143,31 @@ class _Reader:
         title = self._title() or next((block.words for block in paragraphs if sheet[block.style].role == "title"), name)
         marks = self.places.marks
         counting = self._noted.counting([*self.element.iter(qn("w:sectPr"))])
+        numbering = self.headings.numbering(self.styles.numbers_of_levels())
+        if self.own:
+            numbering = numbering_as_said(numbering, self.own.numbering)
+        blocks = [*self.headings.numbered([*counted_as(blocks, sheet, self.numbers)], numbering, sheet)]
         report = Report(
             title=title,
-            blocks=self._over_ranges(resolved([*counted_as(blocks, sheet, self.numbers)], self.places.names, sheet))
-            or (Paragraph(next(self.ids)),),
+            blocks=self._over_ranges(resolved(blocks, self.places.names, sheet)) or (Paragraph(next(self.ids)),),
             authorities=marks.authorities,
             categories=marks.categories,
             sees=tuple(dict.fromkeys(marks.sees)),
             styles=sheet,
-            numbering=SCHEMES["decimal" if self.numbered_headings else "none"],
+            numbering=numbering,
             page=replace(self.sections.page, language=self._language(), **counting),
             parts=self.sections.parts,
-            tables=self.contents.tables(sheet, self.places.label, marks.category),
+            tables=self.contents.tables(sheet, self.places, self._section_of),
             labels=self.places.labels,
         )
         return Imported(report, self.pictures, self.notes.all(), frozenset(self.named))
 
     def _over_ranges(self, blocks: tuple[Block, ...]) -> tuple[Block, ...]:
-        """The blocks, with terms over the bookmarks that they name."""
+        """The blocks, with terms over the bookmarks that they name, and marks over all paragraphs that they are of."""
         marks = self.places.marks
-        if not marks.ranges:
+        if not marks.ranges and not marks.further:
             return blocks
-        return tuple(with_paragraphs(blocks, lambda one: replace(one, runs=marks.over_ranges(one.runs))))
+        return tuple(with_paragraphs(blocks, marks.over_ranges))
 
     # --- Paragraphs (17.3.1) ---
 
@@ -189,8 +199,10 @@ class _Reader:
         for name in ("new_page", "keep_with_next", "keep_together", "contextual_spacing"):
             if look.get(name, getattr(style, name)) != getattr(style, name):
                 settings[name] = look[name]
-        if listed and style.marker and listed.how.hidden:
+        if style.marker and (listed.how.hidden if listed else is_taken_out_of_lists(properties)):
             settings["number"] = "none"
+            if not listed:
+                _without_own_place(settings, style)
         self.rest.of_paragraph(properties)
         runs: list[Run] = []
         made = False
@@ -201,9 +213,15 @@ class _Reader:
         if entry and not style.outline_level:
             settings["listed"] = entry
 
+        if style.outline_level:
+            words = any(isinstance(piece, Run) and piece.text.strip() for piece in pieces)
+            self.headings.note(own, listed, counts=words)
+        if caption and settings.get("keep_with_next") and self.places.labels[caption].place == "above":
+            del settings["keep_with_next"]  # it does so by itself
         formulas = [piece for piece in pieces if isinstance(piece, Run) and piece.text.strip()]
-        if "align" not in look and formulas and all(is_alone(piece) for piece in formulas):
-            settings["align"] = justification(element)
+        alone = formulas and all(is_alone(piece) for piece in formulas)
+        if "align" not in look and alone and (align := justification(element)) != style.align:
+            settings["align"] = align
 
         def close() -> None:
             nonlocal made
@@ -242,6 +260,7 @@ class _Reader:
             id = f"n-{bookmark.get(qn('w:name'))}"
             if identifier(id) and id != "n-_GoBack" and id not in self.named:  # where somebody's cursor stood last
                 self.named.add(id)
+                self.ids_of[element] = id
                 return id
         return next(self.ids)
 
@@ -251,7 +270,6 @@ class _Reader:
         if level is not None and 0 <= level <= 8 and style.outline_level != level + 1:
             style = self.styles.at_level(style, level + 1)
         if style.outline_level:
-            self.numbered_headings += bool(listed and listed.how.marker != "bullet" and not listed.how.hidden)
             return style
         if listed:
             return self.styles.item(listed, style)
@@ -283,8 +301,9 @@ class _Reader:
             if name in look and look[name] != getattr(style, name):
                 settings[name] = look[name]
         first = settings.get("first_line", style.first_line)
+        silent = is_taken_out_of_lists(properties)
         if (
-            style.marker and first > style.first_line / 2
+            style.marker and first > style.first_line / 2 and not silent
         ):  # there is no room for the marker: it stands where the first line begins
             settings["indent"] = max(settings.get("indent", style.indent) + first - style.first_line, 0.0)
             settings.pop("first_line", None)
@@ -298,8 +317,12 @@ class _Reader:
         if stops != style.tab_stops:
             settings["tab_stops"] = stops
         lines = line_spacing(spacing, style.size, natural_spacing(style.font))
-        if lines and abs(lines - style.line_spacing) > 0.08:
-            settings["line_spacing"] = round(lines, 3)
+        if lines and abs(lines - style.line_spacing) > 0.012:
+            # What was meant has two decimals, if that is written as it is here.
+            short = round(lines, 2)
+            settings["line_spacing"] = (
+                short if abs(short - lines) < natural_spacing(style.font) / 480 else round(lines, 3)
+            )
         return settings
 
     # --- Runs (17.3.2), and what stands among them ---
@@ -503,6 +526,17 @@ class _Reader:
                     return title.strip()[:200]
         return ""
 
+    def _section_of(self, name: str) -> str | None:
+        """The id of the heading with which a bookmark begins (17.13.6.2): that of a section."""
+        for start in self.body.iter(qn("w:bookmarkStart")):
+            if start.get(qn("w:name")) != name:
+                continue
+            around = next(start.iterancestors(qn("w:p")), None)
+            place = around if around is not None else next(start.itersiblings(qn("w:p")), None)
+            key = value(child(child(place, "w:pPr"), "w:pStyle"))
+            return None if place is None or not self.styles.level(key) else self.ids_of.get(place)
+        return None
+
     def _language(self) -> str:
         """The language of what says no other (17.3.2.20)."""
         said = self.styles.language
@@ -537,3 +571,20 @@ def chosen(alternatives: _Element) -> _Element:
     """Of contents that stand in for each other the first (part 3, 9.3); what stands in for all, where there is no other."""
     choices = [one for one in alternatives if isinstance(one.tag, str)]
     return choices[0] if choices else alternatives
+
+
+def is_hidden(paragraph: _Element) -> bool:
+    """Whether the mark of a paragraph is hidden (17.3.1.29, 17.3.2.41)."""
+    return switched(child(child(paragraph, "w:pPr"), "w:rPr"), "vanish") is True
+
+
+def is_taken_out_of_lists(properties: _Element | None) -> bool:
+    """Whether a paragraph says that it is in no list, whatever its style says (17.9.18)."""
+    return number(child(child(properties, "w:numPr"), "w:numId")) == 0
+
+
+def _without_own_place(settings: dict[str, Any], style: Style) -> None:
+    """Takes out of what an item without a marker says itself that it stands where the words of others do."""
+    if abs(settings.get("indent", style.indent) - style.indent) < 0.06 and settings.get("first_line") == 0:
+        settings.pop("indent", None)
+        settings.pop("first_line", None)

@@ -12,13 +12,14 @@ from lxml.etree import _Element
 from ...report.blocks import Block, PageBreak, PartStart
 from ...report.numbering import Figures
 from ...report.page import DEFAULT_PAGE, PageSetup
-from ...report.parts import FIRST, OF_PART, Part
+from ...report.parts import FIRST, OF_PART, Part, page_of_part
 from ...report.properties import SettingError
 from ..package import parse
 from ..pictures import NotAPicture, check
 from .document import Document
 from .formulas import runs_of_formula
 from .grammar import instruction, longer
+from .own import page_as_said
 from .xml import FALLBACK, SKIPPED, VML, child, is_on, local, number, outermost, points, qn, related, switched, value
 
 _FIGURES: Mapping[str, Figures] = {
@@ -48,6 +49,8 @@ class _Section:
     properties: _Element | None
     part: Part = field(default_factory=Part)
     continuous: bool = False
+    is_part: bool = True
+    """Whether what begins with it is a part of the report, or a page at least."""
     running: dict[str, Any] = field(default_factory=dict)
     """Settings of its heads and feet, those that it has from the section in front of it included."""
 
@@ -77,6 +80,7 @@ class Sections:
             setups = [one | {name: getattr(DEFAULT_PAGE, name) for name in _EMPTY} for one in setups]
         self.page = _usable(setups[-1] | self._picture_settings)
         self._settle(setups)
+        self._believe(setups)
         if self._sections[0].part != Part():
             self.parts[FIRST] = self._sections[0].part
 
@@ -87,6 +91,8 @@ class Sections:
             return []
         self._at += 1
         now = self._sections[self._at]
+        if not now.is_part:
+            return []
         if now.continuous:
             if now.part.page != before.part.page:
                 columns = now.part.page.get("columns") != before.part.page.get("columns")
@@ -125,6 +131,32 @@ class Sections:
         if any(one.part.figures not in (None, "decimal") for one in self._sections):
             for one in self._sections:
                 one.part = replace(one.part, figures=one.part.figures or "decimal")
+
+    def _believe(self, setups: Sequence[Mapping[str, Any]]) -> None:
+        """Takes parts as a report of ours had them, in all that the file still says so."""
+        own = self._document.own
+        if not own or len(own.parts) != len(self._sections):
+            return
+        expected = _numbered_as_written(own.parts)
+        pages: list[PageSetup] = []
+        for setup, (_, part) in zip(setups, expected, strict=True):
+            pages.append(page_as_said(_usable({**setup, **self._picture_settings}), page_of_part(part, own.page), part))
+        plain = [page for page, stored in zip(pages, own.parts, strict=True) if stored is None or not stored.page]
+        self.page = plain[0] if plain and all(page == plain[0] for page in plain) else own.page
+        for one, page, (figures, _), stored in zip(self._sections, pages, expected, own.parts, strict=True):
+            numbers = child(one.properties, "w:pgNumType")
+            format = None if numbers is None else _FIGURES.get(numbers.get(qn("w:fmt")) or "")
+            as_written = format == figures and (stored is None or one.part.start == stored.start)
+            if stored is None:
+                one.is_part = not as_written or page != self.page
+                continue
+            kept = stored if as_written else replace(stored, figures=one.part.figures, start=one.part.start)
+            if page != page_of_part(stored, self.page):
+                differs = {
+                    name: getattr(page, name) for name in OF_PART if getattr(page, name) != getattr(self.page, name)
+                }
+                kept = replace(kept, page=differs)
+            one.part = replace(kept, begins=one.part.begins)
 
     def _setup(self, one: _Section) -> dict[str, Any]:
         """Paper, margins, columns, heads and feet of a section, under the names of a page set-up; as far as it says them."""
@@ -367,6 +399,24 @@ class _Field:
     value: str = ""
     results: bool = False
     words: list[str] = field(default_factory=list)
+
+
+def _numbered_as_written(parts: Sequence[Part | None]) -> list[tuple[Figures | None, Part]]:
+    """The figures that are written for the pages of each section, None for none, and its part with what stands before them."""
+    found: list[tuple[Figures | None, Part]] = []
+    figures: Figures | None = "decimal"
+    words = ""
+    for stored in parts:
+        part = stored or Part()
+        if part.figures is not None or not found:
+            figures = None if part.figures == "none" else part.figures or "decimal"
+            words = part.words
+        found.append((figures, replace(part, words=words if figures else "")))
+    if None in parts:  # what stands in front of the body has small roman numerals without being a part
+        found = [("lower-roman", found[0][1]), *(("decimal", part) for _, part in found[1:])]
+    if all(figures in (None, "decimal") for figures, _ in found):
+        return [(None, part) for _, part in found]
+    return found
 
 
 def _paragraphs_and_rows(element: _Element) -> Iterator[_Element]:

@@ -20,6 +20,7 @@ from ...structure.markers import BULLETS
 from ...structure.numbering import figure
 from .looks import borders_with, shade
 from .numbering import BULLETED, Lists, Numbered, indents
+from .own import Own, style_as_said
 from .rest import Rest
 from .xml import child, colour, letter_size, number, qn, related, switched, value
 
@@ -60,6 +61,8 @@ _LEADERS: Mapping[str, Leader] = {
 }
 """What fills the gap (17.18.72)."""
 _FIGURE = re.compile("%([1-9])")
+_NEAR = 0.06
+"""Points by which lengths may differ that are the same: twentieths of a point are as fine as they come."""
 _LINK_STYLES = ("hyperlink", "followedhyperlink")
 """Character styles for links, which have a look of their own here."""
 
@@ -67,8 +70,8 @@ _LINK_STYLES = ("hyperlink", "followedhyperlink")
 class Styles:
     """The document's styles, each read once, and the report's style that each becomes."""
 
-    def __init__(self, document: Document, rest: Rest) -> None:
-        self._rest = rest
+    def __init__(self, document: Document, rest: Rest, own: Own) -> None:
+        self._rest, self._own = rest, own
         self._elements: dict[str, _Element] = {}
         self._default = self._default_table = ""
         root = related(document, "styles")
@@ -102,6 +105,9 @@ class Styles:
         self._chain = cache(self._find_chain)
         self._sheet: StyleSheet | None = None
         """Of the styles made so far; none once there is another."""
+        for key in own.styles:
+            if key in self._elements:
+                self.use(key)
 
     def sheet(self) -> StyleSheet:
         """The default style sheet with the document's own looks in it, and its further styles behind."""
@@ -110,6 +116,10 @@ class Styles:
         return self._sheet
 
     def _make_sheet(self) -> StyleSheet:
+        if any(style.role == "body" for style in self._own.styles.values() if style.id in self._made):
+            # All that the report has is there.
+            order = [style.id for style in self._own.styles.values() if style.id in self._made]
+            return StyleSheet({**{id: self._made[id] for id in order}, **self._made}.values())
         sheet = StyleSheet({**_DEFAULTS, **self._made}.values())
         body, cell = sheet.role("body"), _DEFAULTS.role("cell")
         cell = replace(body, id=cell.id, name=cell.name, role=cell.role, space_before=0, space_after=2, next=cell.next)
@@ -122,6 +132,20 @@ class Styles:
             if style.marker and style.id not in self._made
         }  # fmt: skip
         return StyleSheet({**sheet, **lists, cell.id: cell}.values())
+
+    @property
+    def lists(self) -> Lists:
+        return self._lists
+
+    def numbers_of_levels(self) -> dict[int, Numbered]:
+        """How the styles say that headings are numbered, by level."""
+        found: dict[int, Numbered] = {}
+        for key in self._used:
+            level = self.level(key)
+            listed = self.listed(None, key) if level else None
+            if level and listed and listed.level == level:
+                found.setdefault(level, listed)
+        return found
 
     def count(self, listed: Numbered) -> int:
         """What the next item of a list is counted as."""
@@ -142,13 +166,18 @@ class Styles:
             text = "" if text == f"%{level}." else text
         elif text == _signs(level):
             text = ""
+        if text == "" and plain.marker_text.strip() in (f"%{level}.", _signs(level)):
+            text = plain.marker_text
         # Numbering of the paragraph itself says where it stands over its style (17.7.2); that of the style does not.
         indent = listed.how.indent if listed.own or style.id not in self._indented else style.indent
         first = listed.how.first_line if listed.own or style.id not in self._indented else style.first_line
         if listed.how.hidden:
             text, marker = plain.marker_text, plain.marker or marker
         same = (marker, text) == (plain.marker, plain.marker_text)
-        moved = (indent, first) not in ((None, None), (plain.indent, plain.first_line))
+        moved = any(
+            said is not None and abs(said - usual) > _NEAR
+            for said, usual in ((indent, plain.indent), (first, plain.first_line))
+        )
         if same and not moved:
             return plain
         key = plain.id, marker, text, indent, first
@@ -226,10 +255,29 @@ class Styles:
                 self._indented.add(style.id)
             if base := self._base(key):
                 style = replace(style, based_on=self.use(base).id)
+            if (own := self._own.styles.get(key)) and own.id not in self._made:
+                style = self._as_said(key, style, own)
             self._used[key] = style.id
             self._made[style.id] = style
             self._sheet = None
         return self._made[self._used[key]]
+
+    def _as_said(self, key: str, read: Style, own: Style) -> Style:
+        """A style as it was written, as far as the file still says so."""
+        found = style_as_said(read, own)
+        listed = self.listed(None, key)
+        unsaid: dict[str, Any] = {"hyphenate": own.hyphenate, "based_on": read.based_on}
+        if own.marker is None or listed is None:
+            unsaid |= {"marker": own.marker if listed else None}
+        else:
+            level, text = own.list_level or 1, own.marker_text.strip()
+            usual = _signs(level) if own.marker == "bullet" else f"%{level}."
+            said = listed.how.marker, listed.how.text.strip(), listed.level
+            if said == (own.marker, text or usual, level):
+                unsaid |= {name: getattr(own, name) for name in ("marker", "marker_text", "list_level")}
+            else:
+                unsaid |= {"marker": said[0], "marker_text": said[1], "list_level": said[2]}
+        return replace(found, **unsaid)
 
     def _base(self, key: str) -> str | None:
         """The style that one is based on (17.7.4.3), unless that leads in a circle or to nothing."""

@@ -4,17 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from lxml.etree import _Element
 
+from ...pages.columns import HEADER, LINE, LINE_WIDTH, PADDING
 from ...report.blocks import Block, Cell, DataTable, Image, Paragraph
-from ...report.borders import Side, borders_as_text, borders_of
+from ...report.borders import SIDES, Border, Side, borders_as_text, borders_of
 from ...report.grids import grid_of, width_of, with_widths, without_covered_rows
 from .document import Document
 from .table_looks import Place, says_more
 from .xml import child, flattened, is_on, number, outermost, own, qn, value
 
+_USUAL = borders_as_text(Border(side, LINE_WIDTH, LINE) for side in SIDES)
 DEEPEST = 20
 """How deep tables may stand in each other that lay out the page; what is deeper stays in its cell."""
 
@@ -89,6 +91,7 @@ def _data_table(element: _Element, document: Document) -> list[DataTable]:
             merged = child(properties, "w:vMerge")
             beside = child(properties, "w:hMerge")
             looks, words = look.of_cell(Place(at_row, column, span, len(kept_rows), columns), row, cell, heads)
+            looks = _not_as_usual(looks, heads)
             document.in_cell, outside = words, document.in_cell
             inside = Cell(tuple(_inside(cell, document)), span, **looks)
             document.in_cell = outside
@@ -114,6 +117,12 @@ def _data_table(element: _Element, document: Document) -> list[DataTable]:
     return [DataTable(next(document.ids), kept, header_rows, **look.place())] if kept else []
 
 
+def _not_as_usual(look: dict[str, Any], heads: bool) -> dict[str, Any]:
+    """The look of a cell, without what cells have that do not say it."""
+    usual = {"borders": _USUAL, "padding": (PADDING,) * 4, "background": HEADER if heads else None}
+    return {name: said for name, said in look.items() if said != usual.get(name)}
+
+
 def _skipped(row: _Element) -> int:
     """How many columns a row leaves out in front of its first cell (17.4.15)."""
     return min(max(number(child(child(row, "w:trPr"), "w:gridBefore")) or 0, 0), 62)
@@ -132,7 +141,8 @@ def _inside(element: _Element, document: Document) -> Iterator[Paragraph | Image
         for block in document.paragraph(inner):
             if isinstance(block, Paragraph):
                 found = True
-                yield replace(block, style=sheet.role("cell").id) if sheet[block.style].role == "body" else block
+                plain = sheet[block.style].role == "body" and not document.own
+                yield replace(block, style=sheet.role("cell").id) if plain else block
             elif isinstance(block, Image):
                 found = True
                 yield block

@@ -1,0 +1,179 @@
+"""The body of a document (ISO/IEC 29500-1, 17.2): the blocks of a report in their order, in sections."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import singledispatchmethod
+
+from lxml.etree import _Element
+
+from ...pages.beside import fitted, is_beside
+from ...report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PartStart, PlacedTable, ThematicBreak
+from ..imported import Progress
+from ..walk import plain_words
+from .contents import Tables
+from .document import Document
+from .drawings import on_a_line, picture
+from .fields import quoted, run, silent
+from .sections import Sections
+from .styles import LINE_ACROSS
+from .switches import section_name, section_of
+from .tables import data_table
+from .words import paragraph, terms
+from .xml import made, properties, qn, switch, with_property
+
+
+def body(document: Document, sections: Sections, tables: Tables, progress: Progress) -> _Element:
+    """All of it. ``progress`` is told of blocks."""
+    writer = _Body(document, tables)
+    blocks = document.report.blocks
+    ends = {one.first: at for at, one in enumerate(sections.all) if at}
+    begins, closes = _listed_sections(document)
+    for at, block in enumerate(blocks):
+        if at % 500 == 0:
+            progress(at, len(blocks))
+        if at in ends:
+            writer.end_section(sections.properties(ends[at] - 1))
+        writer.put(*begins.get(at, ()))
+        writer.at = at
+        writer.write(block)
+        writer.put(*closes.get(at, ()))
+    writer.finish()
+    return made("w:body", *writer.elements, sections.properties(len(sections.all) - 1))
+
+
+def _listed_sections(document: Document) -> tuple[dict[int, list[_Element]], dict[int, list[_Element]]]:
+    """Bookmarks over the sections of which a table lists what is in them alone: where each begins, and behind which block it ends."""
+    begins: dict[int, list[_Element]] = {}
+    ends: dict[int, list[_Element]] = {}
+    headings = [one for one in document.pages.headings if one.by_hand != "put in"]
+    known: set[str] = set()
+    for at, block in enumerate(document.report.blocks):
+        issued = document.report.tables.get(block.table) if isinstance(block, PlacedTable) else None
+        id = section_of(issued.recipe, at, document) if issued else None
+        place = next((number for number, one in enumerate(headings) if one.id == id), None)
+        if id is None or place is None or id in known:
+            continue
+        known.add(id)
+        level, first = headings[place].level, headings[place].block
+        end = next((one.block for one in headings[place + 1 :] if one.level <= level), len(document.report.blocks))
+        start, stop = document.names.around(section_name(id, document))
+        begins.setdefault(first, []).append(start)
+        ends.setdefault(max(end - 1, first), []).append(stop)
+    return begins, ends
+
+
+class _Body:
+    def __init__(self, document: Document, tables: Tables) -> None:
+        self._document, self._tables = document, tables
+        self.elements: list[_Element] = []
+        self.at = 0
+        """The index of the block that is being written."""
+        self._floating: list[Image] = []
+        """Pictures that stand beside the next paragraph."""
+
+    def put(self, *elements: _Element) -> None:
+        for one in elements:
+            if one.tag == qn("w:tbl") and self._last_tag() == qn("w:tbl"):
+                self.elements.append(_between())
+            self.elements.append(one)
+
+    def _last_tag(self) -> str:
+        """That of what was put last, bookmarks left aside."""
+        there = (str(one.tag) for one in reversed(self.elements) if "bookmark" not in str(one.tag))
+        return next(there, "")
+
+    def end_section(self, properties_of: _Element) -> None:
+        """Puts the properties of a section into the paragraph that ends it."""
+        last = self.elements[-1] if self.elements else None
+        if last is None or last.tag != qn("w:p"):
+            self.elements.append(last := _between())
+        place = last.find(qn("w:pPr"))
+        if place is None:
+            last.insert(0, place := made("w:pPr"))
+        place.append(properties_of)
+
+    def finish(self) -> None:
+        """Ends the body; behind a data table there is a paragraph always (17.4.65)."""
+        self._end_floating()
+        if not self.elements or self.elements[-1].tag != qn("w:p"):
+            self.elements.append(_between())
+        for see in self._document.report.sees:
+            words = f"See {'also ' if see.also else ''}{', '.join(see.to)}"
+            self.elements[-1].extend(silent(f"XE {terms(see.terms)} \\t {quoted(words)}"))
+
+    def _end_floating(self) -> None:
+        """Pictures beside which nothing stands come on lines of their own."""
+        waiting, self._floating = self._floating, []
+        for one in waiting:
+            size = fitted(one, self._document.pages.on_paper(self.at))
+            self.put(on_a_line(one, self._document, size))
+
+    # --- Kinds of blocks ---
+
+    @singledispatchmethod
+    def write(self, block: Block) -> None:
+        """Writes a block. One of a kind that is not known here is its words."""
+        self._end_floating()
+        self.put(made("w:p", run(plain_words(block))))
+
+    @write.register
+    def _(self, block: Paragraph) -> None:
+        document = self._document
+        if block.note and block.id in document.notes_of:
+            return  # it stands in a part of its own
+        floating = [*self._beside(block)]
+        element = paragraph(block, document, floating)
+        label = document.report.labels.get(block.caption or "")
+        if label and label.place == "above" and block.keep_with_next is None:
+            with_property(element, switch("w:keepNext", True))
+        self.put(element)
+
+    def _beside(self, block: Paragraph) -> Iterator[_Element]:
+        """The pictures that stand beside a paragraph; no heading has any."""
+        document = self._document
+        if block.style in document.report.styles.levels:
+            return self._end_floating()
+        waiting, self._floating = self._floating, []
+        for one in waiting:
+            yield picture(one, document, fitted(one, document.pages.on_paper(self.at)))
+
+    @write.register
+    def _(self, block: Image) -> None:
+        if is_beside(block):
+            self._floating.append(block)
+            return
+        self._end_floating()
+        size = fitted(block, self._document.pages.on_paper(self.at))
+        self.put(on_a_line(block, self._document, size))
+
+    @write.register
+    def _(self, block: DataTable) -> None:
+        self._end_floating()
+        self.put(data_table(block, self._document, self._document.pages.on_paper(self.at)))
+
+    @write.register
+    def _(self, block: PageBreak) -> None:
+        self._end_floating()
+        self.put(made("w:p", made("w:r", made("w:br", type="page"))))
+
+    @write.register
+    def _(self, block: PartStart) -> None:
+        self._end_floating()
+
+    @write.register
+    def _(self, block: ThematicBreak) -> None:
+        self._end_floating()
+        self.put(made("w:p", properties("w:pPr", [made("w:pStyle", val=LINE_ACROSS[0])])))
+
+    @write.register
+    def _(self, block: PlacedTable) -> None:
+        self._end_floating()
+        self.put(*self._tables.table(block, self.at, self._document.pages.on_paper(self.at)))
+
+
+def _between() -> _Element:
+    """A paragraph of which nothing is seen, where the standard wants one: its mark is hidden (17.3.1.29, 17.3.2.41)."""
+    hidden = properties("w:rPr", [switch("w:vanish", True), made("w:sz", val=2)])
+    place = properties("w:pPr", [made("w:spacing", before=0, after=0, line=20, lineRule="exact"), hidden])
+    return made("w:p", place)
