@@ -16,7 +16,7 @@ from ...report.tables import Issued
 from ...tables.kinds import table_kind
 from ..imported import Notes
 from .grammar import instruction, longer
-from .own import Own
+from .own import Own, TableSaid
 from .places import DocumentPlaces
 from .xml import child, qn, value
 
@@ -87,7 +87,14 @@ class ContentsFields:
         else:
             met = _Met([self._field])
         self._met[key] = met
-        return key, met.own_page, _kind(met.fields[0])
+        said = self._said(met)
+        return key, met.own_page, said.recipe.kind if said else _kind(met.fields[0])
+
+    def _said(self, met: _Met) -> TableSaid | None:
+        """What a report of ours said of a table, if its fields are still those which that was written as."""
+        said = self._own.tables.get(met.tag)
+        same = said and [one.split() for one in said.fields] == [one.split() for one in met.fields]
+        return said if same else None
 
     def tables(
         self, styles: StyleSheet, places: DocumentPlaces, section_of: Callable[[str], str | None]
@@ -98,8 +105,7 @@ class ContentsFields:
     def _table(
         self, met: _Met, styles: StyleSheet, places: DocumentPlaces, section_of: Callable[[str], str | None]
     ) -> Issued:
-        said = self._own.tables.get(met.tag)
-        if said and [one.split() for one in said.fields] == [one.split() for one in met.fields]:
+        if said := self._said(met):
             section = said.recipe.section
             recipe = replace(
                 said.recipe, section=_id_of(section) if section not in ("", HERE) else section, title=met.title

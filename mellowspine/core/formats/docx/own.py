@@ -16,6 +16,7 @@ from typing import Any
 from docx.document import Document
 from lxml import etree
 
+from ...pages.running import Running, running
 from ...report.authorities import (
     Authorities,
     Categories,
@@ -34,6 +35,8 @@ from ...report.tables import OwnWords, own_words_from_json
 from ..package import parse
 from .xml import is_relation
 
+LINE_ACROSS = "LineAcross"
+"""The style of a paragraph that is a line across the page: the standard has no other for it."""
 SPACE = "urn:mellowspine:report"
 ROOT = f"{{{SPACE}}}report"
 VERSION = 1
@@ -175,6 +178,8 @@ def own_part(
 def style_as_said(read: Style, own: Style) -> Style:
     """A style as it was written, in all that the file still says so."""
     values = {name: still(name, getattr(read, name), getattr(own, name)) for name in INHERITED}
+    if (min(read.orphans, read.widows) > 1) == (min(own.orphans, own.widows) > 1):  # more than that no file says
+        values |= {"orphans": own.orphans, "widows": own.widows}
     return replace(
         own, **values, declared=own.declared | {n for n, value in values.items() if value != getattr(own, n)}
     )
@@ -187,21 +192,19 @@ def numbering_as_said(read: Numbering, own: Numbering) -> Numbering:
     return own if same and of_appendix else read
 
 
-def page_as_said(read: PageSetup, own: PageSetup, part: Part) -> PageSetup:
-    """Likewise a page set-up. Names of versions and parts are words like others in a file."""
-
-    def value(name: str, now: Any, then: Any) -> Any:
-        if isinstance(then, str) and "{" in then:
-            written = then.replace("{version}", own.version).replace("{part}", part.name)
-            written = written.replace("{page}", f"{part.words}{{page}}")
-            return then if now == " ".join(written.split()) or now == written else now
-        return still(name, now, then)
-
+def page_as_said(read: PageSetup, own: PageSetup, part: Part, has_first: bool) -> PageSetup:
+    """Likewise a page set-up. ``has_first``: whether what it says of first pages is meant of a page."""
     unsaid = ("picture", "picture_ratio", "picture_height", "version", "front", "back_level", "back_says")
+    heads_and_feet = {one.name for one in fields(PageSetup) if _OF_EDGES.search(one.name)}
+    same = all(
+        _as_read(running(own, first, left), own, part) == running(read, first, left)
+        for first in (False, *([True] if has_first else []))
+        for left in (False, True)
+    )
     found = {
         one.name: getattr(own, one.name)
-        if one.name in unsaid
-        else value(one.name, getattr(read, one.name), getattr(own, one.name))
+        if one.name in unsaid or (same and one.name in heads_and_feet)
+        else still(one.name, getattr(read, one.name), getattr(own, one.name))
         for one in fields(PageSetup)
     }
     if not any(words for name, words in found.items() if isinstance(words, str) and "{picture}" in words):
@@ -209,10 +212,24 @@ def page_as_said(read: PageSetup, own: PageSetup, part: Part) -> PageSetup:
     return PageSetup(**found)
 
 
+_OF_EDGES = re.compile("(head|foot)_(left|middle|right)$|^(left_pages|first_page|head_rule|foot_rule)$")
+"""What of a page set-up is about what stands at head and foot."""
+
+
+def _as_read(said: Running, page: PageSetup, part: Part) -> Running:
+    """What stands at head and foot, as it reads in a file: names of versions and parts are words like others there."""
+
+    def words(one: str) -> str:
+        one = one.replace("{version}", page.version).replace("{part}", part.name)
+        number = "" if part.figures == "none" else f"{part.words}{{page}}"
+        return " ".join(one.replace("{page}", number).split())
+
+    left, right = ((words(edge[0]), words(edge[1]), words(edge[2])) for edge in said)
+    return Running(left, right)
+
+
 def still(name: str, read: Any, own: Any) -> Any:
     """The value that was written, if the file says what is written for it; else what the file says."""
-    if name in ("orphans", "widows"):
-        return own if (read > 1) == (own > 1) else read
     if isinstance(own, float | int) and isinstance(read, float | int) and not isinstance(own, bool):
         return own if abs(read - own) <= _NEAR.get(name, _NEAR_BY) else read
     if name in ("borders", "tab_stops") and isinstance(own, str) and isinstance(read, str):

@@ -26,6 +26,8 @@ _FRONT = re.compile(r"[^\W\d_]{1,30}(?:[ \u00a0][^\W\d_]{1,20})?[\s\u00a0.–—
 """What stands in front of a caption's number: one word or two."""
 _SILENT = frozenset({"SET", "RD", "PRIVATE", "NEXT", "NEXTIF", "SKIPIF", "ADVANCE", "ASK", "DATABASE"})
 """Fields that show nothing where they stand."""
+PARTS: Mapping[Shows, str] = {"label": "__label", "number": "__number", "title": "__words"}
+"""What the names of bookmarks over parts of captions end with, in files of ours, by what a reference to one shows."""
 _EQUATION = re.compile(r"\\([a-z]+)(?:\s*\\[a-z]+[0-9.]*)*\s*\(([^()]*)\)", re.IGNORECASE)
 
 
@@ -90,7 +92,11 @@ class DocumentPlaces:
         self._entry = None
         found = self.marks.put(self._plain(pieces, paragraph), paragraph)
         words, level = self._entry or ("", None)
-        if words and words.split() != "".join(piece.text for piece in found if isinstance(piece, Run)).split():
+        if (
+            not self._own
+            and words
+            and words.split() != "".join(piece.text for piece in found if isinstance(piece, Run)).split()
+        ):
             self._notes.add("contents-entry")
         return Read(found, label, level)
 
@@ -148,7 +154,9 @@ class DocumentPlaces:
             case "REF" | "PAGEREF" if field.argument:
                 if any(run.marks.reference for run in runs):
                     return one.pieces  # a field within a field: the inner one is what shows
-                reference = Reference(field.argument, _shows(field.name, field.switches, said), said[:200])
+                of_part = next((shows for shows, ending in PARTS.items() if field.argument.endswith(ending)), None)
+                shown = of_part if of_part and self._own else _shows(field.name, field.switches, said)
+                reference = Reference(field.argument, shown, said[:200])
                 mark = runs[0].marks.bookmark if runs else None
                 return [*others, Run(INLINE_OBJECT, Marks(reference=reference, bookmark=mark))]
             case "NOTEREF" if field.argument:
@@ -288,7 +296,7 @@ class DocumentPlaces:
 
     def _in_bookmark(self, run: Run) -> Run:
         """The run in the bookmark that began last, of those that have not ended."""
-        if not self._open or not run.text.strip() or run.marks.reference or run.marks.formula:
+        if not self._open or not (run.text.strip() or self._own) or run.marks.reference or run.marks.formula:
             return run
         own, name = next(reversed(self._open.values()))
         self.names[name] = own

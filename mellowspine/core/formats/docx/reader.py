@@ -19,7 +19,7 @@ from docx.opc.part import Part
 from lxml.etree import LxmlError, _Element
 
 from ...pages.typefaces import is_as_wide
-from ...report.blocks import Block, Image, Marks, PageBreak, Paragraph, PlacedTable, Run, with_paragraphs
+from ...report.blocks import Block, Image, Marks, PageBreak, Paragraph, PlacedTable, Run, ThematicBreak, with_paragraphs
 from ...report.elements import identifier
 from ...report.links import safe_link
 from ...report.page import DEFAULT_PAGE, LANGUAGE
@@ -39,7 +39,7 @@ from .heading_numbers import HeadingNumbers
 from .looks import borders_with, highlight, script_of, shade
 from .notes import SIGNS, DocumentNotes
 from .numbering import Numbered, symbol
-from .own import Own, numbering_as_said
+from .own import LINE_ACROSS, Own, numbering_as_said
 from .places import DocumentPlaces, Piece, Sign
 from .rest import Rest
 from .sections import Sections
@@ -173,6 +173,8 @@ class _Reader:
 
     def block(self, element: _Element) -> list[Block]:
         if element.tag == qn("w:p"):
+            if self.own and is_line_across(element):
+                return [ThematicBreak(next(self.ids))]
             return self.paragraph(element)
         if element.tag == qn("w:tbl"):
             return [*table_of(element, self)]
@@ -571,6 +573,12 @@ def chosen(alternatives: _Element) -> _Element:
     """Of contents that stand in for each other the first (part 3, 9.3); what stands in for all, where there is no other."""
     choices = [one for one in alternatives if isinstance(one.tag, str)]
     return choices[0] if choices else alternatives
+
+
+def is_line_across(paragraph: _Element) -> bool:
+    """Whether a paragraph is a line across the page, as files of ours have it."""
+    key = value(child(child(paragraph, "w:pPr"), "w:pStyle"))
+    return key == LINE_ACROSS and all(one.tag == qn("w:pPr") for one in paragraph)
 
 
 def is_hidden(paragraph: _Element) -> bool:

@@ -75,7 +75,7 @@ class Sections:
             inherited = one.running = self._heads_and_feet(one.properties, inherited)
             document.rest.of_section(one.properties)
             setups.append(self._setup(one))
-        if not any(one.running[name] for one in self._sections for name in _PRINTED):
+        if not document.own and not any(one.running[name] for one in self._sections for name in _PRINTED):
             # Nothing stands in any head or foot: pages are numbered as in a new report.
             setups = [one | {name: getattr(DEFAULT_PAGE, name) for name in _EMPTY} for one in setups]
         self.page = _usable(setups[-1] | self._picture_settings)
@@ -140,7 +140,9 @@ class Sections:
         expected = _numbered_as_written(own.parts)
         pages: list[PageSetup] = []
         for setup, (_, part) in zip(setups, expected, strict=True):
-            pages.append(page_as_said(_usable({**setup, **self._picture_settings}), page_of_part(part, own.page), part))
+            has_first = not pages or "first_page" in part.page
+            read = _usable({**setup, **self._picture_settings})
+            pages.append(page_as_said(read, page_of_part(part, own.page), part, has_first))
         plain = [page for page, stored in zip(pages, own.parts, strict=True) if stored is None or not stored.page]
         self.page = plain[0] if plain and all(page == plain[0] for page in plain) else own.page
         for one, page, (figures, _), stored in zip(self._sections, pages, expected, own.parts, strict=True):
@@ -411,7 +413,7 @@ def _numbered_as_written(parts: Sequence[Part | None]) -> list[tuple[Figures | N
         if part.figures is not None or not found:
             figures = None if part.figures == "none" else part.figures or "decimal"
             words = part.words
-        found.append((figures, replace(part, words=words if figures else "")))
+        found.append((figures, replace(part, words=words, figures=figures or "none")))
     if None in parts:  # what stands in front of the body has small roman numerals without being a part
         found = [("lower-roman", found[0][1]), *(("decimal", part) for _, part in found[1:])]
     if all(figures in (None, "decimal") for figures, _ in found):

@@ -277,6 +277,8 @@ class Styles:
                 unsaid |= {name: getattr(own, name) for name in ("marker", "marker_text", "list_level")}
             else:
                 unsaid |= {"marker": said[0], "marker_text": said[1], "list_level": said[2]}
+        if read.based_on is None:
+            unsaid["declared"] = frozenset()
         return replace(found, **unsaid)
 
     def _base(self, key: str) -> str | None:

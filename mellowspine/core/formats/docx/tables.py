@@ -172,11 +172,9 @@ def _longer(cell: Cell, going_on: Cell) -> Cell:
 
 def _with_line(cell: Cell, other: Cell, side: Side) -> Cell:
     """A cell with the line that another has at a side."""
-    borders = [one for one in borders_of(cell.borders or "none") if one.side != side]
-    return replace(
-        cell,
-        borders=borders_as_text([*borders, *(one for one in borders_of(other.borders or "none") if one.side == side)]),
-    )
+    borders = [one for one in borders_of(cell.borders or _USUAL) if one.side != side]
+    lines = borders_as_text([*borders, *(one for one in borders_of(other.borders or _USUAL) if one.side == side)])
+    return replace(cell, borders=None if lines == _USUAL else lines)
 
 
 def _wider(cell: Cell, going_on: Cell) -> Cell:

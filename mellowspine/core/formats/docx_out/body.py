@@ -9,6 +9,7 @@ from lxml.etree import _Element
 
 from ...pages.beside import fitted, is_beside
 from ...report.blocks import Block, DataTable, Image, PageBreak, Paragraph, PartStart, PlacedTable, ThematicBreak
+from ..docx.own import LINE_ACROSS
 from ..imported import Progress
 from ..walk import plain_words
 from .contents import Tables
@@ -16,7 +17,6 @@ from .document import Document
 from .drawings import on_a_line, picture
 from .fields import quoted, run, silent
 from .sections import Sections
-from .styles import LINE_ACROSS
 from .switches import section_name, section_of
 from .tables import data_table
 from .words import paragraph, terms
@@ -164,7 +164,7 @@ class _Body:
     @write.register
     def _(self, block: ThematicBreak) -> None:
         self._end_floating()
-        self.put(made("w:p", properties("w:pPr", [made("w:pStyle", val=LINE_ACROSS[0])])))
+        self.put(made("w:p", properties("w:pPr", [made("w:pStyle", val=LINE_ACROSS)])))
 
     @write.register
     def _(self, block: PlacedTable) -> None:

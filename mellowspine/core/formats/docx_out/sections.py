@@ -130,7 +130,8 @@ class Sections:
             made("w:tab", val="right", pos=twips(page.text_width)),
         )
         key = document.styles[style.id][0] if style.id in document.report.styles else None
-        place = properties("w:pPr", [made("w:pStyle", val=key) if key else None, rule, stops])
+        left = made("w:jc", val="left") if style.align != "left" else None
+        place = properties("w:pPr", [made("w:pStyle", val=key) if key else None, rule, stops, left])
         found = made("w:p", place)
         for number, said in enumerate(words):
             if number and any(words[1:]):

@@ -8,6 +8,7 @@ from lxml.etree import _Element
 
 from ...report.report import Report
 from ...report.styles import LEVELS, Role, Style, StyleSheet, default_styles
+from ..docx.own import LINE_ACROSS
 from .looks import ALL, place_of_style, words_of_style
 from .numbering import Numbering, numbered
 from .xml import clean, made, properties
@@ -18,8 +19,7 @@ _ROLES: Mapping[Role, tuple[str, str]] = {
     "running": ("Header", "header"), "note": ("FootnoteText", "footnote text"),
 }  # fmt: skip
 """The key and name of the style that other programs know for what one is for, by its role; of others they know none."""
-LINE_ACROSS = "LineAcross", "Line across"
-"""Of the paragraph that is a line across the page."""
+_LINE_ACROSS = LINE_ACROSS, "Line across"
 _FIRST_LEVELS = range(1, 4)
 """Levels of lists for which other programs have styles by name."""
 _DEFAULTS = default_styles()
@@ -40,8 +40,8 @@ def names_of(styles: StyleSheet) -> dict[str, tuple[str, str]]:
             if item.list_level == level and item.marker == marker:
                 known.setdefault(item.id, (f"{key}{number.strip()}", f"{name}{number}"))
     found: dict[str, tuple[str, str]] = dict(known)
-    keys = {key.casefold() for key, _ in known.values()} | {LINE_ACROSS[0].casefold()}
-    names = {name.casefold() for _, name in known.values()} | {LINE_ACROSS[1].casefold()} | _OF_PROGRAMS
+    keys = {key.casefold() for key, _ in known.values()} | {LINE_ACROSS.casefold()}
+    names = {name.casefold() for _, name in known.values()} | {_LINE_ACROSS[1].casefold()} | _OF_PROGRAMS
     for style in styles.values():
         if style.id not in found:
             key, name = _free(style.id, keys), _free(" ".join(clean(style.name).split()) or style.id, names)
@@ -124,7 +124,7 @@ def is_called_otherwise(style: Style, name: str) -> bool:
 
 def _line_across(body: str) -> _Element:
     """ISO/IEC 29500-1 has no line across the page: it is the line below an empty paragraph, in a style of its own."""
-    key, name = LINE_ACROSS
+    key, name = _LINE_ACROSS
     rule = made("w:pBdr", made("w:bottom", val="single", sz=6, space=1, color="847d8a"))
     place = [rule, made("w:spacing", before=120, after=240, line=120, lineRule="exact")]
     return made(

@@ -36,7 +36,7 @@ def fields_of(recipe: Recipe, document: Document, section: str | None) -> list[s
 
 def section_name(heading: str, document: Document) -> str:
     """The bookmark over a section, by the id of its heading."""
-    return document.names.place(heading, "_s")
+    return document.names.place(heading, "__section")
 
 
 def section_of(recipe: Recipe, at: int, document: Document) -> str | None:

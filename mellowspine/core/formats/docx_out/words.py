@@ -6,10 +6,12 @@ from collections.abc import Iterable, Iterator
 
 from lxml.etree import _Element
 
+from ...pages.as_set import words_as_set
 from ...report.blocks import Citation, Indexed, Marks, Paragraph, Reference, Run
 from ...report.links import inner, safe_link
 from ...structure.references import reference_text
 from ..docx.marks import CITED, INDEXED
+from ..docx.places import PARTS
 from .document import Document, marked
 from .fields import field, quoted, run, silent
 from .formulas import formula_of
@@ -68,14 +70,14 @@ class _Content:
             self._caption()
         words: list[_Element] = []
         if block.caption and (block.id, "title") in document.shown:
-            self._begin(document.names.place(block.id, "_t"), words)
+            self._begin(document.names.place(block.id, PARTS["title"]), words)
         for one in block.runs if runs is None else runs:
             self._run(one)
         self._follow({}, None)
         self._to(None)
         self._out += [*words, *ends]
         if block.listed and not document.report.styles[block.style].outline_level:
-            self._out += silent(f"TC {quoted(block.words)} \\l {block.listed}")
+            self._out += silent(f"TC {quoted(words_as_set(block, document.report).text)} \\l {block.listed}")
         return self._out
 
     def _is_place(self) -> bool:
@@ -108,11 +110,11 @@ class _Content:
         chapter, _, figure = number.rpartition("-") if label.by_level else ("", "", number)
         both: list[_Element] = []
         if (block.id, "label") in document.shown:
-            self._begin(document.names.place(block.id, "_l"), both)
+            self._begin(document.names.place(block.id, PARTS["label"]), both)
         self._add(run(f"{label.name} "))
         alone: list[_Element] = []
         if (block.id, "number") in document.shown:
-            self._begin(document.names.place(block.id, "_m"), alone)
+            self._begin(document.names.place(block.id, PARTS["number"]), alone)
         if chapter:
             self._add(*field(f"STYLEREF {label.by_level} \\s", [run(chapter)]), run("-"))
         level = f" \\s {label.by_level}" if label.by_level else ""
@@ -238,7 +240,7 @@ class _Content:
             yield from [run(words[: len(words) - len(sign)], look)] if sign != words else []
             yield from field(f"NOTEREF {self.named(to)} \\h", [run(sign, look)])
         elif place.kind == "caption" and place.number:
-            part = {"label": "_l", "number": "_m", "title": "_t"}[reference.shows]
+            part = PARTS[reference.shows]
             yield from field(f"REF {document.names.place(to, part)} \\h", [run(words, look)])
         elif reference.shows in ("number", "label") and place.number:
             numbered = to if place.kind == "heading" else document.heading_before(place.block) or to
