@@ -139,7 +139,7 @@ class _Making:
             "figure": Label("figure", behind=random.choice((": ", ". ", " – ")), by_level=random.choice((0, 0, 1, 2))),
             "map-sheet": Label("map-sheet", "Map sheet", place=random.choice(("above", "below"))),
         }
-        kinds = [self._kind() for _ in range(self.size)]
+        kinds = ["plain", *(self._kind() for _ in range(self.size))]
         ids = [self.id() for _ in kinds]
         self.places = [(id, kind) for id, kind in zip(ids, kinds, strict=True) if kind in ("heading", "caption")]
         blocks: list[Block] = []
@@ -250,7 +250,8 @@ class _Making:
             first, second = (
                 one if isinstance(one, Paragraph) and _is_worded(one) else None for one in (block, following)
             )
-            if first and second and number < 3 and self.chance(0.3):
+            free = first and second and not any((first.runs[-1].marks.bookmark, second.runs[0].marks.bookmark))
+            if first and second and free and number < 3 and self.chance(0.3):
                 number += 1
                 mark = self._mark(f"over-{number}")
                 last, begin = first.runs[-1], second.runs[0]

@@ -16,6 +16,7 @@ from mellowspine.core.report.grids import grid_of
 from mellowspine.core.report.links import inner
 from mellowspine.core.report.parts import FIRST, Part
 from mellowspine.core.report.styles import Style
+from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.outline import paragraphs
 
 Said = list[str]
@@ -36,7 +37,10 @@ class NormalForm:
             for run in one.runs:
                 if run.marks.bookmark:
                     self._places.setdefault(run.marks.bookmark.id, f"bookmark in {number}")
+        self._markers = list_markers(self.report)
         self._numbers = {one.id: one.number for one in pages.headings}
+        self._silenced = {one.id for one in pages.headings if 0 < one.counted.unnumbered < one.level}
+        """Headings without a number since one above them has none."""
 
     def all(self) -> Said:
         return [*self.blocks(), *self.styles(), *self.settings(), *self.tables()]
@@ -125,8 +129,11 @@ class NormalForm:
             )  # two lines are a third as wide each, in eighths of a point
         if style.outline_level and not self._numbers.get(block.id):
             said.pop("number_from", None)
-        if style.outline_level and not self._is_numbered(style.outline_level):
+        if style.outline_level and (block.id in self._silenced or not self._is_numbered(style.outline_level)):
             said.pop("number", None)  # there is nothing that it would say
+        if style.marker:  # whatever it is counted from, this is what is seen
+            said.pop("number_from", None)
+            said["marker"] = self._markers.get(block.id)
         runs = join_runs([Run(run.text, self._marks(run.marks, style)) for run in block.runs])
         return f"{style.name} {said} " + " | ".join(f"{run.text!r} {_said(run.marks)}".rstrip() for run in runs)
 

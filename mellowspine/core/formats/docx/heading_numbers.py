@@ -14,13 +14,15 @@ from ...report.styles import LEVELS, StyleSheet
 from ...structure.numbering import Counter
 from ...structure.outline import paragraphs_in
 from .numbering import Lists, Numbered
+from .own import Own
 
 
 class Counted(NamedTuple):
-    """A heading's place in its numbering, and what it is counted as; neither for one that has no number."""
+    """A heading's place in its numbering, what it is counted as, and whether it says so itself; none of that where it has no number."""
 
-    listed: Numbered | None
-    figure: int
+    listed: Numbered | None = None
+    figure: int = 0
+    anew: bool = False
 
 
 def _with_usual_appendix(numbering: Numbering) -> Numbering:
@@ -35,8 +37,8 @@ def _with_usual_appendix(numbering: Numbering) -> Numbering:
 class HeadingNumbers:
     """Follows the headings of a document."""
 
-    def __init__(self, lists: Lists) -> None:
-        self._lists = lists
+    def __init__(self, lists: Lists, own: Own) -> None:
+        self._lists, self._own = lists, own
         self._counted: dict[str, Counted] = {}
         """By id of the paragraph."""
         self.appendix: str | None = None
@@ -46,14 +48,18 @@ class HeadingNumbers:
         """Takes a heading that is met. ``counts``: whether it has words, and so stands among the others."""
         numbered = listed is not None and listed.how.marker != "bullet" and not listed.how.hidden
         if listed is None or not numbered:
-            self._counted[id] = Counted(None, 0)
+            self._counted[id] = Counted()
+        elif counts:
+            anew = bool(self._own) and self._lists.begins_anew(listed.instance, listed.level - 1)
+            self._counted[id] = Counted(listed, self._lists.next(listed.instance, listed.level - 1), anew)
         else:
-            self._counted[id] = Counted(listed, self._lists.next(listed.instance, listed.level - 1) if counts else 0)
+            self._counted[id] = Counted(listed)
 
     def numbering(self, by_style: Mapping[int, Numbered]) -> Numbering:
         """How the levels are numbered: as the first heading of each is, or else as its style says, by level."""
         found = UNNUMBERED
-        body = appendix = None
+        tied = [self._lists.definition(one.instance) for one in by_style.values()]
+        body, appendix = next(iter(tied), None), None
         for one in self._listed():
             key = self._lists.definition(one.instance)
             body = body if body is not None else key
@@ -98,7 +104,7 @@ class HeadingNumbers:
             level = styles.levels.get(block.style)
             if level is None or not block.text.strip() or block.note:
                 return block
-            listed, figure = self._counted.get(block.id, Counted(None, 0))
+            listed, figure, anew = self._counted.get(block.id, Counted())
             count = counter.count
             is_appendix = listed is not None and self._lists.definition(listed.instance) == self.appendix is not None
             begins = is_appendix and level == 1 and not count.appendix
@@ -110,7 +116,7 @@ class HeadingNumbers:
                 and listed is not None
                 and trial.count.figures[level - 1] != figure
             )
-            start = figure if counted_otherwise and 0 <= figure <= 9999 else None
+            start = figure if (anew or counted_otherwise) and 0 <= figure <= 9999 else None
             counter.next(level, silent, start, begins)
             on = numbering.of(counter.count.appendix)[level - 1].on
             is_none = silent and on and not 0 < count.unnumbered < level
@@ -128,7 +134,7 @@ class HeadingNumbers:
             if level is None:
                 continue
             open = [one for one in open if one[0] < level]
-            if self._counted.get(block.id, Counted(None, 0)).listed is not None:
+            if self._counted.get(block.id, Counted()).listed is not None:
                 found.update(id for _, id in open)
             else:
                 open.append((level, block.id))

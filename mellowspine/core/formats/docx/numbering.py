@@ -180,6 +180,10 @@ class Lists:
         """What a level is counted from, if nothing says otherwise."""
         return self._starts.get((self._abstract.get(instance), depth), 1)
 
+    def begins_anew(self, instance: int, depth: int) -> bool:
+        """Whether the next item of a level is the first of an instance that says what it is counted from."""
+        return depth in self._anew.get(instance, {})
+
     def next(self, instance: int, depth: int) -> int:
         """What the next item of a level is counted as."""
         key = self._abstract.get(instance)

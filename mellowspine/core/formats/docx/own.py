@@ -27,7 +27,7 @@ from ...report.index import See, sees_from_json
 from ...report.labels import Labels, label_to_json, labels_from_json
 from ...report.numbering import Numbering, numbering_from_json, numbering_to_json
 from ...report.page import PageSetup, page_from_json
-from ...report.parts import Part, part_from_json, part_to_json
+from ...report.parts import OF_REPORT, Part, part_from_json, part_to_json
 from ...report.recipes import Recipe, recipe_from_json, recipe_to_json
 from ...report.report import Report
 from ...report.styles import INHERITED, Style, style_to_json, styles_from_json
@@ -194,7 +194,7 @@ def numbering_as_said(read: Numbering, own: Numbering) -> Numbering:
 
 def page_as_said(read: PageSetup, own: PageSetup, part: Part, has_first: bool) -> PageSetup:
     """Likewise a page set-up. ``has_first``: whether what it says of first pages is meant of a page."""
-    unsaid = ("picture", "picture_ratio", "picture_height", "version", "front", "back_level", "back_says")
+    unsaid = OF_REPORT | {"picture_height"}  # language and counting of notes are read elsewhere
     heads_and_feet = {one.name for one in fields(PageSetup) if _OF_EDGES.search(one.name)}
     same = all(
         _as_read(running(own, first, left), own, part) == running(read, first, left)

@@ -155,7 +155,9 @@ class DocumentPlaces:
                 if any(run.marks.reference for run in runs):
                     return one.pieces  # a field within a field: the inner one is what shows
                 of_part = next((shows for shows, ending in PARTS.items() if field.argument.endswith(ending)), None)
-                shown = of_part if of_part and self._own else _shows(field.name, field.switches, said)
+                shown = _shows(field.name, field.switches, said)
+                if self._own and shown in ("label", "number", "title") and "n" not in field.switches:
+                    shown = of_part or "title"  # it says so by its bookmark
                 reference = Reference(field.argument, shown, said[:200])
                 mark = runs[0].marks.bookmark if runs else None
                 return [*others, Run(INLINE_OBJECT, Marks(reference=reference, bookmark=mark))]

@@ -104,7 +104,7 @@ class _Reader:
         self.in_cell = NO_CELL
         self.table_looks = TableLooks(self.styles)
         self.depth = 0
-        self.headings = HeadingNumbers(self.styles.lists)
+        self.headings = HeadingNumbers(self.styles.lists, self.own)
         self.numbers: dict[str, int] = {}
         """What items of numbered lists are counted as, by id of the paragraph."""
         self.contents = ContentsFields(self.notes, self.own)
@@ -283,9 +283,10 @@ class _Reader:
         """What an item of a numbered list is counted as."""
         if listed is not None and not listed.how.known:
             self.notes.add("list-sign" if listed.how.marker == "bullet" else "list-figures")
-        if listed is None or style.marker in (None, "bullet"):
+        if listed is None or style.marker is None:
             return None
-        return self.styles.count(listed)
+        count = self.styles.count(listed)  # bullets as well: what is beneath one is counted anew
+        return None if style.marker == "bullet" else count
 
     def _settings(self, properties: _Element | None, style: Style, look: dict[str, Any]) -> dict[str, Any]:
         """Direct formatting of a paragraph, as far as it differs from its style."""

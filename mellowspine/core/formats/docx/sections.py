@@ -67,6 +67,8 @@ class Sections:
         self._running: dict[str, _Running] = {}
         self._sections = [_Section(one) for one in _sections(document.body)] or [_Section(None)]
         self._at = 0
+        self._believed = False
+        """Whether it is known which of them are parts of a report."""
         self.parts: dict[str, Part] = {}
         setups = []
         inherited: dict[str, Any] = dict(_EMPTY)
@@ -100,7 +102,7 @@ class Sections:
                 # What cannot change within a page goes on as it was.
                 now.part = replace(now.part, page=before.part.page)
             return []
-        if now.part == replace(before.part, start=None, begins="any"):
+        if not self._believed and now.part == replace(before.part, start=None, begins="any"):
             return [PageBreak(id)]
         self.parts[id] = now.part
         return [PartStart(id)]
@@ -137,21 +139,25 @@ class Sections:
         own = self._document.own
         if not own or len(own.parts) != len(self._sections):
             return
+        self._believed = True
         expected = _numbered_as_written(own.parts)
         pages: list[PageSetup] = []
         for setup, (_, part) in zip(setups, expected, strict=True):
             has_first = not pages or "first_page" in part.page
             read = _usable({**setup, **self._picture_settings})
             pages.append(page_as_said(read, page_of_part(part, own.page), part, has_first))
-        plain = [page for page, stored in zip(pages, own.parts, strict=True) if stored is None or not stored.page]
+        plain = [page for page, stored in zip(pages, own.parts, strict=True) if stored is not None and not stored.page]
+        before = pages[0]
+        """The page of the part in front."""
         self.page = plain[0] if plain and all(page == plain[0] for page in plain) else own.page
         for one, page, (figures, _), stored in zip(self._sections, pages, expected, own.parts, strict=True):
             numbers = child(one.properties, "w:pgNumType")
             format = None if numbers is None else _FIGURES.get(numbers.get(qn("w:fmt")) or "")
             as_written = format == figures and (stored is None or one.part.start == stored.start)
             if stored is None:
-                one.is_part = not as_written or page != self.page
+                one.is_part = not as_written or page != before
                 continue
+            before = page
             kept = stored if as_written else replace(stored, figures=one.part.figures, start=one.part.start)
             if page != page_of_part(stored, self.page):
                 differs = {
@@ -409,13 +415,13 @@ def _numbered_as_written(parts: Sequence[Part | None]) -> list[tuple[Figures | N
     figures: Figures | None = "decimal"
     words = ""
     for stored in parts:
-        part = stored or Part()
-        if part.figures is not None or not found:
+        part = stored or found[-1][1] if found else stored or Part()
+        if stored and (part.figures is not None or not found):
             figures = None if part.figures == "none" else part.figures or "decimal"
             words = part.words
         found.append((figures, replace(part, words=words, figures=figures or "none")))
     if None in parts:  # what stands in front of the body has small roman numerals without being a part
-        found = [("lower-roman", found[0][1]), *(("decimal", part) for _, part in found[1:])]
+        found = [("lower-roman", replace(found[0][1], figures="lower-roman", words="")), *found[1:]]
     if all(figures in (None, "decimal") for figures, _ in found):
         return [(None, part) for _, part in found]
     return found

@@ -264,9 +264,10 @@ class Styles:
 
     def _as_said(self, key: str, read: Style, own: Style) -> Style:
         """A style as it was written, as far as the file still says so."""
-        found = style_as_said(read, own)
+        found = style_as_said(replace(read, hyphenate=own.hyphenate), own)  # of which nothing is read
         listed = self.listed(None, key)
-        unsaid: dict[str, Any] = {"hyphenate": own.hyphenate, "based_on": read.based_on}
+        base = read.based_on if self._base(key) else None
+        unsaid: dict[str, Any] = {"based_on": base}
         if own.marker is None or listed is None:
             unsaid |= {"marker": own.marker if listed else None}
         else:
@@ -277,7 +278,7 @@ class Styles:
                 unsaid |= {name: getattr(own, name) for name in ("marker", "marker_text", "list_level")}
             else:
                 unsaid |= {"marker": said[0], "marker_text": said[1], "list_level": said[2]}
-        if read.based_on is None:
+        if base is None:
             unsaid["declared"] = frozenset()
         return replace(found, **unsaid)
 

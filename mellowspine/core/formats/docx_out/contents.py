@@ -25,7 +25,7 @@ from .fields import begin, end, field, run
 from .looks import font, indents, line, over, size, spacing, toggle
 from .switches import fields_of, section_of
 from .words import category_number, name_of, paragraph
-from .xml import clean, made, properties, switch, twips, with_property
+from .xml import clean, made, properties, qn, switch, twips, with_property
 
 _LEADERS = {"": None, ".": "dot", "-": "hyphen", "_": "underscore", "·": "middleDot", "–": "hyphen", "…": "dot"}
 _RULE: Mapping[str, str | int] = {"val": "single", "sz": 4, "space": 1, "color": "8a8390"}
@@ -56,7 +56,7 @@ class Tables:
         recipe = issued.recipe
         tag = f"{TAG}{len(self.said) + 1}"
         measures = measures_of(issued, paper, document.typefaces)
-        instructions = fields_of(recipe, document, section_of(recipe, at, document))
+        groups = self._groups(issued, fields_of(recipe, document, section_of(recipe, at, document)))
         self.said[tag] = (
             replace(
                 recipe,
@@ -66,10 +66,10 @@ class Tables:
                 name_of(id, document) if id not in document.report.authorities else id: one
                 for id, one in issued.own.items()
             },
-            instructions,
+            [instruction for instruction, _ in groups],
         )
         titled = [*self._title(recipe, block.own_page)]
-        lines = [*self._lines(issued, measures, instructions)]
+        lines = [line for group in groups for line in self._lines(*group, recipe, measures)]
         if block.own_page and not titled:
             with_property(lines[0], switch("w:pageBreakBefore", True))
         found = [*titled, *lines]
@@ -105,20 +105,18 @@ class Tables:
 
     # --- Lines ---
 
-    def _lines(self, issued: Issued, measures: Measures, instructions: Sequence[str]) -> Iterator[_Element]:
-        """The lines in paragraphs, with the fields around them: one, or one for each category of authorities."""
-        groups = self._groups(issued, instructions)
-        for instruction, lines in groups:
-            made_lines = [self._line(one, issued.recipe, measures) for one in run_together(lines, issued.recipe)]
-            made_lines = made_lines or [self._nothing(issued.recipe, measures)]
-            first, last = made_lines[0], made_lines[-1]
-            at = 1 if len(first) and first[0].tag == made("w:pPr").tag else 0
-            for number, element in enumerate(begin(instruction)):
-                first.insert(at + number, element)
-            last.append(end())
-            yield from made_lines
+    def _lines(self, instruction: str, lines: Sequence[Line], recipe: Recipe, measures: Measures) -> Sequence[_Element]:
+        """Lines in paragraphs, with the field around them."""
+        found = [self._line(one, recipe, measures) for one in run_together(lines, recipe)]
+        found = found or [self._nothing(recipe, measures)]
+        at = 0 if found[0].find(qn("w:pPr")) is None else 1
+        for number, element in enumerate(begin(instruction)):
+            found[0].insert(at + number, element)
+        found[-1].append(end())
+        return found
 
     def _groups(self, issued: Issued, instructions: Sequence[str]) -> list[tuple[str, tuple[Line, ...]]]:
+        """The instructions, each with the lines that it makes: one for all, or of authorities one for each category."""
         if len(instructions) == 1:
             return [(instructions[0], issued.lines)]
         document = self._document
@@ -132,7 +130,8 @@ class Tables:
             number = str(category_number(known, document))
             at = number if number in of else at
             of[at].append(one)
-        return [(instruction, tuple(of[number])) for instruction, number in numbers.items() if of[number]]
+        found = [(instruction, tuple(of[number])) for instruction, number in numbers.items() if of[number]]
+        return found or [(instructions[0], ())]
 
     def _line(self, together: Sequence[Line], recipe: Recipe, measures: Measures) -> _Element:
         first = together[0]
@@ -142,8 +141,8 @@ class Tables:
             if number:
                 element.append(run(": " if number == 1 and not first.pages else "; "))
             into = self._linked(one.to, element) if leads_as_a_whole or (recipe.links and one.leads) else element
-            look = self.look_of(one.level, recipe, measures)
-            into.extend(self._words(one, recipe, look, bool(measures.number_widths[one.level - 1])))
+            look = self.look_of(first.level, recipe, measures)
+            into.extend(self._words(one, recipe, look, bool(measures.number_widths[first.level - 1])))
             self._pages(one, recipe, element if one.leads else into, look)
         return element
 

@@ -50,7 +50,7 @@ class Sections:
     def __init__(self, document: Document) -> None:
         self._document = document
         self._count = 0
-        self._parts: dict[tuple[str, str, Edge, PageSetup, str, str], str] = {}
+        self._parts: dict[tuple[str, str, Edge, PageSetup, str, str, bool], str] = {}
         """Heads and feet that are written, by what stands in them."""
         self.all = [*_sections(document)]
         self.odd_and_even = any(one.stretch.page.left_pages != "same" for one in self.all)
@@ -72,7 +72,7 @@ class Sections:
         said = any(other.figures not in ("decimal", None) for other in self.all)
         numbers = made("w:pgNumType", fmt=_FIGURES[one.figures] if one.figures and said else None, start=one.start)
         of_notes = [counting(document.report.page, kind) for kind in ("foot", "end")]
-        kind = _BEGINS[one.stretch.part.begins] if at else None
+        kind = _BEGINS[one.stretch.part.begins] if one.own else None
         found = properties(
             "w:sectPr",
             [
@@ -106,7 +106,7 @@ class Sections:
             yield made(f"w:{tag}Reference", **{"type": which, "r:id": relation})
 
     def _part(self, tag: str, words: Edge, one: Section, ruled: bool, at: int) -> str:
-        key = (tag, str(ruled), words, one.stretch.page, one.words, one.stretch.part.name)
+        key = (tag, str(ruled), words, one.stretch.page, one.words, one.stretch.part.name, one.figures is None)
         if key not in self._parts:
             document = self._document
             self._count += 1
