@@ -15,6 +15,7 @@ from typing import NamedTuple, TypeVar
 
 from ...report.authorities import DEFAULT_CATEGORIES, OTHER, Authority, Categories, category_named, written
 from ...report.blocks import Block, Citation, Entry, Indexed, Paragraph, Run
+from ...report.elements import identifier
 from ...report.index import MOST_ENTRIES, See, Terms, see_of, terms_of
 from ...report.properties import SettingError
 from ...structure.citations import pattern_of
@@ -165,6 +166,9 @@ class DocumentMarks:
             self._begun.pop(name, None)
 
     def _mark_spans(self, name: str, mark: Citation | Indexed, paragraph: str, result: list[Run | Block]) -> None:
+        prefix = CITED if isinstance(mark, Citation) else INDEXED
+        if own := identifier(name.removeprefix(prefix)):
+            mark = mark._replace(id=own)
         for where, first, end in self._spans.get(name, ()):
             if where == paragraph:
                 _mark_text(result, first, end, mark)

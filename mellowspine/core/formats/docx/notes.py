@@ -21,6 +21,18 @@ SIGNS = frozenset(qn(f"w:{name}") for name in ("footnoteReference", "endnoteRefe
 """What stands for a note, in the text and in front of its own words (17.11.13, 17.11.14, 17.11.6, 17.11.7)."""
 
 
+def of_note(bookmark: _Element) -> bool:
+    """Whether a bookmark is about the sign of a note, and so names that note (17.16.5.41 NOTEREF)."""
+    if bookmark.tag != qn("w:bookmarkStart"):
+        return False
+    following = bookmark.getnext()
+    return (
+        following is not None
+        and following.tag == qn("w:r")
+        and any(following.find(qn(f"w:{kind}noteReference")) is not None for kind in ("foot", "end"))
+    )
+
+
 class DocumentNotes:
     """The notes of a document, and which of them are referred to."""
 
@@ -43,7 +55,10 @@ class DocumentNotes:
         if named[1] not in self._in_file[kind]:
             return None
         if named not in self._ids:
-            self._ids[named] = next(self._document.ids)
+            run = sign.getparent()
+            before = None if run is None else run.getprevious()
+            own = f"n-{before.get(qn('w:name'))}" if before is not None and of_note(before) else ""
+            self._ids[named] = own if own and self._document.is_free(own) else next(self._document.ids)
         return refer(self._ids[named])
 
     def read(self) -> dict[str, Paragraph]:

@@ -37,7 +37,8 @@ from .fields import ContentsFields
 from .formulas import is_alone, is_formula, justification, lost_of, runs_of_formula
 from .heading_numbers import HeadingNumbers
 from .looks import borders_with, highlight, script_of, shade
-from .notes import SIGNS, DocumentNotes
+from .marks import CITED, INDEXED
+from .notes import SIGNS, DocumentNotes, of_note
 from .numbering import Numbered, symbol
 from .own import LINE_ACROSS, Own, numbering_as_said
 from .places import DocumentPlaces, Piece, Sign
@@ -221,7 +222,7 @@ class _Reader:
         if caption and settings.get("keep_with_next") and self.places.labels[caption].place == "above":
             del settings["keep_with_next"]  # it does so by itself
         formulas = [piece for piece in pieces if isinstance(piece, Run) and piece.text.strip()]
-        alone = formulas and all(is_alone(piece) for piece in formulas)
+        alone = not self.own and formulas and all(is_alone(piece) for piece in formulas)
         if "align" not in look and alone and (align := justification(element)) != style.align:
             settings["align"] = align
 
@@ -259,12 +260,23 @@ class _Reader:
     def _id(self, element: _Element) -> str:
         """The id of a paragraph: by the name of a bookmark in it (17.13.6), if it has one that no other has."""
         for bookmark in element.iter(qn("w:bookmarkStart")):
-            id = f"n-{bookmark.get(qn('w:name'))}"
-            if identifier(id) and id != "n-_GoBack" and id not in self.named:  # where somebody's cursor stood last
-                self.named.add(id)
+            name = bookmark.get(qn("w:name")) or ""
+            id = f"n-{name}"
+            if name.startswith((CITED, INDEXED)) or of_note(bookmark):
+                continue
+            if self.is_free(id):
                 self.ids_of[element] = id
                 return id
         return next(self.ids)
+
+    def is_free(self, id: str) -> bool:
+        """Whether a name of the file can be the id of something, which it is from then on."""
+        free = (
+            identifier(id) is not None and id != "n-_GoBack" and id not in self.named
+        )  # where somebody's cursor stood last
+        if free:
+            self.named.add(id)
+        return free
 
     def _style(self, properties: _Element | None, key: str | None, listed: Numbered | None) -> Style:
         style = self.styles.use(key)

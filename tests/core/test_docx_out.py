@@ -1,0 +1,319 @@
+"""Reports as Office Open XML: what is written comes back, and what others change in it counts."""
+
+from __future__ import annotations
+
+import io
+import re
+import zipfile
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+from random import Random
+from unittest import TestCase
+
+import docx
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from lxml import etree
+
+import mellowspine.core.kinds  # noqa: F401  (makes the kinds of block known)
+from mellowspine.core.formats import WRITERS, read
+from mellowspine.core.formats.imported import FileRefused, Imported
+from mellowspine.core.formats.walk import Written
+from mellowspine.core.pages.pages import paginate
+from mellowspine.core.pages.typefaces import Typefaces
+from mellowspine.core.report.blocks import (
+    INLINE_OBJECT,
+    Block,
+    Cell,
+    DataTable,
+    Image,
+    Marks,
+    PageBreak,
+    Paragraph,
+    PlacedTable,
+    Reference,
+    Run,
+)
+from mellowspine.core.report.numbering import SCHEMES
+from mellowspine.core.report.page import PageSetup
+from mellowspine.core.report.recipes import Recipe
+from mellowspine.core.report.report import Report
+from mellowspine.core.report.tables import Issued, OwnWords
+from mellowspine.core.structure.markers import list_markers
+from mellowspine.core.structure.outline import outline
+from mellowspine.core.tables.settle import settle_all
+
+from .made_reports import PICTURES, any_report
+from .round_trip import NormalForm
+
+SAMPLES = Path(".venv/samples/docx")
+W = "{http://schemas.openxmlformats.org/wordprocessingml/2006/main}"
+_TYPEFACES = Typefaces()
+
+
+def written(imported: Imported) -> bytes:
+    report, pages = settle_all(imported.report, _TYPEFACES)
+    return WRITERS[".docx"].write(Written(report, pages, _TYPEFACES, imported.pictures))
+
+
+def of(*blocks: Block, **more: object) -> Imported:
+    return Imported(Report("r", blocks, **more), {one.source: one.data for one in PICTURES})  # type: ignore[arg-type]
+
+
+def heading(id: str, level: int, words: str, **own: object) -> Paragraph:
+    return Paragraph(id, f"heading-{level}", (Run(words),), **own)  # type: ignore[arg-type]
+
+
+def body(id: str, *runs: Run | str) -> Paragraph:
+    return Paragraph(id, "body", tuple(Run(one) if isinstance(one, str) else one for one in runs))
+
+
+def part(data: bytes, name: str = "word/document.xml") -> etree._Element:
+    with zipfile.ZipFile(io.BytesIO(data)) as package:
+        return etree.fromstring(package.read(name))
+
+
+def changed(data: bytes, change: Callable[[etree._Element], object], name: str = "word/document.xml") -> bytes:
+    """The file, with one of its parts changed, as another program would."""
+    made = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(data)) as package, zipfile.ZipFile(made, "w") as other:
+        for entry in package.infolist():
+            content = package.read(entry)
+            if entry.filename == name:
+                root = etree.fromstring(content)
+                change(root)
+                content = etree.tostring(root)
+            other.writestr(entry.filename, content)
+    return made.getvalue()
+
+
+class ThereAndBack(TestCase):
+    def hold(self, imported: Imported) -> Imported:
+        report, pages = settle_all(imported.report, _TYPEFACES)
+        data = WRITERS[".docx"].write(Written(report, pages, _TYPEFACES, imported.pictures))
+        found = read("r.docx", data)
+        there = NormalForm(replace(imported, report=report), pages).all()
+        back = NormalForm(found, paginate(found.report, _TYPEFACES)).all()
+        self.assertEqual("\n".join(there), "\n".join(back))
+        lost = [one for one in found.notes if not one.kind.startswith(("typeface", "no-face"))]
+        self.assertEqual(lost, [])
+        return found
+
+    @settings(max_examples=60)
+    @given(st.integers(0, 2**32))
+    def test_any_report_comes_back_as_it_was(self, seed: int) -> None:
+        self.hold(any_report(Random(seed)))
+
+    def test_so_does_every_file_of_others(self) -> None:
+        count = 0
+        for file in sorted(SAMPLES.rglob("*.docx")):
+            try:
+                found = read(file.name, file.read_bytes())
+            except FileRefused:
+                continue
+            with self.subTest(file.name):
+                self.hold(found)
+                count += 1
+        self.assertGreater(count, 40)
+
+    def test_twice_is_as_once(self) -> None:
+        """Names that a file gives its places stay, however often it comes and goes."""
+        first = self.hold(any_report(Random(7)))
+        second = read("r.docx", written(first))
+        self.assertEqual(first.named, second.named)
+
+    def test_the_same_report_makes_the_same_bytes(self) -> None:
+        made = any_report(Random(3))
+        self.assertEqual(written(made), written(made))
+
+    def test_characters_that_xml_has_no_place_for_cost_themselves_alone(self) -> None:
+        found = read("r.docx", written(of(body("b1", "one\x0btwo\ufffe three", Run("four\x02", Marks(bold=True))))))
+        self.assertEqual(found.report.blocks[0].text, "onetwo threefour")  # type: ignore[union-attr]
+
+    def test_an_empty_report(self) -> None:
+        self.assertEqual(len(read("r.docx", written(of(Paragraph("b1")))).report.blocks), 1)
+
+    def test_a_picture_that_is_gone_leaves_its_words(self) -> None:
+        image = Image("b1", "0" * 32 + ".png", 40, 20, "A weir")
+        self.assertEqual(read("r.docx", written(of(image))).report.blocks[0].text, "[A weir]")  # type: ignore[union-attr]
+
+
+class WhatOthersChange(TestCase):
+    """What another program changed in a file of ours counts, though what the report said is still beside it."""
+
+    def test_a_style(self) -> None:
+        def larger(root: etree._Element) -> None:
+            style = root.find(f"{W}style[@{W}styleId='Heading1']/{W}rPr")
+            assert style is not None
+            style.find(f"{W}sz").set(f"{W}val", "60")  # type: ignore[union-attr]
+
+        data = written(of(heading("h1", 1, "Weirs")))
+        found = read("r.docx", changed(data, larger, "word/styles.xml")).report
+        self.assertEqual((found.styles["heading-1"].size, found.styles["heading-1"].line_spacing), (30.0, 1.2))
+
+    def test_the_switches_of_a_table(self) -> None:
+        def two_levels(root: etree._Element) -> None:
+            for one in root.iter(f"{W}instrText"):
+                one.text = (one.text or "").replace('"1-3"', '"1-2"')
+
+        recipe = Recipe(leader="-", numbers="hung")
+        tables = {"t": Issued(recipe, own={"h1": OwnWords("Short", "Weirs")})}
+        data = written(of(PlacedTable("p", "t"), heading("h1", 1, "Weirs"), heading("h2", 3, "Gates"), tables=tables))
+        (same,) = read("r.docx", data).report.tables.values()
+        self.assertEqual((same.recipe, [one.words for one in same.own.values()]), (recipe, ["Short"]))
+        (otherwise,) = read("r.docx", changed(data, two_levels)).report.tables.values()
+        self.assertEqual((otherwise.recipe.levels, otherwise.recipe.title), ((1, 2), "Contents"))
+
+    def test_the_paper(self) -> None:
+        def sideways(root: etree._Element) -> None:
+            size = next(root.iter(f"{W}pgSz"))
+            size.set(f"{W}w", "16838")
+            size.set(f"{W}h", "11906")
+
+        page = PageSetup(back_level=1, version="Draft 2", foot_middle="{page}, {version}")
+        found = read("r.docx", changed(written(of(body("b1", "words"), page=page)), sideways)).report.page
+        self.assertEqual(
+            (found.width, found.height, found.back_level, found.foot_middle), (841.9, 595.3, 1, page.foot_middle)
+        )
+
+    def test_a_part_of_ours_that_is_damaged_is_left_aside(self) -> None:
+        def spoilt(root: etree._Element) -> None:
+            root.text = (root.text or "")[:-20]
+
+        data = changed(written(of(heading("h1", 1, "Weirs"), body("b1", "Words"))), spoilt, "customXml/item1.xml")
+        found = read("r.docx", data).report
+        self.assertEqual([(one.level, one.text) for one in outline(found)], [(1, "Weirs")])
+
+    def test_whatever_stands_in_it_is_no_setting_unless_it_can_be_one(self) -> None:
+        def strange(root: etree._Element) -> None:
+            root.text = '{"styles": [{"id": "../x"}, 7], "keys": {"body": 3}, "page": {"width": 1e9}, "parts": [{}], "tables": {"mellow-table-1": []}}'
+
+        data = changed(written(of(heading("h1", 1, "Weirs"), body("b1", "Words"))), strange, "customXml/item1.xml")
+        self.assertAlmostEqual(read("r.docx", data).report.page.width, 595.3, 1)
+
+    def test_a_section_that_is_moved_keeps_its_name(self) -> None:
+        def moved(root: etree._Element) -> None:
+            content = root[0]
+            content.insert(0, content[2])
+
+        data = written(
+            of(heading("h1", 1, "Weirs"), body("b1", "Words"), heading("h2", 1, "Gates"), body("b2", "More"))
+        )
+        before, after = read("r.docx", data), read("r.docx", changed(data, moved))
+        ids = {one.text: one.id for one in outline(before.report)}
+        self.assertEqual(
+            [(one.text, one.id) for one in outline(after.report)], [("Gates", ids["Gates"]), ("Weirs", ids["Weirs"])]
+        )
+
+
+class AsOthersReadIt(TestCase):
+    """Read by ``python-docx`` and ``lxml``."""
+
+    def test_headings_are_the_styles_that_programs_know(self) -> None:
+        blocks = [
+            Paragraph("t", "title", (Run("Report"),)),
+            heading("h1", 1, "Weirs"),
+            heading("h2", 2, "Gates"),
+            body("b", "Words"),
+        ]
+        paragraphs = docx.Document(io.BytesIO(written(of(*blocks)))).paragraphs
+        self.assertEqual([one.style.name for one in paragraphs], ["Title", "Heading 1", "Heading 2", "Normal"])  # type: ignore[union-attr]
+
+    def test_headings_are_numbered_by_their_styles(self) -> None:
+        blocks = (
+            heading("h1", 1, "One"),
+            heading("h2", 2, "Two"),
+            heading("a", 1, "More", number="appendix"),
+            heading("n", 1, "None", number="none"),
+        )
+        data = written(of(*blocks, numbering=SCHEMES["decimal"]))
+        texts = [
+            one.get(f"{W}val")
+            for one in part(data, "word/numbering.xml").iterfind(f"{W}abstractNum[1]/{W}lvl/{W}lvlText")
+        ]
+        self.assertEqual(texts[:3], ["%1", "%1.%2", "%1.%2.%3"])
+        tied = [one.get(f"{W}val") for one in part(data, "word/numbering.xml").iter(f"{W}pStyle")]
+        self.assertEqual(tied[:2], ["Heading1", "Heading2"])
+        own = [
+            [one.get(f"{W}val") for one in p.iterfind(f"{W}pPr/{W}numPr/{W}numId")] for p in part(data).iter(f"{W}p")
+        ]
+        self.assertEqual(own, [[], [], ["2"], ["0"]])
+
+    def test_lists_begin_anew_where_they_do(self) -> None:
+        def item(id: str, **own: object) -> Paragraph:
+            return Paragraph(id, "item-1", (Run(id),), **own)  # type: ignore[arg-type]
+
+        report = of(
+            item("a"),
+            item("b"),
+            body("x", "between"),
+            item("c"),
+            item("d", number_from=7),
+            item("e", number="none"),
+            item("f"),
+        )
+        found = read("r.docx", written(report)).report
+        markers = list_markers(found)
+        self.assertEqual([markers.get(one.id) for one in found.blocks], ["1.", "2.", None, "1.", "7.", None, "8."])
+
+    def test_merged_cells_and_header_rows(self) -> None:
+        def cell(words: str, **own: int) -> Cell:
+            return Cell((Paragraph(words, "cell", (Run(words),)),), **own)
+
+        rows = ((cell("head", columns=3),), (cell("tall", rows=2), cell("b"), cell("c")), (cell("d"), cell("e")))
+        table = docx.Document(io.BytesIO(written(of(DataTable("t", rows, 1))))).tables[0]
+        grid = [[table.cell(row, column).text for column in range(3)] for row in range(3)]
+        self.assertEqual(grid, [["head"] * 3, ["tall", "b", "c"], ["tall", "d", "e"]])
+        self.assertEqual(len([*table._tbl.iter(f"{W}tblHeader")]), 1)
+
+    def test_between_two_data_tables_there_is_something(self) -> None:
+        """Programs make one of two that touch."""
+        one = DataTable("t", ((Cell((Paragraph("p", "cell", (Run("x"),)),)),),))
+        data = written(of(one, replace(one, id="u")))
+        self.assertEqual([child.tag.removeprefix(W) for child in part(data)[0]], ["tbl", "p", "tbl", "p", "sectPr"])
+        self.assertEqual(len(read("r.docx", data).report.blocks), 2)
+
+    def test_pictures_have_their_words_and_size(self) -> None:
+        data = written(of(Image("b1", PICTURES[0].source, 60, 30, "A weir at low water")))
+        shape = docx.Document(io.BytesIO(data)).inline_shapes[0]
+        self.assertEqual((shape.width.pt, shape.height.pt), (60, 30))
+        self.assertEqual(next(part(data).iter("{*}docPr")).get("descr"), "A weir at low water")
+
+    def test_properties_of_the_document(self) -> None:
+        page = PageSetup(language="de-DE")
+        about = docx.Document(io.BytesIO(written(replace(of(body("b", "x"), page=page))))).core_properties
+        self.assertEqual((about.title, about.language), ("r", "de-DE"))
+
+    def test_a_note_that_is_called_twice(self) -> None:
+        call = Run(INLINE_OBJECT, Marks(reference=Reference("n", "note")))
+        data = written(of(body("b", "one", call, "two", call), Paragraph("n", "note", (Run("a note"),), note="foot")))
+        root = part(data)
+        self.assertEqual(len([*root.iter(f"{W}footnoteReference")]), 1)
+        self.assertIn("NOTEREF", "".join(one.text or "" for one in root.iter(f"{W}instrText")))
+        found = read("r.docx", data).report.blocks
+        shown = [run.marks.reference.shows for run in found[0].runs if run.marks.reference]  # type: ignore[union-attr]
+        self.assertEqual((shown, found[1].note), (["note", "note"], "foot"))  # type: ignore[union-attr]
+
+    def test_a_note_within_a_note_stands_with_it(self) -> None:
+        """Other programs have none such: its words come at the end of the one that calls it."""
+        first, second = (Run(INLINE_OBJECT, Marks(reference=Reference(id, "note"))) for id in ("n", "m"))
+        blocks = (
+            body("b", "one", first),
+            Paragraph("n", "note", (Run("outer"), second), note="foot"),
+            Paragraph("m", "note", (Run("inner"),), note="foot"),
+        )
+        notes = part(written(of(*blocks)), "word/footnotes.xml")
+        self.assertEqual(len(notes), 3)
+        self.assertRegex("".join(notes[-1].itertext()), "outer2.*2 inner")
+
+    def test_page_breaks(self) -> None:
+        data = written(of(body("a", "one"), PageBreak("p"), body("b", "two")))
+        self.assertEqual([one.get(f"{W}type") for one in part(data).iter(f"{W}br")], ["page"])
+
+    def test_no_script_or_relation_comes_from_words(self) -> None:
+        bad = Run("press", Marks(link="javascript:alert(1)"))
+        data = written(of(body("b", bad, '"><w:p/>', Run("x", Marks(link='https://example.org/"><b>')))))
+        with zipfile.ZipFile(io.BytesIO(data)) as package:
+            self.assertNotRegex(package.read("word/_rels/document.xml.rels").decode(), "javascript|<b>")
+        self.assertEqual(len(re.findall("w:p>", etree.tostring(part(data)).decode())), 2 * 1)
