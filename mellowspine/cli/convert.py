@@ -12,6 +12,7 @@ from pathlib import Path
 import mellowspine.core.checkup.kinds  # noqa: F401  (makes the kinds of finding known)
 from mellowspine.core.checkup.findings import CHECKS, check, state_of
 from mellowspine.core.formats.imported import FileRefused
+from mellowspine.core.formats.told import told
 from mellowspine.core.formats.typeface_files import face_file
 from mellowspine.core.pages.typefaces import FaceFile, Typefaces
 from mellowspine.core.report.report import Report
@@ -23,17 +24,20 @@ from .shared import format_of, opened, write
 
 def convert(file: Path, out: Path, contents: bool, faces: Sequence[Path] = ()) -> str | None:
     """Writes a file in the format of ``out``'s ending, with contents in front unless it has some or has no headings, ``contents`` is false or
-    the format has no pages to say. What does not come along is said as by ``mellow notes``, on standard error. Of a PDF it is said what keeps it from being of use to everybody."""
+    the format is one to go on with. What does not come along is said as by ``mellow notes``, on standard error, and so is what the file
+    that is written has otherwise. Of a PDF it is said what keeps it from being of use to everybody."""
     format = format_of(out)
     imported = opened(file)
     own = [_face_of(one) for one in faces]
-    write(imported, out, contents and not format.pictures_beside, own)
+    pages = write(imported, out, contents and not format.goes_on, own)
     here = {face.family.lower() for face in own}
     notes = tuple(
         one for one in imported.notes if not (one.kind.startswith("typeface") and one.details[0].lower() in here)
     )
     for line in lines_of(replace(imported, notes=notes)):
         print(line, file=sys.stderr)
+    for one in told(out.suffix.lower(), pages):
+        print(f"{one.count:>5}  {one.sentence}", file=sys.stderr)
     return _hindering(imported.report) if out.suffix.lower() == ".pdf" else None
 
 

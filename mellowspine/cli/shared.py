@@ -56,9 +56,9 @@ def opened(path: Path) -> Imported:
         raise Unusable(f"{path}: {error.strerror or error}; check the name and try again.") from None
 
 
-def write(imported: Imported, out: Path, contents: bool, own: Iterable[FaceFile] = ()) -> None:
+def write(imported: Imported, out: Path, contents: bool, own: Iterable[FaceFile] = ()) -> Pages:
     """Writes a report in the format of ``out``'s ending, set in typefaces of its own among others; pictures beside it, where the
-    format has them there. Raises Unusable."""
+    format has them there. Returns its pages. Raises Unusable."""
     format = format_of(out)
     typefaces = Typefaces(own)
     report, pages = (with_contents if contents and outline(imported.report) else settle_all)(imported.report, typefaces)
@@ -70,6 +70,7 @@ def write(imported: Imported, out: Path, contents: bool, own: Iterable[FaceFile]
             (out.parent / source).write_bytes(picture)
     except OSError as error:
         raise Unusable(f"{out}: {error.strerror or error}; choose another place.") from None
+    return pages
 
 
 def format_of(out: Path) -> Format:

@@ -200,6 +200,14 @@ def show_panel(page: Page, name: str) -> Locator:
     return left
 
 
+def take_away(page: Page, kind: str = "PDF") -> None:
+    """Has the report written as a file; ``kind`` is what the file is called there."""
+    page.get_by_role("button", name="Take away", exact=True).click()
+    slip = page.get_by_role("region", name="Take away")
+    slip.get_by_role("radio", name=kind).check()
+    slip.get_by_role("button", name=f"Write the {kind}").click()
+
+
 def put_in(page: Page, what: str, where: str = "here") -> None:
     """Chooses a table in the open list of a seam, and where it is to stand."""
     page.get_by_role("menuitem", name=what, exact=True).click()

@@ -8,7 +8,19 @@ from pathlib import Path
 from playwright.sync_api import Locator, Page, expect
 from pypdf import PdfReader
 
-from .application import OWNER, PROJECT, Journey, chord, look_line, put_cursor, put_in, show_panel, table_leaf, text_of
+from .application import (
+    OWNER,
+    PROJECT,
+    Journey,
+    chord,
+    look_line,
+    put_cursor,
+    put_in,
+    show_panel,
+    table_leaf,
+    take_away,
+    text_of,
+)
 
 _SELECT = """words => {
   const root = document.querySelector('.ProseMirror');
@@ -50,7 +62,7 @@ class Authorities(Journey):
 
     def pages_of_pdf(self, page: Page) -> list[str]:
         with page.expect_download() as download:
-            page.get_by_role("button", name="Take away a PDF").click()
+            take_away(page)
         return [" ".join(one.extract_text().split()) for one in PdfReader(Path(download.value.path())).pages]
 
     def put_table(self, page: Page, words: str, where: str = "here") -> None:

@@ -7,7 +7,7 @@ from pathlib import Path
 from playwright.sync_api import Locator, Page, expect
 from pypdf import PdfReader
 
-from .application import EDITOR, OWNER, Journey, chord, how_far_behind, rib, table_leaf, text_of
+from .application import EDITOR, OWNER, Journey, chord, how_far_behind, rib, table_leaf, take_away, text_of
 
 NUMBERED = b"""**1. Gates**
 
@@ -72,7 +72,7 @@ class ByHand(Journey):
         expect(how_far_behind(page)).to_contain_text("Level with the text")
         expect(text_of(page).get_by_text("Bring this book back.")).to_have_count(1)
         with page.expect_download() as download:
-            page.get_by_role("button", name="Take away a PDF").click()
+            take_away(page)
         texts = [" ".join(sheet.extract_text().split()) for sheet in PdfReader(Path(download.value.path())).pages]
         self.assertIn("1.1 What to bring 3", texts[1])
         self.assertEqual(sum(text.startswith("3 Changing rooms and lockers") for text in texts), 1)

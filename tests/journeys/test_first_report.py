@@ -7,7 +7,7 @@ from io import BytesIO
 from playwright.sync_api import expect
 from pypdf import PdfReader
 
-from .application import OWNER, Journey, chord, how_far_behind, put_cursor, put_in, rib, text_of
+from .application import OWNER, Journey, chord, how_far_behind, put_cursor, put_in, rib, take_away, text_of
 
 LONG = "The wall was looked at again and found to be as it had been described before. " * 14
 SOURCE = "\n\n".join(["Opening words", *[LONG] * 4, "The gate", *[LONG] * 3, "The pump", LONG, "Last words"])
@@ -68,7 +68,7 @@ class FirstReport(Journey):
 
         # The same page in the PDF.
         with page.expect_download() as download:
-            page.get_by_role("button", name="Take away a PDF").click()
+            take_away(page)
         pdf = PdfReader(BytesIO(download.value.path().read_bytes()))
         self.assertIn("The pump house", pdf.pages[int(after) - 1].extract_text())
         self.assertTrue([link for link in pdf.pages[1].annotations if link.get_object()["/Subtype"] == "/Link"])

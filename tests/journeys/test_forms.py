@@ -9,7 +9,7 @@ from pypdf import PdfReader
 
 from tests.core.docx_parts import Made, field, inline_picture, paragraph, png, run
 
-from .application import OWNER, Journey, chord, put_cursor, text_of
+from .application import OWNER, Journey, chord, put_cursor, take_away, text_of
 
 DOCX = "application/vnd.openxmlformats-officedocument.wordprocessingml.document"
 
@@ -119,7 +119,7 @@ class Forms(Journey):
 
         # The pages have what the file has: its head with a picture, and a wide section.
         with page.expect_download() as download:
-            page.get_by_role("button", name="Take away a PDF").click()
+            take_away(page)
         found = PdfReader(BytesIO(download.value.path().read_bytes()))
         first, last = found.pages[0], found.pages[-1]
         self.assertIn("Quillmere Lido Trust", first.extract_text())

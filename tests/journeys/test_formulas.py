@@ -11,7 +11,7 @@ from mellowspine.core.pages.formulas import set_formula
 from mellowspine.core.report.formulas import formula
 from tests.core.docx_parts import Made, paragraph, run
 
-from .application import OWNER, Journey, chord, put_cursor, rib, text_of
+from .application import OWNER, Journey, chord, put_cursor, rib, take_away, text_of
 
 DOCX = "application/vnd.openxmlformats-officedocument.wordprocessingml.document"
 
@@ -102,7 +102,7 @@ class Formulas(Journey):
         page.reload()
         expect(self.formulas(page)).to_have_count(3)
         with page.expect_download() as download:
-            page.get_by_role("button", name="Take away a PDF").click()
+            take_away(page)
         data = download.value.path().read_bytes()
         said = " ".join(PdfReader(BytesIO(data)).pages[0].extract_text().split())
         self.assertIn("For each station E = mc² holds.", said)

@@ -10,7 +10,7 @@ from pypdf import PdfReader
 
 from tests.core.docx_parts import Made, elements, paragraph, run
 
-from .application import OWNER, Journey, chord, look_line, put_cursor, text_of, whole_look
+from .application import OWNER, Journey, chord, look_line, put_cursor, take_away, text_of, whole_look
 
 DOCX = "application/vnd.openxmlformats-officedocument.wordprocessingml.document"
 
@@ -77,7 +77,7 @@ class Looks(Journey):
         self.assertGreaterEqual(self.bottom(self.cell("North")) - self.top(self.cell("North")), 79)
         self.assert_accessible(page)
         with page.expect_download() as download:
-            page.get_by_role("button", name="Take away a PDF").click()
+            take_away(page)
         self.assertIn("BY THE BOARD", PdfReader(BytesIO(download.value.path().read_bytes())).pages[0].extract_text())
 
     def test_cells_are_made_to_look_otherwise_and_stay_so(self) -> None:

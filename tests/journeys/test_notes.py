@@ -7,7 +7,7 @@ from pathlib import Path
 import pypdfium2
 from playwright.sync_api import Locator, Page, expect
 
-from .application import OWNER, Journey, chord, put_cursor, rib, show_panel, text_of
+from .application import OWNER, Journey, chord, put_cursor, rib, show_panel, take_away, text_of
 
 SENTENCE = "The gate was closed at dusk and the water in the basin stood still until the morning. "
 TEXT = "\n\n".join(f"# {name}\n\n{SENTENCE * 30}\n\nLast words of {name}." for name in ("Silt", "Locks", "Weirs"))
@@ -35,7 +35,7 @@ class Notes(Journey):
     def printed(self, page: Page) -> list[list[str]]:
         """The lines of each page of the PDF."""
         with page.expect_download() as download:
-            page.get_by_role("button", name="Take away a PDF").click()
+            take_away(page)
         data = Path(download.value.path()).read_bytes()
         return [one.get_textpage().get_text_bounded().splitlines() for one in pypdfium2.PdfDocument(data)]
 

@@ -21,6 +21,7 @@ from .application import (
     rib,
     show_panel,
     table_leaf,
+    take_away,
     text_of,
     whole_look,
 )
@@ -63,7 +64,7 @@ class Pages(Journey):
 
     def file(self, page: Page) -> bytes:
         with page.expect_download() as download:
-            page.get_by_role("button", name="Take away a PDF").click()
+            take_away(page)
         return Path(download.value.path()).read_bytes()
 
     def proof(self, page: Page) -> Locator:

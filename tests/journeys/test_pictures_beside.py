@@ -9,7 +9,7 @@ import pypdfium2
 from PIL import Image as Pillow
 from playwright.sync_api import Page, expect
 
-from .application import OWNER, Journey, chord, put_cursor, rib, text_of
+from .application import OWNER, Journey, chord, put_cursor, rib, take_away, text_of
 
 SENTENCE = "The gate was closed at dusk and the water in the basin stood still until the morning. "
 TEXT = f"# Silt\n\nBefore it.\n\n{SENTENCE * 2}\n\n{SENTENCE * 9}\n\n# Weirs\n\nLast words.\n"
@@ -36,7 +36,7 @@ def lines_in_the_text(page: Page) -> list[str]:
 class PicturesBeside(Journey):
     def printed(self, page: Page) -> list[str]:
         with page.expect_download() as download:
-            page.get_by_role("button", name="Take away a PDF").click()
+            take_away(page)
         sheet = pypdfium2.PdfDocument(Path(download.value.path()).read_bytes())[0]
         lines = [line.strip() for line in sheet.get_textpage().get_text_bounded().splitlines()]
         return lines[lines.index("Before it.") + 1 : lines.index("Weirs")]
@@ -83,7 +83,7 @@ class PicturesBeside(Journey):
         page.keyboard.type("Typed beside it.")
         expect(text_of(page).get_by_text("Typed beside it.")).to_have_count(1)
         self.assertEqual(self.printed(page), lines_in_the_text(page))
-        page.get_by_role("button", name="Take away a PDF").focus()
+        page.get_by_role("button", name="Take away", exact=True).focus()
         text_of(page).focus()
         for _ in range(3):
             page.keyboard.press("Control+z")

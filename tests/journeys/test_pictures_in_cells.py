@@ -10,7 +10,7 @@ import pypdfium2
 from PIL import Image as Pillow
 from playwright.sync_api import Page, expect
 
-from .application import OWNER, Journey, put_cursor, rib, text_of
+from .application import OWNER, Journey, put_cursor, rib, take_away, text_of
 
 TEXT = "# Gates\n\n| Gate | Seen from the quay |\n| --- | --- |\n| North | closed |\n| South | open |\n\n# Weirs\n\nLast words.\n"
 
@@ -36,7 +36,7 @@ class PicturesInCells(Journey):
     def drawn(self, page: Page) -> list[tuple[float, float, float, float]]:
         """Where the pictures stand on the first sheet of the PDF, in points from its left and top: left, top, right, bottom."""
         with page.expect_download() as download:
-            page.get_by_role("button", name="Take away a PDF").click()
+            take_away(page)
         sheet = pypdfium2.PdfDocument(Path(download.value.path()).read_bytes())[0]
         high = sheet.get_height()
         found = [one.get_bounds() for one in sheet.get_objects(filter=[3])]  # FPDF_PAGEOBJ_IMAGE

@@ -19,6 +19,7 @@ from .application import (
     rib,
     show_panel,
     table_leaf,
+    take_away,
     text_of,
 )
 
@@ -51,7 +52,7 @@ class Places(Journey):
 
     def pdf(self, page: Page) -> PdfReader:
         with page.expect_download() as download:
-            page.get_by_role("button", name="Take away a PDF").click()
+            take_away(page)
         return PdfReader(Path(download.value.path()))
 
     def test_typed_captions_to_a_list_of_figures(self) -> None:

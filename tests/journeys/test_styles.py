@@ -19,6 +19,7 @@ from .application import (
     put_in,
     rib,
     show_panel,
+    take_away,
     text_of,
     whole_look,
 )
@@ -60,7 +61,7 @@ class Styles(Journey):
 
     def pdf(self, page: Page) -> PdfReader:
         with page.expect_download() as download:
-            page.get_by_role("button", name="Take away a PDF").click()
+            take_away(page)
         return PdfReader(Path(download.value.path()))
 
     def second(self, page: Page, name: str = EDITOR) -> Page:

@@ -7,7 +7,7 @@ from pathlib import Path
 import pypdfium2
 from playwright.sync_api import Page, expect
 
-from .application import OWNER, Journey, look_line, put_cursor, rib, show_panel, text_of, whole_look
+from .application import OWNER, Journey, look_line, put_cursor, rib, show_panel, take_away, text_of, whole_look
 
 TEXT = "# Costs\n\nRows of sums.\n\n# Rates\n\nFurther words.\n"
 ROWS = ("Pump\t12.5\tyearly", "Sluice gates\t1,204.75\tonce")
@@ -92,7 +92,7 @@ class TabStops(Journey):
         self.assertLess(ends[0], 420)
         page.set_viewport_size({"width": 1280, "height": 800})
         with page.expect_download() as download:
-            page.get_by_role("button", name="Take away a PDF").click()
+            take_away(page)
         words = pypdfium2.PdfDocument(Path(download.value.path()).read_bytes())[0].get_textpage()
         text = words.get_text_range()
         ends = [words.get_charbox(text.index(one) + len(one) - 1, loose=True)[2] for one in ("and more", "once")]

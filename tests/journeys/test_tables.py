@@ -20,6 +20,7 @@ from .application import (
     put_in,
     rib,
     table_leaf,
+    take_away,
     text_of,
 )
 
@@ -65,7 +66,7 @@ def in_text(page: Page, words: str) -> Locator:
 
 def pdf_of(page: Page) -> pypdfium2.PdfDocument:
     with page.expect_download() as download:
-        page.get_by_role("button", name="Take away a PDF").click()
+        take_away(page)
     return pypdfium2.PdfDocument(BytesIO(download.value.path().read_bytes()))
 
 

@@ -12,7 +12,7 @@ from playwright.sync_api import Page, expect
 
 from tests.core.made_faces import face_data
 
-from .application import OWNER, Journey, look_line, put_cursor, show_panel, text_of, whole_look
+from .application import OWNER, Journey, look_line, put_cursor, show_panel, take_away, text_of, whole_look
 
 WORDS = "Weirs and sluices of the upper basin, as they were found. "
 DOCX = "application/vnd.openxmlformats-officedocument.wordprocessingml.document"
@@ -74,7 +74,7 @@ class Typefaces(Journey):
 
         # Pages and text agree on its lines, and so does the PDF.
         with page.expect_download() as download:
-            page.get_by_role("button", name="Take away a PDF").click()
+            take_away(page)
         printed = pypdfium2.PdfDocument(Path(download.value.path()).read_bytes())
         lines = [
             line for at in range(len(printed)) for line in printed[at].get_textpage().get_text_bounded().splitlines()

@@ -52,8 +52,10 @@ def _writer(module: str) -> Callable[[Written], bytes]:
 
 WRITERS: Mapping[str, Format] = {
     ".pdf": Format(_writer("pdf"), "application/pdf"),
-    ".docx": Format(_writer("docx_out"), "application/vnd.openxmlformats-officedocument.wordprocessingml.document"),
-    ".md": Format(_writer("markdown_out"), "text/markdown; charset=utf-8", pictures_beside=True),
+    ".docx": Format(
+        _writer("docx_out"), "application/vnd.openxmlformats-officedocument.wordprocessingml.document", goes_on=True
+    ),
+    ".md": Format(_writer("markdown_out"), "text/markdown; charset=utf-8", goes_on=True, pictures_beside=True),
     ".html": Format(_writer("html"), "text/html; charset=utf-8"),
     ".txt": Format(_writer("text"), "text/plain; charset=utf-8"),
 }

@@ -40,6 +40,8 @@ class Format(NamedTuple):
 
     write: Callable[[Written], bytes]
     media_type: str
+    goes_on: bool = False
+    """Whether files are for going on with: nothing is put into them that the report has not."""
     pictures_beside: bool = False
     """Whether pictures may lie beside the file, under the names of their sources; those not given are expected there."""
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from contextlib import suppress
+from dataclasses import asdict
 from typing import Any, NamedTuple
 from urllib.parse import quote
 
@@ -14,7 +15,8 @@ from ninja.files import UploadedFile
 from mellowspine.core.formats import LARGEST_FILE, WRITERS
 from mellowspine.core.formats.imported import FileRefused, Imported, Progress
 from mellowspine.core.formats.pictures import NotAPicture, size_of
-from mellowspine.core.formats.walk import About, Written
+from mellowspine.core.formats.told import told
+from mellowspine.core.formats.walk import About, Format, Written
 from mellowspine.core.formats.where import with_sections
 from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import Paragraph, images
@@ -134,6 +136,34 @@ def bring_in(request: HttpRequest, file: File[UploadedFile]) -> JobShown:
     return job_shown(jobs.start(user.pk, work))
 
 
+class ToldShown(Schema):
+    """What of a report a file in some format will not have as it is: what, what becomes of it, and how often."""
+
+    what: str
+    instead: str
+    count: int
+    lost: bool
+    """Whether nothing of it is there."""
+
+
+def _format(ending: str) -> Format:
+    """The format that files with an ending are in. Raises Refusal."""
+    format = WRITERS.get(f".{ending}")
+    if format is None:
+        raise Refusal(f"Reports cannot be written in this format; choose {' or '.join(WRITERS)}.", 404)
+    return format
+
+
+@router.get("/reports/{key}/files/{ending}", response=list[ToldShown])
+def say_of_file(request: HttpRequest, key: str, ending: str) -> list[ToldShown]:
+    """What of the report a file with this ending will not have as it is."""
+    found, _ = open_report(key, request.user)
+    _format(ending)
+    with rooms.room(found.key) as room:
+        _, pages = room.call(room.settled).result()
+    return [ToldShown(**asdict(one)) for one in told(f".{ending}", pages)]
+
+
 class Made(NamedTuple):
     """A file that a job has made."""
 
@@ -147,9 +177,7 @@ def begin_file(request: HttpRequest, key: str, ending: str) -> JobShown:
     """Begins to write a report in the format of an ending, such as ``pdf``."""
     found, _ = open_report(key, request.user)
     user = signed_in(request)
-    format = WRITERS.get(f".{ending}")
-    if format is None:
-        raise Refusal(f"Reports cannot be written in this format; choose {' or '.join(WRITERS)}.", 404)
+    format = _format(ending)
 
     # The owner first, then who else writes in it.
     writers = found.members.exclude(role=Role.READER).select_related("person")

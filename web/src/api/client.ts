@@ -40,6 +40,9 @@ export type MarkingPlan = Omit<components["schemas"]["MarkingPlan"], "plan"> & {
 export type RemedyPlan = Omit<components["schemas"]["RemedyPlan"], "plan"> & { plan: Plan };
 export type LookRule = components["schemas"]["LookRule"];
 export type Family = components["schemas"]["Family"];
+export type Told = components["schemas"]["ToldShown"];
+/** The formats in which a report is taken away, by the ending of their files. */
+export type Format = "pdf" | "docx" | "html" | "md" | "txt";
 export type Job = components["schemas"]["JobShown"];
 export type Summary = components["schemas"]["Summary"];
 export type StoredPicture = components["schemas"]["StoredPicture"];
@@ -237,7 +240,9 @@ export const api = {
     call<ReadToInsert>("POST", `reports/${part(key)}/insertions/${part(job)}/look`, { after }),
   planInsertion: (key: string, job: string, after: string, level: number | null) =>
     call<{ plan: Plan; first: string }>("POST", `reports/${part(key)}/insertions/${part(job)}`, { after, level }),
-  beginFile: (key: string, ending: string) => call<Job>("POST", `reports/${part(key)}/files/${part(ending)}`),
+  /** What of the report a file in a format will not have as it is. */
+  toldOfFile: (key: string, ending: Format) => call<Told[]>("GET", `reports/${part(key)}/files/${part(ending)}`),
+  beginFile: (key: string, ending: Format) => call<Job>("POST", `reports/${part(key)}/files/${part(ending)}`),
   job: (key: string) => call<Job>("GET", `jobs/${part(key)}`),
   cancel: (key: string) => call<Job>("DELETE", `jobs/${part(key)}`),
   fileOf: (job: string) => `/api/jobs/${part(job)}/file`,

@@ -1020,7 +1020,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Say Of File
+         * @description What of the report a file with this ending will not have as it is.
+         */
+        get: operations["say_of_file"];
         put?: never;
         /**
          * Begin File
@@ -2885,6 +2889,20 @@ export interface components {
             data_tables: number;
             /** Notes */
             notes: components["schemas"]["Noted"][];
+        };
+        /**
+         * ToldShown
+         * @description What of a report a file in some format will not have as it is: what, what becomes of it, and how often.
+         */
+        ToldShown: {
+            /** What */
+            what: string;
+            /** Instead */
+            instead: string;
+            /** Count */
+            count: number;
+            /** Lost */
+            lost: boolean;
         };
         /** StoredPicture */
         StoredPicture: {
@@ -4984,6 +5002,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
+    say_of_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                ending: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToldShown"][];
                 };
             };
         };

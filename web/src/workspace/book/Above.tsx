@@ -1,10 +1,9 @@
-/** The line above the leaves: the report's name, how far behind it is, who is here, and its PDF. */
-import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
+/** The line above the leaves: the report's name, how far behind it is, who is here, and taking it away. */
+import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import { memo, useEffect, useRef, useState, useSyncExternalStore } from "react";
 import { Link } from "wouter";
 import { focusWhenItAppears } from "../../theme/focus";
-import { api, type Person, type ReportShown } from "../../api/client";
-import { useJob } from "../../api/useJob";
+import { type Person, type ReportShown } from "../../api/client";
 import { Disc } from "../../theme/Disc";
 import { Mark } from "../../theme/Mark";
 import { counted, howFarBehind, NOTHING_TO_LIST } from "../../words";
@@ -12,6 +11,7 @@ import type { Room, RoomState } from "../room/room";
 import { usePresence } from "../room/usePresence";
 import { useRoom } from "../room/useRoom";
 import { isEmpty, linesBehind } from "../view";
+import { TakeAway } from "./TakeAway";
 
 interface Props {
   report: ReportShown;
@@ -22,8 +22,10 @@ interface Props {
 }
 
 export const Above = memo(function Above({ report, room, person, mayWrite, rename }: Props) {
+  const [slot, setSlot] = useState<HTMLElement | null>(null);
   return (
-    <Flex as="header" align="center" gap="4" px="4" h="52px" bg="leaf" borderBottomWidth="1px" borderColor="edge" minW="0">
+    <>
+      <Flex as="header" align="center" gap="4" px="4" h="52px" bg="leaf" borderBottomWidth="1px" borderColor="edge" minW="0">
       <Link href="/" aria-label="To your shelf" title="To your shelf">
         <Mark />
       </Link>
@@ -32,8 +34,10 @@ export const Above = memo(function Above({ report, room, person, mayWrite, renam
       <Box flex="1" />
       <Saved room={room} mayWrite={mayWrite} />
       <Here room={room} person={person} />
-      <Pdf report={report} />
-    </Flex>
+      <TakeAway report={report} slot={slot} />
+      </Flex>
+      <Box ref={setSlot} />
+    </>
   );
 });
 
@@ -196,40 +200,5 @@ function Here({ room, person }: { room: Room; person: Person }) {
       ))}
       {people.length > 6 && <Text ml="2">and {people.length - 6} more</Text>}
     </Flex>
-  );
-}
-
-function Pdf({ report }: { report: ReportShown }) {
-  const writing = useJob((job) => window.location.assign(api.fileOf(job.key)));
-  if (writing.running && writing.job) {
-    const share = Math.round((100 * writing.job.done) / writing.job.total);
-    return (
-      <Button size="sm" variant="outline" borderColor="quiet" flexShrink="0" onClick={writing.cancel} aria-label={`PDF: ${share} % written. Press to cancel`}>
-        PDF {share} % · Cancel
-      </Button>
-    );
-  }
-  return (
-    <>
-      {writing.trouble && (
-        <Text role="alert" color="gone" fontSize="13px" maxW="30ch">
-          {writing.trouble}
-        </Text>
-      )}
-      <Button
-        size="sm"
-        variant="outline"
-        borderColor="quiet"
-        flexShrink="0"
-        onClick={() => void writing.begin(() => api.beginFile(report.key, "pdf"))}
-      >
-        <span>
-          <Box as="span" hideBelow="md">
-            Take away a{" "}
-          </Box>
-          PDF
-        </span>
-      </Button>
-    </>
   );
 }
