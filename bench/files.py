@@ -14,10 +14,13 @@ import docx
 from docx.document import Document
 from docx.shared import RGBColor
 
+import mellowspine.core.kinds  # noqa: F401  (makes the kinds of block known)
 from bench.figures import seconds, show
-from mellowspine.core.formats import read
+from mellowspine.core.formats import WRITERS, read
+from mellowspine.core.formats.walk import Written
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.pages.typefaces import Typefaces
+from mellowspine.core.tables.settle import settle_all
 
 WORDS = "The keeper writes down when the water rises, and shuts the gate at dusk; nobody else may turn the wheel. "
 SAMPLES = Path(".venv/samples/docx")
@@ -65,6 +68,20 @@ def _agreeing() -> tuple[int, int]:
     return saying, agreeing
 
 
+def _memory_of_reading(data: bytes) -> int:
+    """The most memory that a process takes which reads a document, in MB."""
+    with TemporaryDirectory() as folder:
+        path = Path(folder, "ours.docx")
+        path.write_bytes(data)
+        code = (
+            "import resource, sys; from mellowspine.core.formats import read; "
+            "read('ours.docx', open(sys.argv[1], 'rb').read()); "
+            "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024)"
+        )
+        said = subprocess.run([sys.executable, "-c", code, str(path)], check=True, capture_output=True, text=True)
+        return int(said.stdout)
+
+
 def run() -> None:
     print("\nFiles")
     data = document(SECTIONS)
@@ -75,6 +92,19 @@ def run() -> None:
         f"{seconds(lambda: read('bench.docx', data), 3):.2f} s",
         "at most 5 s",
     )
+    typefaces = Typefaces()
+    settled, on = settle_all(report, typefaces)
+    given = Written(settled, on, typefaces, {})
+    show(
+        f"writes {pages:,} pages as .docx", f"{seconds(lambda: WRITERS['.docx'].write(given), 3):.2f} s", "at most 8 s"
+    )
+    ours = WRITERS[".docx"].write(given)
+    show(
+        f"reads that .docx again, {len(ours) // 1000:,} kB",
+        f"{seconds(lambda: read('ours.docx', ours), 3):.2f} s",
+        "at most 6 s",
+    )
+    show("memory of a process that reads it", f"{_memory_of_reading(ours)} MB", "at most 600 MB")
     saying, agreeing = _agreeing()
     show("documents at hand that have as many pages as they say", f"{agreeing} of {saying}", "–")
     small = document(SECTIONS // 10)

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import io
+import json
 import re
 import zipfile
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 from random import Random
+from typing import Any
 from unittest import TestCase
 
 import docx
@@ -25,18 +27,23 @@ from mellowspine.core.pages.typefaces import Typefaces
 from mellowspine.core.report.blocks import (
     INLINE_OBJECT,
     Block,
+    Bookmark,
     Cell,
+    Citation,
     DataTable,
     Image,
     Marks,
     PageBreak,
     Paragraph,
+    PartStart,
     PlacedTable,
     Reference,
     Run,
 )
+from mellowspine.core.report.index import See
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.page import PageSetup
+from mellowspine.core.report.parts import Part
 from mellowspine.core.report.recipes import Recipe
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.tables import Issued, OwnWords
@@ -44,7 +51,7 @@ from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.outline import outline
 from mellowspine.core.tables.settle import settle_all
 
-from .made_reports import PICTURES, any_report
+from .made_reports import AUTHORITIES, PICTURES, any_report
 from .round_trip import NormalForm
 
 SAMPLES = Path(".venv/samples/docx")
@@ -192,6 +199,25 @@ class WhatOthersChange(TestCase):
         data = changed(written(of(heading("h1", 1, "Weirs"), body("b1", "Words"))), strange, "customXml/item1.xml")
         self.assertAlmostEqual(read("r.docx", data).report.page.width, 595.3, 1)
 
+    @settings(max_examples=150)
+    @given(st.data())
+    def test_nor_does_anything_that_anybody_puts_there_keep_a_file_from_being_read(self, data: st.DataObject) -> None:
+        """Each value of what a report of ours says is put in the place of another, or is anything at all."""
+        said, other = (json.loads(part(_OURS, "customXml/item1.xml").text or "") for _ in range(2))
+        path = data.draw(st.sampled_from(_paths(said)))
+        at = said
+        for key in path[:-1]:
+            at = at[key]
+        at[path[-1]] = data.draw(st.one_of(_ANYTHING, st.sampled_from(_values(other))))
+
+        def put(root: etree._Element) -> None:
+            root.text = json.dumps(said)
+
+        found = read("r.docx", changed(_OURS, put, "customXml/item1.xml"))
+        self.assertEqual([one.text for one in outline(found.report)], ["Weirs", "Gates"])
+        paginate(found.report, _TYPEFACES)
+        written(found)
+
     def test_a_section_that_is_moved_keeps_its_name(self) -> None:
         def moved(root: etree._Element) -> None:
             content = root[0]
@@ -205,6 +231,47 @@ class WhatOthersChange(TestCase):
         self.assertEqual(
             [(one.text, one.id) for one in outline(after.report)], [("Gates", ids["Gates"]), ("Weirs", ids["Weirs"])]
         )
+
+
+_ANYTHING = st.recursive(
+    st.none() | st.booleans() | st.integers(-5, 10**9) | st.floats() | st.text(max_size=8),
+    lambda inner: st.lists(inner, max_size=3) | st.dictionaries(st.text(max_size=8), inner, max_size=3),
+    max_leaves=5,
+)
+
+
+def _paths(said: Any, before: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:
+    """Where each value of some JSON stands."""
+    inside = said.items() if isinstance(said, dict) else enumerate(said) if isinstance(said, list) else ()
+    return [path for key, one in inside for path in ((*before, key), *_paths(one, (*before, key)))]
+
+
+def _values(said: Any) -> list[Any]:
+    found = []
+    for path in _paths(said):
+        at = said
+        for key in path:
+            at = at[key]
+        found.append(at)
+    return found
+
+
+_OURS = written(
+    of(
+        PlacedTable("p", "t"),
+        heading("h1", 1, "Weirs"),
+        Paragraph("i", "item-1", (Run("one"),)),
+        body("b", Run("Act", Marks(citation=Citation("c", "a-1"), bookmark=Bookmark("m", "Place")))),
+        PartStart("s"),
+        heading("h2", 2, "Gates"),
+        tables={"t": Issued(Recipe(), own={"h1": OwnWords("Short", "Weirs")})},
+        parts={"s": Part(name="Annex", figures="lower-roman")},
+        authorities=AUTHORITIES,
+        sees=(See(("gate",), ("weir",)),),
+        numbering=SCHEMES["decimal"],
+    )
+)
+"""A report of ours with a bit of everything that is said beside the text."""
 
 
 class AsOthersReadIt(TestCase):
@@ -306,6 +373,12 @@ class AsOthersReadIt(TestCase):
         notes = part(written(of(*blocks)), "word/footnotes.xml")
         self.assertEqual(len(notes), 3)
         self.assertRegex("".join(notes[-1].itertext()), "outer2.*2 inner")
+
+    def test_a_citation_of_what_is_not_known_any_more_keeps_its_words(self) -> None:
+        data = written(of(body("b", "see ", Run("the Mole Act", Marks(citation=Citation("c", "gone"))), " there")))
+        self.assertIn('TA \\l "the Mole Act"', "".join(one.text or "" for one in part(data).iter(f"{W}instrText")))
+        (cited,) = (run for run in read("r.docx", data).report.blocks[0].runs if run.marks.citation)  # type: ignore[union-attr]
+        self.assertEqual(cited.text, "the Mole Act")
 
     def test_page_breaks(self) -> None:
         data = written(of(body("a", "one"), PageBreak("p"), body("b", "two")))

@@ -49,6 +49,8 @@ class ContentsFields:
         self._instructions: list[str] = []
         self._field = ""
         self._control: _Element | None = None
+        self._known: dict[_Element, bool] = {}
+        """Whether there is a field of a table in a control of ours."""
 
     def takes(self, paragraph: _Element) -> bool:
         """Whether the paragraph belongs to a contents field; ``began`` says whether it is the first that does."""
@@ -76,7 +78,9 @@ class ContentsFields:
         """The control of ours in which a paragraph stands, if there is still a field of a table in it."""
         for control in paragraph.iterancestors(qn("w:sdt")):
             if (value(child(child(control, "w:sdtPr"), "w:tag")) or "").startswith(TAG):
-                return control if control is self._control or _fields_in(control) else None
+                if control not in self._known:
+                    self._known[control] = bool(_fields_in(control))
+                return control if self._known[control] else None
         return None
 
     def add(self) -> tuple[str, bool, str]:

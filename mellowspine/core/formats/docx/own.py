@@ -30,7 +30,7 @@ from ...report.page import PageSetup, page_from_json
 from ...report.parts import OF_REPORT, Part, part_from_json, part_to_json
 from ...report.recipes import Recipe, recipe_from_json, recipe_to_json
 from ...report.report import Report
-from ...report.styles import INHERITED, Style, style_to_json, styles_from_json
+from ...report.styles import INHERITED, Style, default_styles, style_to_json, styles_from_json
 from ...report.tables import OwnWords, own_words_from_json
 from ..package import parse
 from .xml import is_relation
@@ -57,6 +57,8 @@ class TableSaid:
             source: own
             for source, data in _object(stored.get("own")).items()
             if (own := own_words_from_json(data)) is not None
+            and isinstance(own.words, str | None)
+            and isinstance(own.heading, str)
         }
 
 
@@ -89,7 +91,12 @@ class Own:
         keys = _words(self._said.get("keys"))
         stored = self._said.get("styles")
         found = styles_from_json(stored if isinstance(stored, list) else ())
-        return {keys[id]: style for id, style in found.items() if id in keys}
+        named = {keys[id]: style for id, style in found.items() if id in keys}
+        # One that has the id of a style that there is always, and is for something else, would take its place.
+        usual = default_styles()
+        return {
+            key: one for key, one in named.items() if (known := usual.find(one.id)) is None or known.role == one.role
+        }
 
     @cached_property
     def numbering(self) -> Numbering:

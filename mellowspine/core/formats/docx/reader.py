@@ -92,6 +92,8 @@ class _Reader:
         self.part: Part = file.part
         self.ids = new_ids()
         self.named: set[str] = set()
+        self._bookmarks: dict[str, _Element] | None = None
+        """Where bookmarks begin, by name; once somebody asks."""
         self.ids_of: dict[_Element, str] = {}
         """Ids of paragraphs that have their names from the file."""
         self.notes = Notes()
@@ -543,14 +545,15 @@ class _Reader:
 
     def _section_of(self, name: str) -> str | None:
         """The id of the heading with which a bookmark begins (17.13.6.2): that of a section."""
-        for start in self.body.iter(qn("w:bookmarkStart")):
-            if start.get(qn("w:name")) != name:
-                continue
-            around = next(start.iterancestors(qn("w:p")), None)
-            place = around if around is not None else next(start.itersiblings(qn("w:p")), None)
-            key = value(child(child(place, "w:pPr"), "w:pStyle"))
-            return None if place is None or not self.styles.level(key) else self.ids_of.get(place)
-        return None
+        if self._bookmarks is None:
+            self._bookmarks = {one.get(qn("w:name")) or "": one for one in self.body.iter(qn("w:bookmarkStart"))}
+        start = self._bookmarks.get(name)
+        if start is None:
+            return None
+        around = next(start.iterancestors(qn("w:p")), None)
+        place = around if around is not None else next(start.itersiblings(qn("w:p")), None)
+        key = value(child(child(place, "w:pPr"), "w:pStyle"))
+        return None if place is None or not self.styles.level(key) else self.ids_of.get(place)
 
     def _language(self) -> str:
         """The language of what says no other (17.3.2.20)."""

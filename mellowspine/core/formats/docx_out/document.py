@@ -5,6 +5,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Iterator, Mapping
 from functools import cached_property
+from operator import itemgetter
 
 from lxml.etree import _Element
 
@@ -108,8 +109,8 @@ class Document:
 
     def heading_before(self, block: int) -> str | None:
         """The id of the numbered heading under which a block stands."""
-        headed = self._numbered[: bisect_right(self._numbered, (block, "\uffff"))]
-        return headed[-1][1] if headed else None
+        at = bisect_right(self._numbered, block, key=itemgetter(0))
+        return self._numbered[at - 1][1] if at else None
 
     @cached_property
     def _numbered(self) -> list[tuple[int, str]]:

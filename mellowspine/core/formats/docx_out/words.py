@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator
 from lxml.etree import _Element
 
 from ...pages.as_set import words_as_set
+from ...report.authorities import OTHER, Authority, written
 from ...report.blocks import Citation, Indexed, Marks, Paragraph, Reference, Run
 from ...report.links import inner, safe_link
 from ...structure.references import reference_text
@@ -201,8 +202,11 @@ class _Content:
         """TA (17.16.5.64): in full where an authority is cited first, by its short form elsewhere."""
         document = self._document
         authority = document.report.authorities.get(mark.of)
-        if authority is None:
-            return
+        if authority is None:  # one that is not known any more is called by the words that cite it
+            words = "".join(
+                run.text for run in self._block.runs if run.marks.citation and run.marks.citation.id == mark.id
+            )
+            authority = Authority(mark.of, OTHER, written(words) or mark.of)
         short = authority.short or authority.long
         first = mark.of not in document.cited
         document.cited.add(mark.of)
