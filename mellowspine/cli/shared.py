@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -56,14 +56,24 @@ def opened(path: Path) -> Imported:
         raise Unusable(f"{path}: {error.strerror or error}; check the name and try again.") from None
 
 
-def write(imported: Imported, out: Path, contents: bool, own: Iterable[FaceFile] = ()) -> Pages:
+Choice = Callable[[Pages], frozenset[int] | None]
+"""Which blocks of a report are written; None for all."""
+
+
+def write(
+    imported: Imported,
+    out: Path,
+    contents: bool,
+    own: Iterable[FaceFile] = (),
+    choice: Choice = lambda pages: None,
+) -> Pages:
     """Writes a report in the format of ``out``'s ending, set in typefaces of its own among others; pictures beside it, where the
     format has them there. Returns its pages. Raises Unusable."""
     format = format_of(out)
     typefaces = Typefaces(own)
     report, pages = (with_contents if contents and outline(imported.report) else settle_all)(imported.report, typefaces)
     beside = format.pictures_beside
-    data = format.write(Written(report, pages, typefaces, {} if beside else imported.pictures))
+    data = format.write(Written(report, pages, typefaces, {} if beside else imported.pictures, only=choice(pages)))
     try:
         out.write_bytes(data)
         for source, picture in imported.pictures.items() if beside else ():

@@ -5,15 +5,19 @@ from __future__ import annotations
 import unittest
 from dataclasses import replace
 from datetime import date
+from io import BytesIO
 from itertools import pairwise
 from typing import Any
 
 from hypothesis import given
 from hypothesis import strategies as st
+from pypdf import PdfReader
 
+from mellowspine.core.formats import WRITERS
+from mellowspine.core.formats.walk import Written
 from mellowspine.core.pages.draw import Drawing, Mark, Picture, Rule, Words
 from mellowspine.core.pages.pages import Pages, paginate
-from mellowspine.core.report.blocks import Block, PageBreak, Paragraph, PartStart, Run
+from mellowspine.core.report.blocks import Block, PageBreak, Paragraph, PartStart, PlacedTable, Run
 from mellowspine.core.report.labels import Label
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.page import PageSetup
@@ -23,7 +27,9 @@ from mellowspine.core.report.properties import SettingError
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.sheet import Sheet, change_part, changes, settings_of, sheet_of, undone
 from mellowspine.core.report.styles import default_styles
+from mellowspine.core.report.tables import Issued
 from mellowspine.core.structure.sections import move, sections
+from mellowspine.core.tables.settle import settle_all
 
 from .samples import TYPEFACES, blocks, grid, heading, text
 
@@ -76,6 +82,19 @@ class Numbers(unittest.TestCase):
         parts = {FIRST: Part(figures="none"), "p": Part(figures="decimal")}
         pages = pages_of(text("a"), PartStart("p"), text("b"), parts=parts)
         self.assertEqual((labels(pages), said(pages, 1), said(pages, 2)), (["", "2"], [], ["2"]))
+
+    def test_a_heading_on_pages_without_numbers_is_listed_without_one(self) -> None:
+        """Nothing stands where its page would; it once kept a PDF from being written."""
+        report = Report(
+            "r",
+            (PlacedTable("t", "c"), heading("h1", 1, "In front"), PartStart("p"), heading("h2", 1, "Body")),
+            parts={FIRST: Part(figures="none"), "p": Part(figures="decimal")},
+            tables={"c": Issued()},
+        )
+        settled, pages = settle_all(report, TYPEFACES)
+        self.assertEqual([line.pages for line in settled.tables["c"].lines], [("",), ("2",)])
+        data = WRITERS[".pdf"].write(Written(settled, pages, TYPEFACES, {}))
+        self.assertIn("In front", PdfReader(BytesIO(data)).pages[0].extract_text())
 
     def test_a_part_begins_on_the_hand_that_it_wants(self) -> None:
         """The first sheet lies on the right; a sheet left empty has no head or foot, and is counted with what is before it."""

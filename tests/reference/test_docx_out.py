@@ -175,11 +175,19 @@ def fields_of(root: _Element) -> Iterator[Field]:
         raise AssertionError(f"a field does not end: {open}")
 
 
+def part_of(data: bytes, name: str) -> _Element:
+    """A part of a file, by its name."""
+    with zipfile.ZipFile(io.BytesIO(data)) as package:
+        return etree.fromstring(package.read(name))
+
+
 class Package:
-    def __init__(self, imported: Imported, contents: bool = False) -> None:
+    """A report as .docx, taken apart, and as PDF if it has contents."""
+
+    def __init__(self, imported: Imported, contents: bool = False, only: frozenset[int] | None = None) -> None:
         typefaces = Typefaces()
         self.report, self.pages = (with_contents if contents else settle_all)(imported.report, typefaces)
-        given = Written(self.report, self.pages, typefaces, imported.pictures)
+        given = Written(self.report, self.pages, typefaces, imported.pictures, only=only)
         self.pdf = PdfReader(io.BytesIO(WRITERS[".pdf"].write(given))) if contents else None
         with zipfile.ZipFile(io.BytesIO(WRITERS[".docx"].write(given))) as package:
             self.parts = {name: package.read(name) for name in package.namelist()}
@@ -188,24 +196,23 @@ class Package:
         }
         self.main = self.xml["word/document.xml"]
 
-
-class AgainstTheSchema(TestCase):
-    def hold(self, package: Package) -> None:
-        for name, root in package.xml.items():
-            self.assertEqual([*schema_faults(root)], [], name)
-        self._relations(package)
-        self._names(package)
-        main = package.main
-        self.assertEqual([one.tag for one in main[0].iter(f"{W}tc") if one[-1].tag != f"{W}p"], [])
+    def hold(self, case: TestCase) -> None:
+        for name, root in self.xml.items():
+            case.assertEqual([*schema_faults(root)], [], name)
+        self._relations(case)
+        self._names(case)
+        self._fields(case)
+        main = self.main
+        case.assertEqual([one.tag for one in main[0].iter(f"{W}tc") if one[-1].tag != f"{W}p"], [])
         tags = [one.tag for one in main[0] if one.tag not in (f"{W}bookmarkStart", f"{W}bookmarkEnd")]
-        self.assertNotIn((f"{W}tbl", f"{W}tbl"), [*pairwise(tags)])
-        self.assertEqual((tags[-1], tags[-2]), (f"{W}sectPr", f"{W}p"))
+        case.assertNotIn((f"{W}tbl", f"{W}tbl"), [*pairwise(tags)])
+        case.assertEqual((tags[-1], tags[-2]), (f"{W}sectPr", f"{W}p"))
 
-    def _relations(self, package: Package) -> None:
+    def _relations(self, case: TestCase) -> None:
         """Part 2, 9.3: what is named is there, and each part has a type."""
-        types = package.xml["[Content_Types].xml"]
+        types = self.xml["[Content_Types].xml"]
         typed = {one.get("PartName", "").lstrip("/") for one in types} | {one.get("Extension") for one in types}
-        for name, root in package.xml.items():
+        for name, root in self.xml.items():
             if not name.endswith(".rels"):
                 continue
             folder = name.partition("_rels/")[0]
@@ -213,73 +220,75 @@ class AgainstTheSchema(TestCase):
             for one in root.iter(RELATION):
                 target = one.get("Target") or ""
                 if one.get("TargetMode") != "External":
-                    self.assertIn(target.lstrip("/") if target.startswith("/") else folder + target, package.parts)
-            source = package.xml.get(folder + name.rpartition("/")[2].removesuffix(".rels"))
+                    case.assertIn(target.lstrip("/") if target.startswith("/") else folder + target, self.parts)
+            source = self.xml.get(folder + name.rpartition("/")[2].removesuffix(".rels"))
             used = (
                 {value for element in source.iter() for key, value in element.attrib.items() if key.startswith(R)}
                 if source is not None
                 else set()
             )
-            self.assertLessEqual(used, ids, name)
-        for name in package.parts:
-            self.assertTrue(name == "[Content_Types].xml" or {name, name.rpartition(".")[2]} & typed, name)
+            case.assertLessEqual(used, ids, name)
+        for name in self.parts:
+            case.assertTrue(name == "[Content_Types].xml" or {name, name.rpartition(".")[2]} & typed, name)
 
-    def _names(self, package: Package) -> None:
+    def _names(self, case: TestCase) -> None:
         """Bookmarks begin once and end (17.13.6), and everything that is named by a number or a key is there."""
-        main = package.main
-        roots = [root for name, root in package.xml.items() if name.startswith("word/")]
+        main = self.main
+        roots = [root for name, root in self.xml.items() if name.startswith("word/")]
         starts = [one for root in roots for one in root.iter(f"{W}bookmarkStart")]
         ends = [one.get(f"{W}id") for root in roots for one in root.iter(f"{W}bookmarkEnd")]
         names = [one.get(f"{W}name") or "" for one in starts]
-        self.assertEqual(sorted(ends), sorted(one.get(f"{W}id") or "" for one in starts))
-        self.assertEqual(len({*ends}), len(ends))
-        self.assertEqual(len({name.casefold() for name in names}), len(names))
-        self.assertEqual([name for name in names if not re.fullmatch(r"[^\W\d]\w{0,39}", name)], [])
-        styles = {one.get(f"{W}styleId") for one in package.xml["word/styles.xml"].iter(f"{W}style")}
+        case.assertEqual(sorted(ends), sorted(one.get(f"{W}id") or "" for one in starts))
+        case.assertEqual(len({*ends}), len(ends))
+        case.assertEqual(len({name.casefold() for name in names}), len(names))
+        case.assertEqual([name for name in names if not re.fullmatch(r"[^\W\d]\w{0,39}", name)], [])
+        lines = [link for control in main.iter(f"{W}sdt") for link in control.iter(f"{W}hyperlink")]
+        case.assertLessEqual({link.get(f"{W}anchor") for link in lines}, {*names})
+        styles = {one.get(f"{W}styleId") for one in self.xml["word/styles.xml"].iter(f"{W}style")}
         for root in roots:
             used = {one.get(f"{W}val") for one in root.iter(f"{W}pStyle", f"{W}basedOn", f"{W}next")}
-            self.assertLessEqual(used, styles)
-        numbering = package.xml.get("word/numbering.xml")
+            case.assertLessEqual(used, styles)
+        numbering = self.xml.get("word/numbering.xml")
         numbers = {one.get(f"{W}numId") for one in numbering.iter(f"{W}num")} if numbering is not None else set()
-        self.assertLessEqual({one.get(f"{W}val") for root in roots for one in root.iter(f"{W}numId")}, numbers | {"0"})
+        case.assertLessEqual({one.get(f"{W}val") for root in roots for one in root.iter(f"{W}numId")}, numbers | {"0"})
         for kind in ("footnote", "endnote"):
             called = [one.get(f"{W}id") for one in main.iter(f"{W}{kind}Reference")]
-            notes = package.xml.get(f"word/{kind}s.xml")
+            notes = self.xml.get(f"word/{kind}s.xml")
             there = [one.get(f"{W}id") for one in notes if one.get(f"{W}type") is None] if notes is not None else []
-            self.assertEqual(called, there)
+            case.assertEqual(called, there)
         drawn = [one.get("id") for root in roots for one in root.iter(f"{WP}docPr")]
-        self.assertEqual(len({*drawn}), len(drawn))
+        case.assertEqual(len({*drawn}), len(drawn))
 
+    def _fields(self, case: TestCase) -> None:
+        """Every field is one that there is, with switches that it has, and leads to a bookmark that is there (17.16.5)."""
+        names = {one.get(f"{W}name") for root in self.xml.values() for one in root.iter(f"{W}bookmarkStart")}
+        for name, root in self.xml.items():
+            for field in fields_of(root):
+                case.assertIn(field.name, SWITCHES, name)
+                case.assertLessEqual({*field.switches} - {"*", "#", "@"}, {*SWITCHES[field.name]}, field)
+                if field.name in ("REF", "PAGEREF", "NOTEREF"):
+                    case.assertEqual(len(field.arguments), 1)
+                    case.assertIn(field.arguments[0], names)
+                for switch in ("b", "r"):
+                    if field.name in ("TOC", "XE") and field.switches.get(switch):
+                        case.assertIn(field.switches[switch], names)
+
+
+class AgainstTheSchema(TestCase):
     @settings(max_examples=30)
     @given(st.integers(0, 2**32))
     def test_any_report(self, seed: int) -> None:
         package = Package(any_report(Random(seed)))
-        self.hold(package)
-        self.fields(package)
+        package.hold(self)
 
     def test_the_demonstration(self) -> None:
         package = Package(quillmere())
-        self.hold(package)
-        self.fields(package)
+        package.hold(self)
 
     def test_the_checks_see_what_is_wrong(self) -> None:
         """A check that never fails holds nothing."""
         wrong = etree.fromstring(f'<w:pPr xmlns:w="{W[1:-1]}"><w:jc/><w:spacing/><w:jc/><w:sz/></w:pPr>')
         self.assertEqual(sorted(schema_faults(wrong)), ["jc twice in pPr", "pPr: jc spacing jc sz", "sz in pPr"])
-
-    def fields(self, package: Package) -> None:
-        """Every field is one that there is, with switches that it has, and leads to a bookmark that is there (17.16.5)."""
-        names = {one.get(f"{W}name") for root in package.xml.values() for one in root.iter(f"{W}bookmarkStart")}
-        for name, root in package.xml.items():
-            for field in fields_of(root):
-                self.assertIn(field.name, SWITCHES, name)
-                self.assertLessEqual({*field.switches} - {"*", "#", "@"}, {*SWITCHES[field.name]}, field)
-                if field.name in ("REF", "PAGEREF", "NOTEREF"):
-                    self.assertEqual(len(field.arguments), 1)
-                    self.assertIn(field.arguments[0], names)
-                for switch in ("b", "r"):
-                    if field.name in ("TOC", "XE") and field.switches.get(switch):
-                        self.assertIn(field.switches[switch], names)
 
 
 class AgainstThePdf(TestCase):

@@ -51,17 +51,17 @@ _AT_START = re.compile(r"^(\s*)([-+=:]|\d{1,9}[.)])", re.MULTILINE)
 def write(given: Written) -> bytes:
     report = replace(given.report, blocks=blocks_as_set(given.pages.report))
     # Links within a file go by the words of headings; no other place has an address in Markdown.
-    slugs = dict(
-        zip((one.id for one in given.pages.worded), slugs_of(one.text for one in given.pages.worded), strict=True)
-    )
+    headings = [one for one in given.pages.worded if given.only is None or one.block in given.only]
+    slugs = dict(zip((one.id for one in headings), slugs_of(one.text for one in headings), strict=True))
     labels = {note.id: str(number) for number, note in enumerate(given.pages.footnotes, 1)}
     on = _On(report, list_markers(report), given.pictures, slugs, labels)
     pieces: list[_Piece] = []
     notes: list[_Piece] = []
     """They stand at the end: between the items of a list they would part it."""
-    for done, block in enumerate(report.blocks):
+    for done, (at, _) in enumerate(given.blocks):
         if done % 500 == 0:
-            given.progress(done, len(report.blocks))
+            given.progress(at, len(report.blocks))
+        block = report.blocks[at]
         (notes if block.id in labels else pieces).append(_piece(block, on))
     parts = (
         _joined(kind, [piece for piece in group if piece.text or kind == "code"])

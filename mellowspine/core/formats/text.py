@@ -27,7 +27,6 @@ from ..report.blocks import (
 from ..report.grids import all_columns
 from ..report.report import Report
 from ..structure.markers import list_markers
-from ..structure.outline import outline
 from .imported import FileRefused, Imported, Progress, new_ids, refuse_too_many
 from .walk import Written, plain_words
 
@@ -85,12 +84,13 @@ def write_piece(blocks: Sequence[Block], report: Report, markers: Mapping[str, s
 
 def write(given: Written) -> bytes:
     report = replace(given.report, blocks=blocks_as_set(given.pages.report))
-    numbers = {heading.id: heading.number for heading in outline(report) if heading.number}
+    numbers = {heading.id: heading.number for heading in given.pages.headings if heading.number}
     markers = {**list_markers(report), **numbers}
     parts = []
-    for done, block in enumerate(report.blocks):
+    for done, (at, _) in enumerate(given.blocks):
         if done % 500 == 0:
-            given.progress(done, len(report.blocks))
+            given.progress(at, len(report.blocks))
+        block = report.blocks[at]
         parts.append(_plain_text(block, report, markers))
     # A form feed stands on a line of its own, and what is nothing leaves no blank lines.
     return ("\n\n".join(part for part in parts if part) + "\n").encode()

@@ -33,6 +33,14 @@ class Written(NamedTuple):
     pictures: Mapping[str, bytes]
     progress: Progress = unhurried
     about: About = About()
+    only: frozenset[int] | None = None
+    """The blocks of the report that are written, by index; None for all (``chosen.py``)."""
+
+    @property
+    def blocks(self) -> Iterator[tuple[int, Block]]:
+        """What is written of the report as it is set, each block with its index."""
+        blocks = self.pages.report.blocks
+        return ((at, block) for at, block in enumerate(blocks) if self.only is None or at in self.only)
 
 
 class Format(NamedTuple):

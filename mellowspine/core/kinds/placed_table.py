@@ -160,7 +160,8 @@ def _page_numbers(
         for at, (page, lead, own, wide) in enumerate(set_pages, first):
             leads = lead is not None and recipe.links and on.reaches(lead.to)
             yield Belongs((*path, Tag("Link", at)) if leads else path if line.leads else inside)
-            yield Words(x, baseline, page, own, style.size, style.colour)
+            if page:  # none on pages without numbers
+                yield Words(x, baseline, page, own, style.size, style.colour)
             if lead and leads:
                 yield Link(x, top, wide, part.row_height, lead.to, f"{line.text}, {page}")
             x += wide

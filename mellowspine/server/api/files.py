@@ -13,6 +13,7 @@ from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
 from mellowspine.core.formats import LARGEST_FILE, WRITERS
+from mellowspine.core.formats.chosen import What, chosen
 from mellowspine.core.formats.imported import FileRefused, Imported, Progress
 from mellowspine.core.formats.pictures import NotAPicture, size_of
 from mellowspine.core.formats.told import told
@@ -173,8 +174,9 @@ class Made(NamedTuple):
 
 
 @router.post("/reports/{key}/files/{ending}", response=JobShown)
-def begin_file(request: HttpRequest, key: str, ending: str) -> JobShown:
-    """Begins to write a report in the format of an ending, such as ``pdf``."""
+def begin_file(request: HttpRequest, key: str, ending: str, what: What = "all", of: str = "") -> JobShown:
+    """Begins to write a report in the format of an ending, such as ``pdf``: ``what`` of it, and ``of`` which section or part, by the
+    id of the block with which that begins."""
     found, _ = open_report(key, request.user)
     user = signed_in(request)
     format = _format(ending)
@@ -186,9 +188,13 @@ def begin_file(request: HttpRequest, key: str, ending: str) -> JobShown:
     def work(progress: Progress) -> Made:
         with rooms.room(found.key) as room:
             report, pages = room.call(room.settled).result()
+        try:
+            only = chosen(pages, what, of)
+        except KeyError:
+            raise FileRefused("This section is not there any more; choose another one.") from None
         pictures = read_pictures(found)
         about = About(tuple(shown_name(one.person) for one in members), timezone.now())
-        data = format.write(Written(report, pages, Typefaces(face_files(found)), pictures, progress, about))
+        data = format.write(Written(report, pages, Typefaces(face_files(found)), pictures, progress, about, only))
         name = "".join(c if c.isalnum() or c in " -_.," else "-" for c in report.title).strip()[:120] or "report"
         return Made(f"{name}.{ending}", format.media_type, data)
 

@@ -112,6 +112,11 @@ class Own:
         stored = self._said.get("parts")
         return [None if one is None else part_from_json(one) for one in stored] if isinstance(stored, list) else []
 
+    @property
+    def is_whole(self) -> bool:
+        """Whether all of a report is in the file."""
+        return self._said.get("whole") is not False
+
     @cached_property
     def labels(self) -> Labels:
         return labels_from_json(self._said.get("labels"))
@@ -151,11 +156,13 @@ def own_part(
     numbers: Mapping[str, str],
     bookmarks: Mapping[str, str],
     tables: Mapping[str, tuple[Recipe, Mapping[str, OwnWords], Sequence[str]]],
+    is_whole: bool,
 ) -> etree._Element:
-    """The part. ``keys``: names of styles in the file, by id; ``parts``: of the sections in order; others as ``Own`` has them."""
+    """The part; ``is_whole``: that of all of a report. ``keys``: names of styles in the file, by id; ``parts``: of the sections in order; others as ``Own`` has them."""
     said = {
         "styles": [style_to_json(style) for style in report.styles.values()],
         "keys": dict(keys),
+        "whole": is_whole,
         "numbering": numbering_to_json(report.numbering),
         "page": {one.name: getattr(report.page, one.name) for one in fields(PageSetup)},
         "parts": [None if one is None else part_to_json(one) for one in parts],

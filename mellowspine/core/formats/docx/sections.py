@@ -143,7 +143,7 @@ class Sections:
         expected = _numbered_as_written(own.parts)
         pages: list[PageSetup] = []
         for setup, (_, part) in zip(setups, expected, strict=True):
-            has_first = not pages or "first_page" in part.page
+            has_first = (not pages and own.is_whole) or "first_page" in part.page
             read = _usable({**setup, **self._picture_settings})
             pages.append(page_as_said(read, page_of_part(part, own.page), part, has_first))
         plain = [page for page, stored in zip(pages, own.parts, strict=True) if stored is not None and not stored.page]

@@ -67,6 +67,7 @@ def _add_own(document: Document, sections: Sections, tables: Tables) -> None:
         {str(category_number(id, document)): id for id in [*report.categories][::-1]},
         {names.bookmark(mark): mark.name for mark in sorted(marks)},
         tables.said,
+        document.is_whole,
     )
     item = document.package.add("customXml/item1.xml", serialised(root))
     document.main.relate("customXml", item.name)

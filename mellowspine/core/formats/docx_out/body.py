@@ -26,12 +26,11 @@ from .xml import made, properties, qn, switch, with_property
 def body(document: Document, sections: Sections, tables: Tables, progress: Progress) -> _Element:
     """All of it. ``progress`` is told of blocks."""
     writer = _Body(document, tables)
-    blocks = document.report.blocks
     ends = {one.first: at for at, one in enumerate(sections.all) if at}
-    begins, closes = _listed_sections(document)
-    for at, block in enumerate(blocks):
-        if at % 500 == 0:
-            progress(at, len(blocks))
+    begins, closes = _listed_sections(document) if document.is_whole else ({}, {})
+    for done, (at, block) in enumerate(document.blocks):
+        if done % 500 == 0:
+            progress(done, len(document.blocks))
         if at in ends:
             writer.end_section(sections.properties(ends[at] - 1))
         writer.put(*begins.get(at, ()))
@@ -98,7 +97,9 @@ class _Body:
         self._end_floating()
         if not self.elements or self.elements[-1].tag != qn("w:p"):
             self.elements.append(_between())
-        for see in self._document.report.sees:
+        # What is marked from what is written into what is not ends here.
+        self.elements[-1].extend([end for end in self._document.waiting.values() if end is not None])
+        for see in self._document.report.sees if self._document.is_whole else ():
             words = f"See {'also ' if see.also else ''}{', '.join(see.to)}"
             self.elements[-1].extend(silent(f"XE {terms(see.terms)} \\t {quoted(words)}"))
 

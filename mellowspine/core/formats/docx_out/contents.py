@@ -147,6 +147,8 @@ class Tables:
         return element
 
     def _linked(self, to: str, element: _Element) -> _Element:
+        if to not in self._document.inside:
+            return element
         link = made("w:hyperlink", anchor=name_of(to, self._document), history="1")
         element.append(link)
         return link
@@ -193,7 +195,7 @@ class Tables:
 
     def _page(self, page: str, to: str, look: _Element | None) -> Iterator[_Element]:
         """A page number, as a field where it is one (17.16.5.45); a range of pages, or words for them, is none."""
-        if page.isalnum() and page != "passim":
+        if page.isalnum() and page != "passim" and to in self._document.inside:
             yield from field(f"PAGEREF {name_of(to, self._document)} \\h", [run(page, look)])
         else:
             yield run(page, look)

@@ -16,6 +16,7 @@ from ...report.links import inner
 from ...report.report import Report
 from ...structure.noted import Place
 from ...structure.outline import paragraphs
+from ..chosen import places_in
 from ..docx.marks import CITED, INDEXED
 from ..walk import About, Written
 from .looks import words_of_marks
@@ -32,6 +33,13 @@ class Document:
 
     def __init__(self, given: Written) -> None:
         self.pages: Pages = given.pages
+        self.blocks = [*given.blocks]
+        """What is written, with the place of each block in the report."""
+        self.is_whole = given.only is None
+        there = {at for at, _ in self.blocks}
+        elsewhere = {note.id for note in given.pages.footnotes if note.at not in there}
+        self.inside = places_in(block for _, block in self.blocks if block.id not in elsewhere)
+        """The ids of all that is written; of notes those alone that something refers to which is."""
         self.report: Report = given.pages.report
         self.typefaces: Typefaces = given.typefaces
         self.pictures: Mapping[str, bytes] = given.pictures
@@ -42,7 +50,8 @@ class Document:
         self.names = Names()
         self.styles = names_of(self.report.styles)
         """The key and name of each style in the file, by id."""
-        self.numbering = Numbering(self.pages, {id: key for id, (key, _) in self.styles.items()})
+        begins = None if self.is_whole else frozenset(at for at, _ in self.blocks)
+        self.numbering = Numbering(self.pages, {id: key for id, (key, _) in self.styles.items()}, begins)
         self.notes_of = {note.id: note.kind for note in self.pages.footnotes}
         """Kinds of the notes that something refers to, by id."""
         self.called: dict[str, int] = {}
@@ -53,6 +62,8 @@ class Document:
         """What ends bookmarks that go on in the next paragraph, by name."""
         self.cited: set[str] = set()
         """Authorities that are named in full in what is written so far."""
+        self.counted: set[str] = set()
+        """Labels that have a caption in what is written so far."""
         self.drawings = 0
         self._looks: dict[Marks, _Element | None] = {}
 
@@ -67,7 +78,8 @@ class Document:
         return self._looks[marks]
 
     def place(self, id: str) -> Place | None:
-        return self.pages.places.get(id)
+        """A place that is in what is written."""
+        return self.pages.places.get(id) if id in self.inside else None
 
     @cached_property
     def cited_authorities(self) -> tuple[str, ...]:

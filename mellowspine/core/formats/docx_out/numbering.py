@@ -49,7 +49,8 @@ class _Instance:
 class Numbering:
     """All numbering of a report. Levels are counted from 1 here, and from 0 in the file."""
 
-    def __init__(self, pages: Pages, keys: Mapping[str, str]) -> None:
+    def __init__(self, pages: Pages, keys: Mapping[str, str], only: frozenset[int] | None) -> None:
+        """``only``: the blocks that are written, if these are not all."""
         self._report: Report = pages.report
         self._keys = keys
         """Names of styles in the file, by id."""
@@ -59,6 +60,8 @@ class Numbering:
         self.of_style: dict[str, tuple[int, int]] = {}
         """Those of styles."""
         self._headings = {one.id: one for one in pages.headings if one.by_hand != "put in"}
+        self._begins = next((one for one in pages.headings if only and one.block in only and one.number), None)
+        """Where counting goes on in the middle: the first heading that has a number and is written."""
         self._levels: list[list[_Element]] = []
         """The levels of each definition."""
         self._number_headings()
@@ -108,6 +111,10 @@ class Numbering:
             instance = instances[heading.counted.appendix]
             if not heading.number or not instance:
                 found = 1, 0
+            elif self._begins and heading.id == self._begins.id:
+                figures = heading.counted.figures[: heading.level]
+                starts = {level: figure for level, figure in enumerate(figures, 1) if figure >= 0}
+                found = heading.level, self._instance(self._instances[instance - 1].abstract, starts)
             elif paragraph.number_from is not None:
                 abstract = self._instances[instance - 1].abstract
                 found = heading.level, self._instance(abstract, {heading.level: paragraph.number_from})

@@ -8,7 +8,7 @@ from typing import Literal, NamedTuple
 
 from lxml.etree import _Element
 
-from ...pages.parts import Stretch
+from ...pages.parts import Stretch, count_at
 from ...pages.running import Edge, Running, running, running_style, said_day
 from ...report.blocks import Image
 from ...report.numbering import Figures
@@ -52,14 +52,14 @@ class Sections:
         self._count = 0
         self._parts: dict[tuple[str, str, Edge, PageSetup, str, str, bool], str] = {}
         """Heads and feet that are written, by what stands in them."""
-        self.all = [*_sections(document)]
+        self.all = [*_sections(document)] if document.is_whole else [*_chosen(document)]
         self.odd_and_even = any(one.stretch.page.left_pages != "same" for one in self.all)
 
     def properties(self, at: int) -> _Element:
         """The properties of a section, which stand at its end (17.6.17)."""
         document, one = self._document, self.all[at]
         page = one.stretch.page
-        own = at == 0 or "first_page" in one.stretch.part.page
+        own = one.first == 0 or "first_page" in one.stretch.part.page
         first = own and page.first_page != "same"
         references: list[_Element] = []
         for which in ("default", *(["even"] if self.odd_and_even else []), *(["first"] if first else [])):
@@ -205,6 +205,20 @@ def _sections(document: Document) -> Iterator[Section]:
     if body:
         count = counts[pages.page_of(body)]
         yield Section(body, stretches[0], count.figures, count.words, count.start, own=False)
+
+
+def _chosen(document: Document) -> Iterator[Section]:
+    """The sections in which what is written stands. The first goes on with the page number that it has in the report."""
+    every = [*_sections(document)]
+    places = [at for at, _ in document.blocks] or [0]
+    ends = [*(one.first for one in every[1:]), len(document.report.blocks)]
+    there = [one for one, end in zip(every, ends, strict=True) if any(one.first <= at < end for at in places)] or every[
+        :1
+    ]
+    sheet = document.pages.page_of(places[0])
+    count = document.pages.counts[count_at(document.pages.counts, sheet)]
+    yield there[0]._replace(start=count.start + sheet - count.sheet)
+    yield from there[1:]
 
 
 def _body(document: Document) -> int | None:

@@ -29,7 +29,7 @@ def fields_of(recipe: Recipe, document: Document, section: str | None) -> list[s
     if recipe.links:
         said.append("\\h")
     said.append("\\z")
-    if section:
+    if section and document.is_whole:
         said.append(f"\\b {section_name(section, document)}")
     return [" ".join(said)]
 

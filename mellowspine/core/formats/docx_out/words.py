@@ -119,6 +119,9 @@ class _Content:
         if chapter:
             self._add(*field(f"STYLEREF {label.by_level} \\s", [run(chapter)]), run("-"))
         level = f" \\s {label.by_level}" if label.by_level else ""
+        if not document.is_whole and label.id not in document.counted:
+            level += f" \\r {figure}"  # others of its label stand in front of what is written
+        document.counted.add(label.id)
         self._add(*field(f"SEQ {sequence(label.id, label.name)} \\* ARABIC{level}", [run(figure)]))
         self._add(*alone, *both)
         front = document.report.captions.get(block.id, "")
@@ -150,6 +153,8 @@ class _Content:
             return
         self._link, self._into = link, self._out
         place = inner(link)
+        if place and not self._document.is_whole and place not in self._document.inside:
+            return
         if place:
             element = made("w:hyperlink", anchor=self.named(place), history="1")
         elif link and safe_link(link):

@@ -60,7 +60,8 @@ def write(given: Written) -> bytes:
     """A report as a page of its own."""
     report = given.pages.report
     numbers = {one.id: one.number for one in given.pages.worded if one.number}
-    parts = write_blocks(report.blocks, report, numbers, given.pictures, lambda id: None)
+    blocks = [block for _, block in given.blocks]
+    parts = write_blocks(blocks, report, numbers, given.pictures, lambda id: None)
     page = _made(
         "html",
         _made("head", _made("meta", charset="utf-8"), _made("title", report.title)),

@@ -19,6 +19,7 @@ from ...pages.parts import Count
 from ...pages.typefaces import Face, Typefaces
 from ...report.blocks import Paragraph
 from ...report.report import Report
+from ..chosen import counts_on, sheets_of
 from ..walk import About, Written
 from .curves import operators
 from .fonts import Glyphs
@@ -35,15 +36,16 @@ _ABOVE_TARGET = 4.0
 
 
 def write(given: Written) -> bytes:
-    """The report as PDF. Pictures that are missing leave an empty frame."""
-    report, pages, typefaces, pictures, progress, about = given
+    """The report as PDF; of some blocks, the whole sheets on which these stand. Pictures that are missing leave an empty frame."""
+    report, pages, typefaces, pictures, progress, about, only = given
     writer = _Writer(report, typefaces, pictures)
     drawing = Drawing(pages, typefaces, about.at.date() if about.at else None)
-    for number in range(1, len(pages) + 1):
-        if number % 10 == 1:
-            progress(number - 1, len(pages))
+    sheets = range(1, len(pages) + 1) if only is None else sheets_of(pages, only)
+    for done, number in enumerate(sheets):
+        if done % 10 == 0:
+            progress(done, len(sheets))
         writer.page(drawing.page(number), drawing.paper(number))
-    return writer.finish(about, pages.counts)
+    return writer.finish(about, pages.counts if only is None else counts_on(pages, sheets))
 
 
 def _subject(report: Report) -> str:

@@ -78,6 +78,8 @@ class Glyphs:
         return self._font.get_nominal_glyph(ord(sign)) or 0
 
     def _set(self, word: str) -> bytes:
+        if not word:
+            return b""
         buffer = hb.Buffer()
         buffer.add_str(word)
         buffer.guess_segment_properties()
