@@ -72,6 +72,20 @@ class TakingAway(Journey):
         expect(slip).to_have_count(0)
         expect(button).to_be_focused()
 
+    def test_a_section_alone(self) -> None:
+        page = self.enter(READER)
+        page.get_by_role("link", name="Quillmere Lido Restoration").first.click()
+        expect(rib(page, "Summary")).to_be_visible()
+        page.get_by_role("button", name="Take away", exact=True).click()
+        slip = page.get_by_role("region", name="Take away")
+        slip.get_by_role("radio", name="Plain text").check()
+        slip.get_by_label("What of it").select_option(label="\u20034.2 The wall")
+        with page.expect_download() as download:
+            slip.get_by_role("button", name="Write the .txt").click()
+        text = Path(download.value.path()).read_text()
+        self.assertTrue(text.startswith("4.2 The wall\n"), text[:60])
+        self.assertNotIn("How the survey was made", text)
+
     def test_writing_can_be_cancelled(self) -> None:
         page = self.enter(OWNER)
         page.get_by_role("link", name="Tide Gate Manual").first.click()

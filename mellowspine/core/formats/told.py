@@ -10,9 +10,11 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from ..pages.pages import Pages
-from ..report.blocks import DataTable, Image, PartStart, PlacedTable, images
+from ..report.blocks import Block, DataTable, Image, Paragraph, PartStart, PlacedTable, images
 from ..report.recipes import Recipe
-from ..structure.outline import paragraphs
+from ..report.report import Report
+from ..structure.footnotes import Footnote
+from ..structure.outline import Heading, paragraphs_in
 
 
 class Told(NamedTuple):
@@ -20,7 +22,7 @@ class Told(NamedTuple):
 
     what: str
     instead: str
-    find: Callable[[Pages], int]
+    find: Callable[[Written], int]
 
     @property
     def lost(self) -> bool:
@@ -42,124 +44,153 @@ class Warned:
         return f"{self.what}: {self.instead}"
 
 
-def told(ending: str, pages: Pages) -> tuple[Warned, ...]:
-    """What of a report a file with this ending, such as ``.docx``, will not have as it is."""
-    found = ((one, one.find(pages)) for one in OF_FORMATS.get(ending, ()))
+class Written(NamedTuple):
+    """What is written: the blocks of a report that ``only`` names by their index, or all."""
+
+    pages: Pages
+    only: frozenset[int] | None = None
+
+    @property
+    def report(self) -> Report:
+        return self.pages.report
+
+    @property
+    def blocks(self) -> list[Block]:
+        return [block for at, block in enumerate(self.report.blocks) if self.has(at)]
+
+    @property
+    def paragraphs(self) -> Iterator[Paragraph]:
+        return (paragraph for block in self.blocks for paragraph, _ in paragraphs_in(block))
+
+    @property
+    def headings(self) -> list[Heading]:
+        return [one for one in self.pages.headings if self.has(one.block)]
+
+    @property
+    def notes(self) -> list[Footnote]:
+        return [one for one in self.pages.footnotes if self.has(one.at)]
+
+    def has(self, block: int) -> bool:
+        return self.only is None or block in self.only
+
+
+def told(ending: str, pages: Pages, only: frozenset[int] | None = None) -> tuple[Warned, ...]:
+    """What of a report a file with this ending, such as ``.docx``, will not have as it is; ``only``: of these blocks, by index."""
+    of = Written(pages, only)
+    found = ((one, one.find(of)) for one in OF_FORMATS.get(ending, ()))
     return tuple(Warned(one.what, one.instead, count, one.lost) for one, count in found if count)
 
 
-def _recipes(pages: Pages) -> Iterator[Recipe]:
-    report = pages.report
-    for block in report.blocks:
+def _recipes(of: Written) -> Iterator[Recipe]:
+    report = of.report
+    for block in of.blocks:
         if isinstance(block, PlacedTable) and block.table in report.tables:
             yield report.tables[block.table].recipe
 
 
-def _tables_that(wanted: Callable[[Recipe], bool]) -> Callable[[Pages], int]:
-    return lambda pages: sum(map(wanted, _recipes(pages)))
+def _tables_that(wanted: Callable[[Recipe], bool]) -> Callable[[Written], int]:
+    return lambda of: sum(map(wanted, _recipes(of)))
 
 
-def _own_words(pages: Pages) -> int:
-    tables = {block.table for block in pages.report.blocks if isinstance(block, PlacedTable)}
-    return sum(len(issued.own) for key, issued in pages.report.tables.items() if key in tables)
+def _own_words(of: Written) -> int:
+    tables = {block.table for block in of.blocks if isinstance(block, PlacedTable)}
+    return sum(len(issued.own) for key, issued in of.report.tables.items() if key in tables)
 
 
-def _kept_out(pages: Pages) -> int:
-    return sum(heading.by_hand == "kept out" for heading in pages.headings)
+def _kept_out(of: Written) -> int:
+    return sum(heading.by_hand == "kept out" for heading in of.headings)
 
 
-def _nested_notes(pages: Pages) -> int:
-    notes = {note.id for note in pages.footnotes}
+def _nested_notes(of: Written) -> int:
+    notes = {note.id for note in of.notes}
     return sum(
         bool(run.marks.reference and run.marks.reference.shows == "note" and run.marks.reference.to in notes)
-        for one in paragraphs(pages.report)
+        for one in of.paragraphs
         if one.id in notes
         for run in one.runs
     )
 
 
-def _broken(pages: Pages) -> int:
-    places = pages.places
+def _broken(of: Written) -> int:
+    places = of.pages.places
     return sum(
-        bool(run.marks.reference and run.marks.reference.to not in places)
-        for one in paragraphs(pages.report)
-        for run in one.runs
+        bool(run.marks.reference and run.marks.reference.to not in places) for one in of.paragraphs for run in one.runs
     )
 
 
-def _skipped(pages: Pages) -> int:
+def _skipped(of: Written) -> int:
     """Headings under one that is more than a level above them, of which both have numbers: others count what is skipped as 1."""
     before, found = 0, 0
-    for heading in pages.headings:
+    for heading in of.headings:
         found += bool(heading.number) and heading.level > before + 1
         before = heading.level
     return found
 
 
-def _keeping_more(pages: Pages) -> int:
-    return sum(max(style.orphans, style.widows) > 2 for style in pages.report.styles.values())
+def _keeping_more(of: Written) -> int:
+    return sum(max(style.orphans, style.widows) > 2 for style in of.report.styles.values())
 
 
-def _in_fractions(pages: Pages) -> int:
+def _in_fractions(of: Written) -> int:
     """Styles and words whose size is no half point."""
-    report = pages.report
+    report = of.report
     sizes = [style.size for style in report.styles.values()]
-    sizes += [run.marks.size for one in paragraphs(report) for run in one.runs if run.marks.size]
+    sizes += [run.marks.size for one in of.paragraphs for run in one.runs if run.marks.size]
     return sum(size * 2 != round(size * 2) for size in sizes)
 
 
-def _notes_by_section(pages: Pages) -> int:
-    page = pages.report.page
+def _notes_by_section(of: Written) -> int:
+    page = of.report.page
     counted = {"foot": page.footnotes_counted, "end": page.endnotes_counted}
-    return sum(counted[note.kind] == "section" for note in pages.footnotes)
+    return sum(counted[note.kind] == "section" for note in of.notes)
 
 
-def _images(pages: Pages) -> int:
-    return sum(1 for _ in images(pages.report.blocks))
+def _images(of: Written) -> int:
+    return sum(1 for _ in images(of.blocks))
 
 
-def _beside(pages: Pages) -> int:
-    return sum(isinstance(block, Image) and block.beside for block in pages.report.blocks)
+def _beside(of: Written) -> int:
+    return sum(isinstance(block, Image) and block.beside for block in of.blocks)
 
 
-def _merged(pages: Pages) -> int:
-    rows = (row for block in pages.report.blocks if isinstance(block, DataTable) for row in block.rows)
+def _merged(of: Written) -> int:
+    rows = (row for block in of.blocks if isinstance(block, DataTable) for row in block.rows)
     return sum(cell.columns > 1 or cell.rows > 1 for row in rows for cell in row)
 
 
-def _data_tables(pages: Pages) -> int:
-    return sum(isinstance(block, DataTable) for block in pages.report.blocks)
+def _data_tables(of: Written) -> int:
+    return sum(isinstance(block, DataTable) for block in of.blocks)
 
 
-def _parts(pages: Pages) -> int:
-    return sum(isinstance(block, PartStart) for block in pages.report.blocks)
+def _parts(of: Written) -> int:
+    return sum(isinstance(block, PartStart) for block in of.blocks)
 
 
-def _heads_and_feet(pages: Pages) -> int:
-    page = pages.report.page
+def _heads_and_feet(of: Written) -> int:
+    page = of.report.page
     names = [name for name in page.__dataclass_fields__ if name.startswith(("head_", "foot_"))]
     return int(any(getattr(page, name) for name in names))
 
 
-def _looks_of_words(pages: Pages) -> int:
-    marks = (run.marks for one in paragraphs(pages.report) for run in one.runs)
+def _looks_of_words(of: Written) -> int:
+    marks = (run.marks for one in of.paragraphs for run in one.runs)
     return sum(bool(one.font or one.size or one.colour or one.capitals) for one in marks)
 
 
-def _formulas(pages: Pages) -> int:
-    return sum(bool(run.marks.formula) for one in paragraphs(pages.report) for run in one.runs)
+def _formulas(of: Written) -> int:
+    return sum(bool(run.marks.formula) for one in of.paragraphs for run in one.runs)
 
 
-def _deep(pages: Pages) -> int:
-    return sum(heading.level > 6 for heading in pages.headings)
+def _deep(of: Written) -> int:
+    return sum(heading.level > 6 for heading in of.headings)
 
 
-def _backs(pages: Pages) -> int:
-    return len(pages.report.backs)
+def _backs(of: Written) -> int:
+    return sum(block.id in of.report.backs for block in of.blocks)
 
 
-def _leads(pages: Pages) -> int:
-    return sum(bool(run.marks.link) for one in paragraphs(pages.report) for run in one.runs)
+def _leads(of: Written) -> int:
+    return sum(bool(run.marks.link) for one in of.paragraphs for run in one.runs)
 
 
 def _has_own_leader(recipe: Recipe) -> bool:

@@ -156,13 +156,17 @@ def _format(ending: str) -> Format:
 
 
 @router.get("/reports/{key}/files/{ending}", response=list[ToldShown])
-def say_of_file(request: HttpRequest, key: str, ending: str) -> list[ToldShown]:
-    """What of the report a file with this ending will not have as it is."""
+def say_of_file(request: HttpRequest, key: str, ending: str, what: What = "all", of: str = "") -> list[ToldShown]:
+    """What of the report a file with this ending will not have as it is; of what is meant as in writing it."""
     found, _ = open_report(key, request.user)
     _format(ending)
     with rooms.room(found.key) as room:
         _, pages = room.call(room.settled).result()
-    return [ToldShown(**asdict(one)) for one in told(f".{ending}", pages)]
+    try:
+        only = chosen(pages, what, of)
+    except KeyError:
+        raise Refusal("This section is not there any more; choose another one.", 404) from None
+    return [ToldShown(**asdict(one)) for one in told(f".{ending}", pages, only)]
 
 
 class Made(NamedTuple):

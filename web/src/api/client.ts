@@ -41,7 +41,9 @@ export type RemedyPlan = Omit<components["schemas"]["RemedyPlan"], "plan"> & { p
 export type LookRule = components["schemas"]["LookRule"];
 export type Family = components["schemas"]["Family"];
 export type Told = components["schemas"]["ToldShown"];
-/** The formats in which a report is taken away, by the ending of their files. */
+/** What of a report is taken away. */
+export type Extent = "all" | "tables" | "section" | "part";
+/** The formats in which it is, by the ending of their files. */
 export type Format = "pdf" | "docx" | "html" | "md" | "txt";
 export type Job = components["schemas"]["JobShown"];
 export type Summary = components["schemas"]["Summary"];
@@ -241,8 +243,10 @@ export const api = {
   planInsertion: (key: string, job: string, after: string, level: number | null) =>
     call<{ plan: Plan; first: string }>("POST", `reports/${part(key)}/insertions/${part(job)}`, { after, level }),
   /** What of the report a file in a format will not have as it is. */
-  toldOfFile: (key: string, ending: Format) => call<Told[]>("GET", `reports/${part(key)}/files/${part(ending)}`),
-  beginFile: (key: string, ending: Format) => call<Job>("POST", `reports/${part(key)}/files/${part(ending)}`),
+  toldOfFile: (key: string, ending: Format, what: Extent, of: string) =>
+    call<Told[]>("GET", `reports/${part(key)}/files/${part(ending)}?what=${what}&of=${part(of)}`),
+  beginFile: (key: string, ending: Format, what: Extent, of: string) =>
+    call<Job>("POST", `reports/${part(key)}/files/${part(ending)}?what=${what}&of=${part(of)}`),
   job: (key: string) => call<Job>("GET", `jobs/${part(key)}`),
   cancel: (key: string) => call<Job>("DELETE", `jobs/${part(key)}`),
   fileOf: (job: string) => `/api/jobs/${part(job)}/file`,

@@ -1022,13 +1022,14 @@ export interface paths {
         };
         /**
          * Say Of File
-         * @description What of the report a file with this ending will not have as it is.
+         * @description What of the report a file with this ending will not have as it is; of what is meant as in writing it.
          */
         get: operations["say_of_file"];
         put?: never;
         /**
          * Begin File
-         * @description Begins to write a report in the format of an ending, such as ``pdf``.
+         * @description Begins to write a report in the format of an ending, such as ``pdf``: ``what`` of it, and ``of`` which section or part, by the
+         *     id of the block with which that begins.
          */
         post: operations["begin_file"];
         delete?: never;
@@ -5008,7 +5009,10 @@ export interface operations {
     };
     say_of_file: {
         parameters: {
-            query?: never;
+            query?: {
+                what?: "all" | "tables" | "section" | "part";
+                of?: string;
+            };
             header?: never;
             path: {
                 key: string;
@@ -5031,7 +5035,10 @@ export interface operations {
     };
     begin_file: {
         parameters: {
-            query?: never;
+            query?: {
+                what?: "all" | "tables" | "section" | "part";
+                of?: string;
+            };
             header?: never;
             path: {
                 key: string;

@@ -34,7 +34,7 @@ export const Above = memo(function Above({ report, room, person, mayWrite, renam
       <Box flex="1" />
       <Saved room={room} mayWrite={mayWrite} />
       <Here room={room} person={person} />
-      <TakeAway report={report} slot={slot} />
+      <TakeAway report={report} room={room} slot={slot} />
       </Flex>
       <Box ref={setSlot} />
     </>

@@ -4,10 +4,13 @@ import { Box, Button, chakra, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useId, useRef, useState, type ReactNode } from "react";
 import { createPortal } from "react-dom";
-import { api, type Format, type ReportShown } from "../../api/client";
+import { api, type Extent, type Format, type ReportShown } from "../../api/client";
 import { useJob } from "../../api/useJob";
 import { counted } from "../../words";
 import { Press } from "../controls/parts";
+import { partsOf } from "../controls/partsOf";
+import type { Room } from "../room/room";
+import { useRoom } from "../room/useRoom";
 
 interface Way {
   ending: Format;
@@ -47,13 +50,15 @@ const Choice = chakra("label", {
 
 interface Props {
   report: ReportShown;
+  room: Room;
   /** Where it unfolds. */
   slot: HTMLElement | null;
 }
 
-export function TakeAway({ report, slot }: Props) {
+export function TakeAway({ report, room, slot }: Props) {
   const [open, setOpen] = useState(false);
   const [way, setWay] = useState<Way>(WAYS[0] as Way);
+  const [extent, setExtent] = useState(ALL);
   const button = useRef<HTMLButtonElement>(null);
   const id = useId();
   const close = () => {
@@ -83,14 +88,17 @@ export function TakeAway({ report, slot }: Props) {
         slot &&
         createPortal(
           <Slip id={id} close={close}>
-            <Ways chosen={way} choose={setWay} disabled={writing.running} />
+            <Box flex="0 0 auto">
+              <Ways chosen={way} choose={setWay} disabled={writing.running} />
+              <Extents report={report} room={room} chosen={extent} choose={setExtent} disabled={writing.running} />
+            </Box>
             <Box flex="1 1 340px" minW="0">
               <Text>{way.what}</Text>
-              <NotCarried report={report.key} way={way} />
+              <NotCarried report={report.key} way={way} extent={extent} />
             </Box>
             <Flex direction="column" gap="2" align="stretch" flex="0 0 auto" minW="150px">
               {share === null ? (
-                <Button size="sm" bg="iris" color="leaf" onClick={() => void writing.begin(() => api.beginFile(report.key, way.ending))}>
+                <Button size="sm" bg="iris" color="leaf" onClick={() => void writing.begin(() => api.beginFile(report.key, way.ending, ...meant(extent)))}>
                   Write the {way.file}
                 </Button>
               ) : (
@@ -116,6 +124,73 @@ export function TakeAway({ report, slot }: Props) {
           slot,
         )}
     </>
+  );
+}
+
+/** What of the report is meant, as the value of a choice: a kind, and behind a space which of these. */
+const ALL = "all";
+
+const meant = (extent: string): [kind: Extent, of: string] => {
+  const [kind, of = ""] = extent.split(" ");
+  return [kind as Extent, of];
+};
+
+interface ExtentsProps {
+  report: ReportShown;
+  room: Room;
+  chosen: string;
+  choose: (extent: string) => void;
+  disabled: boolean;
+}
+
+/** All of the report, its tables alone, a part or a section of it. */
+function Extents({ report, room, chosen, choose, disabled }: ExtentsProps) {
+  const view = useRoom(room, "view");
+  const parts = partsOf(report, view);
+  const sections = view.headings.filter(({ by_hand }) => by_hand !== "put in");
+  const known = [ALL, "tables", ...parts.map(({ id }) => `part ${id}`), ...sections.map(({ id }) => `section ${id}`)];
+  // What was chosen may be gone by now.
+  const value = known.includes(chosen) ? chosen : ALL;
+  return (
+    <Flex asChild align="center" gap="2" mt="2" px="2">
+      <label>
+        What of it
+        <chakra.select
+          flex="1"
+          minW="0"
+          maxW="230px"
+          h="26px"
+          borderWidth="1px"
+          borderColor="edge"
+          rounded="sm"
+          bg="raised"
+          disabled={disabled}
+          value={value}
+          onChange={(event) => choose(event.target.value)}
+        >
+          <option value={ALL}>All of the report</option>
+          {view.tables.size > 0 && <option value="tables">Its tables alone</option>}
+          {parts.length > 1 && (
+            <optgroup label="A part">
+              {parts.map(({ id, name, numbers }) => (
+                <option key={id} value={`part ${id}`}>
+                  {name}, {numbers}
+                </option>
+              ))}
+            </optgroup>
+          )}
+          {sections.length > 0 && (
+            <optgroup label="A section">
+              {sections.map(({ id, level, number, text }) => (
+                <option key={id} value={`section ${id}`}>
+                  {"\u2003".repeat(level - 1) + `${number} ${text}`.trim()}
+                </option>
+              ))}
+            </optgroup>
+          )}
+        </chakra.select>
+      </label>
+    </Flex>
   );
 }
 
@@ -151,7 +226,7 @@ function Slip({ id, close, children }: { id: string; close: () => void; children
 function Ways({ chosen, choose, disabled }: { chosen: Way; choose: (way: Way) => void; disabled: boolean }) {
   const name = useId();
   return (
-    <chakra.fieldset flex="0 0 auto" disabled={disabled}>
+    <chakra.fieldset disabled={disabled}>
       <chakra.legend fontFamily="heading" fontSize="17px" mb="1">
         Take away as
       </chakra.legend>
@@ -176,11 +251,16 @@ function Ways({ chosen, choose, disabled }: { chosen: Way; choose: (way: Way) =>
 }
 
 /** What of the report the file will not have as it is. */
-function NotCarried({ report, way }: { report: string; way: Way }) {
-  const found = useQuery({ queryKey: ["report", report, "told", way.ending], queryFn: () => api.toldOfFile(report, way.ending), gcTime: 0 });
+function NotCarried({ report, way, extent }: { report: string; way: Way; extent: string }) {
+  const found = useQuery({
+    queryKey: ["report", report, "told", way.ending, extent],
+    queryFn: () => api.toldOfFile(report, way.ending, ...meant(extent)),
+    gcTime: 0,
+    retry: false,
+  });
   if (found.isError) return <Text color="gone">{found.error.message}</Text>;
   if (!found.data) return <Text color="quiet">Looking at what is in the report …</Text>;
-  if (found.data.length === 0) return <Text color="quiet">All of the report is in it.</Text>;
+  if (found.data.length === 0) return <Text color="quiet">{extent === ALL ? "All of the report is in it." : "All of it is in the file as here."}</Text>;
   return (
     <>
       <Text mt="1" fontWeight="600">
