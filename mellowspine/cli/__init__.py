@@ -22,7 +22,8 @@ COMMANDS: Mapping[str, str] = {
     "index": "print the alphabetical index of the terms that are marked in a file",
     "styles": "print the styles of a file, and how often each is used",
     "notes": "print what of a file is left out or kept in another form, how often and where; exit code 1 if anything is left out",
-    "convert": "write a file as PDF, Markdown or plain text",
+    "convert": "write a file in another format, or a section or the tables of it",
+    "catch-up": "write a file with its tables level with its text",
     "mark": "mark headings that are made by hand, and write the file",
     "check": "print what is wrong with the structure of a file; exit code 1 if anything is",
 }
@@ -30,7 +31,7 @@ COMMANDS: Mapping[str, str] = {
 
 
 def command_of(name: str) -> Command:
-    found: Command = import_module(f".{name}", __name__).COMMAND
+    found: Command = import_module(f".{name.replace('-', '_')}", __name__).COMMAND
     return found
 
 

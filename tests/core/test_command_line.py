@@ -10,6 +10,7 @@ import re
 import subprocess
 import sys
 import tempfile
+from dataclasses import replace
 from pathlib import Path
 from unittest import TestCase
 
@@ -21,7 +22,15 @@ from docx.oxml.ns import qn
 from PIL import Image
 from pypdf import PdfReader
 
+import mellowspine.core.kinds  # noqa: F401  (makes the kinds of block known)
 from mellowspine.cli import main
+from mellowspine.core.formats import WRITERS
+from mellowspine.core.formats.walk import Written
+from mellowspine.core.pages.typefaces import Typefaces
+from mellowspine.core.report.blocks import Paragraph, PlacedTable, Run
+from mellowspine.core.report.report import Report
+from mellowspine.core.report.tables import Issued
+from mellowspine.core.tables.settle import settle_all
 
 from .made_faces import face_data
 
@@ -173,6 +182,46 @@ class CommandLine(Command):
             out.read_text().split("\n\n"),
             ["Contents\nOne\t2\n  Two\t2", "One", "• spring", "• neap", "Gate\tDepth\nEast\t4 m", "Two", "end\n"],
         )
+
+    def test_a_section_and_the_tables_alone(self) -> None:
+        self.file.write_text("# One\n\nfirst\n\n## Two\n\nsecond\n\n# Three\n\nthird\n")
+        out = self.folder / "a.txt"
+        self.assertEqual(self.run_it("convert", self.file, out, "--section", "two")[0], 0)
+        self.assertEqual(out.read_text(), "Two\n\nsecond\n")
+        self.assertEqual(self.run_it("convert", self.file, out, "--tables")[0], 0)
+        self.assertEqual(out.read_text(), "Contents\nOne\t2\n  Two\t2\nThree\t2\n")
+        code, _, said = self.run_it("convert", self.file, out, "--section", "four")
+        self.assertEqual((code, said), (2, "There is no section “four”; “mellow outline” says which there are.\n"))
+
+    def test_there_and_back_as_docx_and_what_that_will_not_have(self) -> None:
+        self.file.write_text("# One\n\nfirst\n\n### Two\n\nsecond\n")
+        out, again = self.folder / "a.docx", self.folder / "b.md"
+        code, _, said = self.run_it("convert", self.file, out)
+        self.assertEqual((code, said), (0, ""))
+        self.assertEqual(self.run_it("convert", out, again)[0], 0)
+        self.assertTrue(again.read_text().startswith(self.file.read_text().rstrip()), again.read_text())
+
+    def test_a_file_is_caught_up(self) -> None:
+        self.file.write_text("# One\n\nfirst\n\n## Two\n\nsecond\n")
+        code, _, said = self.run_it("catch-up", self.file, self.folder / "a.docx")
+        self.assertEqual(code, 2)
+        self.assertIn("no table in it that is made from its text", said)
+        made = Report(
+            "r",
+            (
+                PlacedTable("p", "t"),
+                Paragraph("h1", "heading-1", (Run("One"),)),
+                Paragraph("h2", "heading-2", (Run("Two"),)),
+            ),
+            tables={"t": Issued()},
+        )
+        report, pages = settle_all(made, Typefaces())
+        stale = replace(report, tables={"t": replace(report.tables["t"], lines=report.tables["t"].lines[:1])})
+        source, out = self.folder / "in.docx", self.folder / "out.docx"
+        source.write_bytes(WRITERS[".docx"].write(Written(stale, replace(pages, report=stale), Typefaces(), {})))
+        self.assertEqual(self.run_it("catch-up", source, out)[:2], (0, "Contents: 2 lines\n"))
+        lines = [one.text for one in docx.Document(str(out)).element.body.iter(qn("w:t"))]
+        self.assertIn("Two", lines)
 
     BY_HAND = (
         "**1. Gates**\n\nThe gate was shut at dusk and stayed shut until the tide came in.\n\n***1.1 North gate***\n\nIt has two "

@@ -66,7 +66,7 @@ FULL = Report(
     ),
     styles=StyleSheet(replace(one, orphans=4) if one.id == "body" else one for one in _STYLES.values()),
     numbering=SCHEMES["decimal"],
-    page=PageSetup(back_level=1, footnotes_counted="section"),
+    page=PageSetup(back_level=1, footnotes_counted="section", head_left="{title}"),
     tables={"one": Issued(Recipe(leader="~", numbers="none", columns=2, continued=True), own={"h": OwnWords("W", "Weirs")})},
 )  # fmt: skip
 

@@ -6,11 +6,12 @@ A writer names its kinds here (``Told``), each with what finds it in a report; w
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from typing import NamedTuple
 
 from ..pages.pages import Pages
 from ..report.blocks import Block, DataTable, Image, Paragraph, PartStart, PlacedTable, images
+from ..report.page import DEFAULT_PAGE
 from ..report.recipes import Recipe
 from ..report.report import Report
 from ..structure.footnotes import Footnote
@@ -167,9 +168,10 @@ def _parts(of: Written) -> int:
 
 
 def _heads_and_feet(of: Written) -> int:
+    """Whether heads and feet say more than those of a new report, whose page numbers mean nothing without pages."""
     page = of.report.page
-    names = [name for name in page.__dataclass_fields__ if name.startswith(("head_", "foot_"))]
-    return int(any(getattr(page, name) for name in names))
+    names = [one.name for one in fields(page) if one.name.startswith(("head_", "foot_"))]
+    return int(any(getattr(page, name) != getattr(DEFAULT_PAGE, name) for name in names))
 
 
 def _looks_of_words(of: Written) -> int:

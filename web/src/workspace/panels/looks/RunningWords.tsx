@@ -34,7 +34,7 @@ export function RunningWords({ page, which, slot, samples, change }: Props) {
         <Text fontWeight="600">{slotWords(slot)}</Text>
         {said && (
           <Press type="button" onClick={() => say("")}>
-            Take away
+            Take out
           </Press>
         )}
       </Flex>
