@@ -42,11 +42,7 @@ def call(note: str) -> Run:
     return Run(INLINE_OBJECT, Marks(reference=Reference(note, "note")))
 
 
-PLAIN = Report(
-    "r",
-    (Paragraph("h", "heading-1", (Run("Weirs"),)), Paragraph("b", "body", (Run("Words"),))),
-    page=PageSetup(foot_middle=""),
-)
+PLAIN = Report("r", (Paragraph("h", "heading-1", (Run("Weirs"),)), Paragraph("b", "body", (Run("Words"),))))
 
 _STYLES = default_styles()
 FULL = Report(
