@@ -9,6 +9,7 @@ import zipfile
 import zlib
 from pathlib import Path
 from unittest import TestCase
+from xml.sax.saxutils import escape
 
 import docx
 from docx.enum.style import WD_STYLE_TYPE
@@ -20,6 +21,8 @@ from PIL import Image as Pillow
 
 from mellowspine.core.formats import WRITERS, read
 from mellowspine.core.formats.docx.fields import ContentsFields, recipe_of
+from mellowspine.core.formats.docx.own import Own
+from mellowspine.core.formats.docx.places import DocumentPlaces
 from mellowspine.core.formats.imported import FileRefused, Imported, Notes, unhurried
 from mellowspine.core.formats.pictures import NotAPicture, check
 from mellowspine.core.formats.walk import Written, plain_words
@@ -41,6 +44,7 @@ from mellowspine.core.report.sheet import change_style
 from mellowspine.core.report.styles import default_styles
 from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.outline import outline
+from tests.core.docx_parts import elements, field, run
 
 
 def styled(imported: Imported) -> list[tuple[str, str]]:
@@ -573,9 +577,12 @@ class Odd(TestCase):
             ('TOC \\p "a\r\nb"', "separator", "a b"),
         ):
             with self.subTest(instruction):
-                fields = ContentsFields(Notes())
-                fields._fields["t"] = instruction
-                (issued,) = fields.tables(default_styles(), lambda name: None, lambda number: "other").values()
+                own = Own({})
+                fields, places = ContentsFields(Notes(), own), DocumentPlaces(Notes(), own)
+                (paragraph,) = elements(f"<w:p>{field(escape(instruction), run('Line'))}</w:p>")
+                self.assertTrue(fields.takes(paragraph))
+                fields.add()
+                (issued,) = fields.tables(default_styles(), places, lambda name: None).values()
                 self.assertEqual(getattr(issued.recipe, name), value)
 
     def test_thousands_of_styles_of_one_name(self) -> None:

@@ -105,7 +105,7 @@ def pages(page: Page) -> None:
     left.get_by_role("button", name="main section with its number").click()
     left.get_by_label("line under the head").check()
     left.get_by_role("button", name="At the foot, in the middle").click()
-    left.get_by_role("button", name="Take away", exact=True).click()
+    left.get_by_role("button", name="Take out", exact=True).click()
     left.get_by_role("button", name="At the foot, right").click()
     left.get_by_role("button", name=re.compile("^Page 2 of")).click()
     go_to(page, "Summary")

@@ -19,6 +19,7 @@ from mellowspine.core.formats.footnotes import without_sign
 from mellowspine.core.kinds import data_table, picture, placed_table
 from mellowspine.core.pages.as_set import as_set, note_sign
 from mellowspine.core.pages.beside import GAP, fitted, fitted_in, is_beside
+from mellowspine.core.pages.columns import PADDING, column_widths
 from mellowspine.core.pages.feet import ABOVE
 from mellowspine.core.pages.lines import SCRIPT_BY, SCRIPT_SIZE, script_of
 from mellowspine.core.pages.parts import is_start, stretches
@@ -143,11 +144,11 @@ def _rules(report: Report) -> list[str]:
         "p { white-space: pre-wrap; overflow-wrap: anywhere; tab-size: 36pt }",
         f"div.image {{ margin: {picture.SPACE}pt 0; break-inside: avoid; break-after: avoid }}",
         ".image, .beside, table, nav { clear: both }",
-        f".inside:not(:last-child) {{ margin-bottom: {data_table.PADDING}pt }}",
+        f".inside:not(:last-child) {{ margin-bottom: {PADDING}pt }}",
         # A box without height of its own begins beneath what floats above, and with it the words beside it.
         f".beside {{ margin: {picture.SPACE}pt 0 0 }}",
         f"table {{ margin: {data_table.SPACE}pt 0; border-spacing: 0; table-layout: fixed; width: 100% }}",
-        f"tr {{ break-inside: avoid }} td {{ padding: {data_table.PADDING}pt; vertical-align: top }}",
+        f"tr {{ break-inside: avoid }} td {{ padding: {PADDING}pt; vertical-align: top }}",
         f"nav {{ margin: {placed_table.SPACE}pt 0 }} nav.own {{ break-before: page; break-after: page }}",
         ".note { float: footnote; footnote-policy: line; overflow-wrap: anywhere }",
         # Signs are as wide as ours, and make no line higher.
@@ -223,12 +224,12 @@ def _block(block: Block, report: Report, notes: _Notes) -> str:
             return f'<div class="image" id="{block.id}" style="{size}"></div>'
         case DataTable():
             grid = grid_of(block.rows)
-            widths = data_table.column_widths(grid, report.page.text_width, report, _TYPEFACES)
+            widths = column_widths(grid, report.page.text_width, report, _TYPEFACES)
             columns = "".join(f'<col style="width: {width}pt">' for width in widths)
-            highest = report.page.text_height / (2 if block.header_rows else 1) - 2 * data_table.PADDING
+            highest = report.page.text_height / (2 if block.header_rows else 1) - 2 * PADDING
 
             def within(slot: Slot) -> str:
-                room = sum(widths[slot.column : slot.column + slot.columns]) - 2 * data_table.PADDING
+                room = sum(widths[slot.column : slot.column + slot.columns]) - 2 * PADDING
                 return "".join(
                     _in_cell(one, room, highest) if isinstance(one, Image) else _block(one, report, notes)
                     for one in slot.cell.blocks
