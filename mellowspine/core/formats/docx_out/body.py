@@ -46,11 +46,12 @@ def _listed_sections(document: Document) -> tuple[dict[int, list[_Element]], dic
     begins: dict[int, list[_Element]] = {}
     ends: dict[int, list[_Element]] = {}
     headings = [one for one in document.pages.headings if one.by_hand != "put in"]
+    places = {one.id: number for number, one in enumerate(headings)}
     known: set[str] = set()
     for at, block in enumerate(document.report.blocks):
         issued = document.report.tables.get(block.table) if isinstance(block, PlacedTable) else None
         id = section_of(issued.recipe, at, document) if issued else None
-        place = next((number for number, one in enumerate(headings) if one.id == id), None)
+        place = places.get(id or "")
         if id is None or place is None or id in known:
             continue
         known.add(id)

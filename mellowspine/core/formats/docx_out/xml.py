@@ -55,10 +55,19 @@ def made(tag: str, *children: _Element | None, **said: str | float | None) -> _E
     element = etree.Element(
         qn(tag),
         {_attribute(tag, name): str(value) for name, value in said.items() if value is not None},
-        nsmap=SPACES,
+        nsmap=_space_of(tag),
     )
-    element.extend([one for one in children if one is not None])
+    for one in children:
+        if one is not None:
+            element.append(one)
     return element
+
+
+@cache
+def _space_of(tag: str) -> Mapping[str, str]:
+    """The namespace of an element alone: a part declares all of them at its root (``serialised``)."""
+    prefix = tag.partition(":")[0]
+    return {prefix: SPACES[prefix]}
 
 
 def properties(tag: str, children: Iterable[_Element | None]) -> _Element | None:
@@ -107,5 +116,5 @@ def emu(points: float) -> int:
 
 def serialised(root: _Element) -> bytes:
     """A part as it stands in its package."""
-    etree.cleanup_namespaces(root, keep_ns_prefixes=["w", "r"])
+    etree.cleanup_namespaces(root, top_nsmap=SPACES)
     return etree.tostring(root, xml_declaration=True, encoding="UTF-8", standalone=True)
