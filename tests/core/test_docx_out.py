@@ -46,6 +46,7 @@ from mellowspine.core.report.page import PageSetup
 from mellowspine.core.report.parts import Part
 from mellowspine.core.report.recipes import Recipe
 from mellowspine.core.report.report import Report
+from mellowspine.core.report.styles import Style, StyleSheet, default_styles
 from mellowspine.core.report.tables import Issued, OwnWords
 from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.outline import outline
@@ -286,6 +287,25 @@ class AsOthersReadIt(TestCase):
         ]
         paragraphs = docx.Document(io.BytesIO(written(of(*blocks)))).paragraphs
         self.assertEqual([one.style.name for one in paragraphs], ["Title", "Heading 1", "Heading 2", "Normal"])  # type: ignore[union-attr]
+
+    def test_styles_of_authors_are_told_from_those_of_programs(self) -> None:
+        """ISO/IEC 29500-1, 17.7.4.17 (customStyle); names have no commas, which part several (17.7.4.1)."""
+        sheet = [*default_styles().values(), Style("aside", "Remark, aside"), Style("mine", "heading 3")]
+        mine = replace(sheet[1], name="Front")
+        root = part(written(of(body("b", "x"), styles=StyleSheet([sheet[0], mine, *sheet[2:]]))), "word/styles.xml")
+        said = {
+            one.find(f"{W}name").get(f"{W}val"): (
+                one.get(f"{W}customStyle"),
+                one.findtext(f"{W}aliases"),
+                one.find(f"{W}aliases"),
+            )  # type: ignore[union-attr]
+            for one in root.iter(f"{W}style")
+        }
+        self.assertEqual([said[name][0] for name in ("Normal", "Title", "heading 1", "List Bullet 2")], [None] * 4)
+        self.assertEqual([said[name][0] for name in ("Remark aside", "heading 3 2", "Data table text")], ["1"] * 3)
+        alias = said["Title"][2]
+        self.assertEqual(alias.get(f"{W}val") if alias is not None else "", "Front")
+        self.assertIsNone(said["Normal"][2])
 
     def test_headings_are_numbered_by_their_styles(self) -> None:
         blocks = (

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
 from itertools import groupby
 from typing import Any
 from unittest import TestCase
@@ -9,9 +10,10 @@ from unittest import TestCase
 from hypothesis import example, given
 from hypothesis import strategies as st
 
-from mellowspine.core.formats import markdown, markdown_out
+from mellowspine.core.formats import markdown, markdown_out, read
+from mellowspine.core.formats.front_matter import front_matter, read_front_matter
 from mellowspine.core.formats.imported import unhurried
-from mellowspine.core.formats.walk import Written
+from mellowspine.core.formats.walk import About, Written
 from mellowspine.core.pages.pages import paginate
 from mellowspine.core.report.blocks import (
     Block,
@@ -24,6 +26,7 @@ from mellowspine.core.report.blocks import (
     Run,
     ThematicBreak,
 )
+from mellowspine.core.report.page import PageSetup
 from mellowspine.core.report.report import Report
 from mellowspine.core.structure.outline import outline, paragraphs
 
@@ -70,8 +73,17 @@ _BLOCKS = st.lists(
 
 
 def written(*blocks: Block) -> str:
+    """Without the settings in front."""
     report = Report("Sample", blocks)
-    return markdown_out.write(Written(report, paginate(report, TYPEFACES), TYPEFACES, {})).decode()
+    return whole(report).partition("\n---\n\n")[2]
+
+
+_NOBODY = About()
+
+
+def whole(report: Report, about: About = _NOBODY) -> str:
+    given = Written(report, paginate(report, TYPEFACES), TYPEFACES, {}, about=about)
+    return markdown_out.write(given).decode()
 
 
 def _plain(text: str) -> str:
@@ -131,6 +143,54 @@ class Mail(TestCase):
                 self.assertEqual([run.text for run in runs if (run.marks.link or "").startswith("mailto:")], found)
                 said = "".join(run.text for run in runs)
                 self.assertEqual(said.count("@"), source.count("@"))
+
+
+class FrontMatter(TestCase):
+    """Settings in front of a text (common practice, no source; strings as YAML 1.2, 7.3.1, has them)."""
+
+    ABOUT = About(("Ines Varga", 'O\'Neill, "Maren"'), datetime(2026, 11, 28, 9, tzinfo=UTC))
+
+    def test_what_is_written_is_read_again_and_adds_no_words(self) -> None:
+        report = Report(
+            'The "Lido": a study', (Paragraph("b", "body", (Run("Words"),)),), page=PageSetup(language="de-DE")
+        )
+        text = whole(report, self.ABOUT)
+        self.assertEqual(
+            text.splitlines()[:7],
+            ["---", 'title: "The \\"Lido\\": a study"', 'author: ["Ines Varga", "O\'Neill, \\"Maren\\""]', "date: 2026-11-28", "lang: de-DE", "generator: Mellow Spine", "---"],
+        )  # fmt: skip
+        found = read("x.md", text.encode())
+        self.assertEqual((found.report.title, found.report.page.language), (report.title, "de-DE"))
+        self.assertEqual(([one.text for one in found.report.blocks], found.notes), (["Words"], ()))  # type: ignore[attr-defined]
+
+    def test_of_others_it_is_the_title_above_the_text(self) -> None:
+        text = "---\ntitle: 'Weirs: it''s time'\nsubtitle: Notes\nauthor:\n  - Ines Varga\n  - \"Piet Halloran\"\ndate: 3 May\nlanguage: en_GB\n---\n# One\n"
+        found = read("x.md", text.encode())
+        styles = found.report.styles
+        said = [(styles[one.style].role, one.text) for one in found.report.blocks if isinstance(one, Paragraph)]
+        lines = [
+            ("title", "Weirs: it's time"),
+            ("subtitle", "Notes"),
+            ("subtitle", "Ines Varga, Piet Halloran"),
+            ("subtitle", "3 May"),
+        ]
+        self.assertEqual(said, [*lines, (None, "One")])
+        self.assertEqual((found.report.title, found.notes), ("Weirs: it's time", ()))
+
+    def test_what_else_is_said_there_is_told(self) -> None:
+        for more in ("layout: post", "lang: Klingon", "header:\n  image: x.png"):
+            with self.subTest(more):
+                found = read("x.md", f"---\ntitle: A\n{more}\n---\nWords".encode())
+                self.assertEqual([one.kind for one in found.notes], ["settings-in-front"])
+                self.assertEqual([one.text for one in found.report.blocks], ["Words"])  # type: ignore[attr-defined]
+
+    @given(st.text(max_size=60), st.lists(st.text(max_size=30), max_size=3))
+    def test_any_title_and_any_authors(self, title: str, authors: list[str]) -> None:
+        said = front_matter(title, "en-GB", About(tuple(authors)))
+        found = read_front_matter(said.partition("---\n")[2].partition("\n---\n")[0])
+        self.assertEqual(found.title, " ".join(title.split())[:200])
+        self.assertEqual(found.authors, tuple(words for one in authors if (words := " ".join(one.split()))))
+        self.assertEqual((found.others, found.is_ours), (False, True))
 
 
 class MarkdownTests(TestCase):

@@ -23,6 +23,7 @@ from mdit_py_plugins.gfm_autolink import gfm_autolink_plugin
 from ..report.blocks import Align, Block, Cell, DataTable, Image, Marks, Paragraph, Run, ThematicBreak
 from ..report.labels import DEFAULT_LABELS
 from ..report.links import safe_link
+from ..report.page import DEFAULT_PAGE
 from ..report.report import Report
 from ..report.styles import Marker, default_styles
 from ..structure.markers import counted_as
@@ -30,6 +31,7 @@ from ..structure.outline import paragraphs_in
 from ..structure.typed_captions import typed_caption
 from . import html
 from .footnotes import note_of, refer, with_notes
+from .front_matter import FrontMatter, read_front_matter
 from .imported import Imported, Notes, Progress, new_ids
 from .leads import resolved
 from .mail import whole_addresses_plugin
@@ -69,7 +71,6 @@ _KNOWN = {
     *["a", "span", "small", "big", "font", "abbr", "wbr", "q"],
 }
 _FRONT_LINE = re.compile(r"\w[\w \t.-]*:(?:\s|$)|[ \t]|-[ \t]|#|$")
-_TITLE = re.compile(r"^title:[ \t]*([\"']?)(.+?)\1[ \t]*$", re.MULTILINE)
 BLOCKS: dict[str, Callable[[str], Block]] = {}
 """What makes a block of a token that is one by itself, given the block's id; by type of the token. Kinds add theirs."""
 
@@ -77,11 +78,11 @@ BLOCKS: dict[str, Callable[[str], Block]] = {}
 def read(data: bytes, name: str, progress: Progress, pictures: Mapping[str, bytes] | None = None) -> Imported:
     text = decode(data)
     walk = _Walk(pictures or {})
-    title = ""
-    front, text = _parted(text)
-    if front:
+    lines, text = _parted(text)
+    front = read_front_matter(lines)
+    if front.others:
         walk.notes.add("settings-in-front")
-        title = named[2][:200] if (named := _TITLE.search(front)) else ""
+    walk.blocks += _title_block(front, walk.ids)
     env: dict[str, Any] = {}
     tokens = _PARSER.parse(text, env)
     walk.inline_notes = {
@@ -99,12 +100,24 @@ def read(data: bytes, name: str, progress: Progress, pictures: Mapping[str, byte
     names |= {led: names[led.lower()] for led in walk.led if led not in names and led.lower() in names}
     blocks = resolved(counted, names, walk.styles) or (Paragraph(next(walk.ids)),)
     first = walk.styles.heading(1).id
-    title = title or next((b.text for b in blocks if isinstance(b, Paragraph) and b.style == first), name)
-    return Imported(Report(title=title, blocks=blocks, styles=walk.styles), walk.pictures, walk.notes.all())
+    title = front.title or next((b.text for b in blocks if isinstance(b, Paragraph) and b.style == first), name)
+    page = replace(DEFAULT_PAGE, language=front.language or DEFAULT_PAGE.language)
+    return Imported(Report(title=title, blocks=blocks, styles=walk.styles, page=page), walk.pictures, walk.notes.all())
+
+
+def _title_block(front: FrontMatter, ids: Iterator[str]) -> Iterator[Paragraph]:
+    """Title, subtitle, authors and date at the head of a text whose settings name more than its title."""
+    if front.is_ours or not (front.subtitle or front.authors or front.date):
+        return
+    if front.title:
+        yield Paragraph(next(ids), _STYLES.role("title").id, (Run(front.title),))
+    for words in (front.subtitle, ", ".join(front.authors), front.date):
+        if words:
+            yield Paragraph(next(ids), _STYLES.role("subtitle").id, (Run(words),))
 
 
 def _parted(text: str) -> tuple[str, str]:
-    """Settings in YAML before a text, and the text: common practice, no source. Of these only a title is read.
+    """Settings in YAML before a text, and the text: common practice, no source.
 
     A text may also begin with a line across the page: settings have a name and a colon in their first line, and nothing but
     settings follows up to their end.

@@ -35,6 +35,7 @@ from ..report.report import Report
 from ..report.styles import Style
 from ..structure.markers import list_markers
 from .footnotes import without_sign
+from .front_matter import front_matter
 from .walk import Written, plain_words, slugs_of
 
 DEEPEST = 6
@@ -67,7 +68,9 @@ def write(given: Written) -> bytes:
         _joined(kind, [piece for piece in group if piece.text or kind == "code"])
         for kind, group in groupby(_with_captions(pieces), lambda piece: piece.kind)
     )
-    return ("\n\n".join([part for part in parts if part] + [note.text for note in notes]) + "\n").encode()
+    text = "\n\n".join([part for part in parts if part] + [note.text for note in notes]) + "\n"
+    front = front_matter(report.title, report.page.language, given.about) if given.only is None else ""
+    return (front + text).encode()
 
 
 class _On(NamedTuple):

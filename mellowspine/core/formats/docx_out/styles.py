@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator, Mapping
 
 from lxml.etree import _Element
@@ -41,10 +42,10 @@ def names_of(styles: StyleSheet) -> dict[str, tuple[str, str]]:
                 known.setdefault(item.id, (f"{key}{number.strip()}", f"{name}{number}"))
     found: dict[str, tuple[str, str]] = dict(known)
     keys = {key.casefold() for key, _ in known.values()} | {LINE_ACROSS.casefold()}
-    names = {name.casefold() for _, name in known.values()} | {_LINE_ACROSS[1].casefold()} | _OF_PROGRAMS
+    names = {name.casefold() for _, name in known.values()} | _LISTS | {_LINE_ACROSS[1].casefold()} | _OF_PROGRAMS
     for style in styles.values():
         if style.id not in found:
-            key, name = _free(style.id, keys), _free(" ".join(clean(style.name).split()) or style.id, names)
+            key, name = _free(style.id, keys), _free(_named(style), names)
             found[style.id] = key, name
             keys.add(key.casefold())
             names.add(name.casefold())
@@ -57,6 +58,14 @@ _OF_PROGRAMS = frozenset(
     | {"footer", "table of figures", "table of authorities", "toa heading", "index heading", "endnote text"}
 )  # fmt: skip
 """Names by which programs know styles of theirs: one of an author's own that is called so is called otherwise."""
+
+
+_NO_NAME = re.compile(r"[,;{}\\]")
+"""What stands in no name of a style elsewhere: commas part its names, and others are signs of fields."""
+
+
+def _named(style: Style) -> str:
+    return " ".join(_NO_NAME.sub(" ", clean(style.name)).split()) or style.id
 
 
 def _free(wanted: str, taken: set[str]) -> str:
@@ -97,7 +106,7 @@ def _style(style: Style, report: Report, names: Mapping[str, tuple[str, str]], n
     return made(
         "w:style",
         made("w:name", val=name),
-        made("w:aliases", val=clean(style.name)) if is_called_otherwise(style, name) else None,
+        made("w:aliases", val=_named(style)) if is_called_otherwise(style, name) else None,
         made("w:basedOn", val=names[base.id][0]) if base else None,
         made("w:next", val=names[style.next][0]) if style.next in names else None,
         *([made("w:semiHidden"), made("w:unhideWhenUsed")] if style.put_away else []),
@@ -106,7 +115,7 @@ def _style(style: Style, report: Report, names: Mapping[str, tuple[str, str]], n
         words_of_style(style, says),
         type="paragraph",
         default="1" if style.role == "body" and style.id == styles.role("body").id else None,
-        customStyle=None if name != style.name and name.casefold() in _OF_PROGRAMS | _LISTS else "1",
+        customStyle=None if name.casefold() in _OF_PROGRAMS | _LISTS else "1",
         styleId=key,
     )
 
@@ -119,7 +128,7 @@ _LISTS = frozenset(
 def is_called_otherwise(style: Style, name: str) -> bool:
     """Whether an author has a name of their own for a style that other programs know by another."""
     usual = _DEFAULTS.find(style.id)
-    return name != style.name and not (usual and usual.name == style.name)
+    return name != _named(style) and not (usual and usual.name == style.name)
 
 
 def _line_across(body: str) -> _Element:

@@ -72,9 +72,7 @@ def _levels(recipe: Recipe, document: Document) -> Iterator[str]:
         # What a range cannot say is said style by style.
         fed = {id: level for id, level in styles.levels.items() if level in levels and id not in recipe.feeds} | moved
     if fed:
-        pairs = ",".join(
-            f"{document.styles[id][1].replace(',', ' ').replace(';', ' ')},{level}" for id, level in fed.items()
-        )
+        pairs = ",".join(f"{document.styles[id][1]},{level}" for id, level in fed.items())
         yield f"\\t {quoted(pairs)}"
     if recipe.kind == "contents" and any(one.by_hand == "put in" for one in document.pages.headings):
         yield f"\\f \\l {quoted(_range(levels))}"
