@@ -43,7 +43,7 @@ from mellowspine.core.report.blocks import (
 from mellowspine.core.report.index import See
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.page import PageSetup
-from mellowspine.core.report.parts import Part
+from mellowspine.core.report.parts import FIRST, Part
 from mellowspine.core.report.recipes import Recipe
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.styles import Style, StyleSheet, default_styles
@@ -399,6 +399,30 @@ class AsOthersReadIt(TestCase):
         self.assertIn('TA \\l "the Mole Act"', "".join(one.text or "" for one in part(data).iter(f"{W}instrText")))
         (cited,) = (run for run in read("r.docx", data).report.blocks[0].runs if run.marks.citation)  # type: ignore[union-attr]
         self.assertEqual(cited.text, "the Mole Act")
+
+    def test_columns_of_a_table_are_a_section_within_the_one_around_it(self) -> None:
+        """ISO/IEC 29500-1, 17.6.22 (type continuous): page numbers, heads and feet go on."""
+        tables = {"t": Issued(Recipe(columns=2))}
+        page = PageSetup(first_page="none", head_left="{title}")
+        parts = {FIRST: Part(start=3)}
+        report = of(
+            heading("h", 1, "Weirs"), PlacedTable("p", "t"), body("b", "x"), tables=tables, page=page, parts=parts
+        )
+        sections = [*part(written(report)).iter(f"{W}sectPr")]
+        said = [
+            (
+                one.findtext(f"{W}type") if one.find(f"{W}type") is None else one.find(f"{W}type").get(f"{W}val"),  # type: ignore[union-attr]
+                one.find(f"{W}cols").get(f"{W}num"),  # type: ignore[union-attr]
+                one.find(f"{W}pgNumType") is not None,
+                one.find(f"{W}titlePg") is not None,
+                len(one.findall(f"{W}headerReference")),
+            )
+            for one in sections
+        ]
+        self.assertEqual(
+            said,
+            [(None, None, True, True, 2), ("continuous", "2", False, False, 0), ("continuous", None, False, False, 0)],
+        )
 
     def test_page_breaks(self) -> None:
         data = written(of(body("a", "one"), PageBreak("p"), body("b", "two")))

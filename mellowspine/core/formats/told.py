@@ -212,7 +212,6 @@ OF_FORMATS: Mapping[str, Sequence[Told]] = {
         Told("Tables without heading numbers", "numbered once they are refreshed elsewhere",
              _tables_that(lambda recipe: recipe.numbers == "none" and recipe.kind == "contents")),
         Told("Tables with a leader of their own", "led by dots", _tables_that(_has_own_leader)),
-        Told("Tables in two columns", "set in one", _tables_that(lambda recipe: recipe.columns == 2)),
         Told("Tables whose title stands over each further page", "titled once", _tables_that(lambda recipe: recipe.continued)),
         Told("Notes within notes", "at the end of the note that calls them", _nested_notes),
         Told("Notes counted by main sections", "counted by parts of the report when they are counted anew elsewhere", _notes_by_section),

@@ -43,7 +43,7 @@ from .numbering import Numbered, symbol
 from .own import LINE_ACROSS, Own, numbering_as_said
 from .places import DocumentPlaces, Piece, Sign
 from .rest import Rest
-from .sections import Sections
+from .sections import Sections, of_table
 from .styles import Styles, line_spacing, natural_spacing, paragraph_look, stops_with
 from .table_looks import PLAIN as NO_CELL
 from .table_looks import TableLooks
@@ -132,7 +132,7 @@ class _Reader:
                 unseen = element.tag == qn("w:p") and is_hidden(element)
                 blocks.extend(one for one in found if not (unseen and isinstance(one, Paragraph) and not one.text))
             section = child(child(element, "w:pPr"), "w:sectPr")
-            if section is not None:
+            if section is not None and not of_table(section):
                 blocks.extend(self.sections.end(next(self.ids)))
         while blocks and isinstance(blocks[-1], PageBreak):
             blocks.pop()

@@ -17,6 +17,7 @@ from ...report.properties import SettingError
 from ..package import parse
 from ..pictures import NotAPicture, check
 from .document import Document
+from .fields import TAG
 from .formulas import runs_of_formula
 from .grammar import instruction, longer
 from .own import page_as_said
@@ -437,15 +438,27 @@ def _paragraphs_and_rows(element: _Element) -> Iterator[_Element]:
 
 def _sections(body: _Element) -> Iterator[_Element]:
     """The properties of all sections in order: at the end of each."""
+    begun: _Element | None = None
+    """Of a section within which a table of ours has columns: what it says where these begin."""
     for one in body.iter(qn("w:sectPr")):
+        if of_table(one):
+            begun = one if begun is None else begun
+            continue
+        said, begun = one if begun is None else begun, None
         holder = one.getparent()
         if holder is not None and holder.tag == qn("w:pPr"):  # but not in one as it was before a change
             holder = holder.getparent()
             inside = () if holder is None else holder.iterancestors(qn("w:tbl"), qn("w:txbxContent"))
             if holder is not None and holder.tag == qn("w:p") and next(iter(inside), None) is None:
-                yield one
+                yield said
         elif holder is body:
-            yield one
+            yield said
+
+
+def of_table(section: _Element) -> bool:
+    """Whether the properties of a section stand in a table of ours: they are of columns within the one around it."""
+    controls = section.iterancestors(qn("w:sdt"))
+    return any((value(child(child(one, "w:sdtPr"), "w:tag")) or "").startswith(TAG) for one in controls)
 
 
 def _looks(properties: _Element | None) -> bool:

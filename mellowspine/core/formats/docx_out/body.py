@@ -19,26 +19,27 @@ from .fields import quoted, run, silent
 from .sections import Sections
 from .switches import section_name, section_of
 from .tables import data_table
-from .words import paragraph, terms
+from .words import between, paragraph, terms
 from .xml import made, properties, qn, switch, with_property
 
 
 def body(document: Document, sections: Sections, tables: Tables, progress: Progress) -> _Element:
     """All of it. ``progress`` is told of blocks."""
-    writer = _Body(document, tables)
+    writer = _Body(document, sections, tables)
     ends = {one.first: at for at, one in enumerate(sections.all) if at}
     begins, closes = _listed_sections(document) if document.is_whole else ({}, {})
     for done, (at, block) in enumerate(document.blocks):
         if done % 500 == 0:
             progress(done, len(document.blocks))
         if at in ends:
-            writer.end_section(sections.properties(ends[at] - 1))
+            writer.end_section(sections.end())
+            sections.begin(ends[at])
         writer.put(*begins.get(at, ()))
         writer.at = at
         writer.write(block)
         writer.put(*closes.get(at, ()))
     writer.finish()
-    return made("w:body", *writer.elements, sections.properties(len(sections.all) - 1))
+    return made("w:body", *writer.elements, sections.end())
 
 
 def _listed_sections(document: Document) -> tuple[dict[int, list[_Element]], dict[int, list[_Element]]]:
@@ -64,8 +65,8 @@ def _listed_sections(document: Document) -> tuple[dict[int, list[_Element]], dic
 
 
 class _Body:
-    def __init__(self, document: Document, tables: Tables) -> None:
-        self._document, self._tables = document, tables
+    def __init__(self, document: Document, sections: Sections, tables: Tables) -> None:
+        self._document, self._sections, self._tables = document, sections, tables
         self.elements: list[_Element] = []
         self.at = 0
         """The index of the block that is being written."""
@@ -75,7 +76,7 @@ class _Body:
     def put(self, *elements: _Element) -> None:
         for one in elements:
             if one.tag == qn("w:tbl") and self._last_tag() == qn("w:tbl"):
-                self.elements.append(_between())
+                self.elements.append(between())
             self.elements.append(one)
 
     def _last_tag(self) -> str:
@@ -87,17 +88,14 @@ class _Body:
         """Puts the properties of a section into the paragraph that ends it."""
         last = self.elements[-1] if self.elements else None
         if last is None or last.tag != qn("w:p"):
-            self.elements.append(last := _between())
-        place = last.find(qn("w:pPr"))
-        if place is None:
-            last.insert(0, place := made("w:pPr"))
-        place.append(properties_of)
+            self.elements.append(last := between())
+        with_property(last, properties_of)
 
     def finish(self) -> None:
         """Ends the body; behind a data table there is a paragraph always (17.4.65)."""
         self._end_floating()
         if not self.elements or self.elements[-1].tag != qn("w:p"):
-            self.elements.append(_between())
+            self.elements.append(between())
         # What is marked from what is written into what is not ends here.
         self.elements[-1].extend([end for end in self._document.waiting.values() if end is not None])
         for see in self._document.report.sees if self._document.is_whole else ():
@@ -171,11 +169,5 @@ class _Body:
     @write.register
     def _(self, block: PlacedTable) -> None:
         self._end_floating()
-        self.put(*self._tables.table(block, self.at, self._document.pages.on_paper(self.at)))
-
-
-def _between() -> _Element:
-    """A paragraph of which nothing is seen, where the standard wants one: its mark is hidden (17.3.1.29, 17.3.2.41)."""
-    hidden = properties("w:rPr", [switch("w:vanish", True), made("w:sz", val=2)])
-    place = properties("w:pPr", [made("w:spacing", before=0, after=0, line=20, lineRule="exact"), hidden])
-    return made("w:p", place)
+        paper = self._document.pages.on_paper(self.at)
+        self.put(*self._tables.table(block, self.at, paper, self._sections))

@@ -23,8 +23,9 @@ from ..docx.fields import TAG
 from .document import Document
 from .fields import begin, end, field, run
 from .looks import font, indents, line, over, size, spacing, toggle
+from .sections import Sections
 from .switches import fields_of, section_of
-from .words import category_number, name_of, paragraph
+from .words import between, category_number, name_of, paragraph
 from .xml import clean, made, properties, qn, switch, twips, with_property
 
 _LEADERS = {"": None, ".": "dot", "-": "hyphen", "_": "underscore", "·": "middleDot", "–": "hyphen", "…": "dot"}
@@ -47,7 +48,7 @@ class Tables:
         """Recipe, own words and instructions of the tables that are written so far, by the tags of their controls. Places are called as
         their bookmarks are."""
 
-    def table(self, block: PlacedTable, at: int, paper: Report) -> list[_Element]:
+    def table(self, block: PlacedTable, at: int, paper: Report, sections: Sections) -> list[_Element]:
         """The table that is placed in the block ``at``; ``paper`` is the report as it is set there."""
         document = self._document
         issued = document.report.tables.get(block.table)
@@ -72,6 +73,11 @@ class Tables:
         lines = [line for group in groups for line in self._lines(*group, recipe, measures)]
         if block.own_page and not titled:
             with_property(lines[0], switch("w:pageBreakBefore", True))
+        if recipe.columns > 1:
+            titled = titled or [between()]
+            before, columns = sections.columns()
+            with_property(titled[-1], before)
+            with_property(lines[-1], columns)
         found = [*titled, *lines]
         if block.own_page:
             found.append(made("w:p", made("w:r", made("w:br", type="page"))))

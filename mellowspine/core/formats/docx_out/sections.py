@@ -13,6 +13,7 @@ from ...pages.running import Edge, Running, running, running_style, said_day
 from ...report.blocks import Image
 from ...report.numbering import Figures
 from ...report.page import FIELD, PageSetup
+from ...tables.setting import COLUMN_GAP
 from .document import Document
 from .drawings import picture
 from .fields import field, run
@@ -50,13 +51,45 @@ class Sections:
     def __init__(self, document: Document) -> None:
         self._document = document
         self._count = 0
+        self._at, self._goes_on = 0, False
+        """The section that is being written, and whether some columns within it have ended."""
         self._parts: dict[tuple[str, str, Edge, PageSetup, str, str, bool], str] = {}
         """Heads and feet that are written, by what stands in them."""
         self.all = [*_sections(document)] if document.is_whole else [*_chosen(document)]
         self.odd_and_even = any(one.stretch.page.left_pages != "same" for one in self.all)
 
-    def properties(self, at: int) -> _Element:
-        """The properties of a section, which stand at its end (17.6.17)."""
+    def begin(self, at: int) -> None:
+        """Takes what is written from here on as a section."""
+        self._at, self._goes_on = at, False
+
+    def columns(self) -> tuple[_Element, _Element]:
+        """The properties that end what stands in front of some columns within the section at hand, and those of the columns themselves:
+        they go on on the page (17.18.77), with the heads and feet that are there (17.10.5). The section goes on behind them."""
+        before = self.end()
+        columns = self._going_on(self.all[self._at].stretch.page, 2, COLUMN_GAP)
+        self._goes_on = True
+        return before, columns
+
+    def end(self) -> _Element:
+        """The properties of the section at hand, which stand at its end (17.6.17)."""
+        page = self.all[self._at].stretch.page
+        return self._going_on(page, page.columns, page.column_gap) if self._goes_on else self._properties(self._at)
+
+    def _going_on(self, page: PageSetup, columns: int, gap: float) -> _Element:
+        found = properties("w:sectPr", [made("w:type", val="continuous"), *self._page(page, columns, gap)])
+        assert found is not None
+        return found
+
+    def _page(self, page: PageSetup, columns: int, gap: float) -> Iterator[_Element]:
+        """Paper, margins and columns."""
+        wide, high = twips(page.width), twips(page.height)
+        head, foot = (self._distance(margin) for margin in (page.top, page.bottom))
+        margins = {side: twips(getattr(page, side)) for side in ("top", "right", "bottom", "left")}
+        yield made("w:pgSz", w=wide, h=high, orient="landscape" if wide > high else None)
+        yield made("w:pgMar", **margins, header=twips(head), footer=twips(foot), gutter=0)
+        yield made("w:cols", num=columns if columns > 1 else None, space=twips(gap))
+
+    def _properties(self, at: int) -> _Element:
         document, one = self._document, self.all[at]
         page = one.stretch.page
         own = one.first == 0 or "first_page" in one.stretch.part.page
@@ -65,9 +98,6 @@ class Sections:
         for which in ("default", *(["even"] if self.odd_and_even else []), *(["first"] if first else [])):
             running_there = running(page, which == "first", which == "even")
             references += self._references(which, running_there, one, at)  # type: ignore[arg-type]
-        wide, high = twips(page.width), twips(page.height)
-        head, foot = (self._distance(margin) for margin in (page.top, page.bottom))
-        margins = {side: twips(getattr(page, side)) for side in ("top", "right", "bottom", "left")}
         # Pages are numbered in figures where nothing else is said of any.
         said = any(other.figures not in ("decimal", None) for other in self.all)
         numbers = made("w:pgNumType", fmt=_FIGURES[one.figures] if one.figures and said else None, start=one.start)
@@ -79,10 +109,8 @@ class Sections:
                 *references,
                 *of_notes,
                 made("w:type", val=kind) if kind and kind != "nextPage" else None,
-                made("w:pgSz", w=wide, h=high, orient="landscape" if wide > high else None),
-                made("w:pgMar", **margins, header=twips(head), footer=twips(foot), gutter=0),
+                *self._page(page, page.columns, page.column_gap),
                 numbers if len(numbers.attrib) else None,
-                made("w:cols", num=page.columns if page.columns > 1 else None, space=twips(page.column_gap)),
                 made("w:titlePg") if first else None,
             ],
         )

@@ -17,7 +17,7 @@ from .document import Document, marked
 from .fields import field, quoted, run, silent
 from .formulas import formula_of
 from .looks import indents, place_of_paragraph
-from .xml import made, properties
+from .xml import made, properties, switch
 
 _CATEGORIES = {"cases": 1, "statutes": 2, "other": 3, "regulations": 6}
 """The first categories of TA fields (from memory); 4, 5 and 7 have names of their own, further ones none."""
@@ -49,6 +49,13 @@ def place(block: Paragraph, document: Document, section: _Element | None = None)
     if block.listed == 0 and style.outline_level:
         own.append(made("w:outlineLvl", val=9))
     return properties("w:pPr", [*own, section])
+
+
+def between() -> _Element:
+    """A paragraph of which nothing is seen, where the standard wants one: its mark is hidden (17.3.1.29, 17.3.2.41)."""
+    hidden = properties("w:rPr", [switch("w:vanish", True), made("w:sz", val=2)])
+    place = properties("w:pPr", [made("w:spacing", before=0, after=0, line=20, lineRule="exact"), hidden])
+    return made("w:p", place)
 
 
 class _Content:
