@@ -137,6 +137,7 @@ class _Making:
         self.labels = {
             **DEFAULT_LABELS,
             "figure": Label("figure", behind=random.choice((": ", ". ", " – ")), by_level=random.choice((0, 0, 1, 2))),
+            "plan": Label("plan", "Detailed plan of site 2 (north)", " "),
             "map-sheet": Label("map-sheet", "Map sheet", place=random.choice(("above", "below"))),
         }
         kinds = ["plain", *(self._kind() for _ in range(self.size))]

@@ -240,9 +240,12 @@ class DocumentPlaces:
                         return None
                 case Run(text) if depth == 0:
                     front = longer(front, text)
-        if counted is None or not _FRONT.fullmatch(front.strip() or counted):
+        if counted is None:
             return None
         name = front.strip(" -.–—:\u00a0\t") or counted
+        # Whatever a label of ours is called; with others it has a word or two.
+        if not _FRONT.fullmatch(front.strip() or counted) and not (self._own and self.label(name)):
+            return None
         id = self._label(counted, name, by_level)
         if id is None:
             return None
