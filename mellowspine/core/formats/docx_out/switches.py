@@ -14,8 +14,6 @@ from .document import Document
 from .fields import quoted
 from .words import category_number, sequence
 
-_IN_ORDER = ("authorities", "index")
-
 
 def fields_of(recipe: Recipe, document: Document, section: str | None) -> list[str]:
     """The instructions of a table: one, or for authorities one for each category. ``section``: the id of the heading beneath which
@@ -123,8 +121,3 @@ def _index(recipe: Recipe) -> str:
     said += [f"\\e {_parting(recipe)}"] if recipe.page_numbers == "words" else ['\\e "\t"']
     said += ["\\r"] if recipe.run_in else []
     return " ".join(said)
-
-
-def is_in_order(recipe: Recipe) -> bool:
-    """Whether a table's lines stand in an order of their own, each with all its pages."""
-    return recipe.kind in _IN_ORDER
