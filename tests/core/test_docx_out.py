@@ -6,7 +6,7 @@ import io
 import json
 import re
 import zipfile
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from pathlib import Path
 from random import Random
@@ -44,12 +44,14 @@ from mellowspine.core.report.index import See
 from mellowspine.core.report.numbering import SCHEMES
 from mellowspine.core.report.page import PageSetup
 from mellowspine.core.report.parts import FIRST, Part
-from mellowspine.core.report.recipes import Recipe
+from mellowspine.core.report.recipes import Recipe, settings_of
+from mellowspine.core.report.recipes import changed as changed_recipe
 from mellowspine.core.report.report import Report
 from mellowspine.core.report.styles import Style, StyleSheet, default_styles
 from mellowspine.core.report.tables import Issued, OwnWords
 from mellowspine.core.structure.markers import list_markers
 from mellowspine.core.structure.outline import outline
+from mellowspine.core.tables.kinds import table_kind
 from mellowspine.core.tables.settle import settle_all
 
 from .made_reports import AUTHORITIES, PICTURES, any_report
@@ -273,6 +275,59 @@ _OURS = written(
     )
 )
 """A report of ours with a bit of everything that is said beside the text."""
+
+
+class BySwitchesAlone(TestCase):
+    """What the switches of a field say (ISO/IEC 29500-1, 17.16.5) is read as it was written, without the part that is ours."""
+
+    SAID: tuple[tuple[str, dict[tuple[str, ...], Any]], ...] = (
+        ("contents", {("levels",): [1]}),
+        ("contents", {("levels",): [1, 2, 3, 4]}),
+        ("contents", {("levels",): [1, 3]}),
+        ("contents", {("page_numbers",): "none"}),
+        ("contents", {("looks", "2", "page_number"): False}),
+        ("contents", {("page_numbers",): "words", ("separator",): ", p. "}),
+        ("contents", {("feeds",): {"quotation": 2}}),
+        ("contents", {("section",): "h1"}),
+        ("figures", {}),
+        ("tables", {}),
+        ("authorities", {("categories",): ["statutes"], ("passim",): 0}),
+        ("authorities", {("categories",): ["cases", "statutes"], ("levels",): [1, 2]}),
+        ("index", {("run_in",): True, ("page_numbers",): "words"}),
+        ("index", {("levels",): [2, 3, 4], ("columns",): 1}),
+        ("index", {("page_numbers",): "edge"}),
+    )
+
+    def test_every_setting_that_a_switch_stands_for(self) -> None:
+        for kind, settings_ in self.SAID:
+            with self.subTest(kind=kind, settings=settings_):
+                recipe = changed_recipe(table_kind(kind).recipe, settings_)
+                blocks = (
+                    heading("h1", 1, "Weirs"),
+                    PlacedTable("p", "t", False, kind),
+                    body(
+                        "b",
+                        Run("x", Marks(citation=Citation("c", "a-1"))),
+                        Run("y", Marks(citation=Citation("d", "a-2"))),
+                    ),
+                    Paragraph("q", "quotation", (Run("said"),)),
+                )
+                data = written(of(*blocks, tables={"t": Issued(recipe)}, authorities=AUTHORITIES))
+                found = read("r.docx", changed(data, without_ours, "word/_rels/document.xml.rels")).report
+                (issued,) = found.tables.values()
+                for path in settings_ or {("kind",): kind}:
+                    self.assertEqual(self._of(issued.recipe, path), self._of(recipe, path), path)
+
+    def _of(self, recipe: Recipe, path: tuple[str, ...]) -> object:
+        said = settings_of(recipe)[path]
+        # Ids of sections and styles are the file's there.
+        return bool(said) if path == ("section",) else [*said.values()] if isinstance(said, Mapping) else said
+
+
+def without_ours(root: etree._Element) -> None:
+    """Takes out what leads to the part that is ours."""
+    for one in [one for one in root if "customXml" in (one.get("Type") or "")]:
+        root.remove(one)
 
 
 class AsOthersReadIt(TestCase):

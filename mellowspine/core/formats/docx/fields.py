@@ -5,13 +5,14 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import replace
+from types import MappingProxyType
 from typing import Any, NamedTuple
 
 from lxml.etree import _Element
 
 from ...report.properties import free_id
 from ...report.recipes import HERE, Recipe, changed
-from ...report.styles import LEVELS, StyleSheet
+from ...report.styles import LEVELS, Style, StyleSheet
 from ...report.tables import Issued
 from ...tables.kinds import table_kind
 from ..imported import Notes
@@ -43,6 +44,7 @@ class ContentsFields:
 
     def __init__(self, notes: Notes, own: Own) -> None:
         self._notes, self._own = notes, own
+        self._named: dict[str, str] = {}
         self._met: dict[str, _Met] = {}
         """The contents fields met, by the key of their table."""
         self.began = False
@@ -100,6 +102,14 @@ class ContentsFields:
         same = said and [one.split() for one in said.fields] == [one.split() for one in met.fields]
         return said if same else None
 
+    def find_styles(self, by_name: Callable[[str], Style | None]) -> None:
+        """Finds the styles that fields name, as the document calls them, so that the sheet has them."""
+        for met in self._met.values():
+            for field in met.fields:
+                for name, _ in _pairs(instruction(field).switches.get("t", "")):
+                    if style := by_name(name):
+                        self._named[name.casefold()] = style.id
+
     def tables(
         self, styles: StyleSheet, places: DocumentPlaces, section_of: Callable[[str], str | None]
     ) -> dict[str, Issued]:
@@ -119,7 +129,7 @@ class ContentsFields:
         made = [
             _in_order(field, places.marks.category)
             if _kind(field) in _IN_ORDER
-            else recipe_of(field, styles, places.label)
+            else recipe_of(field, styles, places.label, self._named)
             for field in met.fields
         ]
         recipe = made[0]
@@ -197,6 +207,7 @@ def _in_order(field: str, category: Callable[[str], str]) -> Recipe:
         settings[("run_in",)] = "r" in switches
         if separator := switches.get("e"):
             settings[("separator",)] = _parting(separator)
+            settings[("page_numbers",)] = "edge" if separator == "\t" else "words"
     return changed(table_kind(_kind(field)).recipe, settings)
 
 
@@ -213,14 +224,21 @@ def _kind(field: str) -> str:
     return "contents" if captions is None else "tables" if captions.casefold() == "table" else "figures"
 
 
-def recipe_of(field: str, styles: StyleSheet, label: Callable[[str], str | None] = lambda name: None) -> Recipe:
-    """The recipe that the switches of a TOC field say; those that no setting stands for are left out.
+def recipe_of(
+    field: str,
+    styles: StyleSheet,
+    label: Callable[[str], str | None] = lambda name: None,
+    named: Mapping[str, str] = MappingProxyType({}),
+) -> Recipe:
+    """The recipe that the switches of a TOC field say; those that no setting stands for are left out. ``named``: ids of styles by what
+    the document calls them, in small letters.
 
     It has no title: the file has its own paragraph for that, if it wants one. Its lines are links, whether it says so or not.
     """
     switches = instruction(field).switches
-    feeds = _feeds(switches.get("t", ""), styles)
-    levels = {*_levels(switches.get("o", "" if feeds else "1-9")), *feeds.values()} or {*Recipe().levels}
+    said = _said_of_styles(switches.get("t", ""), styles, named)
+    feeds = {id: level for id, level in said.items() if styles.levels.get(id) != level}
+    levels = {*_levels(switches.get("o", "" if said else "1-9")), *said.values()} or {*Recipe().levels}
     settings: dict[tuple[str, ...], Any] = {("title",): "", ("levels",): sorted(levels), ("feeds",): feeds}
     if "f" in switches and not {"o", "t", "u", "c", "a"} & switches.keys():
         # Of entries marked singly alone: no style of headings feeds it (17.16.5.68).
@@ -253,13 +271,18 @@ def _levels(given: str) -> list[int]:
     return [level for level in LEVELS if int(first) <= level <= int(last or first)]
 
 
-def _feeds(given: str, styles: StyleSheet) -> dict[str, int]:
-    """The levels of ``Name,1,Other name,2`` by style, where these are not the styles' own."""
+def _pairs(given: str) -> list[tuple[str, str]]:
+    """The names and levels of ``Name,1,Other name,2``."""
     parts = [part.strip() for part in re.split("[,;]", given)]
-    ids = {style.name.casefold(): style.id for style in styles.values()}
+    return [*zip(parts[::2], parts[1::2], strict=False)]
+
+
+def _said_of_styles(given: str, styles: StyleSheet, named: Mapping[str, str]) -> dict[str, int]:
+    """The level that is said of each style, by its id."""
+    ids = {style.name.casefold(): style.id for style in styles.values()} | dict(named)
     found = {}
-    for name, level in zip(parts[::2], parts[1::2], strict=False):
+    for name, level in _pairs(given):
         id = ids.get(name.casefold())
-        if id and level.isdecimal() and int(level) in LEVELS and styles.levels.get(id) != int(level):
+        if id and level.isdecimal() and int(level) in LEVELS:
             found[id] = int(level)
     return found

@@ -139,6 +139,7 @@ class _Reader:
         blocks = [*with_notes(blocks, self._noted.read())]
         self._note_controls()
         self.notes.at = ""
+        self.contents.find_styles(self.styles.by_name)
         sheet = self.styles.sheet()
         for font, instead in self.styles.replaced.items():
             self.notes.add("typeface-as-wide" if is_as_wide(font) else "typeface", font, instead)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import replace
-from functools import cache
+from functools import cache, cached_property
 from typing import Any
 
 from docx.document import Document
@@ -236,11 +236,18 @@ class Styles:
 
     def by_name(self, name: str) -> Style | None:
         """The report's style for the paragraph style of this name."""
-        wanted = name.strip().casefold()
-        for key, element in self._elements.items():
-            if element.get(qn("w:type")) == "paragraph" and _name(element).casefold() == wanted:
-                return self.use(key)
-        return None
+        key = self._keys.get(name.strip().casefold())
+        return None if key is None else self.use(key)
+
+    @cached_property
+    def _keys(self) -> Mapping[str, str]:
+        """Those of paragraph styles, by name in small letters; of two the first."""
+        of_paragraphs = [
+            (_name(element).casefold(), key)
+            for key, element in self._elements.items()
+            if element.get(qn("w:type")) == "paragraph"
+        ]
+        return dict(reversed(of_paragraphs))
 
     def _free(self, id: str) -> str:
         """An id like this one that no style has."""
