@@ -33,15 +33,14 @@ def convert(
     format = format_of(out)
     imported = opened(file)
     own = [_face_of(one) for one in faces]
-    pages = write(imported, out, contents and not format.goes_on, own, lambda pages: _chosen(pages, section, tables))
-    only = _chosen(pages, section, tables)
+    written = write(imported, out, contents and not format.goes_on, own, lambda pages: _chosen(pages, section, tables))
     here = {face.family.lower() for face in own}
     notes = tuple(
         one for one in imported.notes if not (one.kind.startswith("typeface") and one.details[0].lower() in here)
     )
     for line in lines_of(replace(imported, notes=notes)):
         print(line, file=sys.stderr)
-    for one in told(out.suffix.lower(), pages, only):
+    for one in told(out.suffix.lower(), written.pages, written.only):
         print(f"{one.count:>5}  {one.sentence}", file=sys.stderr)
     return _hindering(imported.report) if out.suffix.lower() == ".pdf" else None
 

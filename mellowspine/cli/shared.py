@@ -66,21 +66,22 @@ def write(
     contents: bool,
     own: Iterable[FaceFile] = (),
     choice: Choice = lambda pages: None,
-) -> Pages:
+) -> Written:
     """Writes a report in the format of ``out``'s ending, set in typefaces of its own among others; pictures beside it, where the
-    format has them there. Returns its pages. Raises Unusable."""
+    format has them there. Returns what was written. Raises Unusable."""
     format = format_of(out)
     typefaces = Typefaces(own)
     report, pages = (with_contents if contents and outline(imported.report) else settle_all)(imported.report, typefaces)
     beside = format.pictures_beside
-    data = format.write(Written(report, pages, typefaces, {} if beside else imported.pictures, only=choice(pages)))
+    written = Written(report, pages, typefaces, {} if beside else imported.pictures, only=choice(pages))
+    data = format.write(written)
     try:
         out.write_bytes(data)
         for source, picture in imported.pictures.items() if beside else ():
             (out.parent / source).write_bytes(picture)
     except OSError as error:
         raise Unusable(f"{out}: {error.strerror or error}; choose another place.") from None
-    return pages
+    return written
 
 
 def format_of(out: Path) -> Format:
